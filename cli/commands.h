@@ -1,0 +1,30 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The subcommands, apart from reading the command line.
+#pragma once
+
+#include <string>
+#include <vector>
+
+namespace bricol {
+
+/// Exit codes of the command.
+enum ExitCode : int { exit_good = 0, exit_recipe_errors = 1, exit_wrong_use = 2, exit_file = 3 };
+
+struct CommonOptions {
+    bool json = false, quiet = false;
+    int threads = 0;  ///< 0 for all
+};
+
+struct MakeCommand {
+    std::string recipe;
+    std::vector<std::string> parts, settings, outputs;
+    double frame = 0, seed = 0;
+    std::string unit, up;
+    bool check_only = false;
+};
+
+int run_make(const MakeCommand& command, const CommonOptions& common);
+int run_dials(const std::string& recipe, const CommonOptions& common);
+int run_steps(const std::string& step, bool manual, bool schema, const CommonOptions& common);
+
+}  // namespace bricol

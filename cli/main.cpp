@@ -1,0 +1,55 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include <CLI/CLI.hpp>
+
+#include "cli/commands.h"
+
+int main(int count, char** arguments) {
+    using namespace bricol;
+    CLI::App program{"Bricol: parametric assets from recipes."};
+    program.require_subcommand(1);
+    program.set_version_flag("--version", "bricol 0.1.0");
+    CommonOptions common;
+    MakeCommand making;
+    std::string step;
+    bool manual = false, schema = false;
+
+    const auto add_common = [&](CLI::App* command) {
+        command->add_flag("--json", common.json, "One JSON document on standard output");
+        command->add_flag("--quiet", common.quiet, "No progress and no report");
+        command->add_option("--threads", common.threads, "Threads to use (default: all)")->check(CLI::Range(1, 1024));
+    };
+    const auto add_recipe = [&](CLI::App* command) {
+        command->add_option("recipe", making.recipe, "The .bricol file")->required();
+        command->add_option("--set", making.settings, "DIAL=VALUE")->take_all();
+        command->add_option("--part", making.parts, "Only this part")->take_all();
+        command->add_option("--frame", making.frame, "Value of “frame” in formulas");
+        command->add_option("--seed", making.seed, "Value of “seed” in formulas");
+    };
+    auto* make = program.add_subcommand("make", "Make a recipe and export it");
+    add_recipe(make);
+    make->add_option("--out", making.outputs, "File to write: .glb, .obj, .ply or .stl")->take_all();
+    make->add_option("--unit", making.unit, "Length unit of the file")->check(CLI::IsMember({"m", "cm", "mm", "in", "ft"}));
+    make->add_option("--up", making.up, "Up axis of the file")->check(CLI::IsMember({"y", "z"}));
+    add_common(make);
+    auto* check = program.add_subcommand("check", "Findings and measures; exit code 1 when there is an error finding");
+    add_recipe(check);
+    add_common(check);
+    auto* dials = program.add_subcommand("dials", "The recipe's dials");
+    dials->add_option("recipe", making.recipe, "The .bricol file")->required();
+    add_common(dials);
+    auto* steps = program.add_subcommand("steps", "The catalogue of steps and their parameters");
+    steps->add_option("step", step, "Only this step");
+    steps->add_flag("--manual", manual, "The reference manual's page, in Markdown");
+    steps->add_flag("--schema", schema, "JSON Schema of the recipe file");
+    add_common(steps);
+
+    try {
+        program.parse(count, arguments);
+    } catch (const CLI::ParseError& error) {
+        return program.exit(error) == 0 ? exit_good : exit_wrong_use;
+    }
+    if (*dials) return run_dials(making.recipe, common);
+    if (*steps) return run_steps(step, manual, schema, common);
+    making.check_only = check->parsed();
+    return run_make(making, common);
+}

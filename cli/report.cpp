@@ -1,0 +1,304 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "cli/report.h"
+
+#include <fmt/format.h>
+
+namespace bricol {
+
+namespace {
+
+bool wanted(const std::vector<std::string>& parts, const std::string& name) {
+    return parts.empty() || std::ranges::find(parts, name) != parts.end();
+}
+
+Json finding_json(const Finding& finding) {
+    Json json{{"severity", severity_name(finding.severity)}, {"code", finding.code}, {"text", finding.text}};
+    if (finding.remedy) json["remedy"] = finding.remedy->label;
+    if (!finding.places.empty()) {
+        json["places"] = Json::array();
+        for (std::size_t i = 0; i < std::min<std::size_t>(finding.places.size(), 8); ++i)
+            json["places"].push_back({finding.places[i].x, finding.places[i].y, finding.places[i].z});
+    }
+    return json;
+}
+
+Json vector_json(const DVec3& v) { return Json::array({v.x, v.y, v.z}); }
+
+std::string kind_name(ParameterKind kind) {
+    constexpr std::array<std::string_view, 7> names = {"number", "vector", "choice", "toggle", "text", "curves", "part"};
+    return std::string(names[static_cast<std::size_t>(kind)]);
+}
+
+std::string quantity_name(Quantity quantity) {
+    switch (quantity) {
+        case Quantity::length: return "length";
+        case Quantity::angle: return "angle";
+        case Quantity::count: return "count";
+        case Quantity::ratio: return "ratio";
+        default: return "plain";
+    }
+}
+
+std::string content_list(unsigned content) {
+    std::string words;
+    const auto add = [&](unsigned bit, const char* word) {
+        if (content & bit) words += (words.empty() ? "" : ", ") + std::string(word);
+    };
+    add(content_faces, "mesh");
+    add(content_curves, "curves");
+    add(content_edges, "loose edges");
+    add(content_points, "points");
+    return words;
+}
+
+std::string default_text(const ParameterInfo& p) {
+    switch (p.kind) {
+        case ParameterKind::number: return format_value(p.standard, p.quantity, "m");
+        case ParameterKind::vector:
+            return fmt::format("{}, {}, {}", format_value(p.standard_vector.x, p.quantity, "m"), format_value(p.standard_vector.y, p.quantity, "m"),
+                               format_value(p.standard_vector.z, p.quantity, "m"));
+        case ParameterKind::choice: return std::string(p.choices.front().key);
+        case ParameterKind::toggle: return p.standard != 0 ? "yes" : "no";
+        default: return "";
+    }
+}
+
+}  // namespace
+
+Json report_json(const Recipe& recipe, const Made& made, const std::vector<std::string>& parts) {
+    Json json;
+    json["title"] = recipe.title;
+    json["errors"] = made.has_errors();
+    json["milliseconds"] = made.milliseconds;
+    json["faces"] = made.faces(recipe);
+    json["budget"] = recipe.budget;
+    json["parts"] = Json::array();
+    for (std::size_t p = 0; p < recipe.parts.size(); ++p) {
+        const Part& part = *recipe.parts[p];
+        if (!wanted(parts, part.name) || !made.parts[p]) continue;
+        const PartOutcome& outcome = *made.parts[p];
+        const Measures& m = outcome.measures;
+        Json item{{"name", part.name}, {"result", outcome.result_step}, {"vertices", m.vertices}, {"edges", m.edges}, {"faces", m.faces},
+                  {"triangles", m.triangles}, {"curves", m.curves}};
+        if (m.box) item["box"] = {{"low", vector_json(m.box->low)}, {"high", vector_json(m.box->high)}, {"size", vector_json(m.box->size())}};
+        item["area"] = m.area;
+        if (m.volume) item["volume"] = *m.volume;
+        item["closed"] = m.closed;
+        item["border_edges"] = m.border_edges;
+        item["non_manifold_edges"] = m.non_manifold_edges;
+        item["turned_edges"] = m.turned_edges;
+        item["pieces"] = m.pieces;
+        item["euler"] = m.euler;
+        item["sets"] = Json::object();
+        item["attributes"] = Json::array();
+        for (const Attribute& attribute : outcome.shape->mesh.attributes.all()) {
+            if (const auto* flags = std::get_if<Array<std::uint8_t>>(attribute.values.get()))
+                item["sets"][attribute.name] = std::ranges::count_if(*flags, [](auto f) { return f != 0; });
+            item["attributes"].push_back({{"name", attribute.name}, {"on", domain_name(attribute.domain)}, {"type", column_type(*attribute.values)}});
+        }
+        item["findings"] = Json::array();
+        for (const Finding& finding : outcome.findings) item["findings"].push_back(finding_json(finding));
+        item["steps"] = Json::array();
+        for (std::size_t s = 0; s < part.steps.size(); ++s) {
+            const Step& step = *part.steps[s];
+            Json row{{"id", step.id}, {"step", step.type}};
+            if (step.skipped) row["skipped"] = true;
+            if (const auto& made_step = made.steps[p][s]) {
+                row["milliseconds"] = made_step->milliseconds;
+                row["faces"] = made_step->shape->mesh.face_count();
+                row["bytes"] = made_step->shape->bytes();
+                row["findings"] = Json::array();
+                for (const Finding& finding : made_step->findings) row["findings"].push_back(finding_json(finding));
+            }
+            item["steps"].push_back(std::move(row));
+        }
+        json["parts"].push_back(std::move(item));
+    }
+    return json;
+}
+
+std::string report_text(const Recipe& recipe, const Made& made, const std::vector<std::string>& parts) {
+    std::string out = fmt::format("{}: {} faces of {}, {:.1f} ms\n", recipe.title.empty() ? "Recipe" : recipe.title, made.faces(recipe), recipe.budget, made.milliseconds);
+    for (std::size_t p = 0; p < recipe.parts.size(); ++p) {
+        const Part& part = *recipe.parts[p];
+        if (!wanted(parts, part.name) || !made.parts[p]) continue;
+        const Measures& m = made.parts[p]->measures;
+        out += fmt::format("\n{}\n  {} vertices, {} edges, {} faces, {} triangles, {} piece{}\n", part.name, m.vertices, m.edges, m.faces, m.triangles, m.pieces,
+                           m.pieces == 1 ? "" : "s");
+        if (m.box) {
+            const DVec3 size = m.box->size();
+            out += fmt::format("  {} × {} × {}\n", format_value(size.x, Quantity::length, recipe.unit), format_value(size.y, Quantity::length, recipe.unit),
+                               format_value(size.z, Quantity::length, recipe.unit));
+        }
+        out += fmt::format("  area {} m²", format_number(m.area, 5));
+        if (m.volume) out += fmt::format(", volume {} m³", format_number(*m.volume, 5));
+        out += m.closed ? ", closed" : fmt::format(", {} border edges", m.border_edges);
+        out += fmt::format(", Euler characteristic {}\n", m.euler);
+        const auto say = [&](const Finding& f, const std::string& where) {
+            out += fmt::format("  {} at {}: {}\n", severity_name(f.severity), where, f.text);
+        };
+        for (std::size_t s = 0; s < part.steps.size(); ++s)
+            if (const auto& step = made.steps[p][s])
+                for (const Finding& f : step->findings) say(f, part.steps[s]->id);
+        for (const Finding& f : made.parts[p]->findings) say(f, part.name);
+    }
+    return out;
+}
+
+Json dials_json(const Recipe& recipe) {
+    Json list = Json::array();
+    for (const Dial& dial : recipe.dials)
+        list.push_back({{"name", dial.name}, {"value", dial.value}, {"min", dial.low}, {"max", dial.high}, {"unit", dial.unit}, {"help", dial.help}});
+    return {{"dials", list}};
+}
+
+std::string dials_text(const Recipe& recipe) {
+    std::string out;
+    for (const Dial& dial : recipe.dials)
+        out += fmt::format("{:<20} {:>10} {:<6} {} to {}  {}\n", dial.name, format_number(dial.value), dial.unit, format_number(dial.low), format_number(dial.high), dial.help);
+    return out.empty() ? "This recipe has no dials.\n" : out;
+}
+
+Json step_info_json(const StepInfo& info) {
+    Json json{{"step", info.key}, {"name", info.name}, {"family", family_name(info.family)}, {"purpose", info.purpose}, {"help", info.help}};
+    json["inputs"] = Json::array();
+    for (const InputInfo& input : info.inputs)
+        json["inputs"].push_back({{"key", input.key}, {"label", input.label}, {"takes", content_list(input.accepts)}, {"required", input.required}});
+    json["gives"] = info.gives == 0 ? "as its input" : content_list(info.gives);
+    json["parameters"] = Json::array();
+    for (const ParameterInfo& p : info.parameters) {
+        Json row{{"key", p.key}, {"label", p.label}, {"kind", kind_name(p.kind)}, {"help", p.help}};
+        if (p.kind == ParameterKind::number) row["quantity"] = quantity_name(p.quantity), row["default"] = p.standard, row["min"] = p.low, row["max"] = p.high;
+        if (p.kind == ParameterKind::vector) row["quantity"] = quantity_name(p.quantity), row["default"] = vector_json(p.standard_vector);
+        if (p.kind == ParameterKind::toggle) row["default"] = p.standard != 0;
+        if (p.kind == ParameterKind::choice) {
+            row["default"] = p.choices.front().key;
+            row["choices"] = Json::array();
+            for (const Choice& choice : p.choices) row["choices"].push_back(choice.key);
+        }
+        json["parameters"].push_back(std::move(row));
+    }
+    return json;
+}
+
+std::string step_info_text(const StepInfo& info) {
+    std::string out = fmt::format("{} ({})\n  {}\n  {}\n", info.name, info.key, info.purpose, info.help);
+    for (const InputInfo& input : info.inputs)
+        out += fmt::format("  in {}: {}{}\n", input.key, content_list(input.accepts), input.required ? "" : " (may be left out)");
+    for (const ParameterInfo& p : info.parameters) {
+        out += fmt::format("  {} = {}: {}", p.key, default_text(p), p.help);
+        if (!p.choices.empty()) {
+            out += " One of";
+            for (const Choice& choice : p.choices) out += fmt::format(" {}", choice.key);
+            out += ".";
+        }
+        out += '\n';
+    }
+    return out;
+}
+
+std::string steps_manual() {
+    std::string out = "# Steps\n\nMade by `bricol steps --manual` from the steps' own descriptions. Lengths are metres in the file; angles are degrees.\n";
+    std::string family;
+    for (const StepInfo* info : all_steps()) {
+        if (family != family_name(info->family)) {
+            family = family_name(info->family);
+            out += fmt::format("\n## {}\n", family);
+        }
+        out += fmt::format("\n### {} (`{}`)\n\n{} {}\n\n", info->name, info->key, info->purpose, info->help);
+        for (const InputInfo& input : info->inputs)
+            out += fmt::format("- input `{}`: {}{}\n", input.key, content_list(input.accepts), input.required ? "" : ", may be left out");
+        out += fmt::format("- gives: {}\n", info->gives == 0 ? "as its input" : content_list(info->gives));
+        if (info->parameters.empty()) continue;
+        out += "\n| setting | default | range | what it does |\n|---|---|---|---|\n";
+        for (const ParameterInfo& p : info->parameters) {
+            std::string range;
+            if (p.kind == ParameterKind::number) range = fmt::format("{} to {}", format_value(p.low, p.quantity, "m"), format_value(p.high, p.quantity, "m"));
+            for (const Choice& choice : p.choices) range += fmt::format("{}`{}`", range.empty() ? "" : ", ", choice.key);
+            out += fmt::format("| `{}` {} | {} | {} | {} |\n", p.key, p.label, default_text(p), range, p.help);
+        }
+    }
+    return out;
+}
+
+Json recipe_schema() {
+    const Json number_or_formula = {{"oneOf", Json::array({{{"type", "number"}}, {{"type", "string"}, {"pattern", "^="}}})}};
+    const Json number_ref = {{"$ref", "#/$defs/number"}};
+    const auto list_of = [](Json item) { return Json{{"type", "array"}, {"items", std::move(item)}}; };
+    const auto numbers = [&](int low, int high) {
+        Json list = list_of(number_ref);
+        list["minItems"] = low;
+        list["maxItems"] = high;
+        return list;
+    };
+    Json schema;
+    schema["$schema"] = "https://json-schema.org/draft/2020-12/schema";
+    schema["$id"] = "bricol-recipe-1";
+    schema["title"] = "Bricol recipe";
+    schema["type"] = "object";
+    schema["required"] = {"bricol", "parts"};
+    schema["properties"]["bricol"] = {{"const", 1}};
+    schema["properties"]["title"] = {{"type", "string"}};
+    schema["properties"]["unit"] = {{"enum", {"m", "cm", "mm"}}};
+    schema["properties"]["budget"] = {{"type", "integer"}, {"minimum", 0}};
+    schema["properties"]["dials"] = list_of({{"$ref", "#/$defs/dial"}});
+    schema["properties"]["pictures"] = list_of({{"$ref", "#/$defs/picture"}});
+    schema["properties"]["parts"] = list_of({{"$ref", "#/$defs/part"}});
+    Json& defs = schema["$defs"];
+    defs["name"] = {{"type", "string"}, {"pattern", "^[A-Za-z_][A-Za-z0-9_]{0,63}$"}};
+    defs["number"] = number_or_formula;
+    defs["dial"] = {{"type", "object"},
+                    {"required", {"name", "value"}},
+                    {"properties",
+                     {{"name", {{"$ref", "#/$defs/name"}}}, {"value", {{"type", "number"}}}, {"min", {{"type", "number"}}}, {"max", {{"type", "number"}}},
+                      {"unit", {{"enum", {"", "m", "deg", "count"}}}}, {"help", {{"type", "string"}}}}}};
+    defs["picture"] = {{"type", "object"},
+                       {"required", {"file", "height"}},
+                       {"properties",
+                        {{"file", {{"type", "string"}}}, {"plane", {{"enum", {"front", "side", "top"}}}}, {"height", {{"type", "number"}, {"exclusiveMinimum", 0}}},
+                         {"across", {{"type", "number"}}}, {"up", {{"type", "number"}}}, {"opacity", {{"type", "number"}, {"minimum", 0}, {"maximum", 1}}}}}};
+    defs["knot"] = {{"type", "object"},
+                    {"required", Json::array({"at"})},
+                    {"properties",
+                     {{"at", numbers(2, 3)}, {"kind", {{"enum", {"corner", "smooth", "free"}}}}, {"in", numbers(2, 3)}, {"out", numbers(2, 3)}, {"fillet", number_ref}}}};
+    defs["curve"] = {{"type", "object"},
+                     {"required", Json::array({"knots"})},
+                     {"properties", {{"closed", {{"type", "boolean"}}}, {"knots", list_of({{"$ref", "#/$defs/knot"}})}}}};
+    Json kinds = Json::array();
+    for (const StepInfo* info : all_steps()) {
+        Json properties;
+        properties["step"] = {{"const", info->key}};
+        Json inputs = Json::object();
+        for (const InputInfo& input : info->inputs) inputs[std::string(input.key)] = {{"type", "string"}};
+        properties["in"] = {{"type", "object"}, {"properties", inputs}};
+        for (const ParameterInfo& p : info->parameters) {
+            Json& property = properties[std::string(p.key)];
+            switch (p.kind) {
+                case ParameterKind::number: property = number_ref; break;
+                case ParameterKind::vector: property = numbers(3, 3); break;
+                case ParameterKind::toggle: property = {{"type", "boolean"}}; break;
+                case ParameterKind::choice:
+                    property["enum"] = Json::array();
+                    for (const Choice& choice : p.choices) property["enum"].push_back(choice.key);
+                    break;
+                case ParameterKind::curves: property = list_of({{"$ref", "#/$defs/curve"}}); break;
+                default: property = {{"type", "string"}}; break;
+            }
+            property["description"] = p.help;
+        }
+        kinds.push_back({{"properties", properties}, {"required", Json::array({"step"})}});
+    }
+    defs["step"] = {{"type", "object"},
+                    {"required", Json::array({"step"})},
+                    {"properties",
+                     {{"id", {{"$ref", "#/$defs/name"}}}, {"step", {{"type", "string"}}}, {"name", {{"type", "string"}}}, {"note", {{"type", "string"}}},
+                      {"skip", {{"type", "boolean"}}}, {"ghost", {{"type", "boolean"}}}, {"in", {{"type", "object"}, {"additionalProperties", {{"type", "string"}}}}}}},
+                    {"oneOf", kinds}};
+    defs["part"] = {{"type", "object"},
+                    {"required", {"name", "steps"}},
+                    {"properties",
+                     {{"name", {{"$ref", "#/$defs/name"}}}, {"result", {{"$ref", "#/$defs/name"}}}, {"hidden", {{"type", "boolean"}}}, {"steps", list_of({{"$ref", "#/$defs/step"}})}}}};
+    return schema;
+}
+
+}  // namespace bricol

@@ -1,0 +1,23 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What the command line says about a recipe, as JSON and as text.
+#pragma once
+
+#include "core/make/make.h"
+
+namespace bricol {
+
+Json report_json(const Recipe& recipe, const Made& made, const std::vector<std::string>& parts);
+std::string report_text(const Recipe& recipe, const Made& made, const std::vector<std::string>& parts);
+
+Json dials_json(const Recipe& recipe);
+std::string dials_text(const Recipe& recipe);
+
+/// The catalogue of steps: all, or one.
+Json step_info_json(const StepInfo& info);
+std::string step_info_text(const StepInfo& info);
+/// The reference manual's page of all steps, in Markdown.
+std::string steps_manual();
+/// JSON Schema (draft 2020-12) of the recipe file, made from the catalogue.
+Json recipe_schema();
+
+}  // namespace bricol

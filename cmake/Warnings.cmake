@@ -1,0 +1,4 @@
+# Our own code compiles without a warning.
+function(bricol_warnings target)
+  target_compile_options(${target} PRIVATE -Wall -Wextra -Werror -Wno-missing-field-initializers)
+endfunction()

@@ -1,0 +1,45 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Formulas for one value: numbers with units, names of dials and other numbers, functions. Angles are degrees.
+#pragma once
+
+#include <functional>
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include "core/formula/units.h"
+#include "core/shape/result.h"
+
+namespace bricol {
+
+/// Value of a name, or why it has none.
+using NameLookup = std::function<Result<double>(const std::string& name)>;
+
+/// Evaluates `text` (without the leading '='). Understands + - * / ^, comparisons, `a ? b : c`, && ||, parentheses,
+/// min max abs sqrt floor ceil round sign mod clamp mix sin cos tan asin acos atan atan2 exp ln, numbers with units
+/// (`38 mm`, `0.25 turn`) and names with dots. Problems name the column. The result is always finite.
+Result<double> evaluate(std::string_view text, const NameLookup& names);
+
+/// Names a formula refers to, in order of appearance, each once; functions, units and constants left out.
+std::vector<std::string> names_in(std::string_view text);
+
+/// What a person typed into a number field: `1.2` (in the shown unit), `38 mm`, or `= …`, which is returned as is.
+struct Typed {
+    bool formula = false;
+    double value = 0;      ///< stored unit, when not a formula
+    std::string text;      ///< "= …" when a formula
+};
+Result<Typed> read_typed(std::string_view text, Quantity quantity, std::string_view length_unit);
+
+/// Name that a formula can use: letters, digits and underscores, not starting with a digit, not a function.
+bool usable_name(std::string_view name);
+/// A usable name made from any text ("Collar width" → "collar_width").
+std::string name_from(std::string_view text);
+
+/// The formula plus an offset; an offset already at its end is changed instead of piling up another.
+std::string with_offset(std::string_view formula, double offset);
+
+/// Every function a formula may call, with its arguments, for help and completion.
+std::vector<std::string> formula_functions();
+
+}  // namespace bricol

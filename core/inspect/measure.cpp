@@ -1,0 +1,76 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/inspect/measure.h"
+
+#include <algorithm>
+#include <numeric>
+
+namespace bricol {
+
+double signed_volume(const Mesh& mesh) {
+    const Topology& t = *mesh.topology;
+    const Array<Vec3>& p = *mesh.positions;
+    if (mesh.empty()) return 0;
+    const DVec3 origin(p[0]);  // near the shape: far from the world's origin little would be left of the digits
+    double sum = 0;
+    for (std::size_t f = 0; f < t.face_count(); ++f) {
+        const auto face = t.face(f);
+        const DVec3 a = DVec3(p[face[0]]) - origin;
+        for (std::size_t i = 1; i + 1 < face.size(); ++i)
+            sum += glm::dot(a, glm::cross(DVec3(p[face[i]]) - origin, DVec3(p[face[i + 1]]) - origin));
+    }
+    return sum / 6;
+}
+
+Measures measured(const Shape& shape) {
+    Measures m;
+    const Mesh& mesh = shape.mesh;
+    const Topology& t = *mesh.topology;
+    const Array<Vec3>& p = *mesh.positions;
+    m.vertices = mesh.vertex_count();
+    m.edges = mesh.edge_count();
+    m.faces = mesh.face_count();
+    m.curves = shape.curves.size();
+    m.box = box_of(shape);
+    m.euler = static_cast<std::ptrdiff_t>(m.vertices + m.faces) - static_cast<std::ptrdiff_t>(m.edges);
+    for (std::size_t f = 0; f < t.face_count(); ++f) {
+        const auto face = t.face(f);
+        m.triangles += face.size() - 2;
+        const DVec3 a(p[face[0]]);
+        DVec3 sum(0);
+        for (std::size_t i = 1; i + 1 < face.size(); ++i)
+            sum += glm::cross(DVec3(p[face[i]]) - a, DVec3(p[face[i + 1]]) - a);
+        m.area += glm::length(sum) / 2;
+    }
+    Array<std::int32_t> uses(m.edges, 0), balance(m.edges, 0);
+    for (std::size_t f = 0; f < t.face_count(); ++f)
+        for (Index c = t.face_offsets[f]; c < t.face_offsets[f + 1]; ++c) {
+            const Index e = t.corner_edge[c];
+            ++uses[e];
+            balance[e] += t.edges[e][0] == t.corner_vertex[c] ? 1 : -1;
+        }
+    for (std::size_t e = 0; e < m.edges; ++e) {
+        m.loose_edges += uses[e] == 0;
+        m.border_edges += uses[e] == 1;
+        m.non_manifold_edges += uses[e] > 2;
+        m.turned_edges += uses[e] == 2 && balance[e] != 0;
+    }
+    m.closed = m.faces > 0 && m.border_edges == 0 && m.non_manifold_edges == 0;
+    if (m.closed) m.volume = signed_volume(mesh);
+
+    Array<Index> parent(m.vertices);
+    std::iota(parent.begin(), parent.end(), 0);
+    const auto root = [&](Index v) {
+        while (parent[v] != v) v = parent[v] = parent[parent[v]];
+        return v;
+    };
+    m.pieces = m.vertices;
+    for (const auto& [a, b] : t.edges) {
+        const Index ra = root(a), rb = root(b);
+        if (ra == rb) continue;
+        parent[std::max(ra, rb)] = std::min(ra, rb);
+        --m.pieces;
+    }
+    return m;
+}
+
+}  // namespace bricol

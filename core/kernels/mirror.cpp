@@ -1,0 +1,245 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/kernels/mirror.h"
+
+#include <algorithm>
+#include <cmath>
+#include <numeric>
+
+#include "core/kernels/rebuild.h"
+#include "core/kernels/transform.h"
+#include "core/kernels/weld.h"
+
+namespace bricol {
+
+namespace {
+
+/// Linear interpolation of every column of one domain between two elements, appended to the columns in `target`.
+void append_between(const Attributes& from, Domain domain, Index a, Index b, float t,
+                    std::vector<std::pair<std::string, Column>>& target) {
+    std::size_t column = 0;
+    for (const Attribute& attribute : from.all()) {
+        if (attribute.domain != domain) continue;
+        std::visit(
+            [&](const auto& values) {
+                using Values = std::decay_t<decltype(values)>;
+                using Value = typename Values::value_type;
+                auto& out = std::get<Values>(target[column].second);
+                if constexpr (std::is_integral_v<Value>)
+                    out.push_back(t < 0.5f ? values[a] : values[b]);
+                else
+                    out.push_back(values[a] * (1 - t) + values[b] * t);
+            },
+            *attribute.values);
+        ++column;
+    }
+}
+
+std::vector<std::pair<std::string, Column>> empty_columns(const Attributes& like, Domain domain, bool copy) {
+    std::vector<std::pair<std::string, Column>> columns;
+    for (const Attribute& attribute : like.all())
+        if (attribute.domain == domain)
+            columns.emplace_back(attribute.name,
+                                 copy ? *attribute.values
+                                      : std::visit([](const auto& v) -> Column { return std::decay_t<decltype(v)>{}; },
+                                                   *attribute.values));
+    return columns;
+}
+
+Knot reflected(Knot knot, int axis, double at) {
+    knot.at[axis] = static_cast<float>(2 * at - knot.at[axis]);
+    knot.in[axis] = -knot.in[axis];
+    knot.out[axis] = -knot.out[axis];
+    std::swap(knot.in, knot.out);  // the reflection is walked the other way
+    knot.source = -1;
+    return knot;
+}
+
+void mirror_curves(const Shape& shape, const MirrorOptions& options, MirrorResult& result) {
+    const auto distance = [&](const Knot& knot) { return std::abs(knot.at[options.axis] - options.at); };
+    for (const Curve& curve : shape.curves) {
+        Curve joined = curve;
+        if (joined.knots.empty()) continue;
+        const bool first_on = !curve.closed && distance(curve.knots.front()) <= options.weld;
+        const bool last_on = !curve.closed && curve.knots.size() > 1 && distance(curve.knots.back()) <= options.weld;
+        if (options.hold) {
+            if (first_on) joined.knots.front().at[options.axis] = static_cast<float>(options.at);
+            if (last_on) joined.knots.back().at[options.axis] = static_cast<float>(options.at);
+        }
+        std::vector<Knot> other(joined.knots.rbegin(), joined.knots.rend());
+        for (Knot& knot : other) knot = reflected(knot, options.axis, options.at);
+        const auto soften = [&](Knot& seam) {  // a smooth end passes squarely through the plane
+            if (seam.kind == KnotKind::smooth) seam.in = seam.out = Vec3(0);
+        };
+        if (!first_on && !last_on) {
+            result.shape.curves.push_back(joined);
+            joined.knots = std::move(other);
+            result.shape.curves.push_back(std::move(joined));
+            continue;
+        }
+        if (last_on) {
+            soften(joined.knots.back());
+            joined.knots.back().out = other.front().out;
+            joined.knots.insert(joined.knots.end(), other.begin() + 1, other.end() - (first_on ? 1 : 0));
+            if (first_on) {
+                joined.knots.front().in = other.back().in;
+                joined.closed = true;
+            }
+        } else {
+            soften(joined.knots.front());
+            other.back() = joined.knots.front();
+            if (other.size() > 1 && joined.knots.front().kind != KnotKind::corner)
+                other.back().in = reflected(joined.knots.front(), options.axis, options.at).in;
+            other.insert(other.end(), joined.knots.begin() + 1, joined.knots.end());
+            joined.knots = std::move(other);
+        }
+        ++result.welded;
+        result.shape.curves.push_back(std::move(joined));
+    }
+}
+
+}  // namespace
+
+Mesh clipped(const Mesh& mesh, int axis, double at, bool keep_high) {
+    const Topology& t = *mesh.topology;
+    const double side = keep_high ? 1 : -1;
+    const auto height = [&](Index v) { return side * (static_cast<double>((*mesh.positions)[v][axis]) - at); };
+
+    Array<Vec3> points = *mesh.positions;
+    auto vertex_columns = empty_columns(mesh.attributes, Domain::vertex, true);
+    Array<Index> cut_vertex(t.edge_count(), no_index);
+    for (Index e = 0; e < t.edge_count(); ++e) {
+        const auto [a, b] = t.edges[e];
+        const double ha = height(a), hb = height(b);
+        if (!((ha < 0 && hb > 0) || (ha > 0 && hb < 0))) continue;
+        const double u = ha / (ha - hb);
+        Vec3 p = Vec3(DVec3(points[a]) * (1 - u) + DVec3(points[b]) * u);
+        p[axis] = static_cast<float>(at);
+        cut_vertex[e] = static_cast<Index>(points.size());
+        points.push_back(p);
+        append_between(mesh.attributes, Domain::vertex, a, b, static_cast<float>(u), vertex_columns);
+    }
+    FaceList faces;
+    auto corner_columns = empty_columns(mesh.attributes, Domain::corner, false);
+    const auto emit = [&](Index vertex, Index a, Index b, float u) {
+        faces.corner(vertex, u == 0 ? a : no_index);
+        append_between(mesh.attributes, Domain::corner, a, b, u, corner_columns);
+    };
+    for (std::size_t f = 0; f < t.face_count(); ++f) {
+        const Index begin = t.face_offsets[f], end = t.face_offsets[f + 1];
+        for (Index c = begin; c < end; ++c) {
+            const Index next = c + 1 == end ? begin : c + 1;
+            const Index v = t.corner_vertex[c];
+            if (height(v) >= 0) emit(v, c, next, 0);
+            if (const Index cut = cut_vertex[t.corner_edge[c]]; cut != no_index) {
+                const double ha = height(v), hb = height(t.corner_vertex[next]);
+                emit(cut, c, next, static_cast<float>(ha / (ha - hb)));
+            }
+        }
+        if (!faces.close(static_cast<Index>(f)))
+            for (auto& column : corner_columns)
+                std::visit([&](auto& values) { values.resize(faces.corners.size()); }, column.second);
+    }
+    const Adjacency& near = t.adjacency();
+    for (Index e = 0; e < t.edge_count(); ++e)
+        if (near.faces_of_edge(e).empty() && height(t.edges[e][0]) >= 0 && height(t.edges[e][1]) >= 0)
+            faces.loose.push_back(t.edges[e]);
+
+    // Drop what no face, edge or kept loose point uses.
+    std::vector<std::uint8_t> used(points.size(), 0);
+    for (Index v : faces.corners) used[v] = 1;
+    for (const auto& edge : faces.loose) used[edge[0]] = used[edge[1]] = 1;
+    for (Index v = 0; v < mesh.vertex_count(); ++v)
+        if (near.edges_of_vertex(v).empty() && height(v) >= 0) used[v] = 1;
+    Array<Index> renumbered(points.size(), no_index), source;
+    Array<Vec3> kept;
+    for (Index v = 0; v < points.size(); ++v)
+        if (used[v]) {
+            renumbered[v] = static_cast<Index>(kept.size());
+            kept.push_back(points[v]);
+            source.push_back(v);
+        }
+    for (Index& v : faces.corners) v = renumbered[v];
+    for (auto& edge : faces.loose) edge = {renumbered[edge[0]], renumbered[edge[1]]};
+    Mesh widened = mesh;  // the old mesh with columns that know the new vertices, as source for the rebuild
+    for (auto& [name, column] : vertex_columns) widened.attributes.set(Domain::vertex, name, std::move(column));
+    Mesh out = rebuilt(widened, std::move(kept), source, faces);
+    for (auto& [name, column] : corner_columns) out.attributes.set(Domain::corner, name, std::move(column));
+    return out;
+}
+
+MirrorResult mirrored(const Shape& shape, const MirrorOptions& options) {
+    MirrorResult result;
+    mirror_curves(shape, options, result);
+    if (shape.mesh.empty()) return result;
+
+    Mesh half = options.cut ? clipped(shape.mesh, options.axis, options.at, options.keep_high) : shape.mesh;
+    const auto count = static_cast<Index>(half.vertex_count());
+    const Array<std::uint8_t> border = border_vertices(half);
+    Array<Vec3> points = *half.positions;
+    Array<Index> twin(count);
+    Index twins = 0;
+    for (Index v = 0; v < count; ++v) {
+        const double distance = std::abs(static_cast<double>(points[v][options.axis]) - options.at);
+        if (distance <= options.weld) {
+            if (options.hold) points[v][options.axis] = static_cast<float>(options.at);
+            twin[v] = v;
+            ++result.welded;
+            result.far_welds += !border[v] && distance > options.weld * 0.25;
+            continue;
+        }
+        twin[v] = count + twins++;
+        if (border[v] && distance <= 20 * options.weld) {
+            ++result.near_misses;
+            result.smallest_gap = result.smallest_gap == 0 ? 2 * distance : std::min(result.smallest_gap, 2 * distance);
+            result.widest_miss = std::max(result.widest_miss, distance);
+            result.places.push_back(points[v]);
+        }
+    }
+    Array<Index> source(count);
+    std::iota(source.begin(), source.end(), 0);
+    points.resize(count + twins);
+    for (Index v = 0; v < count; ++v)
+        if (twin[v] >= count) {
+            points[twin[v]] = points[v];
+            points[twin[v]][options.axis] = static_cast<float>(2 * options.at - points[v][options.axis]);
+            source.push_back(v);
+        }
+    const Topology& t = *half.topology;
+    const auto in_plane = [&](std::size_t f) {
+        return std::ranges::all_of(t.face(f), [&](Index v) { return twin[v] == v; });
+    };
+    FaceList faces;
+    for (const bool copy : {false, true})
+        for (std::size_t f = 0; f < t.face_count(); ++f) {
+            if (in_plane(f)) continue;
+            const Index begin = t.face_offsets[f], size = t.face_offsets[f + 1] - begin;
+            for (Index i = 0; i < size; ++i) {
+                const Index c = copy ? begin + (size - i) % size : begin + i;
+                faces.corner(copy ? twin[t.corner_vertex[c]] : t.corner_vertex[c], c);
+            }
+            faces.close(static_cast<Index>(f));
+        }
+    const Adjacency& near = t.adjacency();
+    for (Index e = 0; e < t.edge_count(); ++e)
+        if (near.faces_of_edge(e).empty()) {
+            const auto [a, b] = t.edges[e];
+            faces.loose.push_back({a, b});
+            if (twin[a] != a || twin[b] != b) faces.loose.push_back({twin[a], twin[b]});
+        }
+    result.shape.mesh = rebuilt(half, std::move(points), source, faces);
+    // Normals of the copy: carried ones still look the old way across the plane.
+    Attributes& attributes = result.shape.mesh.attributes;
+    if (attributes.find(Domain::corner, attribute_name::normal) || attributes.find(Domain::vertex, attribute_name::normal)) {
+        attributes.remove(Domain::vertex, attribute_name::normal);
+        if (const auto* old = attributes.values<Vec3>(Domain::corner, attribute_name::normal)) {
+            Array<Vec3> turned = *old;
+            std::size_t copies = 0;
+            for (std::size_t f = 0; f < t.face_count(); ++f) copies += in_plane(f) ? 0 : t.face(f).size();
+            for (std::size_t c = copies; c < turned.size(); ++c) turned[c][options.axis] = -turned[c][options.axis];
+            attributes.set(Domain::corner, attribute_name::normal, std::move(turned));
+        }
+    }
+    return result;
+}
+
+}  // namespace bricol

@@ -1,0 +1,90 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/kernels/rebuild.h"
+
+#include <numeric>
+
+namespace bricol {
+
+void FaceList::add(std::span<const Index> vertices) {
+    for (Index v : vertices) corner(v, no_index);
+    close(no_index);
+}
+
+bool FaceList::close(Index source) {
+    if (corners.size() - offsets.back() < 3) {
+        corners.resize(offsets.back());
+        corner_source.resize(offsets.back());
+        return false;
+    }
+    offsets.push_back(static_cast<Index>(corners.size()));
+    face_source.push_back(source);
+    return true;
+}
+
+FaceList faces_of(const Mesh& mesh) {
+    const Topology& t = *mesh.topology;
+    FaceList faces;
+    if (t.face_count() > 0) faces.offsets = t.face_offsets;
+    faces.corners = t.corner_vertex;
+    faces.face_source.resize(t.face_count());
+    std::iota(faces.face_source.begin(), faces.face_source.end(), 0);
+    faces.corner_source.resize(t.corner_count());
+    std::iota(faces.corner_source.begin(), faces.corner_source.end(), 0);
+    const Adjacency& near = t.adjacency();
+    for (Index e = 0; e < t.edge_count(); ++e)
+        if (near.faces_of_edge(e).empty()) faces.loose.push_back(t.edges[e]);
+    return faces;
+}
+
+Mesh rebuilt(const Mesh& old, Array<Vec3> points, std::span<const Index> vertex_source, const FaceList& faces) {
+    const auto count = static_cast<Index>(points.size());
+    Mesh mesh(std::move(points), make_topology(count, faces.offsets, faces.corners, faces.loose));
+    const auto gather = [&](Domain domain, std::span<const Index> source) {
+        for (const Attribute& attribute : old.attributes.all()) {
+            if (attribute.domain != domain) continue;
+            mesh.attributes.set(domain, attribute.name,
+                                std::visit(
+                                    [&](const auto& values) -> Column {
+                                        std::decay_t<decltype(values)> out(source.size());
+                                        for (std::size_t i = 0; i < source.size(); ++i)
+                                            out[i] = source[i] == no_index
+                                                         ? typename std::decay_t<decltype(values)>::value_type(0)
+                                                         : values[source[i]];
+                                        return out;
+                                    },
+                                    *attribute.values));
+        }
+    };
+    if (vertex_source.empty()) {
+        for (const Attribute& attribute : old.attributes.all())
+            if (attribute.domain == Domain::vertex) mesh.attributes.set(attribute);
+    } else {
+        gather(Domain::vertex, vertex_source);
+    }
+    gather(Domain::face, faces.face_source);
+    gather(Domain::corner, faces.corner_source);
+    bool edge_values = false;
+    for (const Attribute& attribute : old.attributes.all()) edge_values |= attribute.domain == Domain::edge;
+    if (edge_values) {
+        // The edge after a surviving corner keeps its values only when the next corner survived beside it.
+        Array<Index> source(mesh.edge_count(), no_index);
+        const Topology& t = *mesh.topology;
+        const Topology& before = *old.topology;
+        for (std::size_t f = 0; f < t.face_count(); ++f)
+            for (Index c = t.face_offsets[f]; c < t.face_offsets[f + 1]; ++c) {
+                const Index from = faces.corner_source[c];
+                const Index to = faces.corner_source[c + 1 == t.face_offsets[f + 1] ? t.face_offsets[f] : c + 1];
+                if (from == no_index || to == no_index || source[t.corner_edge[c]] != no_index) continue;
+                const Index a = before.corner_vertex[from], b = before.corner_vertex[to];
+                for (const Index candidate : {before.corner_edge[from], before.corner_edge[to]}) {
+                    const auto& edge = before.edges[candidate];
+                    if ((edge[0] == a && edge[1] == b) || (edge[0] == b && edge[1] == a))
+                        source[t.corner_edge[c]] = candidate;
+                }
+            }
+        gather(Domain::edge, source);
+    }
+    return mesh;
+}
+
+}  // namespace bricol

@@ -1,0 +1,33 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Building a mesh from another one's elements while its attributes follow.
+#pragma once
+
+#include "core/shape/mesh.h"
+
+namespace bricol {
+
+/// Faces as lists of vertices, each remembering where it came from.
+struct FaceList {
+    Array<Index> offsets{0}, corners;
+    Array<Index> face_source;    ///< face of the old mesh, or no_index
+    Array<Index> corner_source;  ///< corner of the old mesh, or no_index
+    std::vector<std::array<Index, 2>> loose;
+
+    /// Adds a face without a past.
+    void add(std::span<const Index> vertices);
+    /// Adds one corner to the face being built; `close` ends it (faces below three corners are taken back).
+    void corner(Index vertex, Index source) {
+        corners.push_back(vertex);
+        corner_source.push_back(source);
+    }
+    bool close(Index source);
+};
+
+/// Every face and loose edge of the mesh.
+FaceList faces_of(const Mesh& mesh);
+
+/// A mesh of `points` and `faces`. Attributes: vertex values from `vertex_source` (empty: unchanged order), faces and
+/// corners from their sources, edges from the old edge under a surviving corner; elements without a past get zero.
+Mesh rebuilt(const Mesh& old, Array<Vec3> points, std::span<const Index> vertex_source, const FaceList& faces);
+
+}  // namespace bricol

@@ -1,0 +1,98 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/kernels/resample.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace bricol {
+
+namespace {
+
+/// Points of largest distance are kept until every piece is within tolerance (Ramer 1972; Douglas and Peucker 1973).
+void keep_far_points(const Array<Vec3>& p, std::size_t first, std::size_t last, double tolerance,
+                     std::vector<std::uint8_t>& keep) {
+    std::vector<std::pair<std::size_t, std::size_t>> stack{{first, last}};
+    while (!stack.empty()) {
+        const auto [a, b] = stack.back();
+        stack.pop_back();
+        double farthest = tolerance;
+        std::size_t at = 0;
+        const DVec3 origin(p[a]), chord = DVec3(p[b]) - origin;
+        const double length2 = glm::dot(chord, chord);
+        for (std::size_t i = a + 1; i < b; ++i) {
+            const DVec3 d = DVec3(p[i]) - origin;
+            const double t = length2 > 0 ? std::clamp(glm::dot(d, chord) / length2, 0.0, 1.0) : 0;
+            if (const double distance = glm::length(d - chord * t); distance > farthest) farthest = distance, at = i;
+        }
+        if (at == 0) continue;
+        keep[at] = 1;
+        stack.push_back({a, at});
+        stack.push_back({at, b});
+    }
+}
+
+}  // namespace
+
+Curve resampled(const Curve& curve, const ResampleOptions& options) {
+    Curve fine = curve;  // sampled finely, so that lengths are those of the curve and not of its drawing
+    fine.sampling.per_span = std::max(curve.sampling.per_span, 64);
+    fine.sampling.tolerance = 0;
+    Polyline line = flatten(fine);
+    Curve out = curve;
+    out.source_step.clear();
+    out.knots.clear();
+    if (line.points.size() < 2) {
+        out.knots = curve.knots;
+        return out;
+    }
+    Array<Vec3>& p = line.points;
+    if (line.closed) p.push_back(p.front());
+    const std::size_t n = p.size();
+
+    const double cosine = std::cos(glm::radians(options.keep_angle));
+    std::vector<std::size_t> stops{0};
+    for (std::size_t i = 1; i + 1 < n; ++i) {
+        const Vec3 in = glm::normalize(p[i] - p[i - 1]), to = glm::normalize(p[i + 1] - p[i]);
+        if (line.sharp[i] && glm::dot(in, to) < cosine) stops.push_back(i);
+    }
+    stops.push_back(n - 1);
+    std::vector<double> along(n, 0);
+    for (std::size_t i = 1; i < n; ++i) along[i] = along[i - 1] + glm::distance(DVec3(p[i]), DVec3(p[i - 1]));
+    const double whole = along.back();
+
+    const auto add = [&](const Vec3& at, bool corner) {
+        Knot knot;
+        knot.at = at;
+        knot.kind = options.smoothed && !corner ? KnotKind::smooth : KnotKind::corner;
+        out.knots.push_back(knot);
+    };
+    for (std::size_t s = 0; s + 1 < stops.size(); ++s) {
+        const std::size_t a = stops[s], b = stops[s + 1];
+        const bool end_corner = s > 0 || (line.closed && line.sharp[0]);
+        add(p[a], end_corner);
+        if (options.by == ResampleOptions::By::tolerance) {
+            std::vector<std::uint8_t> keep(n, 0);
+            keep_far_points(p, a, b, options.tolerance, keep);
+            for (std::size_t i = a + 1; i < b; ++i)
+                if (keep[i]) add(p[i], false);
+            continue;
+        }
+        const double length = along[b] - along[a];
+        const double wanted = options.by == ResampleOptions::By::count ? options.count * length / std::max(whole, 1e-12)
+                                                                       : length / options.longest - 1e-9;
+        const int pieces = std::max(1, static_cast<int>(options.by == ResampleOptions::By::count ? std::lround(wanted)
+                                                                                                : std::ceil(wanted)));
+        std::size_t i = a;
+        for (int k = 1; k < pieces; ++k) {
+            const double target = along[a] + length * k / pieces;
+            while (i + 1 < b && along[i + 1] < target) ++i;
+            const double step = along[i + 1] - along[i];
+            const float t = static_cast<float>(step > 0 ? (target - along[i]) / step : 0);
+            add(p[i] * (1 - t) + p[i + 1] * t, false);
+        }
+    }
+    if (!line.closed) add(p.back(), false);
+    return out;
+}
+
+}  // namespace bricol

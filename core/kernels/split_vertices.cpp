@@ -1,0 +1,60 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/kernels/split_vertices.h"
+
+#include <tbb/parallel_for.h>
+
+#include "core/kernels/normals.h"
+#include "core/kernels/triangulate.h"
+
+namespace bricol {
+
+SplitMesh split_vertices(const Mesh& input) {
+    SplitMesh split;
+    const bool has_normals = input.attributes.find(Domain::vertex, attribute_name::normal) ||
+                             input.attributes.find(Domain::corner, attribute_name::normal);
+    const Mesh mesh = has_normals ? input : with_normals_by_angle(input, 40);
+    const Topology& t = *mesh.topology;
+    const auto* at_vertex = mesh.attributes.values<Vec3>(Domain::vertex, attribute_name::normal);
+    const auto* at_corner = mesh.attributes.values<Vec3>(Domain::corner, attribute_name::normal);
+    const auto* uvs = mesh.attributes.values<Vec2>(Domain::corner, attribute_name::uv);
+    split.corner.resize(t.corner_count());
+
+    // Variants of each vertex in a chain; most vertices have one, seam and edge vertices two or three.
+    Array<Index> first(t.vertex_count, no_index), following;
+    Array<Index> source_corner;
+    following.reserve(t.vertex_count + t.vertex_count / 4);
+    source_corner.reserve(following.capacity());
+    for (Index c = 0; c < t.corner_count(); ++c) {
+        const Index v = t.corner_vertex[c];
+        Index found = first[v];
+        for (; found != no_index; found = following[found]) {
+            const Index other = source_corner[found];
+            if ((!at_corner || (*at_corner)[other] == (*at_corner)[c]) && (!uvs || (*uvs)[other] == (*uvs)[c])) break;
+        }
+        if (found == no_index) {
+            found = static_cast<Index>(source_corner.size());
+            source_corner.push_back(c);
+            following.push_back(first[v]);
+            first[v] = found;
+        }
+        split.corner[c] = found;
+    }
+    const std::size_t count = source_corner.size();
+    split.positions.resize(count);
+    split.normals.resize(count);
+    split.uvs.resize(uvs ? count : 0);
+    tbb::parallel_for(tbb::blocked_range<std::size_t>(0, count, 16384), [&](const auto& range) {
+        for (std::size_t i = range.begin(); i != range.end(); ++i) {
+            const Index c = source_corner[i], v = t.corner_vertex[c];
+            split.positions[i] = (*mesh.positions)[v];
+            split.normals[i] = at_corner ? (*at_corner)[c] : (*at_vertex)[v];
+            if (uvs) split.uvs[i] = (*uvs)[c];
+        }
+    });
+    const Triangles triangles = triangulated(mesh);
+    split.triangles.resize(triangles.corners.size());
+    for (std::size_t i = 0; i < split.triangles.size(); ++i) split.triangles[i] = split.corner[triangles.corners[i]];
+    return split;
+}
+
+}  // namespace bricol

@@ -1,0 +1,19 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Meshes as graphics files and cards want them: one vertex per different position, normal and UV; triangles only.
+#pragma once
+
+#include "core/shape/mesh.h"
+
+namespace bricol {
+
+struct SplitMesh {
+    Array<Vec3> positions, normals;
+    Array<Vec2> uvs;           ///< empty when the mesh has none
+    Array<Index> triangles;    ///< three vertices each
+    Array<Index> corner;       ///< split vertex of every corner of the mesh, for writers that keep polygons
+};
+
+/// Vertices in order of first use; NORMAL as in corner_normals(). O(corners x variants of a vertex).
+SplitMesh split_vertices(const Mesh& mesh);
+
+}  // namespace bricol

@@ -1,0 +1,309 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/kernels/subdivide.h"
+
+#include <algorithm>
+#include <cmath>
+#include <list>
+#include <opensubdiv/far/primvarRefiner.h>
+#include <opensubdiv/far/stencilTableFactory.h>
+#include <opensubdiv/far/topologyDescriptor.h>
+#include <tbb/parallel_for.h>
+#include <xxhash.h>
+
+#include "core/kernels/normals.h"
+#include "core/kernels/rebuild.h"
+#include "core/kernels/triangulate.h"
+
+namespace bricol {
+
+namespace {
+
+namespace Far = OpenSubdiv::Far;
+namespace Sdc = OpenSubdiv::Sdc;
+
+/// A value OpenSubdiv can blend.
+template <class T>
+struct Blended {
+    T value;
+    void Clear() { value = T(0); }
+    void AddWithWeight(const Blended& other, float weight) { value += other.value * weight; }
+};
+
+/// Everything about a refined mesh that does not depend on where its points are.
+struct Plan {
+    std::uint64_t key = 0;
+    std::unique_ptr<Far::TopologyRefiner> refiner;
+    std::shared_ptr<const Topology> topology;
+    Array<Index> face_source;
+    std::unique_ptr<const Far::StencilTable> stencils;  // made when the plan is used a second time
+    std::shared_ptr<const Column> uvs;                  // refined UVs, kept while the coarse ones are the same
+    std::uint64_t uv_hash = 0;
+};
+
+std::mutex plans_mutex;
+std::list<std::shared_ptr<Plan>> plans;  // newest first
+constexpr std::size_t most_plans = 8;
+
+struct Inputs {
+    std::vector<int> sizes, corners;
+    std::vector<int> crease_pairs, corner_vertices, uv_corners;
+    std::vector<float> crease_weights, corner_weights;
+    std::vector<Vec2> uvs;
+};
+
+/// UV values per corner, numbered so that equal UVs at one vertex are one value.
+void number_uvs(const Topology& t, const Array<Vec2>& uvs, Inputs& inputs) {
+    std::vector<int> first(t.vertex_count, -1), following;
+    inputs.uv_corners.resize(t.corner_count());
+    for (std::size_t c = 0; c < t.corner_count(); ++c) {
+        int& head = first[t.corner_vertex[c]];
+        int found = head;
+        while (found >= 0 && inputs.uvs[found] != uvs[c]) found = following[found];
+        if (found < 0) {
+            found = static_cast<int>(inputs.uvs.size());
+            inputs.uvs.push_back(uvs[c]);
+            following.push_back(head);
+            head = found;
+        }
+        inputs.uv_corners[c] = found;
+    }
+}
+
+std::shared_ptr<Plan> make_plan(const Topology& t, const Inputs& inputs, const SubdivideOptions& options) {
+    Far::TopologyDescriptor description;
+    description.numVertices = static_cast<int>(t.vertex_count);
+    description.numFaces = static_cast<int>(t.face_count());
+    description.numVertsPerFace = inputs.sizes.data();
+    description.vertIndicesPerFace = inputs.corners.data();
+    description.numCreases = static_cast<int>(inputs.crease_weights.size());
+    description.creaseVertexIndexPairs = inputs.crease_pairs.data();
+    description.creaseWeights = inputs.crease_weights.data();
+    description.numCorners = static_cast<int>(inputs.corner_weights.size());
+    description.cornerVertexIndices = inputs.corner_vertices.data();
+    description.cornerWeights = inputs.corner_weights.data();
+    Far::TopologyDescriptor::FVarChannel channel;
+    if (!inputs.uv_corners.empty()) {
+        channel.numValues = static_cast<int>(inputs.uvs.size());
+        channel.valueIndices = inputs.uv_corners.data();
+        description.numFVarChannels = 1;
+        description.fvarChannels = &channel;
+    }
+    const Sdc::SchemeType scheme = options.scheme == SubdivisionScheme::loop         ? Sdc::SCHEME_LOOP
+                                   : options.scheme == SubdivisionScheme::split_only ? Sdc::SCHEME_BILINEAR
+                                                                                     : Sdc::SCHEME_CATMARK;
+    Sdc::Options rules;
+    rules.SetVtxBoundaryInterpolation(options.sharp_border ? Sdc::Options::VTX_BOUNDARY_EDGE_AND_CORNER
+                                                           : Sdc::Options::VTX_BOUNDARY_EDGE_ONLY);
+    rules.SetFVarLinearInterpolation(Sdc::Options::FVAR_LINEAR_CORNERS_ONLY);
+    using Factory = Far::TopologyRefinerFactory<Far::TopologyDescriptor>;
+    auto plan = std::make_shared<Plan>();
+    plan->refiner.reset(Factory::Create(description, Factory::Options(scheme, rules)));
+    if (!plan->refiner) return nullptr;
+    Far::TopologyRefiner::UniformOptions uniform(options.levels);
+    uniform.fullTopologyInLastLevel = true;
+    plan->refiner->RefineUniform(uniform);
+
+    const Far::TopologyLevel& last = plan->refiner->GetLevel(options.levels);
+    auto topology = std::make_shared<Topology>();
+    const auto faces = static_cast<std::size_t>(last.GetNumFaces());
+    const Index sides = options.scheme == SubdivisionScheme::loop ? 3 : 4;
+    topology->vertex_count = static_cast<Index>(last.GetNumVertices());
+    topology->edges.resize(last.GetNumEdges());
+    topology->face_offsets.resize(faces + 1);
+    topology->corner_vertex.resize(faces * sides);
+    topology->corner_edge.resize(faces * sides);
+    plan->face_source.resize(faces);
+    tbb::parallel_for(tbb::blocked_range<int>(0, last.GetNumEdges(), 16384), [&](const auto& range) {
+        for (int e = range.begin(); e != range.end(); ++e) {
+            const auto ends = last.GetEdgeVertices(e);
+            topology->edges[e] = {static_cast<Index>(ends[0]), static_cast<Index>(ends[1])};
+        }
+    });
+    tbb::parallel_for(tbb::blocked_range<int>(0, last.GetNumFaces(), 16384), [&](const auto& range) {
+        for (int f = range.begin(); f != range.end(); ++f) {
+            topology->face_offsets[f] = static_cast<Index>(f) * sides;
+            const auto vertices = last.GetFaceVertices(f);
+            const auto edges = last.GetFaceEdges(f);
+            for (Index i = 0; i < sides; ++i) {
+                topology->corner_vertex[f * sides + i] = static_cast<Index>(vertices[static_cast<int>(i)]);
+                topology->corner_edge[f * sides + i] = static_cast<Index>(edges[static_cast<int>(i)]);
+            }
+            int ancestor = f;
+            for (int level = options.levels; level > 0; --level)
+                ancestor = plan->refiner->GetLevel(level).GetFaceParentFace(ancestor);
+            plan->face_source[f] = static_cast<Index>(ancestor);
+        }
+    });
+    topology->face_offsets[faces] = static_cast<Index>(faces) * sides;
+    plan->topology = std::move(topology);
+    return plan;
+}
+
+Array<Vec3> refine_points(const Plan& plan, const Array<Vec3>& coarse, int levels) {
+    const Far::PrimvarRefiner refiner(*plan.refiner);
+    Array<Vec3> from = coarse, to;
+    for (int level = 1; level <= levels; ++level) {
+        to.resize(plan.refiner->GetLevel(level).GetNumVertices());
+        const auto* source = reinterpret_cast<const Blended<Vec3>*>(from.data());
+        auto* target = reinterpret_cast<Blended<Vec3>*>(to.data());
+        refiner.Interpolate(level, source, target);
+        std::swap(from, to);
+    }
+    return from;
+}
+
+Column refine_uvs(const Plan& plan, const std::vector<Vec2>& coarse, int levels) {
+    const Far::PrimvarRefiner refiner(*plan.refiner);
+    std::vector<Blended<Vec2>> from(coarse.size()), to;
+    for (std::size_t i = 0; i < coarse.size(); ++i) from[i].value = coarse[i];
+    for (int level = 1; level <= levels; ++level) {
+        to.resize(plan.refiner->GetLevel(level).GetNumFVarValues(0));
+        auto* target = to.data();
+        refiner.InterpolateFaceVarying(level, from.data(), target, 0);
+        std::swap(from, to);
+    }
+    const Far::TopologyLevel& last = plan.refiner->GetLevel(levels);
+    Array<Vec2> uvs(plan.topology->corner_count());
+    tbb::parallel_for(tbb::blocked_range<int>(0, last.GetNumFaces(), 16384), [&](const auto& range) {
+        for (int f = range.begin(); f != range.end(); ++f) {
+            const auto values = last.GetFaceFVarValues(f, 0);
+            for (int i = 0; i < values.size(); ++i) uvs[plan.topology->face_offsets[f] + i] = from[values[i]].value;
+        }
+    });
+    return uvs;
+}
+
+/// Loop's rules want triangles; loose vertices upset every scheme. Edge values ride along.
+Mesh prepared(const Mesh& mesh, SubdivisionScheme scheme) {
+    const Topology& t = *mesh.topology;
+    bool triangles_only = true;
+    std::vector<std::uint8_t> used(mesh.vertex_count(), 0);
+    for (Index v : t.corner_vertex) used[v] = 1;
+    for (std::size_t f = 0; f < t.face_count(); ++f) triangles_only &= t.face(f).size() == 3;
+    const bool all_used = std::ranges::all_of(used, [](auto u) { return u; });
+    if (all_used && (scheme != SubdivisionScheme::loop || triangles_only)) return mesh;
+    Array<Index> renumbered(mesh.vertex_count()), source;
+    Array<Vec3> points;
+    for (Index v = 0; v < mesh.vertex_count(); ++v)
+        if (used[v]) {
+            renumbered[v] = static_cast<Index>(points.size());
+            points.push_back((*mesh.positions)[v]);
+            source.push_back(v);
+        }
+    FaceList faces;
+    if (scheme == SubdivisionScheme::loop) {
+        const Triangles triangles = triangulated(mesh);
+        for (std::size_t i = 0; i < triangles.count(); ++i) {
+            for (int k = 0; k < 3; ++k)
+                faces.corner(renumbered[t.corner_vertex[triangles.corners[3 * i + k]]], triangles.corners[3 * i + k]);
+            faces.close(triangles.face[i]);
+        }
+    } else {
+        faces = faces_of(mesh);
+        faces.loose.clear();
+        for (Index& v : faces.corners) v = renumbered[v];
+    }
+    return rebuilt(mesh, std::move(points), source, faces);
+}
+
+}  // namespace
+
+void forget_subdivisions() {
+    const std::scoped_lock lock(plans_mutex);
+    plans.clear();
+}
+
+Mesh subdivided(const Mesh& input, const SubdivideOptions& options) {
+    if (input.face_count() == 0 || options.levels < 1) return input;
+    const Mesh mesh = prepared(input, options.scheme);
+    const Topology& t = *mesh.topology;
+
+    Inputs inputs;
+    const auto* crease = mesh.attributes.values<float>(Domain::edge, attribute_name::crease);
+    const auto* corner = mesh.attributes.values<float>(Domain::vertex, attribute_name::corner);
+    const bool by_angle = options.crease_angle < 180 && options.crease > 0;
+    if (crease || by_angle) {
+        const Array<Vec3> flat = by_angle ? face_normals(mesh) : Array<Vec3>{};
+        const float cosine = std::cos(glm::radians(options.crease_angle));
+        const Adjacency& near = t.adjacency();
+        for (Index e = 0; e < t.edge_count(); ++e) {
+            float weight = crease ? (*crease)[e] : 0;
+            const auto faces = near.faces_of_edge(e);
+            if (by_angle && faces.size() == 2 && glm::dot(flat[faces[0]], flat[faces[1]]) < cosine)
+                weight = std::max(weight, options.crease);
+            if (weight <= 0) continue;
+            inputs.crease_pairs.insert(inputs.crease_pairs.end(),
+                                       {static_cast<int>(t.edges[e][0]), static_cast<int>(t.edges[e][1])});
+            inputs.crease_weights.push_back(std::min(weight, 10.0f));
+        }
+    }
+    if (corner)
+        for (Index v = 0; v < t.vertex_count; ++v)
+            if ((*corner)[v] > 0) {
+                inputs.corner_vertices.push_back(static_cast<int>(v));
+                inputs.corner_weights.push_back(std::min((*corner)[v], 10.0f));
+            }
+    const auto* uvs = mesh.attributes.values<Vec2>(Domain::corner, attribute_name::uv);
+    const std::uint64_t uv_hash = uvs ? XXH3_64bits(uvs->data(), uvs->size() * sizeof(Vec2)) : 0;
+
+    const std::uint64_t settings[] = {t.content_hash(), static_cast<std::uint64_t>(options.scheme),
+                                      static_cast<std::uint64_t>(options.levels), options.sharp_border, uv_hash,
+                                      XXH3_64bits(inputs.crease_pairs.data(), inputs.crease_pairs.size() * sizeof(int)),
+                                      XXH3_64bits(inputs.crease_weights.data(), inputs.crease_weights.size() * sizeof(float)),
+                                      XXH3_64bits(inputs.corner_vertices.data(), inputs.corner_vertices.size() * sizeof(int)),
+                                      XXH3_64bits(inputs.corner_weights.data(), inputs.corner_weights.size() * sizeof(float))};
+    const std::uint64_t key = XXH3_64bits(settings, sizeof(settings));
+
+    std::shared_ptr<Plan> plan;
+    bool seen_before = false;
+    {
+        const std::scoped_lock lock(plans_mutex);
+        const auto found = std::ranges::find(plans, key, [](const auto& p) { return p->key; });
+        if (found != plans.end()) {
+            plan = *found;
+            seen_before = true;
+            plans.splice(plans.begin(), plans, found);
+        }
+    }
+    if (!plan) {
+        inputs.sizes.resize(t.face_count());
+        for (std::size_t f = 0; f < t.face_count(); ++f) inputs.sizes[f] = static_cast<int>(t.face(f).size());
+        inputs.corners.assign(t.corner_vertex.begin(), t.corner_vertex.end());
+        if (uvs) number_uvs(t, *uvs, inputs);
+        plan = make_plan(t, inputs, options);
+        if (!plan) return {};
+        plan->key = key;
+        if (uvs) plan->uvs = std::make_shared<const Column>(refine_uvs(*plan, inputs.uvs, options.levels));
+        const std::scoped_lock lock(plans_mutex);
+        plans.push_front(plan);
+        if (plans.size() > most_plans) plans.pop_back();
+    }
+
+    Mesh out;
+    if (!seen_before) {
+        out = Mesh(refine_points(*plan, *mesh.positions, options.levels), plan->topology);
+    } else {
+        {
+            // The second use says that points are moving: now the stencils pay for themselves.
+            const std::scoped_lock lock(plans_mutex);
+            if (!plan->stencils) {
+                Far::StencilTableFactory::Options wanted;
+                wanted.generateIntermediateLevels = false;
+                wanted.generateOffsets = true;
+                plan->stencils.reset(Far::StencilTableFactory::Create(*plan->refiner, wanted));
+            }
+        }
+        Array<Vec3> points(plan->topology->vertex_count);
+        const auto* source = reinterpret_cast<const Blended<Vec3>*>(mesh.positions->data());
+        auto* target = reinterpret_cast<Blended<Vec3>*>(points.data());
+        tbb::parallel_for(tbb::blocked_range<int>(0, static_cast<int>(points.size()), 8192), [&](const auto& range) {
+            plan->stencils->UpdateValues(source, target, range.begin(), range.end());
+        });
+        out = Mesh(std::move(points), plan->topology);
+    }
+    if (plan->uvs) out.attributes.set({std::string(attribute_name::uv), Domain::corner, plan->uvs});
+    mesh.attributes.gather_into(out.attributes, Domain::face, plan->face_source);
+    return out;
+}
+
+}  // namespace bricol

@@ -1,0 +1,103 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/kernels/transform.h"
+
+#include <glm/gtc/matrix_transform.hpp>
+#include <tbb/parallel_for.h>
+
+#include "core/kernels/flatten.h"
+
+namespace bricol {
+
+std::optional<Box> box_of(const Shape& shape) {
+    std::optional<Box> box;
+    const auto add = [&](const Vec3& p) {
+        const DVec3 point(p);
+        if (!box) box = Box{point, point};
+        box->low = glm::min(box->low, point);
+        box->high = glm::max(box->high, point);
+    };
+    for (const Vec3& p : *shape.mesh.positions) add(p);
+    for (const Curve& curve : shape.curves)
+        for (const Vec3& p : flatten(curve).points) add(p);
+    return box;
+}
+
+Shape transformed(const Shape& shape, const glm::dmat4& matrix) {
+    Shape out = shape;
+    const glm::dmat3 linear(matrix);
+    const DVec3 move(matrix[3]);
+    const bool mirrors = glm::determinant(linear) < 0;
+    Array<Vec3> points(shape.mesh.vertex_count());
+    tbb::parallel_for(tbb::blocked_range<std::size_t>(0, points.size(), 8192), [&](const auto& range) {
+        for (std::size_t i = range.begin(); i != range.end(); ++i)
+            points[i] = Vec3(linear * DVec3((*shape.mesh.positions)[i]) + move);
+    });
+    out.mesh.positions = std::make_shared<const Array<Vec3>>(std::move(points));
+    if (mirrors) out.mesh = flipped(out.mesh);
+    const double determinant = glm::determinant(linear);
+    for (const Domain domain : {Domain::vertex, Domain::corner})
+        if (const auto* normals = out.mesh.attributes.values<Vec3>(domain, attribute_name::normal)) {
+            if (determinant == 0) {
+                out.mesh.attributes.remove(domain, attribute_name::normal);
+                continue;
+            }
+            // flipped() has negated them already when the matrix mirrors; the inverse transpose turns them back right.
+            const glm::dmat3 turn = glm::transpose(glm::inverse(linear)) * (mirrors ? -1.0 : 1.0);
+            Array<Vec3> turned(normals->size());
+            for (std::size_t i = 0; i < turned.size(); ++i) turned[i] = Vec3(glm::normalize(turn * DVec3((*normals)[i])));
+            out.mesh.attributes.set(domain, attribute_name::normal, std::move(turned));
+        }
+    for (Curve& curve : out.curves) {
+        curve.source_step.clear();  // its knots no longer stand where they were drawn
+        curve.knots = with_handles(curve);
+        for (Knot& knot : curve.knots) {
+            knot.at = Vec3(linear * DVec3(knot.at) + move);
+            knot.in = Vec3(linear * DVec3(knot.in));
+            knot.out = Vec3(linear * DVec3(knot.out));
+            knot.fillet *= static_cast<float>(std::cbrt(std::abs(determinant)));
+        }
+    }
+    return out;
+}
+
+glm::dmat4 placement(const DVec3& move, const DVec3& turn, const DVec3& size, const DVec3& pivot) {
+    glm::dmat4 matrix = glm::translate(glm::dmat4(1), pivot + move);
+    matrix = glm::rotate(matrix, glm::radians(turn.z), DVec3(0, 0, 1));
+    matrix = glm::rotate(matrix, glm::radians(turn.y), DVec3(0, 1, 0));
+    matrix = glm::rotate(matrix, glm::radians(turn.x), DVec3(1, 0, 0));
+    matrix = glm::scale(matrix, size);
+    return glm::translate(matrix, -pivot);
+}
+
+Mesh flipped(const Mesh& mesh) {
+    const Topology& t = *mesh.topology;
+    auto turned = std::make_shared<Topology>();
+    turned->vertex_count = t.vertex_count;
+    turned->edges = t.edges;
+    turned->face_offsets = t.face_offsets;
+    turned->corner_vertex.resize(t.corner_count());
+    turned->corner_edge.resize(t.corner_count());
+    Array<Index> source(t.corner_count());
+    for (std::size_t f = 0; f < t.face_count(); ++f) {
+        const Index begin = t.face_offsets[f], count = t.face_offsets[f + 1] - begin;
+        for (Index i = 0; i < count; ++i) {
+            const Index from = begin + (count - i) % count;  // the first corner stays first
+            source[begin + i] = from;
+            turned->corner_vertex[begin + i] = t.corner_vertex[from];
+            turned->corner_edge[begin + i] = t.corner_edge[begin + (2 * count - i - 1) % count];
+        }
+    }
+    Mesh out = mesh;
+    out.topology = std::move(turned);
+    out.attributes.remove_all(Domain::corner);
+    mesh.attributes.gather_into(out.attributes, Domain::corner, source);
+    for (const Domain domain : {Domain::vertex, Domain::corner})
+        if (const auto* normals = out.attributes.values<Vec3>(domain, attribute_name::normal)) {
+            Array<Vec3> negated(normals->size());
+            for (std::size_t i = 0; i < negated.size(); ++i) negated[i] = -(*normals)[i];
+            out.attributes.set(domain, attribute_name::normal, std::move(negated));
+        }
+    return out;
+}
+
+}  // namespace bricol

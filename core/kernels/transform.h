@@ -1,0 +1,30 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Moving, turning, sizing, turning inside out and measuring the box of whole shapes.
+#pragma once
+
+#include <optional>
+
+#include "core/shape/shape.h"
+
+namespace bricol {
+
+/// Axis-aligned box in metres.
+struct Box {
+    DVec3 low{0}, high{0};
+    DVec3 size() const { return high - low; }
+    DVec3 centre() const { return (low + high) * 0.5; }
+};
+/// Box of all vertices and of all curves as drawn (sampled); nothing for an empty shape.
+std::optional<Box> box_of(const Shape& shape);
+
+/// Applies a matrix to points, handles and normals. A mirroring matrix also turns the faces, so that outside stays
+/// outside. Attributes are carried, NORMAL turned with the shape.
+Shape transformed(const Shape& shape, const glm::dmat4& matrix);
+
+/// Matrix that sizes, then turns (degrees about x, then y, then z), then moves; all about `pivot`.
+glm::dmat4 placement(const DVec3& move, const DVec3& turn, const DVec3& size, const DVec3& pivot);
+
+/// Every face the other way round; NORMAL negated, other attributes carried.
+Mesh flipped(const Mesh& mesh);
+
+}  // namespace bricol

@@ -1,0 +1,78 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/kernels/triangulate.h"
+
+#include <cmath>
+
+namespace bricol {
+
+namespace {
+
+DVec3 polygon_normal(const Array<Vec3>& p, std::span<const Index> face) {
+    DVec3 sum(0);
+    const DVec3 origin(p[face[0]]);
+    for (std::size_t i = 1; i + 1 < face.size(); ++i)
+        sum += glm::cross(DVec3(p[face[i]]) - origin, DVec3(p[face[i + 1]]) - origin);
+    return sum;
+}
+
+bool convex(const Array<Vec3>& p, std::span<const Index> face, const DVec3& normal) {
+    const std::size_t n = face.size();
+    for (std::size_t i = 0; i < n; ++i) {
+        const DVec3 a(p[face[i]]), b(p[face[(i + 1) % n]]), c(p[face[(i + 2) % n]]);
+        if (glm::dot(glm::cross(b - a, c - b), normal) < 0) return false;
+    }
+    return true;
+}
+
+}  // namespace
+
+Triangles triangulated(const Mesh& mesh) {
+    const Topology& t = *mesh.topology;
+    const Array<Vec3>& p = *mesh.positions;
+    Triangles out;
+    out.corners.reserve(3 * (t.corner_count() - std::min(t.corner_count(), 2 * t.face_count())));
+    out.face.reserve(out.corners.capacity() / 3);
+    const auto add = [&](Index a, Index b, Index c, std::size_t f) {
+        out.corners.insert(out.corners.end(), {a, b, c});
+        out.face.push_back(static_cast<Index>(f));
+    };
+    for (std::size_t f = 0; f < t.face_count(); ++f) {
+        const auto face = t.face(f);
+        const Index first = t.face_offsets[f];
+        if (face.size() == 3) {
+            add(first, first + 1, first + 2, f);
+            continue;
+        }
+        if (face.size() == 4) {
+            // Of the two diagonals take 0-2 unless it folds the quad, which happens at a reflex corner 1 or 3.
+            const Vec3 a = p[face[0]], b = p[face[1]], c = p[face[2]], d = p[face[3]];
+            if (glm::dot(glm::cross(b - a, c - a), glm::cross(c - a, d - a)) >= 0) {
+                add(first, first + 1, first + 2, f);
+                add(first, first + 2, first + 3, f);
+            } else {
+                add(first + 1, first + 2, first + 3, f);
+                add(first + 1, first + 3, first, f);
+            }
+            continue;
+        }
+        const DVec3 normal = polygon_normal(p, face);
+        std::vector<std::array<int, 3>> pieces;
+        if (!convex(p, face, normal) && glm::length(normal) > 0) {
+            // Seen along its largest normal component the polygon keeps its order and loses no area sign.
+            const DVec3 size = glm::abs(normal);
+            const int drop = size.x >= size.y && size.x >= size.z ? 0 : size.y >= size.z ? 1 : 2;
+            const int a = (drop + 1) % 3, b = (drop + 2) % 3;
+            std::vector<DVec2> loop;
+            for (Index v : face) loop.emplace_back(p[v][a], normal[drop] > 0 ? p[v][b] : -p[v][b]);
+            pieces = triangulate_polygon(loop);
+        }
+        if (pieces.empty())
+            for (int i = 1; i + 1 < static_cast<int>(face.size()); ++i) pieces.push_back({0, i, i + 1});
+        for (const auto& piece : pieces)
+            add(first + static_cast<Index>(piece[0]), first + static_cast<Index>(piece[1]),
+                first + static_cast<Index>(piece[2]), f);
+    }
+    return out;
+}
+
+}  // namespace bricol

@@ -1,0 +1,22 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Faces as triangles, for drawing, export and measuring.
+#pragma once
+
+#include "core/shape/mesh.h"
+
+namespace bricol {
+
+/// Three corner numbers (of the mesh's topology) per triangle, and the face each came from; in face order.
+/// Convex faces are fans, quads split along the diagonal that keeps both halves facing the same way, concave polygons
+/// go through a constrained Delaunay triangulation (CGAL). A polygon that crosses itself falls back to a fan.
+struct Triangles {
+    Array<Index> corners;
+    Array<Index> face;
+    std::size_t count() const { return face.size(); }
+};
+Triangles triangulated(const Mesh& mesh);
+
+/// Triangles of one planar polygon, as positions in `loop`; empty when it crosses itself. CGAL lives behind this.
+std::vector<std::array<int, 3>> triangulate_polygon(const std::vector<DVec2>& loop);
+
+}  // namespace bricol

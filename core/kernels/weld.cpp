@@ -1,0 +1,111 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/kernels/weld.h"
+
+#include <algorithm>
+#include <cmath>
+#include <numeric>
+
+#include "core/kernels/rebuild.h"
+
+namespace bricol {
+
+namespace {
+
+using Cell = std::array<std::int64_t, 3>;
+
+struct Placed {
+    Cell cell;
+    Index vertex;
+    friend bool operator<(const Placed& a, const Placed& b) { return std::tie(a.cell, a.vertex) < std::tie(b.cell, b.vertex); }
+};
+
+Index root_of(Array<Index>& parent, Index v) {
+    while (parent[v] != v) v = parent[v] = parent[parent[v]];
+    return v;
+}
+
+}  // namespace
+
+Array<std::uint8_t> border_vertices(const Mesh& mesh) {
+    Array<std::uint8_t> border(mesh.vertex_count(), 0);
+    const Adjacency& near = mesh.topology->adjacency();
+    for (Index e = 0; e < mesh.edge_count(); ++e)
+        if (near.faces_of_edge(e).size() == 1)
+            for (Index v : mesh.topology->edges[e]) border[v] = 1;
+    return border;
+}
+
+WeldResult weld(const Mesh& mesh, double distance, bool only_borders) {
+    WeldResult result;
+    const Array<Vec3>& points = *mesh.positions;
+    const auto count = static_cast<Index>(points.size());
+    const double cell = std::max(distance, 1e-9);
+    std::vector<Placed> placed;
+    const Array<std::uint8_t> border = only_borders ? border_vertices(mesh) : Array<std::uint8_t>{};
+    for (Index v = 0; v < count; ++v) {
+        if (only_borders && !border[v]) continue;
+        const DVec3 scaled = glm::floor(DVec3(points[v]) / cell);
+        placed.push_back({{static_cast<std::int64_t>(scaled.x), static_cast<std::int64_t>(scaled.y),
+                           static_cast<std::int64_t>(scaled.z)}, v});
+    }
+    std::sort(placed.begin(), placed.end());
+
+    Array<Index> parent(count);
+    std::iota(parent.begin(), parent.end(), 0);
+    for (const Placed& here : placed)
+        for (std::int64_t x = -1; x <= 1; ++x)
+            for (std::int64_t y = -1; y <= 1; ++y) {
+                // Cells that differ only in z follow one another in the sorted list: one search for three of them.
+                const Cell low{here.cell[0] + x, here.cell[1] + y, here.cell[2] - 1};
+                for (auto at = std::lower_bound(placed.begin(), placed.end(), Placed{low, 0});
+                     at != placed.end() && at->cell[0] == low[0] && at->cell[1] == low[1] && at->cell[2] <= low[2] + 2; ++at) {
+                    if (at->vertex <= here.vertex) continue;
+                    if (glm::distance(DVec3(points[here.vertex]), DVec3(points[at->vertex])) > distance) continue;
+                    const Index a = root_of(parent, here.vertex), b = root_of(parent, at->vertex);
+                    parent[std::max(a, b)] = std::min(a, b);
+                }
+            }
+    Array<Index> renumbered(count), source;
+    std::vector<DVec3> sums;
+    std::vector<int> members;
+    for (Index v = 0; v < count; ++v) {
+        const Index root = root_of(parent, v);
+        if (root == v) {
+            renumbered[v] = static_cast<Index>(source.size());
+            source.push_back(v);
+            sums.emplace_back(0);
+            members.push_back(0);
+        }
+        renumbered[v] = renumbered[root];
+        sums[renumbered[v]] += DVec3(points[v]);
+        ++members[renumbered[v]];
+    }
+    result.welded = count - source.size();
+    if (result.welded == 0) {
+        result.mesh = mesh;
+        return result;
+    }
+    Array<Vec3> moved(source.size());
+    for (std::size_t i = 0; i < source.size(); ++i)
+        moved[i] = members[i] == 1 ? points[source[i]] : Vec3(sums[i] / static_cast<double>(members[i]));
+
+    const Topology& t = *mesh.topology;
+    FaceList faces;
+    for (std::size_t f = 0; f < t.face_count(); ++f) {
+        const Index begin = t.face_offsets[f], end = t.face_offsets[f + 1];
+        for (Index c = begin; c < end; ++c) {
+            const Index here = renumbered[t.corner_vertex[c]];
+            const Index next = renumbered[t.corner_vertex[c + 1 == end ? begin : c + 1]];
+            if (here != next) faces.corner(here, c);
+        }
+        result.collapsed_faces += !faces.close(static_cast<Index>(f));
+    }
+    const Adjacency& near = t.adjacency();
+    for (Index e = 0; e < t.edge_count(); ++e)
+        if (near.faces_of_edge(e).empty() && renumbered[t.edges[e][0]] != renumbered[t.edges[e][1]])
+            faces.loose.push_back({renumbered[t.edges[e][0]], renumbered[t.edges[e][1]]});
+    result.mesh = rebuilt(mesh, std::move(moved), source, faces);
+    return result;
+}
+
+}  // namespace bricol

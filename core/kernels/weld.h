@@ -1,0 +1,23 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Merges vertices that lie close together.
+#pragma once
+
+#include "core/shape/mesh.h"
+
+namespace bricol {
+
+struct WeldResult {
+    Mesh mesh;
+    std::size_t welded = 0;         ///< vertices that went away
+    std::size_t collapsed_faces = 0;  ///< faces that lost all their area's corners
+};
+
+/// Vertices within `distance` (metres) of one another, directly or through others, become one at their mean place.
+/// With `only_borders` vertices inside a closed surface are left alone. Attributes come from the first vertex of each
+/// group. O(n log n).
+WeldResult weld(const Mesh& mesh, double distance, bool only_borders = false);
+
+/// True for every vertex at an edge that has exactly one face.
+Array<std::uint8_t> border_vertices(const Mesh& mesh);
+
+}  // namespace bricol

@@ -1,0 +1,89 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Turns a recipe into shapes: in order, in parallel, only what changed, stoppable, the same on every run.
+#pragma once
+
+#include <atomic>
+#include <functional>
+#include <list>
+#include <mutex>
+#include <unordered_map>
+
+#include "core/inspect/measure.h"
+#include "core/make/resolve.h"
+#include "core/steps/step.h"
+
+namespace bricol {
+
+struct StepOutcome {
+    ShapePtr shape;                 ///< never null
+    std::vector<Finding> findings;
+    Values values;                  ///< parameters worked out
+    double milliseconds = 0;        ///< time of the run that made it
+    std::uint64_t hash = 0;         ///< of everything the shape depends on
+    bool kept = false;              ///< taken from memory, not made again
+    bool failed = false;            ///< an error finding; the shape is the input passed through
+};
+
+struct PartOutcome {
+    ShapePtr shape;                 ///< result of the part; never null
+    std::string result_step;
+    Measures measures;
+    std::vector<Finding> findings;  ///< about the finished part (open, inside out, over budget …)
+};
+
+struct Made {
+    /// In the order of recipe.parts and part.steps.
+    std::vector<std::vector<std::shared_ptr<const StepOutcome>>> steps;
+    std::vector<std::shared_ptr<const PartOutcome>> parts;
+    std::vector<Finding> findings;  ///< about the recipe as a whole
+    double milliseconds = 0;
+    std::size_t made = 0, kept = 0; ///< steps run and steps taken from memory
+    bool stopped = false;           ///< asked to stop; outcomes may be missing
+
+    const StepOutcome* step(const Recipe& recipe, const std::string& part, const std::string& id) const;
+    const PartOutcome* part(const Recipe& recipe, const std::string& name) const;
+    bool has_errors() const;
+    std::size_t faces(const Recipe& recipe) const;  ///< of all parts that are shown
+};
+
+struct MakeOptions {
+    Surroundings surroundings;
+    bool for_export = false;                   ///< export levels instead of screen levels
+    const std::atomic<bool>* stop = nullptr;
+    /// Called between steps with the share done (0..1) and the name of the step that just ended; from any thread.
+    std::function<void(double, const std::string&)> progress;
+};
+
+/// Makes recipes and remembers results by content. One maker may be used from one thread at a time; the steps inside
+/// run on as many threads as TBB is allowed.
+class Maker {
+public:
+    explicit Maker(std::size_t memory_bound = std::size_t(1) << 30) : bound_(memory_bound) {}
+
+    Made make(const Recipe& recipe, const MakeOptions& options = {});
+
+    std::size_t memory() const { return bytes_; }
+    std::size_t memory_bound() const { return bound_; }
+    void forget();
+
+private:
+    struct Kept {
+        std::shared_ptr<const StepOutcome> outcome;
+        std::list<std::uint64_t>::iterator place;
+        std::size_t bytes = 0;
+    };
+    std::shared_ptr<const StepOutcome> recall(std::uint64_t hash);
+    void keep(const std::shared_ptr<const StepOutcome>& outcome);
+    std::shared_ptr<const PartOutcome> finish_part(const Recipe& recipe, const Part& part, const StepOutcome* result);
+
+    std::mutex mutex_;
+    std::size_t bound_, bytes_ = 0;
+    std::unordered_map<std::uint64_t, Kept> kept_;
+    std::list<std::uint64_t> order_;  // newest first
+    std::unordered_map<std::uint64_t, std::shared_ptr<const PartOutcome>> finished_;
+};
+
+/// The recipe with a finding's remedy carried out.
+Result<Recipe> with_remedy(const Recipe& recipe, const std::string& part, const std::string& step, const Remedy& remedy);
+
+}  // namespace bricol

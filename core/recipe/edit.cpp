@@ -1,0 +1,387 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/recipe/edit.h"
+
+#include <algorithm>
+#include <cctype>
+#include <fmt/format.h>
+#include <set>
+
+#include "core/formula/formula.h"
+
+namespace bricol {
+
+namespace {
+
+Problem no_part(const std::string& name) { return {fmt::format("There is no part “{}”.", name), "", ""}; }
+Problem no_step(const std::string& id) { return {fmt::format("There is no step “{}” in this part.", id), "", ""}; }
+
+/// Copies the one part that changes; everything else is shared.
+template <class Change>
+Edited change_part(const Recipe& recipe, const std::string& name, Change change) {
+    for (std::size_t i = 0; i < recipe.parts.size(); ++i) {
+        if (recipe.parts[i]->name != name) continue;
+        Part part = *recipe.parts[i];
+        if (std::optional<Problem> problem = change(part)) return *problem;
+        Recipe out = recipe;
+        out.parts[i] = std::make_shared<const Part>(std::move(part));
+        return out;
+    }
+    return no_part(name);
+}
+
+template <class Change>
+Edited change_step(const Recipe& recipe, const std::string& part, const std::string& id, Change change) {
+    return change_part(recipe, part, [&](Part& p) -> std::optional<Problem> {
+        const std::size_t i = step_index(p, id);
+        if (i == p.steps.size()) return no_step(id);
+        Step step = *p.steps[i];
+        if (std::optional<Problem> problem = change(step)) return problem;
+        p.steps[i] = std::make_shared<const Step>(std::move(step));
+        return std::nullopt;
+    });
+}
+
+std::string unique(std::string wanted, const auto& taken) {
+    if (!taken(wanted)) return wanted;
+    const std::size_t digits = wanted.find_last_not_of("0123456789") + 1;
+    const std::string stem = wanted.substr(0, digits);
+    for (int n = 2;; ++n)
+        if (std::string name = stem + std::to_string(n); !taken(name)) return name;
+}
+
+std::string unique_id(const Part& part, const std::string& wanted) {
+    return unique(wanted, [&](const std::string& id) { return find_step(part, id) != nullptr; });
+}
+
+Json::json_pointer pointer_of(const std::string& path) {
+    return Json::json_pointer(path.starts_with('/') ? path : "/" + path);
+}
+
+/// `from` as a whole name, or as the first piece of a dotted one, in one formula.
+std::string replace_in_formula(const std::string& text, const std::string& from, const std::string& to) {
+    std::string out;
+    const auto part_of_name = [](char c) { return std::isalnum(static_cast<unsigned char>(c)) || c == '_' || c == '.'; };
+    for (std::size_t i = 0; i < text.size();) {
+        if (!part_of_name(text[i])) {
+            out += text[i++];
+            continue;
+        }
+        std::size_t end = i;
+        while (end < text.size() && part_of_name(text[end])) ++end;
+        const std::string name = text.substr(i, end - i);
+        if (name == from)
+            out += to;
+        else if (name.starts_with(from + "."))
+            out += to + name.substr(from.size());
+        else
+            out += name;
+        i = end;
+    }
+    return out;
+}
+
+bool replace_in(Json& value, const std::string& from, const std::string& to) {
+    if (value.is_string()) {
+        const auto& text = value.get_ref<const std::string&>();
+        if (!text.starts_with('=')) return false;
+        std::string replaced = replace_in_formula(text, from, to);
+        if (replaced == text) return false;
+        value = std::move(replaced);
+        return true;
+    }
+    bool changed = false;
+    if (value.is_structured())
+        for (auto& item : value) changed |= replace_in(item, from, to);
+    return changed;
+}
+
+}  // namespace
+
+std::string circle_through(const Part& part, const std::string& start) {
+    std::vector<std::string> path;
+    std::set<std::string> done;
+    std::string found;
+    // Depth first without recursion on the machine stack: a part may have thousands of steps.
+    struct Visit {
+        std::string id;
+        std::vector<std::string> next;
+    };
+    const auto sources = [&](const std::string& id) {
+        std::vector<std::string> list;
+        const std::size_t i = step_index(part, id);
+        if (i == part.steps.size()) return list;
+        for (const auto& [input, source] : part.steps[i]->inputs)
+            if (!source.starts_with("part:")) list.push_back(source);
+        if (!part.steps[i]->inputs.contains("shape") && i > 0) list.push_back(part.steps[i - 1]->id);
+        return list;
+    };
+    std::vector<Visit> stack{{start, sources(start)}};
+    while (!stack.empty()) {
+        if (stack.back().next.empty()) {
+            stack.pop_back();
+            continue;
+        }
+        const std::string id = stack.back().next.back();
+        stack.back().next.pop_back();
+        if (id == start) {
+            for (const Visit& visit : stack) found += visit.id + " ← ";
+            return found + start;
+        }
+        if (done.insert(id).second) stack.push_back({id, sources(id)});
+    }
+    return {};
+}
+
+Edited set_setting(const Recipe& recipe, const std::string& part, const std::string& step, const std::string& path,
+                   const Json& value) {
+    return change_step(recipe, part, step, [&](Step& s) -> std::optional<Problem> {
+        try {
+            s.settings[pointer_of(path)] = value;
+        } catch (const Json::exception&) {
+            return Problem{"This value has no place in the step.", path, ""};
+        }
+        return std::nullopt;
+    });
+}
+
+Edited reset_setting(const Recipe& recipe, const std::string& part, const std::string& step, const std::string& path) {
+    return change_step(recipe, part, step, [&](Step& s) -> std::optional<Problem> {
+        const auto pointer = pointer_of(path);
+        if (!s.settings.contains(pointer)) return std::nullopt;
+        auto& holder = s.settings[pointer.parent_pointer()];
+        if (holder.is_object()) holder.erase(pointer.back());
+        return std::nullopt;
+    });
+}
+
+Edited replace_step(const Recipe& recipe, const std::string& part, const Step& changed) {
+    return change_step(recipe, part, changed.id, [&](Step& s) -> std::optional<Problem> {
+        s = changed;
+        return std::nullopt;
+    });
+}
+
+Edited insert_step(const Recipe& recipe, const std::string& part, const std::string& after, Step step, std::string* made_id) {
+    return change_part(recipe, part, [&](Part& p) -> std::optional<Problem> {
+        const std::size_t at = after.empty() ? 0 : step_index(p, after) + 1;
+        if (at > p.steps.size()) return no_step(after);
+        step.id = unique_id(p, step.id.empty() ? name_from(step.type) : step.id);
+        if (made_id) *made_id = step.id;
+        if (!after.empty() && p.result == after) p.result = step.id;
+        p.steps.insert(p.steps.begin() + static_cast<std::ptrdiff_t>(at), std::make_shared<const Step>(std::move(step)));
+        return std::nullopt;
+    });
+}
+
+Edited remove_step(const Recipe& recipe, const std::string& part, const std::string& id) {
+    return change_part(recipe, part, [&](Part& p) -> std::optional<Problem> {
+        const std::size_t at = step_index(p, id);
+        if (at == p.steps.size()) return no_step(id);
+        const std::string source = source_of(p, at, "shape");
+        for (auto& step : p.steps) {
+            Step changed = *step;
+            for (auto link = changed.inputs.begin(); link != changed.inputs.end();) {
+                if (link->second != id) {
+                    ++link;
+                } else if (source.empty()) {
+                    link = changed.inputs.erase(link);
+                } else {
+                    link->second = source;
+                    ++link;
+                }
+            }
+            if (changed.inputs != step->inputs) step = std::make_shared<const Step>(std::move(changed));
+        }
+        if (p.result == id) p.result = source.starts_with("part:") ? "" : source;
+        p.steps.erase(p.steps.begin() + static_cast<std::ptrdiff_t>(at));
+        return std::nullopt;
+    });
+}
+
+Edited move_step(const Recipe& recipe, const std::string& part, const std::string& id, std::size_t to) {
+    return change_part(recipe, part, [&](Part& p) -> std::optional<Problem> {
+        const std::size_t from = step_index(p, id);
+        if (from == p.steps.size()) return no_step(id);
+        const bool last_was_result = p.result == p.steps.back()->id;
+        const auto step = p.steps[from];
+        p.steps.erase(p.steps.begin() + static_cast<std::ptrdiff_t>(from));
+        p.steps.insert(p.steps.begin() + static_cast<std::ptrdiff_t>(std::min(to, p.steps.size())), step);
+        if (last_was_result) p.result = p.steps.back()->id;
+        for (const auto& other : p.steps)
+            if (const std::string circle = circle_through(p, other->id); !circle.empty())
+                return Problem{"Moving the step here would make it feed itself: " + circle + ".", "", "Change the link first."};
+        return std::nullopt;
+    });
+}
+
+Edited duplicate_step(const Recipe& recipe, const std::string& part, const std::string& id, std::string* made_id) {
+    const Part* p = recipe.part(part);
+    const Step* step = p ? find_step(*p, id) : nullptr;
+    if (!step) return no_step(id);
+    Step copy = *step;
+    copy.inputs.erase("shape");  // the copy follows the original
+    return insert_step(recipe, part, id, std::move(copy), made_id);
+}
+
+Edited rename_step_id(const Recipe& recipe, const std::string& part, const std::string& from, const std::string& to) {
+    if (from == to) return recipe;
+    if (!usable_name(to))
+        return Problem{fmt::format("“{}” cannot be the name of a step in formulas.", to), "", "Use letters, digits and _."};
+    Edited edited = change_part(recipe, part, [&](Part& p) -> std::optional<Problem> {
+        if (find_step(p, to)) return Problem{fmt::format("There is already a step “{}”.", to), "", "Choose another name."};
+        bool found = false;
+        for (auto& step : p.steps) {
+            Step changed = *step;
+            if (changed.id == from) changed.id = to, found = true;
+            for (auto& [input, source] : changed.inputs)
+                if (source == from) source = to;
+            if (!(changed == *step)) step = std::make_shared<const Step>(std::move(changed));
+        }
+        if (!found) return no_step(from);
+        if (p.result == from) p.result = to;
+        return std::nullopt;
+    });
+    if (!edited) return edited;
+    const Recipe inside = with_name_replaced(*edited, from, to, part);
+    return with_name_replaced(inside, part + "." + from, part + "." + to);
+}
+
+Edited link_input(const Recipe& recipe, const std::string& part, const std::string& step, const std::string& input,
+                  const std::string& source) {
+    Edited edited = change_step(recipe, part, step, [&](Step& s) -> std::optional<Problem> {
+        if (source.empty())
+            s.inputs.erase(input);
+        else
+            s.inputs[input] = source;
+        return std::nullopt;
+    });
+    if (!edited) return edited;
+    if (const std::string circle = circle_through(*edited->part(part), step); !circle.empty())
+        return Problem{"This link would make a circle: " + circle + ".", "", "Link a step that does not follow from this one."};
+    return edited;
+}
+
+Edited add_part(const Recipe& recipe, std::string name, std::string* made_name) {
+    Recipe out = recipe;
+    auto part = std::make_shared<Part>();
+    part->name = unique(name_from(name), [&](const std::string& n) { return recipe.part(n) || recipe.dial(n); });
+    if (made_name) *made_name = part->name;
+    out.parts.push_back(std::move(part));
+    return out;
+}
+
+Edited remove_part(const Recipe& recipe, const std::string& name) {
+    Recipe out = recipe;
+    if (std::erase_if(out.parts, [&](const auto& p) { return p->name == name; }) == 0) return no_part(name);
+    return out;
+}
+
+Edited rename_part(const Recipe& recipe, const std::string& from, const std::string& to) {
+    if (from == to) return recipe;
+    if (!usable_name(to)) return Problem{fmt::format("“{}” cannot name a part.", to), "", "Use letters, digits and _."};
+    if (recipe.part(to)) return Problem{fmt::format("There is already a part “{}”.", to), "", "Choose another name."};
+    Edited edited = change_part(recipe, from, [&](Part& p) -> std::optional<Problem> {
+        p.name = to;
+        return std::nullopt;
+    });
+    if (!edited) return edited;
+    Recipe out = with_name_replaced(*edited, from, to);
+    for (auto& part : out.parts) {
+        Part changed = *part;
+        bool touched = false;
+        for (auto& step : changed.steps) {
+            Step s = *step;
+            for (auto& [input, source] : s.inputs)
+                if (source == "part:" + from) source = "part:" + to;
+            if (s.settings.contains("part") && s.settings["part"] == from) s.settings["part"] = to;
+            if (s == *step) continue;
+            step = std::make_shared<const Step>(std::move(s));
+            touched = true;
+        }
+        if (touched) part = std::make_shared<const Part>(std::move(changed));
+    }
+    return out;
+}
+
+Edited set_hidden(const Recipe& recipe, const std::string& part, bool hidden) {
+    return change_part(recipe, part, [&](Part& p) -> std::optional<Problem> {
+        p.hidden = hidden;
+        return std::nullopt;
+    });
+}
+
+Edited set_result(const Recipe& recipe, const std::string& part, const std::string& step) {
+    return change_part(recipe, part, [&](Part& p) -> std::optional<Problem> {
+        if (!find_step(p, step)) return no_step(step);
+        p.result = step;
+        return std::nullopt;
+    });
+}
+
+Edited set_dial(const Recipe& recipe, const Dial& dial) {
+    Recipe out = recipe;
+    for (Dial& existing : out.dials)
+        if (existing.name == dial.name) {
+            existing = dial;
+            if (existing.low > existing.high) std::swap(existing.low, existing.high);
+            existing.value = std::clamp(existing.value, existing.low, existing.high);
+            return out;
+        }
+    return Problem{fmt::format("There is no dial “{}”.", dial.name), "", ""};
+}
+
+Edited turn_dial(const Recipe& recipe, const std::string& name, double value) {
+    const Dial* dial = recipe.dial(name);
+    if (!dial) return Problem{fmt::format("There is no dial “{}”.", name), "", ""};
+    Dial turned = *dial;
+    turned.value = dial->unit == "count" ? std::round(value) : value;
+    return set_dial(recipe, turned);
+}
+
+Edited add_dial(const Recipe& recipe, Dial dial, std::string* made_name) {
+    Recipe out = recipe;
+    dial.name = unique(name_from(dial.name), [&](const std::string& n) { return recipe.dial(n) || recipe.part(n); });
+    if (made_name) *made_name = dial.name;
+    out.dials.push_back(std::move(dial));
+    return out;
+}
+
+Edited remove_dial(const Recipe& recipe, const std::string& name) {
+    const Dial* dial = recipe.dial(name);
+    if (!dial) return Problem{fmt::format("There is no dial “{}”.", name), "", ""};
+    Recipe out = with_name_replaced(recipe, name, fmt::format("({})", format_number(dial->value, 9)));
+    std::erase_if(out.dials, [&](const Dial& d) { return d.name == name; });
+    return out;
+}
+
+Edited rename_dial(const Recipe& recipe, const std::string& from, const std::string& to) {
+    if (from == to) return recipe;
+    if (!recipe.dial(from)) return Problem{fmt::format("There is no dial “{}”.", from), "", ""};
+    if (!usable_name(to)) return Problem{fmt::format("“{}” cannot name a dial.", to), "", "Use letters, digits and _."};
+    if (recipe.dial(to)) return Problem{fmt::format("There is already a dial “{}”.", to), "", "Choose another name."};
+    Recipe out = with_name_replaced(recipe, from, to);
+    for (Dial& dial : out.dials)
+        if (dial.name == from) dial.name = to;
+    return out;
+}
+
+Recipe with_name_replaced(const Recipe& recipe, const std::string& from, const std::string& to, const std::string& only_part) {
+    Recipe out = recipe;
+    for (auto& part : out.parts) {
+        if (!only_part.empty() && part->name != only_part) continue;
+        Part changed = *part;
+        bool touched = false;
+        for (auto& step : changed.steps) {
+            Json settings = step->settings;
+            if (!replace_in(settings, from, to)) continue;
+            Step s = *step;
+            s.settings = std::move(settings);
+            step = std::make_shared<const Step>(std::move(s));
+            touched = true;
+        }
+        if (touched) part = std::make_shared<const Part>(std::move(changed));
+    }
+    return out;
+}
+
+}  // namespace bricol

@@ -1,0 +1,56 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Edits: each takes a recipe and returns a new one, or says why it cannot.
+#pragma once
+
+#include "core/recipe/recipe.h"
+
+namespace bricol {
+
+using Edited = Result<Recipe>;
+
+/// Sets one value of a step. `path` is a key ("segments") or a JSON pointer into it ("/curves/0/knots/2/at/0").
+Edited set_setting(const Recipe& recipe, const std::string& part, const std::string& step, const std::string& path,
+                   const Json& value);
+/// Takes a setting away, so that the step's own default holds.
+Edited reset_setting(const Recipe& recipe, const std::string& part, const std::string& step, const std::string& path);
+
+/// Replaces a step by `changed` (same id).
+Edited replace_step(const Recipe& recipe, const std::string& part, const Step& changed);
+
+/// Puts a step behind `after` (empty: at the front). Its id is made unique; the result follows when it was `after`.
+/// Steps that took `after` by name go on doing so, except that the strip's next step takes the new one.
+Edited insert_step(const Recipe& recipe, const std::string& part, const std::string& after, Step step,
+                   std::string* made_id = nullptr);
+/// Takes a step out. Steps that named it take what it took.
+Edited remove_step(const Recipe& recipe, const std::string& part, const std::string& id);
+/// Moves a step to another place on the strip. Named links stay; a move that would close a circle is refused.
+Edited move_step(const Recipe& recipe, const std::string& part, const std::string& id, std::size_t to);
+Edited duplicate_step(const Recipe& recipe, const std::string& part, const std::string& id, std::string* made_id = nullptr);
+/// Gives a step another id and changes every link and formula that names it.
+Edited rename_step_id(const Recipe& recipe, const std::string& part, const std::string& from, const std::string& to);
+/// Feeds an input from a step or "part:name"; an empty source takes the link away. Circles are refused, spelled out.
+Edited link_input(const Recipe& recipe, const std::string& part, const std::string& step, const std::string& input,
+                  const std::string& source);
+
+Edited add_part(const Recipe& recipe, std::string name, std::string* made_name = nullptr);
+Edited remove_part(const Recipe& recipe, const std::string& name);
+Edited rename_part(const Recipe& recipe, const std::string& from, const std::string& to);
+Edited set_hidden(const Recipe& recipe, const std::string& part, bool hidden);
+Edited set_result(const Recipe& recipe, const std::string& part, const std::string& step);
+
+/// Turns a dial; the value is held inside its range.
+Edited turn_dial(const Recipe& recipe, const std::string& name, double value);
+Edited set_dial(const Recipe& recipe, const Dial& dial);   ///< changes the dial of that name
+Edited add_dial(const Recipe& recipe, Dial dial, std::string* made_name = nullptr);
+/// Takes a dial away; every formula that used it gets its value instead.
+Edited remove_dial(const Recipe& recipe, const std::string& name);
+Edited rename_dial(const Recipe& recipe, const std::string& from, const std::string& to);
+
+/// The circle of links through a step, spelled "a → b → a"; empty when there is none.
+std::string circle_through(const Part& part, const std::string& step);
+
+/// Replaces a name in every formula of the recipe; `only_part` limits it to one part.
+Recipe with_name_replaced(const Recipe& recipe, const std::string& from, const std::string& to,
+                          const std::string& only_part = {});
+
+}  // namespace bricol

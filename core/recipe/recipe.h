@@ -1,0 +1,83 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The document as an immutable value. Edits return a new recipe; unchanged parts and steps are shared.
+#pragma once
+
+#include <map>
+#include <memory>
+#include <nlohmann/json.hpp>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "core/shape/result.h"
+
+namespace bricol {
+
+/// JSON that keeps the order of keys, so that a file reads as it was written.
+using Json = nlohmann::ordered_json;
+
+struct Step {
+    std::string id;    ///< unique in its part; usable in formulas
+    std::string type;  ///< name in the catalogue ("lathe")
+    std::string title; ///< what the artist calls it; empty for the catalogue's name
+    std::string note;
+    bool skipped = false, ghost = false;
+    std::map<std::string, std::string> inputs;  ///< input → step id, or "part:name"; the main input is "shape"
+    Json settings = Json::object();             ///< parameters as written, and unknown keys, kept
+
+    friend bool operator==(const Step&, const Step&) = default;
+};
+
+struct Part {
+    std::string name;
+    std::string result;  ///< id of the step whose shape is the part's; empty for the last step
+    bool hidden = false;
+    std::vector<std::shared_ptr<const Step>> steps;  ///< order of the strip; links may make it a graph
+    Json extra = Json::object();                     ///< unknown keys, kept
+};
+
+/// A number of the recipe that its user may turn.
+struct Dial {
+    std::string name;  ///< usable in formulas
+    double value = 0, low = 0, high = 1;
+    std::string unit;  ///< "m" for lengths, "deg" for angles, "count" for whole numbers, "" for plain
+    std::string help;
+    Json extra = Json::object();
+    friend bool operator==(const Dial&, const Dial&) = default;
+};
+
+/// A reference picture standing on one of the three planes.
+struct Picture {
+    std::string file;    ///< relative to the recipe
+    std::string plane = "front";
+    double height = 1;   ///< metres
+    double across = 0, up = 0;  ///< place of its lower middle on the plane, metres
+    double opacity = 0.5;
+    friend bool operator==(const Picture&, const Picture&) = default;
+};
+
+struct Recipe {
+    std::string title;
+    std::string unit = "m";  ///< length unit shown to the artist
+    std::size_t budget = 20000;  ///< faces
+    std::vector<Dial> dials;
+    std::vector<Picture> pictures;
+    std::vector<std::shared_ptr<const Part>> parts;
+    Json extra = Json::object();
+
+    const Part* part(const std::string& name) const;
+    const Dial* dial(const std::string& name) const;
+};
+
+const Step* find_step(const Part& part, const std::string& id);
+std::size_t step_index(const Part& part, const std::string& id);  ///< part.steps.size() when absent
+
+/// The step (or "part:name") that feeds an input; empty when nothing does. The main input falls back to the step before.
+std::string source_of(const Part& part, std::size_t step, const std::string& input);
+
+/// The step whose shape is the part's; null for a part without steps.
+const Step* result_step(const Part& part);
+
+bool same(const Recipe& a, const Recipe& b);
+
+}  // namespace bricol

@@ -1,0 +1,133 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/shape/mesh.h"
+
+#include <algorithm>
+#include <xxhash.h>
+
+namespace bricol {
+
+namespace {
+
+/// Turns "count per bucket, shifted by one" into offsets.
+void accumulate_offsets(Array<Index>& counts) {
+    for (std::size_t i = 1; i < counts.size(); ++i) counts[i] += counts[i - 1];
+}
+
+}  // namespace
+
+const Adjacency& Topology::adjacency() const {
+    std::call_once(adjacency_once_, [this] {
+        auto built = std::make_unique<Adjacency>();
+        built->edge_offsets.assign(edges.size() + 1, 0);
+        for (Index e : corner_edge) ++built->edge_offsets[e + 1];
+        accumulate_offsets(built->edge_offsets);
+        built->edge_face.resize(corner_edge.size());
+        Array<Index> next(built->edge_offsets.begin(), built->edge_offsets.end());
+        for (std::size_t f = 0; f < face_count(); ++f)
+            for (Index c = face_offsets[f]; c < face_offsets[f + 1]; ++c)
+                built->edge_face[next[corner_edge[c]]++] = static_cast<Index>(f);
+
+        built->vertex_edge_offsets.assign(vertex_count + 1, 0);
+        for (const auto& edge : edges)
+            for (Index v : edge) ++built->vertex_edge_offsets[v + 1];
+        accumulate_offsets(built->vertex_edge_offsets);
+        built->vertex_edge.resize(edges.size() * 2);
+        next.assign(built->vertex_edge_offsets.begin(), built->vertex_edge_offsets.end());
+        for (std::size_t e = 0; e < edges.size(); ++e)
+            for (Index v : edges[e]) built->vertex_edge[next[v]++] = static_cast<Index>(e);
+        adjacency_ = std::move(built);
+    });
+    return *adjacency_;
+}
+
+std::uint64_t Topology::content_hash() const {
+    std::call_once(hash_once_, [this] {
+        std::uint64_t hash = XXH3_64bits_withSeed(edges.data(), edges.size() * sizeof(edges[0]), vertex_count);
+        hash = XXH3_64bits_withSeed(face_offsets.data(), face_offsets.size() * sizeof(Index), hash);
+        hash_ = XXH3_64bits_withSeed(corner_vertex.data(), corner_vertex.size() * sizeof(Index), hash);
+    });
+    return hash_;
+}
+
+std::size_t Topology::bytes() const {
+    return edges.size() * sizeof(edges[0]) + (face_offsets.size() + 2 * corner_vertex.size()) * sizeof(Index);
+}
+
+std::shared_ptr<const Topology> make_topology(Index vertex_count, Array<Index> face_offsets, Array<Index> corner_vertex,
+                                              std::span<const std::array<Index, 2>> loose) {
+    auto topology = std::make_shared<Topology>();
+    topology->vertex_count = vertex_count;
+    topology->face_offsets = std::move(face_offsets);
+    topology->corner_vertex = std::move(corner_vertex);
+    topology->corner_edge.resize(topology->corner_vertex.size());
+    topology->edges.reserve(topology->corner_vertex.size() / 2 + loose.size() + 8);
+
+    // One chain of edges per lower vertex: a lookup touches only the few edges that start there.
+    Array<Index> first(vertex_count, no_index), following;
+    following.reserve(topology->edges.capacity());
+    const auto edge_between = [&](Index a, Index b) {
+        const Index low = std::min(a, b), high = std::max(a, b);
+        for (Index e = first[low]; e != no_index; e = following[e])
+            if (std::max(topology->edges[e][0], topology->edges[e][1]) == high) return e;
+        const Index made = static_cast<Index>(topology->edges.size());
+        topology->edges.push_back({a, b});
+        following.push_back(first[low]);
+        first[low] = made;
+        return made;
+    };
+    for (std::size_t f = 0; f < topology->face_count(); ++f) {
+        const Index begin = topology->face_offsets[f], end = topology->face_offsets[f + 1];
+        for (Index c = begin; c < end; ++c)
+            topology->corner_edge[c] =
+                edge_between(topology->corner_vertex[c], topology->corner_vertex[c + 1 == end ? begin : c + 1]);
+    }
+    for (const auto& edge : loose) edge_between(edge[0], edge[1]);
+    return topology;
+}
+
+Mesh::Mesh() {
+    static const auto no_points = std::make_shared<const Array<Vec3>>();
+    static const auto no_topology = std::make_shared<const Topology>();
+    positions = no_points;
+    topology = no_topology;
+}
+
+Mesh::Mesh(Array<Vec3> points, std::shared_ptr<const Topology> shared_topology)
+    : positions(std::make_shared<const Array<Vec3>>(std::move(points))), topology(std::move(shared_topology)) {}
+
+std::array<std::size_t, 8> Mesh::domain_sizes() const {
+    return {vertex_count(), edge_count(), face_count(), topology->corner_count(), 0, 0, 0, 1};
+}
+
+std::size_t Mesh::bytes() const {
+    std::size_t sum = positions->size() * sizeof(Vec3) + topology->bytes();
+    for (const Attribute& attribute : attributes.all()) sum += column_bytes(*attribute.values);
+    return sum;
+}
+
+Mesh appended(const Mesh& first, const Mesh& second) {
+    if (first.empty()) return second;
+    if (second.empty()) return first;
+    Array<Vec3> points = *first.positions;
+    points.insert(points.end(), second.positions->begin(), second.positions->end());
+
+    const Topology &a = *first.topology, &b = *second.topology;
+    auto topology = std::make_shared<Topology>();
+    topology->vertex_count = a.vertex_count + b.vertex_count;
+    topology->edges = a.edges;
+    for (const auto& edge : b.edges) topology->edges.push_back({edge[0] + a.vertex_count, edge[1] + a.vertex_count});
+    topology->face_offsets = a.face_offsets;
+    if (topology->face_offsets.empty()) topology->face_offsets.push_back(0);
+    const Index corner_base = static_cast<Index>(a.corner_count());
+    for (std::size_t f = 0; f < b.face_count(); ++f) topology->face_offsets.push_back(corner_base + b.face_offsets[f + 1]);
+    topology->corner_vertex = a.corner_vertex;
+    for (Index v : b.corner_vertex) topology->corner_vertex.push_back(v + a.vertex_count);
+    topology->corner_edge = a.corner_edge;
+    for (Index e : b.corner_edge) topology->corner_edge.push_back(e + static_cast<Index>(a.edge_count()));
+
+    Mesh out(std::move(points), std::move(topology));
+    out.attributes = joined(first.attributes, first.domain_sizes(), second.attributes, second.domain_sizes());
+    return out;
+}
+
+}  // namespace bricol

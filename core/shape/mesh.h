@@ -1,0 +1,84 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// A mesh of explicit vertices, edges and faces in flat arrays; loose edges and points are ordinary citizens.
+#pragma once
+
+#include <array>
+#include <mutex>
+#include <span>
+
+#include "core/shape/attributes.h"
+#include "core/shape/types.h"
+
+namespace bricol {
+
+/// Answers about neighbours, built once per topology on first use.
+struct Adjacency {
+    /// Faces at an edge: `edge_face[edge_offsets[e] .. edge_offsets[e+1])`, ascending. Size edges+1 and sum of uses.
+    Array<Index> edge_offsets, edge_face;
+    /// Edges at a vertex, likewise.
+    Array<Index> vertex_edge_offsets, vertex_edge;
+
+    std::span<const Index> faces_of_edge(Index e) const {
+        return {edge_face.data() + edge_offsets[e], edge_face.data() + edge_offsets[e + 1]};
+    }
+    std::span<const Index> edges_of_vertex(Index v) const {
+        return {vertex_edge.data() + vertex_edge_offsets[v], vertex_edge.data() + vertex_edge_offsets[v + 1]};
+    }
+};
+
+/// Which vertices make which edges and faces. Never changed after it is made, so that shapes can share it.
+class Topology {
+public:
+    Topology() = default;
+    Topology(const Topology&) = delete;
+    Topology& operator=(const Topology&) = delete;
+
+    Index vertex_count = 0;
+    Array<std::array<Index, 2>> edges;  ///< vertex pairs
+    Array<Index> face_offsets;          ///< size faces+1 (or empty for none)
+    Array<Index> corner_vertex;         ///< vertex at each corner, faces one after another
+    Array<Index> corner_edge;           ///< edge from this corner to the next one of its face
+
+    std::size_t edge_count() const { return edges.size(); }
+    std::size_t face_count() const { return face_offsets.empty() ? 0 : face_offsets.size() - 1; }
+    std::size_t corner_count() const { return corner_vertex.size(); }
+    std::span<const Index> face(std::size_t f) const {
+        return {corner_vertex.data() + face_offsets[f], corner_vertex.data() + face_offsets[f + 1]};
+    }
+    const Adjacency& adjacency() const;
+    /// Hash of the content; equal topologies have equal hashes on every run.
+    std::uint64_t content_hash() const;
+    std::size_t bytes() const;
+
+private:
+    mutable std::once_flag adjacency_once_, hash_once_;
+    mutable std::unique_ptr<const Adjacency> adjacency_;
+    mutable std::uint64_t hash_ = 0;
+};
+
+/// Builds edges and corner edges from faces. Edges are numbered by first use; `loose` follow, known pairs merged.
+/// Precondition: every index is below `vertex_count`. O(corners).
+std::shared_ptr<const Topology> make_topology(Index vertex_count, Array<Index> face_offsets, Array<Index> corner_vertex,
+                                              std::span<const std::array<Index, 2>> loose = {});
+
+/// Positions in metres, topology and attributes; each shared copy-on-write.
+struct Mesh {
+    std::shared_ptr<const Array<Vec3>> positions;
+    std::shared_ptr<const Topology> topology;
+    Attributes attributes;
+
+    Mesh();
+    Mesh(Array<Vec3> points, std::shared_ptr<const Topology> shared_topology);
+
+    std::size_t vertex_count() const { return positions->size(); }
+    std::size_t edge_count() const { return topology->edge_count(); }
+    std::size_t face_count() const { return topology->face_count(); }
+    bool empty() const { return positions->empty(); }
+    std::array<std::size_t, 8> domain_sizes() const;
+    std::size_t bytes() const;
+};
+
+/// `first` and `second` as one mesh; indices of `second` follow. Attributes joined, zero where missing.
+Mesh appended(const Mesh& first, const Mesh& second);
+
+}  // namespace bricol

@@ -1,0 +1,102 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Drawn curve: knots set in the viewport or typed.
+#include <fmt/format.h>
+
+#include "core/kernels/flatten.h"
+#include "core/steps/step.h"
+
+namespace bricol {
+
+namespace {
+
+void make(StepRun& run) {
+    Shape shape;
+    const std::string& plane = run.choice("plane");
+    std::array<std::int8_t, 3> written{0, 2, 1};
+    if (plane == "side") written = {1, 2, 0};
+    if (plane == "top") written = {0, 1, 2};
+    const auto placed = [&](const Vec3& v) {  // x and z hold the two numbers of the plane, y the third
+        Vec3 out(0);
+        out[written[0]] = v.x;
+        out[written[1]] = v.z;
+        out[written[2]] = v.y;
+        return out;
+    };
+    std::size_t knots = 0;
+    for (Curve curve : run.curves("curves")) {
+        if (run.stopped()) return;
+        curve.written = written;
+        curve.sampling.per_span = run.integer("pieces");
+        curve.sampling.tolerance = run.choice("sampling") == "tolerance" ? run.real("tolerance") : 0;
+        for (Knot& knot : curve.knots) {
+            knot.at = placed(knot.at);
+            knot.in = placed(knot.in);
+            knot.out = placed(knot.out);
+        }
+        knots += curve.knots.size();
+        if (curve.knots.empty()) continue;
+        std::size_t repeats = 0;
+        for (std::size_t i = 1; i < curve.knots.size(); ++i)
+            repeats += glm::distance(curve.knots[i].at, curve.knots[i - 1].at) < 1e-6f;
+        if (repeats > 0) {
+            Finding& finding = run.find(Severity::caution, "repeated-knots",
+                                        fmt::format("{} knot{} on the knot before.", repeats, repeats == 1 ? " sits" : "s sit"));
+            Remedy remedy{"Take the extra knots away", {}, {}};
+            for (std::size_t i = 1; i < curve.knots.size(); ++i)
+                if (glm::distance(curve.knots[i].at, curve.knots[i - 1].at) < 1e-6f) {
+                    remedy.changes.push_back({"", fmt::format("/curves/{}/knots/{}", curve.source_curve, curve.knots[i].source), {}, true});
+                    finding.places.push_back(curve.knots[i].at);
+                }
+            finding.remedy = remedy;
+        }
+        std::vector<HeldFillet> held;
+        with_fillets(curve, &held);
+        for (const HeldFillet& h : held) {
+            const std::string text =
+                h.used > 0 ? fmt::format("Knot {}: the rounding of {} is held to {}, all its two sides leave room for.", h.knot + 1,
+                                         format_value(h.wanted, Quantity::length, "m"), format_value(h.used, Quantity::length, "m"))
+                           : fmt::format("Knot {} is not rounded: its neighbours bend. Rounding needs straight runs on both sides.", h.knot + 1);
+            run.find(Severity::note, "held-rounding", text).places.push_back(curve.knots[h.knot].at);
+        }
+        shape.curves.push_back(std::move(curve));
+    }
+    if (knots == 0)
+        run.find(Severity::caution, "empty-curve", "Nothing is drawn yet. Choose this step and click in the front view to set knots.");
+    else if (knots == 1)
+        run.find(Severity::caution, "one-knot", "There is only one knot. A curve needs two.");
+    run.give(std::move(shape));
+}
+
+const Registered step(StepInfo{
+    .key = "drawn_curve",
+    .name = "Drawn curve",
+    .family = Family::curves,
+    .purpose = "Curves of knots, set in the viewport or typed.",
+    .words = "profile spline path pen bezier draw outline",
+    .help = "Click knots in a flat view; hold Shift for straight runs along the grid's directions. A knot is a corner, "
+            "smooth, or has two free handles. A corner may carry a rounding radius, which stays a number and is made again "
+            "when the knot moves. Straight runs stay one piece.",
+    .glyph = "M4 20 C4 12 9 13 12 9 S18 4 20 4 M3 18.5h2v3h-2z M19 2.5h2v3h-2z",
+    .gives = content_curves,
+    .inputs = {},
+    .parameters = {choice_of("plane", "Plane", {{"front", "front"}, {"side", "side"}, {"top", "top"}},
+                             "The flat view the curve is drawn in."),
+                   choice_of("sampling", "Pieces by", {{"count", "count per bend"}, {"tolerance", "distance"}},
+                             "How finely bent spans become straight pieces."),
+                   when(sampling_of("pieces"), "sampling=count"),
+                   when(length_of("tolerance", "Distance", 0.002, 1e-6, 0.05, "Largest distance between the curve and its pieces."),
+                        "sampling=tolerance"),
+                   [] {
+                       ParameterInfo p;
+                       p.key = "curves";
+                       p.label = "Curves";
+                       p.help = "Knots of every curve; each place may hold formulas.";
+                       p.kind = ParameterKind::curves;
+                       return p;
+                   }()},
+    .telling = "{curves}",
+    .make = make});
+
+}  // namespace
+
+}  // namespace bricol

@@ -1,0 +1,41 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/steps/step.h"
+
+namespace bricol {
+
+namespace {
+
+void make(StepRun& run) {
+    // The maker links the part named by a part parameter as an input of the same key.
+    const ShapePtr source = run.input_pointer("part");
+    if (!source) {
+        run.find(Severity::error, "no-part", "Choose the part to take.");
+        return;
+    }
+    if (source->empty()) run.find(Severity::note, "empty", "That part is empty.");
+    run.give(source);
+}
+
+const Registered step(StepInfo{.key = "from_part",
+                               .name = "From part",
+                               .family = Family::make,
+                               .purpose = "Another part's result, live.",
+                               .words = "reference use instance copy object link",
+                               .help = "Follows the other part: whatever changes there changes here.",
+                               .glyph = "M4 4h9v9h-9z M11 16h9v4h-9z M8.5 13v5h2.5 M9 16 L11 18 L9 20",
+                               .gives = 0,
+                               .inputs = {},
+                               .parameters = {[] {
+                                   ParameterInfo p;
+                                   p.key = "part";
+                                   p.label = "Part";
+                                   p.help = "The part whose result is taken.";
+                                   p.kind = ParameterKind::part;
+                                   return p;
+                               }()},
+                               .telling = "{part}",
+                               .make = make});
+
+}  // namespace
+
+}  // namespace bricol

@@ -1,0 +1,184 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/kernels/lathe.h"
+
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+
+#include "core/kernels/profile_check.h"
+#include "core/steps/step.h"
+
+namespace bricol {
+
+namespace {
+
+/// The number, as written in the drawing step, that holds a knot's distance from the axis; empty when there is none.
+std::string radius_path(const Curve& curve, std::int32_t knot, int axis) {
+    if (curve.source_step.empty() || knot < 0) return {};
+    for (int written = 0; written < 2; ++written)
+        if (curve.written[written] != axis)
+            return fmt::format("/curves/{}/knots/{}/at/{}", curve.source_curve, knot, written);
+    return {};
+}
+
+struct Faults {
+    ProfileFaults of;
+    const Curve* curve;
+};
+
+void report_near_axis(StepRun& run, const std::vector<Faults>& all, const LatheOptions& options) {
+    std::size_t count = 0;
+    double largest = 0;
+    Remedy on_axis{"Set them on the axis", {}, {}};
+    std::vector<Vec3> places;
+    bool all_drawn = true;
+    const int axis = run.axis("axis");
+    for (const Faults& faults : all)
+        for (const auto& place : faults.of.near_axis) {
+            ++count;
+            largest = std::max(largest, place.amount);
+            places.push_back(place.at);
+            const std::string path = faults.curve ? radius_path(*faults.curve, place.knot, axis) : "";
+            all_drawn &= !path.empty() && options.side == AxisSide::as_drawn;
+            if (path.empty()) continue;
+            const int coordinate = faults.curve->written[path.back() - '0'];
+            on_axis.changes.push_back({faults.curve->source_step, path, options.frame.centre[coordinate]});
+        }
+    if (count == 0) return;
+    const double weld = largest * 1.01;
+    Finding& finding =
+        run.find(Severity::caution, "near-axis",
+                 fmt::format("{} {} off the axis and would leave a pinhole.",
+                             count == 1 ? "1 knot lies" : fmt::format("{} knots lie up to", count),
+                             format_value(largest, Quantity::length, "m")));
+    finding.places = std::move(places);
+    if (all_drawn)
+        finding.remedy = on_axis;
+    else
+        finding.remedy = Remedy{"Weld within " + format_value(weld, Quantity::length, "m"), {{"", "weld", weld}}, {}};
+}
+
+void report(StepRun& run, const std::vector<Faults>& all, const LatheOptions& options, int rows_per_ring) {
+    report_near_axis(run, all, options);
+    std::vector<Vec3> across, crossings, needless;
+    double farthest = 0;
+    Remedy without{"Take those knots away", {}, {}};
+    bool removable = true;
+    for (const Faults& faults : all) {
+        for (const auto& place : faults.of.across) across.push_back(place.at), farthest = std::max(farthest, place.amount);
+        for (const auto& place : faults.of.crossings) crossings.push_back(place.at);
+        for (const auto& place : faults.of.needless) {
+            needless.push_back(place.at);
+            const Curve* curve = faults.curve;
+            const bool drawn = curve && !curve->source_step.empty() && curve->knots[place.knot].kind == KnotKind::corner &&
+                               curve->knots[place.knot].source == place.knot;
+            removable &= drawn;
+            if (drawn)
+                without.changes.push_back({curve->source_step, fmt::format("/curves/{}/knots/{}", curve->source_curve, place.knot), {}, true});
+        }
+    }
+    if (!across.empty()) {
+        Finding& finding = run.find(Severity::caution, "crosses-axis",
+                                    fmt::format("The profile crosses the axis by {}: the turned shape goes through itself.",
+                                                format_value(farthest, Quantity::length, "m")));
+        finding.places = std::move(across);
+        finding.remedy = Remedy{"Set its inner side on the axis", {{"", "side", "inner"}}, {}};
+    }
+    if (!crossings.empty()) {
+        Finding& finding = run.find(Severity::caution, "crosses-itself",
+                                    fmt::format("The profile crosses itself {}. Move the knots apart.",
+                                                crossings.size() == 1 ? "once" : fmt::format("{} times", crossings.size())));
+        finding.places = std::move(crossings);
+    }
+    if (!needless.empty()) {
+        Finding& finding =
+            run.find(Severity::note, "needless-faces",
+                     fmt::format("{} on straight runs: {} faces that change nothing.",
+                                 needless.size() == 1 ? "1 knot lies" : fmt::format("{} knots lie", needless.size()),
+                                 needless.size() * static_cast<std::size_t>(rows_per_ring)));
+        finding.places = std::move(needless);
+        if (removable) finding.remedy = without;
+    }
+}
+
+void make(StepRun& run) {
+    LatheOptions options;
+    const int axis = run.axis("axis");
+    options.frame = axis_frame(axis, run.vector("centre"));
+    options.segments = run.integer("segments");
+    options.angle = run.number("angle");
+    options.turns = run.number("turns");
+    options.rise = run.number("rise");
+    const std::string& side = run.choice("side");
+    options.side = side == "inner" ? AxisSide::inner : side == "middle" ? AxisSide::middle : side == "outer" ? AxisSide::outer : AxisSide::as_drawn;
+    options.weld = run.real("weld");
+    options.caps = run.toggle("caps");
+    options.smooth_angle = run.real("smooth");
+    if (options.angle == 0 && options.rise == 0) {
+        run.find(Severity::error, "no-travel", "Angle and rise are both 0, so the profile goes nowhere. Give one of them a value.");
+        return;
+    }
+    if (options.rise == 0 && std::abs(options.angle * options.turns) > 360 + 1e-6)
+        run.find(Severity::note, "over-turned", "More than a full turn without a rise lies on itself; one turn is made.");
+
+    std::vector<Polyline> lines;
+    std::vector<const Curve*> curves;
+    for (const Curve& curve : run.shape().curves) {
+        lines.push_back(flatten(curve));
+        curves.push_back(&curve);
+    }
+    for (Polyline& line : loose_edge_lines(run.shape().mesh)) {
+        lines.push_back(std::move(line));
+        curves.push_back(nullptr);
+    }
+    double points = 0;
+    for (const Polyline& line : lines) points += static_cast<double>(line.points.size());
+    if (run.too_many(points * options.segments * std::max(1.0, options.turns), most_faces, "faces", "Use fewer segments, turns or pieces per bend."))
+        return;
+
+    Shape shape;
+    std::vector<Faults> faults;
+    std::size_t empty = 0;
+    for (std::size_t i = 0; i < lines.size(); ++i) {
+        if (run.stopped()) return;
+        Mesh mesh = lathe(lines[i], options);
+        if (mesh.empty()) ++empty;
+        shape.mesh = appended(shape.mesh, mesh);
+        faults.push_back({check_profile(lines[i], options), curves[i]});
+    }
+    if (shape.mesh.empty()) {
+        run.find(Severity::error, "empty-profile", "The profile is empty: it needs at least two knots at different places.");
+        return;
+    }
+    if (empty > 0) run.find(Severity::note, "empty-profile", fmt::format("{} of {} profiles have no length and were left out.", empty, lines.size()));
+    report(run, faults, options, options.segments);
+    run.give(std::move(shape));
+}
+
+const Registered step(StepInfo{
+    .key = "lathe",
+    .name = "Lathe",
+    .family = Family::surface,
+    .purpose = "Turns a profile about an axis into a closed shape.",
+    .words = "revolve spin turn screw revolution helix thread spring rotate",
+    .help = "Turns curves or loose edges about an axis. A rise per turn makes a helix: springs, threads, twisted pulls; an angle of 0 with a "
+            "rise pulls straight. Points near the axis are welded to one pole. Faces point outwards whichever way the profile was drawn.",
+    .glyph = "M12 2.5v19 M8 5 C16 5 13 10 18 13 C19 17 16 19 12 19 M8 5 C8 8 9 10 6 13 C5 17 8 19 12 19 M8 5 H16",
+    .inputs = {{"shape", "Profile", content_curves | content_edges, true}},
+    .parameters = {count_of("segments", "Segments", 32, 1, 4096, 128, "Faces in one turn."),
+                   angle_of("angle", "Angle", 360, -360, 360, "Of one turn. Less than 360 leaves a wedge; 0 with a rise pulls straight."),
+                   offset_of("rise", "Rise", 0, "Along the axis in each turn."),
+                   number_of("turns", "Turns", 1, 0.001, 1000, "How often angle and rise are repeated."),
+                   axis_of("axis", "Axis", "z", "The direction of the axis."),
+                   choice_of("side", "Sits on axis", {{"as_drawn", "as drawn"}, {"inner", "inner side"}, {"middle", "middle"}, {"outer", "outer side"}},
+                             "Which side of the profile is moved onto the axis."),
+                   length_of("weld", "Weld at axis", 0.0001, 0, 0.02, "Points nearer to the axis than this become one pole."),
+                   toggle_of("caps", "Caps", true, "Closes part turns and pulls, and leads open ends to the axis."),
+                   angle_of("smooth", "Sharp over", 40, 0, 180, "Corners of the profile that turn by more than this look sharp."),
+                   vector_of("centre", "Centre", Quantity::length, {0, 0, 0}, "A point on the axis.")},
+    .telling = "{segments} segments",
+    .make = make});
+
+}  // namespace
+
+}  // namespace bricol

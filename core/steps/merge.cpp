@@ -1,0 +1,38 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/steps/step.h"
+
+namespace bricol {
+
+namespace {
+
+void make(StepRun& run) {
+    Shape shape = run.shape();
+    for (const char* key : {"with", "and", "also"}) {
+        const Shape& other = run.input(key);
+        shape.mesh = appended(shape.mesh, other.mesh);
+        shape.curves.insert(shape.curves.end(), other.curves.begin(), other.curves.end());
+    }
+    run.give(std::move(shape));
+}
+
+constexpr unsigned anything = content_faces | content_curves | content_points | content_edges;
+
+const Registered step(StepInfo{.key = "merge",
+                               .name = "Merge",
+                               .family = Family::look,
+                               .purpose = "Several shapes as one, side by side.",
+                               .words = "join combine collect append group",
+                               .help = "Puts shapes together without changing them. Use Weld behind it to join what touches.",
+                               .glyph = "M3 5 H9 L14 12 H21 M3 19 H9 L14 12 M3 12 H14",
+                               .gives = 0,
+                               .inputs = {{"shape", "Shape", anything, true},
+                                          {"with", "With", anything, false},
+                                          {"and", "And", anything, false},
+                                          {"also", "Also", anything, false}},
+                               .parameters = {},
+                               .telling = "",
+                               .make = make});
+
+}  // namespace
+
+}  // namespace bricol

@@ -1,0 +1,234 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/steps/step.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <fmt/format.h>
+#include <memory>
+#include <stdexcept>
+
+namespace bricol {
+
+std::string_view severity_name(Severity severity) {
+    constexpr std::array<std::string_view, 3> names = {"note", "caution", "error"};
+    return names[static_cast<std::size_t>(severity)];
+}
+
+std::string_view family_name(Family family) {
+    constexpr std::array<std::string_view, 8> names = {"Make",   "Curves",        "Surfaces from curves", "Faces and edges",
+                                                       "Copies", "Bend and push", "Sets and attributes",  "Look and order"};
+    return names[static_cast<std::size_t>(family)];
+}
+
+const ParameterInfo* StepInfo::parameter(std::string_view wanted) const {
+    for (const ParameterInfo& p : parameters)
+        if (p.key == wanted) return &p;
+    return nullptr;
+}
+
+const InputInfo* StepInfo::input(std::string_view wanted) const {
+    for (const InputInfo& i : inputs)
+        if (i.key == wanted) return &i;
+    return nullptr;
+}
+
+namespace {
+
+ParameterInfo plain(std::string_view key, std::string_view label, std::string_view help) {
+    ParameterInfo p;
+    p.key = key;
+    p.label = label;
+    p.help = help;
+    return p;
+}
+
+std::vector<std::unique_ptr<const StepInfo>>& registry() {
+    static std::vector<std::unique_ptr<const StepInfo>> list;  // filled before main by each step's file
+    return list;
+}
+
+std::size_t edit_distance(std::string_view a, std::string_view b) {
+    std::vector<std::size_t> row(b.size() + 1);
+    for (std::size_t j = 0; j <= b.size(); ++j) row[j] = j;
+    for (std::size_t i = 1; i <= a.size(); ++i) {
+        std::size_t diagonal = row[0];
+        row[0] = i;
+        for (std::size_t j = 1; j <= b.size(); ++j) {
+            const std::size_t kept = diagonal + (a[i - 1] != b[j - 1]);
+            diagonal = row[j];
+            row[j] = std::min({row[j] + 1, row[j - 1] + 1, kept});
+        }
+    }
+    return row.back();
+}
+
+}  // namespace
+
+ParameterInfo length_of(std::string_view key, std::string_view label, double standard, double low, double soft_high,
+                        std::string_view help) {
+    ParameterInfo p = plain(key, label, help);
+    p.quantity = Quantity::length;
+    p.standard = standard;
+    p.low = low;
+    p.high = 1e5;
+    p.soft_low = low;
+    p.soft_high = soft_high;
+    return p;
+}
+
+ParameterInfo offset_of(std::string_view key, std::string_view label, double standard, std::string_view help) {
+    ParameterInfo p = length_of(key, label, standard, -1e5, 2, help);
+    p.soft_low = -2;
+    return p;
+}
+
+ParameterInfo angle_of(std::string_view key, std::string_view label, double standard, double low, double high,
+                       std::string_view help) {
+    ParameterInfo p = plain(key, label, help);
+    p.quantity = Quantity::angle;
+    p.standard = standard;
+    p.low = p.soft_low = low;
+    p.high = p.soft_high = high;
+    return p;
+}
+
+ParameterInfo count_of(std::string_view key, std::string_view label, int standard, int low, int high, int soft_high,
+                       std::string_view help) {
+    ParameterInfo p = plain(key, label, help);
+    p.quantity = Quantity::count;
+    p.standard = standard;
+    p.low = p.soft_low = low;
+    p.high = high;
+    p.soft_high = soft_high;
+    return p;
+}
+
+ParameterInfo number_of(std::string_view key, std::string_view label, double standard, double low, double high,
+                        std::string_view help) {
+    ParameterInfo p = plain(key, label, help);
+    p.standard = standard;
+    p.low = p.soft_low = low;
+    p.high = p.soft_high = high;
+    return p;
+}
+
+ParameterInfo vector_of(std::string_view key, std::string_view label, Quantity quantity, DVec3 standard, std::string_view help) {
+    ParameterInfo p = plain(key, label, help);
+    p.kind = ParameterKind::vector;
+    p.quantity = quantity;
+    p.standard_vector = standard;
+    p.low = -1e5;
+    p.high = 1e5;
+    p.soft_low = quantity == Quantity::angle ? -180 : -2;
+    p.soft_high = quantity == Quantity::angle ? 180 : 2;
+    return p;
+}
+
+ParameterInfo choice_of(std::string_view key, std::string_view label, std::vector<Choice> choices, std::string_view help) {
+    ParameterInfo p = plain(key, label, help);
+    p.kind = ParameterKind::choice;
+    p.choices = std::move(choices);
+    return p;
+}
+
+ParameterInfo toggle_of(std::string_view key, std::string_view label, bool standard, std::string_view help) {
+    ParameterInfo p = plain(key, label, help);
+    p.kind = ParameterKind::toggle;
+    p.standard = standard;
+    return p;
+}
+
+ParameterInfo axis_of(std::string_view key, std::string_view label, std::string_view standard, std::string_view help) {
+    std::vector<Choice> axes = {{"x", "x"}, {"y", "y"}, {"z", "z, up"}};
+    std::rotate(axes.begin(), std::ranges::find(axes, standard, &Choice::key), axes.end());
+    return choice_of(key, label, std::move(axes), help);
+}
+
+ParameterInfo sampling_of(std::string_view key) {
+    return count_of(key, "Pieces per bend", 8, 1, 512, 32,
+                    "How many straight pieces a bent span becomes when a later step needs points. Straight spans stay one.");
+}
+
+ParameterInfo when(ParameterInfo parameter, std::string_view condition) {
+    parameter.when = condition;
+    return parameter;
+}
+
+Registered::Registered(StepInfo info) {
+    auto& list = registry();
+    const auto before = [](const StepInfo& a, const StepInfo& b) {
+        return a.family != b.family ? a.family < b.family : a.name < b.name;
+    };
+    auto made = std::make_unique<const StepInfo>(std::move(info));
+    const auto place = std::ranges::find_if(list, [&](const auto& other) { return before(*made, *other); });
+    list.insert(place, std::move(made));
+}
+
+std::span<const StepInfo* const> all_steps() {
+    static const std::vector<const StepInfo*> list = [] {
+        std::vector<const StepInfo*> pointers;
+        for (const auto& info : registry()) pointers.push_back(info.get());
+        return pointers;
+    }();
+    return list;
+}
+
+const StepInfo* find_step_info(std::string_view key) {
+    for (const StepInfo* info : all_steps())
+        if (info->key == key) return info;
+    return nullptr;
+}
+
+std::string_view nearest_step(std::string_view key) {
+    std::string_view nearest;
+    std::size_t best = std::max<std::size_t>(2, key.size() / 3) + 1;
+    if (key.size() > 64) return nearest;
+    for (const StepInfo* info : all_steps())
+        if (const std::size_t distance = edit_distance(key, info->key); distance < best) {
+            best = distance;
+            nearest = info->key;
+        }
+    return nearest;
+}
+
+const Shape& StepRun::input(std::string_view key) const {
+    static const Shape nothing;
+    const auto found = inputs.find(key);
+    return found == inputs.end() || !found->second ? nothing : *found->second;
+}
+
+ShapePtr StepRun::input_pointer(std::string_view key) const {
+    const auto found = inputs.find(key);
+    return found == inputs.end() ? nullptr : found->second;
+}
+
+int StepRun::integer(std::string_view key) const { return static_cast<int>(std::lround(number(key))); }
+
+int StepRun::axis(std::string_view key) const { return choice(key) == "x" ? 0 : choice(key) == "y" ? 1 : 2; }
+
+void StepRun::give(Mesh mesh) {
+    Shape shape;
+    shape.mesh = std::move(mesh);
+    give(std::move(shape));
+}
+
+Finding& StepRun::find(Severity severity, std::string code, std::string text) {
+    findings.push_back({severity, std::move(code), std::move(text), std::nullopt, {}});
+    return findings.back();
+}
+
+bool StepRun::too_many(double elements, double bound, std::string_view what, std::string_view remedy) {
+    if (elements <= bound) return false;
+    find(Severity::error, "too-many",
+         fmt::format("This would make {:.3g} million {}; the bound is {:.3g} million. {}", elements / 1e6, what, bound / 1e6, remedy));
+    return true;
+}
+
+const Value& StepRun::value(std::string_view key) const {
+    const auto found = values.find(key);
+    if (found == values.end()) throw std::logic_error(fmt::format("step reads undeclared parameter “{}”", key));
+    return found->second;
+}
+
+}  // namespace bricol

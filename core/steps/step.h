@@ -1,0 +1,174 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// How a step describes itself, and what it is given when it is made. The add bar, the details panel, the command line
+// and the reference manual read these descriptions; nothing else knows steps by name.
+#pragma once
+
+#include <atomic>
+#include <map>
+#include <optional>
+#include <span>
+#include <string>
+#include <string_view>
+#include <variant>
+#include <vector>
+
+#include "core/formula/units.h"
+#include "core/recipe/recipe.h"
+#include "core/shape/shape.h"
+
+namespace bricol {
+
+// ---- Findings ---------------------------------------------------------------------------------------------------
+
+enum class Severity : std::uint8_t { note, caution, error };
+std::string_view severity_name(Severity severity);
+
+/// One safe answer to a finding: settings to change, or a step to put behind the one that reported.
+struct Remedy {
+    struct Change {
+        std::string step;  ///< id; empty for the step that reported
+        std::string path;  ///< as for set_setting
+        Json value;
+        bool remove = false;  ///< take the array element at `path` away instead
+    };
+    std::string label;  ///< what the button says ("Set them on the axis")
+    std::vector<Change> changes;
+    std::optional<Step> insert_after;
+};
+
+struct Finding {
+    Severity severity = Severity::note;
+    std::string code;  ///< stable name for scripts ("near-axis")
+    std::string text;  ///< one or two plain sentences with the number to change
+    std::optional<Remedy> remedy;
+    std::vector<Vec3> places;  ///< where, for "show"
+};
+
+// ---- Description ------------------------------------------------------------------------------------------------
+
+enum class ParameterKind : std::uint8_t { number, vector, choice, toggle, text, curves, part };
+enum class Family : std::uint8_t { make, curves, surface, faces, copies, bend, sets, look };
+std::string_view family_name(Family family);
+
+struct Choice {
+    std::string_view key, label;
+};
+
+struct ParameterInfo {
+    std::string_view key, label, help;
+    ParameterKind kind = ParameterKind::number;
+    Quantity quantity = Quantity::plain;
+    double standard = 0;            ///< default, in stored units
+    DVec3 standard_vector{0};       ///< for vectors
+    double low = -1e6, high = 1e6;  ///< refused outside
+    double soft_low = 0, soft_high = 1;  ///< where dragging and new dials stay
+    std::vector<Choice> choices;    ///< the first is the default
+    /// Shown only while another choice or toggle has one of these values ("key=a|b"); empty for always.
+    std::string_view when;
+};
+
+struct InputInfo {
+    std::string_view key, label;
+    unsigned accepts = 0;  ///< Content bits
+    bool required = true;
+};
+
+class StepRun;
+
+struct StepInfo {
+    std::string_view key, name;
+    Family family = Family::make;
+    std::string_view purpose;  ///< one line
+    std::string_view words;    ///< other words people in the trade use for it, for the add bar
+    std::string_view help;     ///< a paragraph for the manual
+    std::string_view glyph;    ///< SVG path data on a 24 x 24 field, drawn with a 1.5 pen
+    unsigned gives = content_faces;  ///< Content bits of its result; 0 for "as its input"
+    std::vector<InputInfo> inputs;
+    std::vector<ParameterInfo> parameters;
+    std::string_view telling;  ///< template of the card's second line: "{segments} segments"
+    void (*make)(StepRun&) = nullptr;
+
+    const ParameterInfo* parameter(std::string_view key) const;
+    const InputInfo* input(std::string_view key) const;
+};
+
+// Short ways to write a parameter.
+ParameterInfo length_of(std::string_view key, std::string_view label, double standard, double low, double soft_high,
+                        std::string_view help);
+ParameterInfo offset_of(std::string_view key, std::string_view label, double standard, std::string_view help);
+ParameterInfo angle_of(std::string_view key, std::string_view label, double standard, double low, double high,
+                       std::string_view help);
+ParameterInfo count_of(std::string_view key, std::string_view label, int standard, int low, int high, int soft_high,
+                       std::string_view help);
+ParameterInfo number_of(std::string_view key, std::string_view label, double standard, double low, double high,
+                        std::string_view help);
+ParameterInfo vector_of(std::string_view key, std::string_view label, Quantity quantity, DVec3 standard,
+                        std::string_view help);
+ParameterInfo choice_of(std::string_view key, std::string_view label, std::vector<Choice> choices, std::string_view help);
+ParameterInfo toggle_of(std::string_view key, std::string_view label, bool standard, std::string_view help);
+ParameterInfo axis_of(std::string_view key, std::string_view label, std::string_view standard, std::string_view help);
+ParameterInfo sampling_of(std::string_view key);
+ParameterInfo when(ParameterInfo parameter, std::string_view condition);
+
+// ---- Registry ---------------------------------------------------------------------------------------------------
+
+/// Every step, ordered by family and name.
+std::span<const StepInfo* const> all_steps();
+const StepInfo* find_step_info(std::string_view key);
+/// The known step most like a mistyped one; empty when nothing is near.
+std::string_view nearest_step(std::string_view key);
+
+/// A step's file holds one of these at namespace scope.
+struct Registered {
+    explicit Registered(StepInfo info);
+};
+
+// ---- Making -----------------------------------------------------------------------------------------------------
+
+/// A parameter with every formula worked out.
+using Value = std::variant<double, DVec3, std::string, bool, std::vector<Curve>>;
+using Values = std::map<std::string, Value, std::less<>>;
+
+/// What a step's make function sees.
+class StepRun {
+public:
+    std::string id;
+    Values values;
+    std::map<std::string, ShapePtr, std::less<>> inputs;
+    bool for_export = false;
+    const std::atomic<bool>* stop = nullptr;
+
+    /// The main input; an empty shape when there is none.
+    const Shape& shape() const { return input("shape"); }
+    const Shape& input(std::string_view key) const;
+    ShapePtr input_pointer(std::string_view key) const;
+
+    double number(std::string_view key) const { return std::get<double>(value(key)); }
+    float real(std::string_view key) const { return static_cast<float>(number(key)); }
+    int integer(std::string_view key) const;
+    DVec3 vector(std::string_view key) const { return std::get<DVec3>(value(key)); }
+    const std::string& choice(std::string_view key) const { return std::get<std::string>(value(key)); }
+    bool toggle(std::string_view key) const { return std::get<bool>(value(key)); }
+    const std::vector<Curve>& curves(std::string_view key) const { return std::get<std::vector<Curve>>(value(key)); }
+    int axis(std::string_view key) const;  ///< 0 x, 1 y, 2 z
+    bool stopped() const { return stop && stop->load(std::memory_order_relaxed); }
+
+    /// The result. A step that gives nothing passes its main input through.
+    void give(Shape shape) { result = std::make_shared<const Shape>(std::move(shape)); }
+    void give(Mesh mesh);
+    void give(ShapePtr shape) { result = std::move(shape); }
+    Finding& find(Severity severity, std::string code, std::string text);
+    /// Reports an error when making would need more than `bound` elements; true when it would.
+    bool too_many(double elements, double bound, std::string_view what, std::string_view remedy);
+
+    ShapePtr result;
+    std::vector<Finding> findings;
+
+private:
+    const Value& value(std::string_view key) const;
+};
+
+/// Largest number of faces one step makes before it asks for smaller numbers.
+inline constexpr double most_faces = 20e6;
+
+}  // namespace bricol
