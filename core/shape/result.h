@@ -31,6 +31,7 @@ public:
     const T& operator*() const { return std::get<T>(content_); }
     T& operator*() { return std::get<T>(content_); }
     const T* operator->() const { return &std::get<T>(content_); }
+    T* operator->() { return &std::get<T>(content_); }
     const Problem& problem() const { return std::get<Problem>(content_); }
 
 private:

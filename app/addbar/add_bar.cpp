@@ -1,0 +1,153 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/addbar/add_bar.h"
+
+#include <QKeyEvent>
+#include <QPainter>
+#include <QStyledItemDelegate>
+#include <algorithm>
+
+#include "app/document/step_edits.h"
+#include "app/theme/theme.h"
+
+namespace bricol {
+
+namespace {
+
+QString text_of(std::string_view text) { return QString::fromUtf8(text.data(), static_cast<int>(text.size())); }
+constexpr int why_role = Qt::UserRole + 1;
+
+class StepRow : public QStyledItemDelegate {
+public:
+    using QStyledItemDelegate::QStyledItemDelegate;
+    QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const override { return {300, 42}; }
+    void paint(QPainter* painter, const QStyleOptionViewItem& option, const QModelIndex& index) const override {
+        using theme::Role;
+        const StepInfo* info = find_step_info(index.data(Qt::UserRole).toString().toStdString());
+        if (!info) return;
+        const QString why = index.data(why_role).toString();
+        const QRect r = option.rect;
+        painter->save();
+        if (option.state & QStyle::State_Selected) painter->fillRect(r, theme::color(Role::act_soft));
+        const QColor ink = theme::color(why.isEmpty() ? Role::ink : Role::soft_ink);
+        painter->drawPixmap(r.left() + 10, r.top() + 9, theme::glyph(info->glyph, 24, ink, 2));
+        painter->setPen(ink);
+        painter->setFont(theme::text_font(9.75, 600));
+        painter->drawText(r.adjusted(46, 4, -8, -20), Qt::AlignVCenter, text_of(info->name));
+        painter->setFont(theme::text_font(8.5));
+        painter->setPen(theme::color(why.isEmpty() ? Role::soft_ink : Role::caution));
+        painter->drawText(r.adjusted(46, 20, -8, -3), Qt::AlignVCenter,
+                          painter->fontMetrics().elidedText(why.isEmpty() ? text_of(info->purpose) : why, Qt::ElideRight, r.width() - 56));
+        painter->restore();
+    }
+};
+
+}  // namespace
+
+int match_score(const StepInfo& info, const QString& typed) {
+    const QString wanted = typed.trimmed().toLower();
+    if (wanted.isEmpty()) return 1;
+    const QString name = text_of(info.name).toLower(), words = text_of(info.words).toLower(), purpose = text_of(info.purpose).toLower();
+    if (name == wanted) return 100;
+    if (name.startsWith(wanted)) return 80;
+    int score = 0;
+    for (const QString& word : words.split(' '))
+        if (word.startsWith(wanted)) score = std::max(score, word == wanted ? 70 : 60);
+    if (name.contains(wanted)) score = std::max(score, 50);
+    if (purpose.contains(wanted)) score = std::max(score, 30);
+    return score;
+}
+
+AddBar::AddBar(Session& session, QWidget* overlay_parent, QWidget* parent) : QLineEdit(parent), session_(session) {
+    setObjectName("addBar");
+    setPlaceholderText("/ add a step…");
+    setToolTip("Finds steps by name, purpose or the word you know (/). Enter adds it behind the chosen step.");
+    setFixedHeight(26);
+    list_ = new QListWidget(overlay_parent);
+    list_->setObjectName("addList");
+    list_->setItemDelegate(new StepRow(list_));
+    list_->setFocusPolicy(Qt::NoFocus);
+    list_->setVerticalScrollMode(QAbstractItemView::ScrollPerPixel);
+    list_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    list_->hide();
+    connect(this, &QLineEdit::textChanged, this, [this] {
+        if (hasFocus()) fill();
+    });
+    connect(list_, &QListWidget::itemClicked, this, &AddBar::take);
+}
+
+void AddBar::start() {
+    setFocus(Qt::ShortcutFocusReason);
+    selectAll();
+}
+
+void AddBar::fill() {
+    struct Found {
+        int score;
+        QString why;
+        const StepInfo* info;
+    };
+    std::vector<Found> found;
+    for (const StepInfo* info : all_steps())
+        if (const int score = match_score(*info, text()); score > 0) found.push_back({score, why_not(session_, *info), info});
+    std::ranges::stable_sort(found, [](const Found& a, const Found& b) {
+        return a.score != b.score ? a.score > b.score : a.why.isEmpty() > b.why.isEmpty();
+    });
+    list_->clear();
+    for (const Found& f : found) {
+        auto* item = new QListWidgetItem(list_);
+        item->setData(Qt::UserRole, text_of(f.info->key));
+        item->setData(why_role, f.why);
+        item->setData(Qt::AccessibleTextRole, text_of(f.info->name));
+    }
+    if (found.empty()) {
+        auto* item = new QListWidgetItem("Nothing is called that. Try “round”, “copy”, “sheet” …", list_);
+        item->setFlags(Qt::NoItemFlags);
+    }
+    list_->setCurrentRow(0);
+    const QPoint below = list_->parentWidget()->mapFromGlobal(mapToGlobal(QPoint(0, height() + 3)));
+    list_->setGeometry(below.x(), below.y(), std::max(width(), 380), std::min<int>(9, std::max<int>(1, static_cast<int>(found.size()))) * 42 + 4);
+    list_->setStyleSheet(QString("QListWidget{background:%1;border:1px solid %2;border-radius:4px;}").arg(theme::color(theme::Role::card).name(), theme::color(theme::Role::line).name()));
+    list_->show();
+    list_->raise();
+}
+
+void AddBar::take(QListWidgetItem* item) {
+    const StepInfo* info = item ? find_step_info(item->data(Qt::UserRole).toString().toStdString()) : nullptr;
+    if (!info) return;
+    const QString why = item->data(why_role).toString();
+    if (!why.isEmpty()) {
+        session_.say(text_of(info->name) + " " + why, true);
+        return;
+    }
+    clear();
+    list_->hide();
+    add_step(session_, *info);
+    clearFocus();
+}
+
+void AddBar::keyPressEvent(QKeyEvent* event) {
+    switch (event->key()) {
+        case Qt::Key_Down: list_->setCurrentRow(std::min(list_->currentRow() + 1, list_->count() - 1)); return;
+        case Qt::Key_Up: list_->setCurrentRow(std::max(list_->currentRow() - 1, 0)); return;
+        case Qt::Key_Return:
+        case Qt::Key_Enter: take(list_->currentItem()); return;
+        case Qt::Key_Escape:
+            clear();
+            list_->hide();
+            clearFocus();
+            return;
+        default: QLineEdit::keyPressEvent(event);
+    }
+}
+
+void AddBar::focusInEvent(QFocusEvent* event) {
+    QLineEdit::focusInEvent(event);
+    fill();
+}
+
+void AddBar::focusOutEvent(QFocusEvent* event) {
+    QLineEdit::focusOutEvent(event);
+    if (!list_->underMouse()) list_->hide();
+}
+
+}  // namespace bricol

@@ -1,0 +1,373 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/details/details_panel.h"
+
+#include <QCheckBox>
+#include <QLabel>
+#include <QPlainTextEdit>
+#include <QPushButton>
+
+#include "app/details/number_row.h"
+#include "app/theme/theme.h"
+
+namespace bricol {
+
+namespace {
+
+QString text_of(std::string_view text) { return QString::fromUtf8(text.data(), static_cast<int>(text.size())); }
+
+QLabel* soft_label(const QString& text, QWidget* parent) {
+    auto* label = new QLabel(text, parent);
+    label->setObjectName("soft");
+    label->setWordWrap(true);
+    return label;
+}
+
+QFrame* hairline(QWidget* parent) {
+    auto* line = new QFrame(parent);
+    line->setFixedHeight(1);
+    line->setStyleSheet("background:" + theme::color(theme::Role::line).name());
+    return line;
+}
+
+void clear(QLayout* layout) {
+    while (QLayoutItem* item = layout->takeAt(0)) {
+        if (item->widget()) item->widget()->deleteLater();
+        delete item;
+    }
+}
+
+/// A combo that leaves the wheel to the panel while it is not in hand.
+class Combo : public QComboBox {
+public:
+    using QComboBox::QComboBox;
+    void wheelEvent(QWheelEvent* event) override { hasFocus() ? QComboBox::wheelEvent(event) : event->ignore(); }
+};
+
+}  // namespace
+
+QWidget* finding_card(Session& session, const std::string& part, const std::string& step, const Finding& finding,
+                      std::function<void(const std::vector<Vec3>&)> show, QWidget* parent) {
+    using theme::Role;
+    auto* card = new QFrame(parent);
+    card->setObjectName("finding:" + QString::fromStdString(finding.code));
+    const Role role = finding.severity == Severity::error ? Role::error : finding.severity == Severity::caution ? Role::caution : Role::soft_ink;
+    card->setStyleSheet(QString("QFrame{background:%1;border-left:3px solid %2;} QLabel{border:none;}").arg(theme::color(Role::card).name(), theme::color(role).name()));
+    auto* column = new QVBoxLayout(card);
+    column->setContentsMargins(10, 6, 8, 6);
+    column->setSpacing(3);
+    auto* text = new QLabel(QString("<b>%1</b> %2").arg(text_of(severity_name(finding.severity)), QString::fromStdString(finding.text).toHtmlEscaped()), card);
+    text->setWordWrap(true);
+    column->addWidget(text);
+    auto* row = new QHBoxLayout;
+    row->setSpacing(10);
+    if (finding.remedy) {
+        auto* button = new QPushButton(QString::fromStdString(finding.remedy->label), card);
+        button->setObjectName("link");
+        button->setCursor(Qt::PointingHandCursor);
+        button->setProperty("remedy", QString::fromStdString(finding.code));
+        QObject::connect(button, &QPushButton::clicked, card, [&session, part, step, remedy = *finding.remedy] {
+            session.edit(with_remedy(session.recipe(), part, step, remedy), QString::fromStdString(remedy.label));
+        });
+        row->addWidget(button);
+    }
+    if (!finding.places.empty()) {
+        auto* button = new QPushButton("show", card);
+        button->setObjectName("link");
+        button->setCursor(Qt::PointingHandCursor);
+        QObject::connect(button, &QPushButton::clicked, card, [show, places = finding.places] { show(places); });
+        row->addWidget(button);
+    }
+    row->addStretch();
+    if (row->count() > 1)
+        column->addLayout(row);
+    else
+        delete row;
+    return card;
+}
+
+DetailsPanel::DetailsPanel(Session& session, QWidget* parent) : QFrame(parent), session_(session) {
+    setObjectName("panel");
+    auto* column = new QVBoxLayout(this);
+    column->setContentsMargins(1, 1, 1, 1);
+    scroll_ = new QScrollArea(this);
+    scroll_->setWidgetResizable(true);
+    scroll_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    column->addWidget(scroll_);
+    connect(&session, &Session::choiceChanged, this, &DetailsPanel::rebuild);
+    connect(&session, &Session::recipeChanged, this, &DetailsPanel::refresh);
+    connect(&session, &Session::madeChanged, this, [this] {
+        refresh();
+        rebuild_findings();
+    });
+    connect(&session, &Session::knotsChanged, this, &DetailsPanel::rebuild_knots);
+    rebuild();
+}
+
+void DetailsPanel::rebuild() {
+    refreshers_.clear();
+    auto* body = new QWidget;
+    rows_ = new QVBoxLayout(body);
+    rows_->setContentsMargins(12, 8, 8, 8);
+    rows_->setSpacing(3);
+    findings_ = knots_ = nullptr;
+    const Step* step = session_.chosen_step();
+    built_for_ = step ? session_.part() + "\n" + step->id + "\n" + step->type : "";
+    if (!step) {
+        rows_->addWidget(soft_label("Choose a step on the strip, or press / to add one.", body));
+    } else {
+        const StepInfo* info = find_step_info(step->type);
+        add_header(*step, info);
+        if (info) {
+            add_inputs(*step, *info);
+            for (const ParameterInfo& p : info->parameters) add_parameter(*step, p);
+        }
+        auto* note = new QLineEdit(QString::fromStdString(step->note), body);
+        note->setObjectName("note");
+        note->setPlaceholderText("note…");
+        note->setToolTip("A note about this step, kept in the recipe");
+        connect(note, &QLineEdit::editingFinished, this, [this, note] {
+            const Step* now = session_.chosen_step();
+            if (!now || now->note == note->text().toStdString()) return;
+            Step changed = *now;
+            changed.note = note->text().toStdString();
+            session_.edit(replace_step(session_.recipe(), session_.part(), changed), "Note");
+        });
+        rows_->addSpacing(6);
+        rows_->addWidget(note);
+        rows_->addSpacing(6);
+        rows_->addWidget(hairline(body));
+        auto* holder = new QWidget(body);
+        findings_ = new QVBoxLayout(holder);
+        findings_->setContentsMargins(0, 4, 4, 0);
+        rows_->addWidget(holder);
+    }
+    rows_->addStretch();
+    scroll_->setWidget(body);
+    body_ = body;
+    rebuild_findings();
+    refresh();
+}
+
+void DetailsPanel::add_header(const Step& step, const StepInfo* info) {
+    auto* head = new QWidget;
+    auto* row = new QHBoxLayout(head);
+    row->setContentsMargins(0, 0, 4, 0);
+    if (info) {
+        auto* glyph = new QLabel(head);
+        glyph->setPixmap(theme::glyph(info->glyph, 20, theme::color(theme::Role::ink), devicePixelRatioF()));
+        row->addWidget(glyph);
+    }
+    const QString kind = info ? text_of(info->name) : QString::fromStdString(step.type);
+    auto* name = new QLabel(QString("%1 “%2”").arg(kind, QString::fromStdString(step.title.empty() ? step.id : step.title)), head);
+    name->setObjectName("head");
+    name->setToolTip("In formulas: " + QString::fromStdString(step.id));
+    row->addWidget(name, 1);
+    const Part* part = session_.chosen_part();
+    auto* place = new QLabel(QString("%1 of %2").arg(step_index(*part, step.id) + 1).arg(part->steps.size()), head);
+    place->setObjectName("soft");
+    row->addWidget(place);
+    rows_->addWidget(head);
+    rows_->addWidget(soft_label(info ? text_of(info->purpose) : "This Bricol does not know this step. It is kept as it is and passes its input through.", nullptr));
+    rows_->addSpacing(4);
+}
+
+void DetailsPanel::add_inputs(const Step& step, const StepInfo& info) {
+    const Part& part = *session_.chosen_part();
+    for (const InputInfo& input : info.inputs) {
+        const std::string key(input.key);
+        if (key == "shape" && !step.inputs.contains("shape") && info.inputs.size() == 1 && step_index(part, step.id) > 0) continue;
+        auto* line = new QWidget;
+        auto* row = new QHBoxLayout(line);
+        row->setContentsMargins(0, 0, 24, 0);
+        auto* label = new QLabel(text_of(input.label), line);
+        label->setObjectName("soft");
+        row->addWidget(label, 1);
+        auto* combo = new Combo(line);
+        combo->setObjectName("input:" + QString::fromStdString(key));
+        combo->setFixedWidth(112);
+        combo->setFixedHeight(24);
+        combo->setToolTip("What feeds this input: a step of this part, or another part's result");
+        combo->addItem(key == "shape" ? "step before" : "nothing", "");
+        for (const auto& other : part.steps)
+            if (other->id != step.id) combo->addItem(QString::fromStdString(other->id), QString::fromStdString(other->id));
+        for (const auto& other : session_.recipe().parts)
+            if (other->name != part.name) combo->addItem("part " + QString::fromStdString(other->name), "part:" + QString::fromStdString(other->name));
+        const auto link = step.inputs.find(key);
+        combo->setCurrentIndex(std::max(0, link == step.inputs.end() ? 0 : combo->findData(QString::fromStdString(link->second))));
+        connect(combo, &QComboBox::activated, this, [this, combo, key, id = step.id] {
+            if (!session_.edit(link_input(session_.recipe(), session_.part(), id, key, combo->currentData().toString().toStdString()), "Link an input")) rebuild();
+        });
+        row->addWidget(combo);
+        rows_->addWidget(line);
+    }
+}
+
+void DetailsPanel::add_choice(const Step& step, const ParameterInfo& p) {
+    auto* line = new QWidget;
+    auto* row = new QHBoxLayout(line);
+    row->setContentsMargins(0, 0, 24, 0);
+    row->setSpacing(4);
+    auto* label = new QLabel(text_of(p.label), line);
+    label->setToolTip(text_of(p.help));
+    row->addWidget(label, 1);
+    const std::string key(p.key);
+    auto* combo = new Combo(line);
+    combo->setObjectName("choice:" + QString::fromStdString(key));
+    combo->setFixedSize(112, 24);
+    combo->setToolTip(text_of(p.help));
+    if (p.kind == ParameterKind::choice)
+        for (const Choice& choice : p.choices) combo->addItem(text_of(choice.label), text_of(choice.key));
+    else
+        for (const auto& other : session_.recipe().parts)
+            if (other->name != session_.part()) combo->addItem(QString::fromStdString(other->name), QString::fromStdString(other->name));
+    connect(combo, &QComboBox::activated, this, [this, combo, key, id = step.id, name = text_of(p.label)] {
+        session_.edit(set_setting(session_.recipe(), session_.part(), id, key, combo->currentData().toString().toStdString()), "Change " + name.toLower());
+    });
+    row->addWidget(combo);
+    rows_->addWidget(line);
+    refreshers_.push_back([this, combo, line, p](const Values& values) {
+        line->setVisible(shown(p, values));
+        const auto found = values.find(p.key);
+        if (found != values.end()) combo->setCurrentIndex(combo->findData(QString::fromStdString(std::get<std::string>(found->second))));
+    });
+}
+
+void DetailsPanel::add_parameter(const Step& step, const ParameterInfo& p) {
+    const std::string key(p.key);
+    switch (p.kind) {
+        case ParameterKind::number: {
+            auto* row = new NumberRow(session_, {session_.part(), step.id, key, -1, ""}, p, text_of(p.label), nullptr);
+            rows_->addWidget(row);
+            refreshers_.push_back([this, row, p](const Values& values) {
+                row->setVisible(shown(p, values));
+                if (const auto v = values.find(p.key); v != values.end()) row->refresh(std::get<double>(v->second));
+            });
+            break;
+        }
+        case ParameterKind::vector:
+            for (int i = 0; i < 3; ++i) {
+                auto* row = new NumberRow(session_, {session_.part(), step.id, key, i, ""}, p, i == 0 ? text_of(p.label) + " x" : QString("      ") + "xyz"[i], nullptr);
+                rows_->addWidget(row);
+                refreshers_.push_back([this, row, p, i](const Values& values) {
+                    row->setVisible(shown(p, values));
+                    if (const auto v = values.find(p.key); v != values.end()) row->refresh(std::get<DVec3>(v->second)[i]);
+                });
+            }
+            break;
+        case ParameterKind::choice:
+        case ParameterKind::part: add_choice(step, p); break;
+        case ParameterKind::toggle: {
+            auto* box = new QCheckBox(text_of(p.label));
+            box->setObjectName("toggle:" + QString::fromStdString(key));
+            box->setToolTip(text_of(p.help));
+            connect(box, &QCheckBox::clicked, this, [this, key, id = step.id, name = text_of(p.label)](bool on) {
+                session_.edit(set_setting(session_.recipe(), session_.part(), id, key, on), "Change " + name.toLower());
+            });
+            rows_->addWidget(box);
+            refreshers_.push_back([this, box, p](const Values& values) {
+                box->setVisible(shown(p, values));
+                if (const auto v = values.find(p.key); v != values.end()) box->setChecked(std::get<bool>(v->second));
+            });
+            break;
+        }
+        case ParameterKind::curves: {
+            auto* holder = new QWidget;
+            knots_ = new QVBoxLayout(holder);
+            knots_->setContentsMargins(0, 4, 0, 0);
+            knots_->setSpacing(3);
+            rows_->addWidget(holder);
+            rebuild_knots();
+            break;
+        }
+        case ParameterKind::text: break;
+    }
+}
+
+void DetailsPanel::rebuild_knots() {
+    const Step* step = session_.chosen_step();
+    const StepInfo* info = step ? find_step_info(step->type) : nullptr;
+    if (!knots_ || !info) return;
+    clear(knots_);
+    std::erase_if(refreshers_, [](const auto& r) { return !r; });
+    std::string key;
+    for (const ParameterInfo& p : info->parameters)
+        if (p.kind == ParameterKind::curves) key = p.key;
+    const auto& chosen = session_.knots();
+    if (chosen.size() != 1) {
+        knots_->addWidget(soft_label(chosen.empty() ? "Choose a knot to type its place." : QString("%1 knots chosen.").arg(chosen.size()), nullptr));
+        return;
+    }
+    const int k = *chosen.begin();
+    auto* title = new QLabel(QString("Knot %1").arg(k + 1));
+    title->setObjectName("head");
+    knots_->addWidget(title);
+    ParameterInfo place;
+    place.quantity = Quantity::length;
+    place.low = -1e5;
+    place.high = 1e5;
+    place.soft_low = -1;
+    place.soft_high = 1;
+    ParameterInfo fillet = place;
+    fillet.low = 0;
+    fillet.soft_low = 0;
+    fillet.soft_high = 0.1;
+    place.help = "Place of the knot in its plane.";
+    fillet.help = "Rounding radius of this corner; 0 for none.";
+    const std::string base = "/" + key + "/" + std::to_string(session_.curve()) + "/knots/" + std::to_string(k);
+    const std::tuple<const char*, std::string, ParameterInfo> rows[] = {{"Across", "/at/0", place}, {"Up", "/at/1", place}, {"Rounding", "/fillet", fillet}};
+    for (const auto& [name, path, kind] : rows) {
+        auto* row = new NumberRow(session_, {session_.part(), step->id, "", -1, base + path}, kind, name, nullptr);
+        knots_->addWidget(row);
+        const QPointer<NumberRow> alive(row);
+        const auto show = [this, alive, pointer = base + path] {
+            if (!alive) return;
+            const Json written = written_at(session_.recipe(), {session_.part(), session_.step(), "", -1, pointer});
+            const auto value = written.is_null() ? Result<double>(0.0) : session_.resolver().number(session_.part(), written);
+            alive->refresh(value ? *value : 0);
+        };
+        show();
+        refreshers_.push_back([show](const Values&) { show(); });
+    }
+}
+
+bool DetailsPanel::shown(const ParameterInfo& p, const Values& values) const {
+    if (p.when.empty()) return true;
+    const std::size_t mark = p.when.find_first_of("=>");
+    const auto found = values.find(p.when.substr(0, mark));
+    if (found == values.end()) return true;
+    if (mark == std::string_view::npos) return std::get<bool>(found->second);
+    const std::string_view wanted = p.when.substr(mark + 1);
+    if (p.when[mark] == '>') return std::get<double>(found->second) > 0;
+    return ("|" + std::string(wanted) + "|").find("|" + std::get<std::string>(found->second) + "|") != std::string::npos;
+}
+
+void DetailsPanel::refresh() {
+    const Step* step = session_.chosen_step();
+    const StepInfo* info = step ? find_step_info(step->type) : nullptr;
+    if ((step ? session_.part() + "\n" + step->id + "\n" + step->type : "") != built_for_) {
+        rebuild();
+        return;
+    }
+    if (!info) return;
+    std::vector<Finding> ignored;
+    const Values values = session_.resolver().parameters(*session_.chosen_part(), *step, *info, ignored);
+    for (const auto& refresher : std::vector(refreshers_)) refresher(values);
+}
+
+void DetailsPanel::rebuild_findings() {
+    if (!findings_) return;
+    clear(findings_);
+    const Step* step = session_.chosen_step();
+    if (!step) return;
+    std::vector<Finding> all;
+    if (const StepOutcome* outcome = session_.outcome(session_.part(), step->id)) all = outcome->findings;
+    const PartOutcome* part = session_.made() ? session_.made()->part(session_.made_recipe(), session_.part()) : nullptr;
+    if (part && part->result_step == step->id) all.insert(all.end(), part->findings.begin(), part->findings.end());
+    auto* title = new QLabel(all.empty() ? "No findings" : "Findings");
+    title->setObjectName(all.empty() ? "soft" : "head");
+    findings_->addWidget(title);
+    for (const Finding& finding : all)
+        findings_->addWidget(finding_card(session_, session_.part(), step->id, finding, [this](const auto& places) { emit showPlaces(places); }, nullptr));
+}
+
+}  // namespace bricol

@@ -1,0 +1,151 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/details/number_row.h"
+
+#include <QHBoxLayout>
+#include <QMenu>
+
+#include "app/theme/theme.h"
+
+namespace bricol {
+
+namespace {
+
+constexpr const char* menu_glyph = "M12 5.5v0.01 M12 12v0.01 M12 18.5v0.01";
+constexpr const char* dial_glyph = "M12 4a8 8 0 1 0 0.01 0z M12 12 L17 7";
+constexpr const char* link_glyph = "M5 6v5a3 3 0 0 0 3 3h10 M14.5 10 L18.5 14 L14.5 18";
+
+}  // namespace
+
+NumberRow::NumberRow(Session& session, NumberPlace place, ParameterInfo info, const QString& label, QWidget* parent)
+    : QWidget(parent), session_(session), place_(std::move(place)), info_(std::move(info)), label_text_(label) {
+    auto* row = new QHBoxLayout(this);
+    row->setContentsMargins(0, 0, 0, 0);
+    row->setSpacing(4);
+    label_ = new QLabel(label, this);
+    const QString help = QString::fromUtf8(info_.help.data(), static_cast<int>(info_.help.size()));
+    label_->setToolTip(help);
+    field_ = new NumberField(this);
+    const QString object = place_.pointer.empty() ? QString::fromStdString(place_.key + (place_.component < 0 ? "" : std::string(".") + "xyz"[place_.component]))
+                                                  : QString::fromStdString(place_.pointer);
+    field_->setObjectName("number:" + object);
+    field_->setToolTip(help + "\nType a number, a unit (38 mm) or = a formula. Drag sideways, wheel or arrow keys; Shift coarse, Ctrl fine.");
+    field_->setFixedWidth(112);
+    field_->set_kind(info_.quantity, QString::fromStdString(session.recipe().unit), {info_.low, info_.high, info_.soft_low, info_.soft_high});
+    button_ = new QToolButton(this);
+    button_->setObjectName("quiet");
+    button_->setProperty("row", object);
+    button_->setFixedSize(20, 22);
+    button_->setIconSize({16, 16});
+    button_->setToolTip("Dial, links, reset, explain");
+    row->addWidget(label_, 1);
+    row->addWidget(field_);
+    row->addWidget(button_);
+    connect(field_, &NumberField::numberGiven, this, [this](double value, bool moving) {
+        send(value, moving || drag_ ? "number " + field_->objectName() : QString());
+        drag_ = moving;
+        if (!moving) session_.part_edits();
+    });
+    connect(field_, &NumberField::formulaGiven, this, [this](const QString& formula) { send(formula.toStdString(), {}); });
+    connect(field_, &NumberField::refused, this, [this](const QString& why) { session_.say(name() + ": " + why, true); });
+    connect(button_, &QToolButton::clicked, this, &NumberRow::open_menu);
+    label_->setContextMenuPolicy(Qt::CustomContextMenu);
+    connect(label_, &QLabel::customContextMenuRequested, this, &NumberRow::open_menu);
+}
+
+QString NumberRow::name() const { return label_text_; }
+
+void NumberRow::send(const Json& value, const QString& merge) {
+    session_.edit(set_number(session_.recipe(), place_, value), "Change " + name().toLower(), merge);
+}
+
+void NumberRow::refresh(double value) {
+    value_ = value;
+    const Json written = written_at(session_.recipe(), place_);
+    const bool formula = written.is_string();
+    field_->set_kind(info_.quantity, QString::fromStdString(session_.recipe().unit), {info_.low, info_.high, info_.soft_low, info_.soft_high});
+    field_->show_value(value, formula ? QString::fromStdString(written.get<std::string>()) : QString());
+    const char* glyph = menu_glyph;
+    if (formula) {
+        const auto names = names_in(std::string_view(written.get_ref<const std::string&>()).substr(1));
+        const bool dial = names.size() == 1 && session_.recipe().dial(names[0]);
+        glyph = dial ? dial_glyph : link_glyph;
+    }
+    button_->setIcon(theme::glyph_icon(glyph, 16));
+}
+
+void NumberRow::open_menu() {
+    auto* menu = new QMenu(this);
+    menu->setObjectName("numberMenu");
+    menu->setAttribute(Qt::WA_DeleteOnClose);
+    const Json written = written_at(session_.recipe(), place_);
+    const bool formula = written.is_string();
+    menu->addAction("Make it a dial", this, [this] {
+        std::string made;
+        const Edited edited = make_dial(session_.recipe(), place_, info_, value_, &made);
+        if (session_.edit(edited, "Make a dial of " + name().toLower())) session_.say("New dial “" + QString::fromStdString(made) + "”. Rename it and set its range on the left.");
+    });
+    auto* links = menu->addMenu("Link to");
+    links->setObjectName("linkMenu");
+    for (const Dial& dial : session_.recipe().dials)
+        links->addAction(QString::fromStdString(dial.name), this, [this, n = dial.name] { send("= " + n, {}); });
+    if (const Part* part = session_.recipe().part(place_.part))
+        for (const auto& step : part->steps) {
+            const StepInfo* info = find_step_info(step->type);
+            if (!info) continue;
+            QMenu* of_step = nullptr;
+            for (const ParameterInfo& p : info->parameters) {
+                if (p.kind != ParameterKind::number || p.quantity != info_.quantity || (step->id == place_.step && p.key == place_.key)) continue;
+                if (!of_step) of_step = links->addMenu(QString::fromStdString(step->id));
+                of_step->addAction(QString::fromUtf8(p.label.data(), static_cast<int>(p.label.size())), this,
+                                   [this, n = step->id + "." + std::string(p.key)] { send("= " + n, {}); });
+            }
+        }
+    links->setEnabled(!links->isEmpty());
+    const std::string own = place_.link_name();
+    menu->addAction("Copy link", this, [this, own] {
+        session_.copied_link = own;
+        session_.copied_value = value_;
+        session_.say("Copied a link to " + QString::fromStdString(own));
+    })->setEnabled(!own.empty());
+    // A name of the same part is shorter without the part.
+    std::string link = session_.copied_link;
+    if (link.starts_with(place_.part + ".")) link = link.substr(place_.part.size() + 1);
+    const bool can_paste = !link.empty() && session_.copied_link != own;
+    menu->addAction("Paste link", this, [this, link] { send("= " + link, {}); })->setEnabled(can_paste);
+    menu->addAction("Paste link, negated", this, [this, link] { send("= -" + link, {}); })->setEnabled(can_paste);
+    menu->addAction("Paste link, keeping the offset", this, [this, link] { send(with_offset("= " + link, value_ - session_.copied_value), {}); })->setEnabled(can_paste);
+    menu->addSeparator();
+    if (formula) {
+        const auto names = names_in(std::string_view(written.get_ref<const std::string&>()).substr(1));
+        for (const std::string& n : names) {
+            const std::size_t dot = n.find('.');
+            if (dot == std::string::npos) continue;
+            menu->addAction("Go to " + QString::fromStdString(n), this, [this, n, dot] {
+                const Part* here = session_.recipe().part(place_.part);
+                const std::string first = n.substr(0, dot);
+                if (here && find_step(*here, first)) {
+                    session_.choose(place_.part, first);
+                } else {
+                    const std::size_t second = n.find('.', dot + 1);
+                    session_.choose(first, n.substr(dot + 1, second - dot - 1));
+                }
+            });
+        }
+        menu->addAction("Keep the value, drop the formula", this, [this] { send(value_, {}); });
+    }
+    menu->addAction("Reset", this, [this] {
+        if (place_.component >= 0)
+            send(info_.standard_vector[place_.component], {});
+        else if (place_.pointer.empty())
+            session_.edit(reset_setting(session_.recipe(), place_.part, place_.step, place_.key), "Reset " + name().toLower());
+    })->setEnabled(place_.pointer.empty() && !written.is_null());
+    menu->addAction("Explain", this, [this, written, formula] {
+        QString text = name() + " is " + QString::fromStdString(format_value(value_, info_.quantity, session_.recipe().unit));
+        if (formula) text += ", from “" + QString::fromStdString(written.get<std::string>()) + "”";
+        text += ". " + QString::fromUtf8(info_.help.data(), static_cast<int>(info_.help.size()));
+        session_.say(text);
+    });
+    menu->popup(button_->mapToGlobal(QPoint(0, button_->height())));
+}
+
+}  // namespace bricol

@@ -1,0 +1,241 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/document/session.h"
+
+#include <QDateTime>
+#include <QDir>
+#include <QFile>
+#include <QFileInfo>
+#include <QStandardPaths>
+#include <csignal>
+#include <unistd.h>
+
+#include "core/exchange/recipe_file.h"
+
+namespace bricol {
+
+namespace {
+
+QString autosave_folder() {
+    const QString folder = QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/autosave";
+    QDir().mkpath(folder);
+    return folder;
+}
+
+std::uint64_t hash_of(const std::string& text) { return std::hash<std::string>{}(text); }
+
+std::uint64_t hash_of_file(const QString& path) {
+    const auto text = read_file(path.toStdString());
+    return text ? hash_of(*text) : 0;
+}
+
+}  // namespace
+
+Session::Session(QObject* parent) : QObject(parent), worker_(this), history_(Recipe{}) {
+    made_recipe_ = std::make_shared<const Recipe>();
+    connect(&worker_, &Worker::made, this, [this](std::shared_ptr<const Made> made, std::shared_ptr<const Recipe> recipe) {
+        made_ = std::move(made);
+        made_recipe_ = std::move(recipe);
+        emit madeChanged();
+    });
+    autosave_timer_.setSingleShot(true);
+    autosave_timer_.setInterval(2000);
+    connect(&autosave_timer_, &QTimer::timeout, this, &Session::autosave);
+    static int number = 0;
+    autosave_path_ = QString("%1/%2-%3.bricol").arg(autosave_folder()).arg(getpid()).arg(++number);
+}
+
+Session::~Session() = default;
+
+bool Session::edit(const Edited& edited, const QString& name, const QString& merge) {
+    if (!edited) {
+        say(QString::fromStdString(edited.problem().text()), true);
+        return false;
+    }
+    if (same(*edited, recipe())) return true;
+    history_.add(*edited, name.toStdString(), merge.toStdString());
+    changed_recipe();
+    return true;
+}
+
+void Session::undo() {
+    if (!history_.can_undo()) return;
+    say("Undone: " + QString::fromStdString(history_.undo_name()));
+    history_.undo();
+    changed_recipe();
+}
+
+void Session::redo() {
+    if (!history_.can_redo()) return;
+    say("Done again: " + QString::fromStdString(history_.redo_name()));
+    history_.redo();
+    changed_recipe();
+}
+
+void Session::changed_recipe() {
+    keep_choice_valid();
+    emit recipeChanged();
+    remake();
+    autosave_timer_.start();
+}
+
+void Session::remake() { worker_.request(recipe(), {}); }
+
+void Session::start_new(Recipe recipe) {
+    history_ = History(recipe);
+    saved_ = std::move(recipe);
+    path_.clear();
+    file_hash_ = 0;
+    made_.reset();
+    part_.clear();
+    step_.clear();
+    peek_.clear();
+    knots_.clear();
+    keep_choice_valid();
+    emit fileChanged();
+    emit recipeChanged();
+    emit choiceChanged();
+    remake();
+}
+
+bool Session::open(const QString& path) {
+    auto recipe = load_recipe(path.toStdString());
+    if (!recipe) {
+        say(QString::fromStdString(recipe.problem().text()), true);
+        return false;
+    }
+    start_new(std::move(*recipe));
+    path_ = QFileInfo(path).absoluteFilePath();
+    file_hash_ = hash_of_file(path_);
+    emit fileChanged();
+    return true;
+}
+
+bool Session::save(const QString& path, bool over_others) {
+    const QString target = QFileInfo(path).absoluteFilePath();
+    if (!over_others && target == path_ && file_hash_ != 0) {
+        const std::uint64_t there = hash_of_file(target);
+        if (there != 0 && there != file_hash_) {
+            emit asked(target);
+            return false;
+        }
+    }
+    const std::string text = recipe_text(recipe());
+    if (const auto problem = write_file(target.toStdString(), text)) {
+        say(QString::fromStdString(problem->text()), true);
+        return false;
+    }
+    path_ = target;
+    file_hash_ = hash_of(text);
+    saved_ = recipe();
+    discard_autosave();
+    say("Saved " + QFileInfo(target).fileName());
+    emit fileChanged();
+    return true;
+}
+
+QString Session::folder() const { return path_.isEmpty() ? QDir::homePath() : QFileInfo(path_).absolutePath(); }
+
+bool Session::changed() const { return !same(saved_, recipe()); }
+
+void Session::autosave() {
+    if (!changed()) {
+        discard_autosave();
+        return;
+    }
+    Recipe copy = recipe();
+    copy.extra["autosave_of"] = path_.toStdString();
+    if (const auto problem = save_recipe(copy, autosave_path_.toStdString()))
+        say("Autosave failed. " + QString::fromStdString(problem->text()), true);
+}
+
+void Session::discard_autosave() {
+    autosave_timer_.stop();
+    QFile::remove(autosave_path_);
+}
+
+QStringList Session::recoverable() {
+    QStringList found;
+    for (const QFileInfo& file : QDir(autosave_folder()).entryInfoList({"*.bricol"}, QDir::Files, QDir::Time)) {
+        const auto owner = file.baseName().section('-', 0, 0).toLongLong();
+        if (owner > 0 && (owner == getpid() || ::kill(static_cast<pid_t>(owner), 0) == 0)) continue;  // still at work
+        found << file.absoluteFilePath();
+    }
+    return found;
+}
+
+bool Session::recover(const QString& autosave) {
+    auto recipe = load_recipe(autosave.toStdString());
+    if (!recipe) {
+        say(QString::fromStdString(recipe.problem().text()), true);
+        return false;
+    }
+    QString original;
+    if (recipe->extra.contains("autosave_of") && recipe->extra["autosave_of"].is_string())
+        original = QString::fromStdString(recipe->extra["autosave_of"].get<std::string>());
+    (*recipe).extra.erase("autosave_of");
+    start_new(std::move(*recipe));
+    saved_ = Recipe{};  // recovered work counts as unsaved
+    path_ = original;
+    file_hash_ = original.isEmpty() ? 0 : hash_of_file(original);
+    QFile::remove(autosave);
+    this->autosave();
+    emit fileChanged();
+    return true;
+}
+
+const StepOutcome* Session::outcome(const std::string& part, const std::string& step) const {
+    return made_ ? made_->step(*made_recipe_, part, step) : nullptr;
+}
+
+const Step* Session::chosen_step() const {
+    const Part* part = chosen_part();
+    return part ? find_step(*part, step_) : nullptr;
+}
+
+void Session::keep_choice_valid() {
+    const std::string part = part_, step = step_, peek = peek_;
+    if (!recipe().part(part_)) {
+        part_ = recipe().parts.empty() ? "" : recipe().parts.front()->name;
+        step_.clear();
+    }
+    const Part* chosen = chosen_part();
+    if (!chosen || !find_step(*chosen, step_)) {
+        const Step* result = chosen ? result_step(*chosen) : nullptr;
+        step_ = result ? result->id : "";
+        knots_.clear();
+    }
+    if (!chosen || (!peek_.empty() && !find_step(*chosen, peek_))) peek_.clear();
+    if (part != part_ || step != step_ || peek != peek_) emit choiceChanged();
+}
+
+void Session::choose_part(const std::string& part) {
+    if (part == part_) return;
+    const Part* wanted = recipe().part(part);
+    const Step* result = wanted ? result_step(*wanted) : nullptr;
+    choose(part, result ? result->id : "");
+}
+
+void Session::choose(const std::string& part, const std::string& step) {
+    if (part == part_ && step == step_) return;
+    if (part != part_) peek_.clear();
+    part_ = part;
+    step_ = step;
+    knots_.clear();
+    curve_ = 0;
+    emit choiceChanged();
+}
+
+void Session::set_peek(const std::string& step) {
+    if (step == peek_) return;
+    peek_ = step;
+    emit choiceChanged();
+}
+
+void Session::choose_knots(int curve, std::set<int> knots) {
+    if (curve == curve_ && knots == knots_) return;
+    curve_ = curve;
+    knots_ = std::move(knots);
+    emit knotsChanged();
+}
+
+}  // namespace bricol

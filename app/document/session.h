@@ -1,0 +1,100 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The open document: recipe, history, file, what is made of it, and what the artist has chosen. Views send edits here
+// and look at the result; they never talk to one another.
+#pragma once
+
+#include <QObject>
+#include <QString>
+#include <QTimer>
+#include <set>
+
+#include "app/document/worker.h"
+#include "core/recipe/edit.h"
+#include "core/recipe/history.h"
+
+namespace bricol {
+
+class Session : public QObject {
+    Q_OBJECT
+public:
+    explicit Session(QObject* parent = nullptr);
+    ~Session() override;
+
+    // ---- document
+    const Recipe& recipe() const { return history_.now(); }
+    /// Takes an edit into the history, or says why it was refused. Edits with the same `merge` in a row are one undo.
+    bool edit(const Edited& edited, const QString& name, const QString& merge = {});
+    void part_edits() { history_.part_edits(); }
+    void undo();
+    void redo();
+    const History& history() const { return history_; }
+
+    void start_new(Recipe recipe);
+    bool open(const QString& path);
+    /// Saves; false when it failed or needs an answer (then `asked` was emitted).
+    bool save(const QString& path, bool over_others = false);
+    QString path() const { return path_; }
+    QString folder() const;
+    bool changed() const;
+    /// Autosaved work of sessions that ended without saving: files, newest first.
+    static QStringList recoverable();
+    bool recover(const QString& autosave);
+    void discard_autosave();
+
+    // ---- making
+    const Made* made() const { return made_.get(); }
+    const Recipe& made_recipe() const { return *made_recipe_; }
+    const StepOutcome* outcome(const std::string& part, const std::string& step) const;
+    Worker& worker() { return worker_; }
+    Resolver resolver() const { return Resolver(recipe()); }
+
+    // ---- choice
+    const std::string& part() const { return part_; }
+    const std::string& step() const { return step_; }
+    const std::string& peek() const { return peek_; }  ///< step whose output is shown; empty for the result
+    const std::set<int>& knots() const { return knots_; }
+    int curve() const { return curve_; }
+    void choose_part(const std::string& part);
+    void choose(const std::string& part, const std::string& step);
+    void set_peek(const std::string& step);
+    void choose_knots(int curve, std::set<int> knots);
+    const Part* chosen_part() const { return recipe().part(part_); }
+    const Step* chosen_step() const;
+
+    /// Copied link: the full name of a number ("body.turn.segments" or a dial).
+    std::string copied_link;
+    double copied_value = 0;
+
+    void say(const QString& text, bool error = false) { emit said(text, error); }
+
+signals:
+    void recipeChanged();
+    void madeChanged();
+    void choiceChanged();
+    void knotsChanged();
+    void fileChanged();
+    void said(const QString& text, bool error);
+    /// The file was changed by someone else since it was opened or saved.
+    void asked(const QString& path);
+
+private:
+    void changed_recipe();
+    void remake();
+    void autosave();
+    void keep_choice_valid();
+
+    Worker worker_;
+    History history_;
+    std::size_t saved_at_ = 0;
+    Recipe saved_;
+    std::shared_ptr<const Made> made_;
+    std::shared_ptr<const Recipe> made_recipe_;
+    QString path_, autosave_path_;
+    std::uint64_t file_hash_ = 0;
+    std::string part_, step_, peek_;
+    std::set<int> knots_;
+    int curve_ = 0;
+    QTimer autosave_timer_;
+};
+
+}  // namespace bricol

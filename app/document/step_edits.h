@@ -1,0 +1,32 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Edits that need to know the catalogue: adding steps, making dials, linking numbers.
+#pragma once
+
+#include "app/document/session.h"
+
+namespace bricol {
+
+/// Why a step cannot follow the chosen one, in plain words; empty when it can.
+QString why_not(const Session& session, const StepInfo& info);
+/// Adds a step behind the chosen one, or as a branch of its own when it needs no shape; chooses it.
+bool add_step(Session& session, const StepInfo& info);
+/// Steps of a part from the first to `end` along main inputs.
+std::vector<std::string> chain_to(const Part& part, const std::string& end);
+/// What the card says about a step in one line ("32 segments", "= rounding").
+QString telling_value(const Session& session, const Step& step, const StepInfo& info);
+
+/// One number of a step: a parameter, or a component of a vector (0..2), or a place in its settings (a JSON pointer).
+struct NumberPlace {
+    std::string part, step, key;
+    int component = -1;
+    std::string pointer;  ///< when set, used instead of key
+
+    /// Name by which formulas of another step can use it; empty when they cannot.
+    std::string link_name() const;
+};
+/// As written: a number, a formula, or nothing.
+Json written_at(const Recipe& recipe, const NumberPlace& place);
+Edited set_number(const Recipe& recipe, const NumberPlace& place, const Json& value);
+Edited make_dial(const Recipe& recipe, const NumberPlace& place, const ParameterInfo& info, double value, std::string* name);
+
+}  // namespace bricol

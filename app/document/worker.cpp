@@ -1,0 +1,68 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/document/worker.h"
+
+namespace bricol {
+
+using namespace std::chrono_literals;
+
+Worker::Worker(QObject* parent) : QObject(parent) {
+    qRegisterMetaType<std::shared_ptr<const Made>>();
+    qRegisterMetaType<std::shared_ptr<const Recipe>>();
+    thread_ = std::thread([this] { run(); });
+}
+
+Worker::~Worker() {
+    {
+        const std::scoped_lock lock(mutex_);
+        ending_ = true;
+        stop_ = true;
+    }
+    wake_.notify_all();
+    thread_.join();
+}
+
+void Worker::request(const Recipe& recipe, Surroundings surroundings) {
+    {
+        const std::scoped_lock lock(mutex_);
+        next_ = Request{std::make_shared<const Recipe>(recipe), surroundings};
+        if (busy_ && std::chrono::steady_clock::now() - started_ > 150ms) stop_ = true;
+    }
+    wake_.notify_all();
+}
+
+void Worker::stop() {
+    const std::scoped_lock lock(mutex_);
+    next_.reset();
+    stop_ = true;
+}
+
+void Worker::run() {
+    std::unique_lock lock(mutex_);
+    while (true) {
+        wake_.wait(lock, [this] { return ending_ || next_; });
+        if (ending_) return;
+        const Request request = *next_;
+        next_.reset();
+        stop_ = false;
+        started_ = std::chrono::steady_clock::now();
+        busy_ = true;
+        lock.unlock();
+        emit busyChanged(true);
+        MakeOptions options;
+        options.stop = &stop_;
+        options.surroundings = request.surroundings;
+        options.progress = [this](double share, const std::string& step) {
+            if (std::chrono::steady_clock::now() - started_ > 200ms) emit progressed(share, QString::fromStdString(step));
+        };
+        auto result = std::make_shared<const Made>(maker_.make(*request.recipe, options));
+        busy_ = false;
+        if (!result->stopped) emit made(result, request.recipe);
+        lock.lock();
+        const bool more = next_.has_value();
+        lock.unlock();
+        if (!more) emit busyChanged(false);
+        lock.lock();
+    }
+}
+
+}  // namespace bricol

@@ -1,0 +1,53 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Makes recipes on a thread of its own; the newest request wins.
+#pragma once
+
+#include <QObject>
+#include <condition_variable>
+#include <mutex>
+#include <optional>
+#include <thread>
+
+#include "core/make/make.h"
+
+namespace bricol {
+
+class Worker : public QObject {
+    Q_OBJECT
+public:
+    explicit Worker(QObject* parent = nullptr);
+    ~Worker() override;
+
+    /// Asks for a recipe to be made. A run that has been going for a while is stopped in favour of the new one; a
+    /// short one is let finish, so that a drag shows every picture it can.
+    void request(const Recipe& recipe, Surroundings surroundings);
+    /// Stops the run in hand; what was shown stays.
+    void stop();
+    bool busy() const { return busy_; }
+    std::size_t memory() const { return maker_.memory(); }
+
+signals:
+    void made(std::shared_ptr<const bricol::Made> made, std::shared_ptr<const bricol::Recipe> recipe);
+    void progressed(double share, const QString& step);
+    void busyChanged(bool busy);
+
+private:
+    void run();
+    struct Request {
+        std::shared_ptr<const Recipe> recipe;
+        Surroundings surroundings;
+    };
+    std::mutex mutex_;
+    std::condition_variable wake_;
+    std::optional<Request> next_;
+    bool ending_ = false;
+    std::atomic<bool> stop_ = false, busy_ = false;
+    std::chrono::steady_clock::time_point started_;
+    Maker maker_;
+    std::thread thread_;
+};
+
+}  // namespace bricol
+
+Q_DECLARE_METATYPE(std::shared_ptr<const bricol::Made>)
+Q_DECLARE_METATYPE(std::shared_ptr<const bricol::Recipe>)

@@ -1,0 +1,41 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include <QApplication>
+#include <QCommandLineParser>
+#include <QTimer>
+#include <cstdio>
+#include <malloc.h>
+
+#include "app/theme/theme.h"
+#include "app/window/main_window.h"
+
+int main(int count, char** arguments) {
+    // Freed meshes stay ours: asking the system for fresh pages costs as much as filling them.
+    mallopt(M_MMAP_THRESHOLD, 256 << 20);
+    mallopt(M_TRIM_THRESHOLD, 512 << 20);
+    QApplication application(count, arguments);
+    QApplication::setApplicationName("bricol");
+    QApplication::setOrganizationName("bricol");
+    QApplication::setApplicationVersion("0.1.0");
+    Q_INIT_RESOURCE(assets);
+    QCommandLineParser parser;
+    parser.setApplicationDescription("Bricol: parametric assets from recipes.");
+    parser.addHelpOption();
+    parser.addVersionOption();
+    parser.addPositionalArgument("recipe", "A .bricol file to open");
+    const QCommandLineOption picture("picture", "Saves a picture of the window to FILE and quits", "FILE");
+    parser.addOption(picture);
+    parser.process(application);
+    bricol::theme::start();
+    bricol::MainWindow window;
+    window.show();
+    if (parser.positionalArguments().isEmpty())
+        window.show_start_page();
+    else if (!window.open(parser.positionalArguments().first()))
+        window.show_start_page();
+    if (parser.isSet(picture))
+        QTimer::singleShot(1500, &window, [&] {
+            if (!window.grab().save(parser.value(picture))) std::fprintf(stderr, "bricol: the picture could not be saved\n");
+            QApplication::exit(0);
+        });
+    return QApplication::exec();
+}

@@ -1,0 +1,143 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/start/start_page.h"
+
+#include <QCoreApplication>
+#include <QDir>
+#include <QFileInfo>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QPushButton>
+#include <QSettings>
+#include <QVBoxLayout>
+
+#include "app/document/session.h"
+#include "app/theme/theme.h"
+#include "core/exchange/recipe_file.h"
+
+namespace bricol {
+
+QString demo_folder() {
+    for (const QString& folder : {QString(BRICOL_SOURCE_DEMO), QCoreApplication::applicationDirPath() + "/../share/bricol/demo"})
+        if (QDir(folder).exists("buoy.bricol")) return QDir(folder).absolutePath();
+    return {};
+}
+
+namespace {
+
+/// A small picture of what a recipe makes.
+QPixmap picture_of(Renderer* renderer, const QString& path, QSize size, double ratio) {
+    const auto recipe = load_recipe(path.toStdString());
+    if (!recipe || !renderer) return {};
+    Maker maker;
+    const Made made = maker.make(*recipe);
+    Scene scene;
+    scene.grid = false;
+    std::optional<Box> box;
+    for (std::size_t p = 0; p < recipe->parts.size(); ++p) {
+        scene.items.push_back({made.parts[p]->shape, theme::part_clay(static_cast<int>(p)), false, false});
+        if (const auto other = box_of(*made.parts[p]->shape)) {
+            if (!box) box = other;
+            box->low = glm::min(box->low, other->low);
+            box->high = glm::max(box->high, other->high);
+        }
+    }
+    if (!box) return {};
+    Camera camera;
+    camera.frame(*box, static_cast<double>(size.width()) / size.height());
+    QPixmap picture = QPixmap::fromImage(renderer->render(scene, camera, (QSizeF(size) * ratio).toSize(), true));
+    picture.setDevicePixelRatio(ratio);
+    return picture;
+}
+
+QPushButton* big_button(const QString& text, QWidget* parent) {
+    auto* button = new QPushButton(text, parent);
+    button->setMinimumHeight(32);
+    button->setStyleSheet(QString("QPushButton{background:%1;color:%2;border:none;border-radius:4px;padding:6px 16px;font-weight:600;} QPushButton:focus{border:2px solid %3;}")
+                              .arg(theme::color(theme::Role::act).name(), theme::color(theme::Role::card).name(), theme::color(theme::Role::ink).name()));
+    return button;
+}
+
+}  // namespace
+
+StartPage::StartPage(Renderer* renderer, QWidget* parent) : QFrame(parent), renderer_(renderer) {
+    setObjectName("panel");
+    auto* column = new QVBoxLayout(this);
+    column->setContentsMargins(44, 32, 44, 28);
+    column->setSpacing(10);
+    auto* title = new QLabel("Skerry Quay", this);
+    title->setFont(theme::text_font(20, 600));
+    title->setStyleSheet("font-size:20pt;font-weight:600;");
+    column->addWidget(title);
+    auto* line = new QLabel("A small tidal harbour, made of recipes. Open a piece and turn its dials, or make one of your own.", this);
+    line->setObjectName("soft");
+    column->addWidget(line);
+    column->addSpacing(8);
+
+    for (const QString& autosave : Session::recoverable()) {
+        auto* row = new QFrame(this);
+        row->setStyleSheet(QString("QFrame{background:%1;border-left:3px solid %2;}").arg(theme::color(theme::Role::card).name(), theme::color(theme::Role::caution).name()));
+        auto* inside = new QHBoxLayout(row);
+        inside->addWidget(new QLabel(QString("Unsaved work of %1 was kept.").arg(QFileInfo(autosave).lastModified().toString("d MMM, HH:mm")), row), 1);
+        auto* open = new QPushButton("Recover it", row);
+        open->setObjectName("recover");
+        connect(open, &QPushButton::clicked, this, [this, autosave] { emit recoverWanted(autosave); });
+        inside->addWidget(open);
+        column->addWidget(row);
+    }
+
+    auto* cards = new QHBoxLayout;
+    cards->setSpacing(18);
+    const QDir demo(demo_folder());
+    const auto files = demo_folder().isEmpty() ? QStringList{} : demo.entryList({"*.bricol"}, QDir::Files, QDir::Name);
+    for (const QString& file : files.mid(0, 3)) {
+        auto* card = new QFrame(this);
+        card->setObjectName("demoCard");
+        card->setStyleSheet(QString("#demoCard{background:%1;border:1px solid %2;border-radius:5px;}").arg(theme::color(theme::Role::card).name(), theme::color(theme::Role::line).name()));
+        auto* inside = new QVBoxLayout(card);
+        inside->setContentsMargins(8, 8, 8, 10);
+        auto* picture = new QLabel(card);
+        picture->setPixmap(picture_of(renderer, demo.filePath(file), {250, 210}, devicePixelRatioF()));
+        picture->setAlignment(Qt::AlignCenter);
+        inside->addWidget(picture);
+        const auto recipe = load_recipe(demo.filePath(file).toStdString());
+        auto* name = new QLabel(recipe ? QString::fromStdString(recipe->title) : file, card);
+        name->setObjectName("head");
+        inside->addWidget(name);
+        if (recipe) {
+            auto* about = new QLabel(QString("%1 parts, %2 dials").arg(recipe->parts.size()).arg(recipe->dials.size()), card);
+            about->setObjectName("soft");
+            inside->addWidget(about);
+        }
+        auto* open = new QPushButton("Open", card);
+        open->setObjectName("open:" + file);
+        connect(open, &QPushButton::clicked, this, [this, path = demo.filePath(file)] { emit openWanted(path); });
+        inside->addWidget(open);
+        cards->addWidget(card);
+    }
+    auto* own = new QFrame(this);
+    own->setObjectName("ownCard");
+    own->setStyleSheet(QString("#ownCard{background:%1;border:1px dashed %2;border-radius:5px;}").arg(theme::color(theme::Role::act_soft).name(), theme::color(theme::Role::act).name()));
+    own->setMinimumWidth(280);
+    auto* inside = new QVBoxLayout(own);
+    inside->setContentsMargins(18, 14, 18, 14);
+    auto* head = new QLabel("Make your own", own);
+    head->setStyleSheet("font-size:12pt;font-weight:600;");
+    inside->addWidget(head);
+    for (const char* step : {"<b>1</b>&nbsp; Draw half a profile in the front view.", "<b>2</b>&nbsp; Lathe turns it about the axis while you draw.",
+                             "<b>3</b>&nbsp; Make a number a dial, and vary the piece."}) {
+        auto* text = new QLabel(step, own);
+        text->setWordWrap(true);
+        inside->addWidget(text);
+    }
+    inside->addStretch();
+    auto* start = big_button("Start with a profile", own);
+    start->setObjectName("startProfile");
+    connect(start, &QPushButton::clicked, this, &StartPage::newWanted);
+    inside->addWidget(start);
+    cards->addWidget(own);
+    cards->addStretch();
+    column->addLayout(cards);
+    column->addStretch();
+}
+
+}  // namespace bricol

@@ -1,0 +1,28 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The first start: the demo kit, and three steps to make something of one's own.
+#pragma once
+
+#include <QFrame>
+
+#include "app/viewport/renderer.h"
+
+namespace bricol {
+
+/// Folder of the demo recipes: beside the sources, or where they were installed. Empty when neither is there.
+QString demo_folder();
+
+class StartPage : public QFrame {
+    Q_OBJECT
+public:
+    StartPage(Renderer* renderer, QWidget* parent = nullptr);
+
+signals:
+    void openWanted(const QString& path);
+    void newWanted();
+    void recoverWanted(const QString& autosave);
+
+private:
+    Renderer* renderer_;
+};
+
+}  // namespace bricol

@@ -1,0 +1,86 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Drawing and editing the knots of the chosen step's curves, in any view.
+#pragma once
+
+#include <QMouseEvent>
+#include <QObject>
+#include <QPainter>
+#include <optional>
+
+#include "app/document/session.h"
+#include "app/viewport/camera.h"
+
+namespace bricol {
+
+class KnotTool : public QObject {
+    Q_OBJECT
+public:
+    KnotTool(Session& session, QObject* parent);
+
+    /// True when the chosen step has curves to edit.
+    bool active() const { return !key_.empty(); }
+    bool drawing() const { return drawing_; }
+    void set_drawing(bool on);
+    double grid_step = 0.1;
+
+    // Each returns true when the event is used.
+    bool press(QMouseEvent* event, const Camera& camera, const QSize& size);
+    bool move(QMouseEvent* event, const Camera& camera, const QSize& size);
+    bool release(QMouseEvent* event, const Camera& camera, const QSize& size);
+    bool double_click(QMouseEvent* event, const Camera& camera, const QSize& size);
+    bool key(QKeyEvent* event);
+    void paint(QPainter& painter, const Camera& camera, const QSize& size) const;
+
+    // What the knot bar and the menu do to the chosen knots.
+    void set_kind(KnotKind kind);
+    void set_fillet(double radius);
+    void align(int written_axis);  ///< gives all chosen knots the mean of one of their two numbers
+    void remove_chosen();
+    void insert_between();         ///< a knot in the middle of every span between chosen neighbours
+    void set_closed(bool closed);
+    bool closed() const;
+    std::optional<KnotKind> chosen_kind() const;
+    std::optional<double> chosen_fillet() const;
+
+    const std::vector<Curve>& curves() const { return curves_; }
+    void refresh();
+
+signals:
+    void changed();
+
+private:
+    struct Hit {
+        int curve = -1, knot = -1;
+        int handle = 0;  ///< 0 the knot, 1 in, 2 out
+    };
+    Hit hit(const glm::dvec2& at, const Projector& projector) const;
+    struct SpanHit {
+        int curve = -1, after = -1;
+        double t = 0;
+        DVec3 place{0};
+    };
+    SpanHit span_at(const glm::dvec2& at, const Projector& projector) const;
+    bool place_under(const glm::dvec2& at, const Projector& projector, const Curve* curve, const DVec3& origin, DVec3& out) const;
+    DVec3 snapped(DVec3 place, const Curve& like, const Projector& projector, Qt::KeyboardModifiers keys) const;
+    DVec3 held_straight(const DVec3& from, const DVec3& to, const Curve& like) const;
+    Curve like_curve() const;
+    /// Changes the list of curves as JSON and sends it as one edit.
+    template <class Change>
+    void edit(const QString& name, const QString& merge, Change change);
+    void move_chosen(const DVec3& by);
+    void move_handle(const DVec3& to);
+
+    Session& session_;
+    std::string key_;             ///< the step's parameter that holds curves
+    std::vector<Curve> curves_;   ///< worked out from the recipe in hand
+    bool drawing_ = false, pressed_ = false, moved_ = false, boxing_ = false, new_knot_ = false;
+    Hit held_;
+    glm::dvec2 press_at_{0}, now_at_{0};
+    DVec3 press_place_{0};
+    Json before_;                 ///< curves as they were when the drag began
+    std::vector<Curve> curves_before_;
+    std::optional<DVec3> hover_;
+    int drag_number_ = 0;
+};
+
+}  // namespace bricol

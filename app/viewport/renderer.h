@@ -1,0 +1,49 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Makes pictures of shapes with OpenGL 4.5 on a surfaceless EGL context: no window, no display, the same pixels anywhere.
+#pragma once
+
+#include <QColor>
+#include <QImage>
+#include <memory>
+#include <vector>
+
+#include "app/viewport/camera.h"
+#include "core/shape/shape.h"
+
+namespace bricol {
+
+enum class Shading { clay, wire_over_clay, wire, see_through, facing };
+
+struct SceneItem {
+    ShapePtr shape;
+    QColor clay;
+    bool ghost = false;
+    bool cage = false;  ///< subdivided: draw only edges that are sharp
+};
+
+struct ScenePicture {
+    QImage image;
+    DVec3 corner{0}, across{1, 0, 0}, up{0, 0, 1};  ///< lower left corner and the two sides (metres)
+    float opacity = 0.5f;
+    bool on_top = false;  ///< drawn over the shape, for tracing
+};
+
+struct Scene {
+    std::vector<SceneItem> items;
+    std::vector<ScenePicture> pictures;
+    Shading shading = Shading::clay;
+    bool grid = true, shadow = true;
+    double grid_step = 0.1;  ///< metres between fine lines
+};
+
+class Renderer {
+public:
+    /// Null when there is no usable OpenGL; `why` then says so in plain words.
+    static std::unique_ptr<Renderer> create(QString* why);
+    virtual ~Renderer() = default;
+    /// `fine` draws with four samples a pixel, for when the hand rests.
+    virtual QImage render(const Scene& scene, const Camera& camera, QSize pixels, bool fine) = 0;
+    virtual QString driver() const = 0;
+};
+
+}  // namespace bricol

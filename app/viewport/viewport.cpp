@@ -1,0 +1,446 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/viewport/viewport.h"
+
+#include <QDir>
+#include <QFileInfo>
+#include <QMenu>
+#include <QPainter>
+#include <QPainterPath>
+#include <QWheelEvent>
+#include <cmath>
+
+#include "app/theme/theme.h"
+#include "core/kernels/flatten.h"
+
+namespace bricol {
+
+namespace {
+
+struct ShadingName {
+    Shading shading;
+    const char* name;
+    const char* key;
+};
+constexpr ShadingName shadings[] = {{Shading::clay, "clay", "Ctrl+1"},
+                                    {Shading::wire_over_clay, "wire over clay", "Ctrl+2"},
+                                    {Shading::wire, "wire only", "Ctrl+3"},
+                                    {Shading::see_through, "see-through", "Ctrl+4"},
+                                    {Shading::facing, "which way faces point", "Ctrl+5"}};
+constexpr std::pair<View, const char*> views[] = {{View::front, "front view"}, {View::side, "side view"}, {View::top, "top view"}, {View::free, "free view"}};
+constexpr const char* view_keys[] = {"F5", "F6", "F7", "F8"};
+
+QPointF point(const glm::dvec2& p) { return {p.x, p.y}; }
+
+}  // namespace
+
+Viewport::Viewport(Session& session, Renderer* renderer, const QString& no_renderer_reason, QWidget* parent)
+    : QWidget(parent), session_(session), renderer_(renderer), no_renderer_reason_(no_renderer_reason), tool_(session, this) {
+    setObjectName("viewport");
+    setFocusPolicy(Qt::StrongFocus);
+    setMouseTracking(true);
+    setMinimumSize(240, 180);
+    const auto chip = [&](const char* name, int x) {
+        auto* b = new QToolButton(this);
+        b->setObjectName(name);
+        b->setPopupMode(QToolButton::InstantPopup);
+        b->setCursor(Qt::ArrowCursor);
+        b->setFocusPolicy(Qt::TabFocus);
+        b->move(x, 10);
+        b->setMenu(new QMenu(b));
+        return b;
+    };
+    shading_chip_ = chip("shadingChip", 12);
+    view_chip_ = chip("viewChip", 130);
+    for (const auto& s : shadings)
+        shading_chip_->menu()->addAction(QString("%1\t%2").arg(s.name, s.key), this, [this, s] { set_shading(s.shading); });
+    for (std::size_t i = 0; i < std::size(views); ++i)
+        view_chip_->menu()->addAction(QString("%1\t%2").arg(views[i].second, view_keys[i]), this, [this, i] { set_view(views[i].first); });
+    shading_chip_->setToolTip("How the shape is drawn (Ctrl+1 to Ctrl+5)");
+    view_chip_->setToolTip("Where it is seen from (F5 to F8); right-drag turns, middle-drag slides, wheel zooms");
+    peek_chip_ = new QLabel(this);
+    peek_chip_->setObjectName("peekChip");
+    box_chip_ = new QLabel(this);
+    box_chip_->setObjectName("boxChip");
+    box_chip_->setFont(theme::number_font(9));
+    knot_bar_ = new KnotBar(session, tool_, this);
+    knot_bar_->move(12, 44);
+
+    rest_timer_.setSingleShot(true);
+    rest_timer_.setInterval(180);
+    connect(&rest_timer_, &QTimer::timeout, this, [this] {
+        fine_ = true;
+        stale_ = true;
+        update();
+    });
+    places_timer_.setSingleShot(true);
+    places_timer_.setInterval(4000);
+    connect(&places_timer_, &QTimer::timeout, this, [this] {
+        places_.clear();
+        update();
+    });
+    connect(&tool_, &KnotTool::changed, this, qOverload<>(&QWidget::update));
+    connect(&session, &Session::madeChanged, this, [this] {
+        rebuild_scene();
+        redraw(false);
+    });
+    connect(&session, &Session::choiceChanged, this, [this] {
+        rebuild_scene();
+        redraw(false);
+    });
+    connect(&session, &Session::recipeChanged, this, [this] {
+        rebuild_scene();
+        redraw(false);
+    });
+    connect(&session, &Session::fileChanged, this, [this] { framed_ = false; });
+    refresh_chips();
+}
+
+void Viewport::set_shading(Shading shading) {
+    shading_ = shading;
+    refresh_chips();
+    redraw(false);
+    emit viewChanged();
+}
+
+void Viewport::set_view(View view) {
+    camera_.set_view(view);
+    rebuild_scene();
+    refresh_chips();
+    redraw(false);
+    emit viewChanged();
+}
+
+void Viewport::set_grid(bool on) {
+    grid_ = on;
+    redraw(false);
+}
+
+void Viewport::set_shadow(bool on) {
+    shadow_ = on;
+    redraw(false);
+}
+
+std::optional<Box> Viewport::shown_box(bool everything) const {
+    std::optional<Box> box;
+    const auto add = [&](const Shape& shape) {
+        if (const auto other = box_of(shape)) {
+            if (!box) box = *other;
+            box->low = glm::min(box->low, other->low);
+            box->high = glm::max(box->high, other->high);
+        }
+    };
+    const Made* made = session_.made();
+    if (!made) return box;
+    const Recipe& recipe = session_.made_recipe();
+    for (std::size_t p = 0; p < recipe.parts.size(); ++p) {
+        const Part& part = *recipe.parts[p];
+        const bool chosen = part.name == session_.part();
+        if (!made->parts[p] || (everything ? part.hidden : !chosen)) continue;
+        const StepOutcome* peeked = chosen && !session_.peek().empty() ? made->step(recipe, part.name, session_.peek()) : nullptr;
+        add(peeked ? *peeked->shape : *made->parts[p]->shape);
+    }
+    return box;
+}
+
+void Viewport::frame_choice() {
+    if (const auto box = shown_box(false)) camera_.frame(*box, static_cast<double>(width()) / std::max(1, height()));
+    redraw(false);
+}
+
+void Viewport::frame_all() {
+    auto box = shown_box(true);
+    if (!box) box = Box{DVec3(-0.5, -0.5, 0), DVec3(0.5, 0.5, 1)};
+    camera_.frame(*box, static_cast<double>(width()) / std::max(1, height()));
+    redraw(false);
+}
+
+void Viewport::rebuild_scene() {
+    scene_.items.clear();
+    shown_curves_.clear();
+    const Made* made = session_.made();
+    if (!made) return;
+    const Recipe& recipe = session_.made_recipe();
+    for (std::size_t p = 0; p < recipe.parts.size(); ++p) {
+        const Part& part = *recipe.parts[p];
+        const bool chosen = part.name == session_.part();
+        const Part* now = session_.recipe().part(part.name);
+        if (!now || !made->parts[p]) continue;
+        const StepOutcome* peeked = chosen && !session_.peek().empty() ? made->step(recipe, part.name, session_.peek()) : nullptr;
+        const ShapePtr shape = peeked ? peeked->shape : made->parts[p]->shape;
+        const QColor clay = theme::part_clay(static_cast<int>(p));
+        if (!now->hidden || chosen) {
+            scene_.items.push_back({shape, clay, false, false});
+            shown_curves_.push_back(shape);
+        }
+        for (std::size_t s = 0; s < part.steps.size(); ++s) {
+            const Step* step = find_step(*now, part.steps[s]->id);
+            const auto& outcome = made->steps[p][s];
+            if (!step || !step->ghost || !outcome || outcome->shape == shape) continue;
+            scene_.items.push_back({outcome->shape, theme::color(theme::Role::act), true, false});
+            shown_curves_.push_back(outcome->shape);
+        }
+    }
+    scene_.pictures.clear();
+    for (const Picture& picture : session_.recipe().pictures) {
+        const QString file = QFileInfo(QString::fromStdString(picture.file)).isAbsolute() ? QString::fromStdString(picture.file)
+                                                                                          : QDir(session_.folder()).filePath(QString::fromStdString(picture.file));
+        auto [cached, fresh] = picture_cache_.try_emplace(file);
+        if (fresh) {
+            cached->second.load(file);
+            if (cached->second.isNull()) session_.say(QString("The picture %1 could not be read. The recipe keeps its place; put the file back or choose another.").arg(file), true);
+        }
+        if (cached->second.isNull()) continue;
+        const double w = picture.height * cached->second.width() / cached->second.height();
+        ScenePicture shown;
+        shown.image = cached->second;
+        shown.opacity = static_cast<float>(picture.opacity);
+        DVec3 across(1, 0, 0), up(0, 0, 1);
+        View view = View::front;
+        if (picture.plane == "side") across = DVec3(0, 1, 0), view = View::side;
+        if (picture.plane == "top") up = DVec3(0, 1, 0), view = View::top;
+        shown.across = across * w;
+        shown.up = up * picture.height;
+        shown.corner = across * (picture.across - w / 2) + up * picture.up;
+        shown.on_top = camera_.view == view;
+        if (camera_.flat() && !shown.on_top) continue;
+        if (!camera_.flat()) continue;  // in the free view it would only stand in the way
+        scene_.pictures.push_back(std::move(shown));
+    }
+    if (!framed_ && shown_box(true)) {
+        framed_ = true;
+        frame_all();
+    }
+    refresh_chips();
+}
+
+void Viewport::refresh_chips() {
+    for (const auto& s : shadings)
+        if (s.shading == shading_) shading_chip_->setText(s.name);
+    for (const auto& [view, name] : views)
+        if (view == camera_.view) view_chip_->setText(name);
+    shading_chip_->adjustSize();
+    view_chip_->adjustSize();
+    view_chip_->move(shading_chip_->geometry().right() + 8, 10);
+    const bool peeking = !session_.peek().empty();
+    peek_chip_->setVisible(peeking);
+    using theme::Role;
+    if (peeking) {
+        peek_chip_->setText("peek: " + QString::fromStdString(session_.peek()));
+        peek_chip_->setStyleSheet(QString("background:%1;color:%2;border-radius:3px;padding:4px 8px;").arg(theme::color(Role::chosen).name(), theme::color(Role::card).name()));
+        peek_chip_->adjustSize();
+        peek_chip_->move(view_chip_->geometry().right() + 8, 10);
+    }
+    const auto box = shown_box(false);
+    box_chip_->setVisible(box.has_value());
+    if (box) {
+        const auto unit = find_unit(session_.recipe().unit)->factor;
+        const DVec3 size = box->size();
+        const auto n = [&](double v) { return QString::number(v / unit, 'f', unit == 1 ? 3 : unit == 0.01 ? 1 : 0); };
+        box_chip_->setText(QString("%1 × %2 × %3 %4").arg(n(size.x), n(size.y), n(size.z), QString::fromStdString(session_.recipe().unit)));
+        box_chip_->setToolTip("Size of the chosen part along x, y and z");
+        box_chip_->setStyleSheet(QString("background:%1;border:1px solid %2;border-radius:3px;padding:3px 8px;").arg(theme::color(Role::card).name(), theme::color(Role::line).name()));
+        box_chip_->adjustSize();
+    }
+    box_chip_->move(width() - box_chip_->width() - 12, 10);
+}
+
+void Viewport::redraw(bool fine) {
+    fine_ = fine;
+    stale_ = true;
+    rest_timer_.start();
+    update();
+}
+
+double Viewport::nice_step() const {
+    // Fine lines at least 11 pixels apart: 1, 10, 100 … of a millimetre.
+    const double pixel = camera_.metres_per_pixel(std::max(1, height()));
+    return std::pow(10, std::ceil(std::log10(pixel * 11)));
+}
+
+QPointF Viewport::screen_of(const DVec3& p) const { return point(Projector(camera_, width(), height()).to_screen(p)); }
+
+void Viewport::paintEvent(QPaintEvent*) {
+    QPainter painter(this);
+    if (!renderer_) {
+        painter.fillRect(rect(), theme::color(theme::Role::view_low));
+        painter.setPen(theme::color(theme::Role::error));
+        painter.drawText(rect().adjusted(40, 40, -40, -40), Qt::AlignCenter | Qt::TextWordWrap, "The shape cannot be drawn here. " + no_renderer_reason_);
+        return;
+    }
+    const double ratio = devicePixelRatioF();
+    const QSize pixels = (QSizeF(size()) * ratio).toSize();
+    if (stale_ || picture_.size() != pixels) {
+        scene_.shading = shading_;
+        scene_.grid = grid_;
+        scene_.shadow = shadow_;
+        scene_.grid_step = nice_step();
+        tool_.grid_step = scene_.grid_step;
+        picture_ = renderer_->render(scene_, camera_, pixels, fine_);
+        picture_.setDevicePixelRatio(ratio);
+        stale_ = false;
+        ++frames_;
+    }
+    painter.drawImage(0, 0, picture_);
+    painter.setRenderHint(QPainter::Antialiasing);
+    paint_curves(painter);
+    tool_.paint(painter, camera_, size());
+    for (const Vec3& place : places_) {
+        painter.setPen(QPen(theme::color(theme::Role::caution), 2));
+        painter.setBrush(Qt::NoBrush);
+        painter.drawEllipse(screen_of(DVec3(place)), 9, 9);
+    }
+    paint_scale_bar(painter);
+    paint_tripod(painter);
+    const bool nothing = session_.made() && !shown_box(true);
+    if (nothing && !tool_.active()) {
+        painter.setPen(theme::color(theme::Role::soft_ink));
+        painter.setFont(theme::text_font(11));
+        painter.drawText(rect(), Qt::AlignCenter, "Nothing to see yet.\nPress / and type what to make: “drawn curve”, “box” …");
+    } else if (tool_.drawing()) {
+        painter.setPen(theme::color(theme::Role::soft_ink));
+        painter.setFont(theme::text_font(9));
+        painter.drawText(rect().adjusted(0, 0, 0, -12), Qt::AlignHCenter | Qt::AlignBottom,
+                         "Click to set knots · Shift straight · Ctrl without snapping · pull for a smooth knot · Enter ends");
+    }
+    emit framePainted();
+}
+
+void Viewport::paint_curves(QPainter& painter) const {
+    const Projector projector(camera_, width(), height());
+    painter.setPen(QPen(theme::color(theme::Role::ink), 1.4));
+    painter.setBrush(Qt::NoBrush);
+    for (const ShapePtr& shape : shown_curves_) {
+        for (const Curve& curve : shape->curves) {
+            const Polyline line = flatten(curve);
+            QPolygonF drawn;
+            for (const Vec3& p : line.points) drawn << point(projector.to_screen(DVec3(p)));
+            if (line.closed && !drawn.isEmpty()) drawn << drawn.first();
+            painter.drawPolyline(drawn);
+        }
+        if (shape->mesh.face_count() > 0 || shape->mesh.edge_count() > 20000) continue;
+        for (const auto& [a, b] : shape->mesh.topology->edges)
+            painter.drawLine(point(projector.to_screen(DVec3((*shape->mesh.positions)[a]))), point(projector.to_screen(DVec3((*shape->mesh.positions)[b]))));
+    }
+}
+
+void Viewport::paint_scale_bar(QPainter& painter) const {
+    const double pixel = camera_.metres_per_pixel(std::max(1, height()));
+    double length = std::pow(10, std::floor(std::log10(pixel * 150)));
+    for (const double factor : {5.0, 2.0})
+        if (length * factor / pixel <= 150) {
+            length *= factor;
+            break;
+        }
+    const double w = length / pixel;
+    const QPointF a(20, height() - 24), b(20 + w, height() - 24);
+    painter.setPen(QPen(theme::color(theme::Role::ink), 1.3));
+    painter.drawLine(a, b);
+    for (const QPointF& p : {a, (a + b) / 2, b}) painter.drawLine(p - QPointF(0, 4), p + QPointF(0, 4));
+    painter.setFont(theme::number_font(8.5));
+    painter.drawText(QRectF(a.x(), a.y() - 22, w, 16), Qt::AlignCenter, QString::fromStdString(format_value(length, Quantity::length, session_.recipe().unit)));
+}
+
+void Viewport::paint_tripod(QPainter& painter) const {
+    using theme::Role;
+    const QPointF centre = tripod_centre();
+    struct Arm {
+        DVec3 axis;
+        Role role;
+        const char* name;
+    };
+    Arm arms[] = {{{1, 0, 0}, Role::axis_x, "x"}, {{0, 1, 0}, Role::axis_y, "y"}, {{0, 0, 1}, Role::axis_z, "z"}};
+    std::sort(std::begin(arms), std::end(arms), [&](const Arm& a, const Arm& b) { return glm::dot(a.axis, camera_.direction()) < glm::dot(b.axis, camera_.direction()); });
+    painter.setFont(theme::text_font(8.5, 600));
+    for (const Arm& arm : arms) {
+        const QPointF end = centre + QPointF(glm::dot(arm.axis, camera_.right()), -glm::dot(arm.axis, camera_.up())) * 30;
+        painter.setPen(QPen(theme::color(arm.role), 2, Qt::SolidLine, Qt::RoundCap));
+        painter.drawLine(centre, end);
+        const QPointF away = end - centre;
+        const double length = std::hypot(away.x(), away.y());
+        if (length > 6) painter.drawText(QRectF(end + away / length * 9 - QPointF(8, 8), QSizeF(16, 16)), Qt::AlignCenter, arm.name);
+    }
+}
+
+bool Viewport::tripod_click(const QPointF& at) {
+    const QPointF centre = tripod_centre(), off = at - centre;
+    if (std::hypot(off.x(), off.y()) > 46) return false;
+    const std::pair<DVec3, View> arms[] = {{{1, 0, 0}, View::side}, {{0, 1, 0}, View::front}, {{0, 0, 1}, View::top}};
+    for (const auto& [axis, view] : arms) {
+        const QPointF end = centre + QPointF(glm::dot(axis, camera_.right()), -glm::dot(axis, camera_.up())) * 34;
+        if (std::hypot(at.x() - end.x(), at.y() - end.y()) < 13 && std::hypot(end.x() - centre.x(), end.y() - centre.y()) > 12) {
+            set_view(view);
+            return true;
+        }
+    }
+    set_view(View::free);
+    return true;
+}
+
+void Viewport::show_places(const std::vector<Vec3>& places) {
+    places_ = places;
+    places_timer_.start();
+    update();
+}
+
+void Viewport::resizeEvent(QResizeEvent*) {
+    refresh_chips();
+    redraw(false);
+}
+
+void Viewport::mousePressEvent(QMouseEvent* event) {
+    setFocus(Qt::MouseFocusReason);
+    last_at_ = press_at_ = event->position();
+    right_moved_ = false;
+    if (event->button() == Qt::RightButton || event->button() == Qt::MiddleButton) {
+        turning_ = event->button();
+        return;
+    }
+    if (event->button() == Qt::LeftButton && tripod_click(event->position())) return;
+    tool_.press(event, camera_, size());
+}
+
+void Viewport::mouseMoveEvent(QMouseEvent* event) {
+    const QPointF by = event->position() - last_at_;
+    last_at_ = event->position();
+    if (turning_ == Qt::NoButton) {
+        tool_.move(event, camera_, size());
+        return;
+    }
+    if ((event->position() - press_at_).manhattanLength() > 3) right_moved_ = true;
+    if (turning_ == Qt::RightButton) {
+        const bool was_flat = camera_.flat();
+        camera_.turn(by.x() * 0.35, by.y() * 0.35);
+        if (was_flat) rebuild_scene();
+        refresh_chips();
+    } else {
+        camera_.slide(by.x(), -by.y(), height());
+    }
+    redraw(false);
+    emit viewChanged();
+}
+
+void Viewport::mouseReleaseEvent(QMouseEvent* event) {
+    if (event->button() == turning_) {
+        turning_ = Qt::NoButton;
+        if (event->button() == Qt::RightButton && !right_moved_ && tool_.drawing()) tool_.set_drawing(false);
+        return;
+    }
+    tool_.release(event, camera_, size());
+}
+
+void Viewport::mouseDoubleClickEvent(QMouseEvent* event) {
+    if (!tool_.double_click(event, camera_, size())) mousePressEvent(event);
+}
+
+void Viewport::wheelEvent(QWheelEvent* event) {
+    const double half = height() / 2.0;
+    camera_.zoom(std::pow(0.999, event->angleDelta().y()), (event->position().x() - width() / 2.0) / half, (half - event->position().y()) / half);
+    redraw(false);
+    emit viewChanged();
+}
+
+void Viewport::keyPressEvent(QKeyEvent* event) {
+    if (!tool_.key(event)) QWidget::keyPressEvent(event);
+}
+
+}  // namespace bricol

@@ -1,0 +1,93 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The picture of the shape: what is shown, from where, and what is drawn over it.
+#pragma once
+
+#include <QElapsedTimer>
+#include <QLabel>
+#include <QTimer>
+#include <QToolButton>
+#include <QWidget>
+
+#include "app/document/session.h"
+#include "app/viewport/camera.h"
+#include "app/viewport/knot_bar.h"
+#include "app/viewport/knot_tool.h"
+#include "app/viewport/renderer.h"
+
+namespace bricol {
+
+class Viewport : public QWidget {
+    Q_OBJECT
+public:
+    Viewport(Session& session, Renderer* renderer, const QString& no_renderer_reason, QWidget* parent = nullptr);
+
+    Camera& camera() { return camera_; }
+    KnotTool& knot_tool() { return tool_; }
+    Shading shading() const { return shading_; }
+    void set_shading(Shading shading);
+    void set_view(View view);
+    void frame_choice();
+    void frame_all();
+    void set_grid(bool on);
+    bool grid() const { return grid_; }
+    void set_shadow(bool on);
+    bool shadow() const { return shadow_; }
+    /// Shows where a finding is.
+    void show_places(const std::vector<Vec3>& places);
+    /// Where a point of space is drawn, in pixels of this widget.
+    QPointF screen_of(const DVec3& point) const;
+    /// Box of what is shown of the chosen part, or of everything.
+    std::optional<Box> shown_box(bool everything) const;
+    /// Pictures painted since the start, and the time from a new shape's arrival to its picture (milliseconds).
+    int frames() const { return frames_; }
+    void forget_pictures() { picture_cache_.clear(); }
+
+signals:
+    void viewChanged();
+    void framePainted();
+
+protected:
+    void paintEvent(QPaintEvent* event) override;
+    void resizeEvent(QResizeEvent* event) override;
+    void mousePressEvent(QMouseEvent* event) override;
+    void mouseMoveEvent(QMouseEvent* event) override;
+    void mouseReleaseEvent(QMouseEvent* event) override;
+    void mouseDoubleClickEvent(QMouseEvent* event) override;
+    void wheelEvent(QWheelEvent* event) override;
+    void keyPressEvent(QKeyEvent* event) override;
+
+private:
+    void rebuild_scene();
+    void redraw(bool fine);
+    double nice_step() const;
+    void paint_curves(QPainter& painter) const;
+    void paint_scale_bar(QPainter& painter) const;
+    void paint_tripod(QPainter& painter) const;
+    QPointF tripod_centre() const { return {width() - 62.0, height() - 58.0}; }
+    bool tripod_click(const QPointF& at);
+    void refresh_chips();
+
+    Session& session_;
+    Renderer* renderer_;
+    QString no_renderer_reason_;
+    Camera camera_;
+    Scene scene_;
+    std::vector<ShapePtr> shown_curves_;
+    Shading shading_ = Shading::wire_over_clay;
+    bool grid_ = true, shadow_ = true;
+    KnotTool tool_;
+    KnotBar* knot_bar_;
+    QToolButton *shading_chip_, *view_chip_;
+    QLabel *box_chip_, *peek_chip_;
+    QImage picture_;
+    bool stale_ = true, fine_ = false, framed_ = false;
+    QTimer rest_timer_, places_timer_;
+    QPointF last_at_, press_at_;
+    Qt::MouseButton turning_ = Qt::NoButton;
+    bool right_moved_ = false;
+    std::vector<Vec3> places_;
+    int frames_ = 0;
+    std::map<QString, QImage> picture_cache_;
+};
+
+}  // namespace bricol

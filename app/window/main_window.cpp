@@ -1,0 +1,574 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/window/main_window.h"
+
+#include <QApplication>
+#include <QClipboard>
+#include <QCloseEvent>
+#include <QFileDialog>
+#include <QFileInfo>
+#include <QHBoxLayout>
+#include <QScrollArea>
+#include <QScrollBar>
+#include <QSettings>
+#include <QVBoxLayout>
+
+#include "app/document/step_edits.h"
+#include "app/theme/theme.h"
+#include "core/exchange/export.h"
+#include "core/exchange/recipe_file.h"
+
+namespace bricol {
+
+namespace {
+
+QString grouped(std::size_t n) {
+    QString digits = QString::number(n);
+    for (int i = static_cast<int>(digits.size()) - 3; i > 0; i -= 3) digits.insert(i, QChar(0x2009));
+    return digits;
+}
+
+}  // namespace
+
+MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent) {
+    setObjectName("room");
+    setWindowTitle("Bricol");
+    QString why;
+    renderer_ = Renderer::create(&why);
+    auto* desk = new QWidget(this);
+    desk->setObjectName("desk");
+    setCentralWidget(desk);
+    viewport_ = new Viewport(session_, renderer_.get(), why, this);
+    parts_ = new PartsPanel(session_, this);
+    dials_ = new DialsPanel(session_, this);
+    details_ = new DetailsPanel(session_, this);
+    strip_ = new StripView(session_, this);
+    findings_ = new FindingsList(session_, this);
+    layout_room();
+    make_menus();
+
+    connect(details_, &DetailsPanel::showPlaces, viewport_, &Viewport::show_places);
+    connect(findings_, &FindingsList::showPlaces, viewport_, &Viewport::show_places);
+    connect(findings_, &FindingsList::countChanged, this, [this](int count) { tabs_->setTabText(1, count ? QString("Findings  %1").arg(count) : "Findings"); });
+    connect(strip_, &StripView::addWanted, add_bar_, &AddBar::start);
+    connect(parts_, &PartsPanel::pictureWanted, this, [this] {
+        const QString file = QFileDialog::getOpenFileName(this, "Reference picture", session_.folder(), "Pictures (*.png *.jpg *.jpeg *.svg *.bmp *.webp)");
+        if (!file.isEmpty()) parts_->add_picture(file);
+    });
+    connect(&session_, &Session::said, this, &MainWindow::say);
+    connect(&session_, &Session::asked, this, [this](const QString& path) {
+        notice(QFileInfo(path).fileName() + " was changed by someone else since you opened it.",
+               {{"Save over it", [this, path] { session_.save(path, true); }}, {"Save under another name…", [this] { save_as(); }}});
+    });
+    connect(&session_, &Session::recipeChanged, this, [this] {
+        refresh_undo();
+        refresh_status();
+    });
+    connect(&session_, &Session::madeChanged, this, &MainWindow::refresh_status);
+    connect(&session_, &Session::choiceChanged, this, &MainWindow::refresh_status);
+    connect(&session_, &Session::fileChanged, this, &MainWindow::refresh_status);
+    progress_timer_.setSingleShot(true);
+    progress_timer_.setInterval(300);
+    connect(&progress_timer_, &QTimer::timeout, progress_, &QWidget::show);
+    connect(&session_.worker(), &Worker::busyChanged, this, [this](bool busy) {
+        if (busy && !progress_timer_.isActive() && !progress_->isVisible()) progress_timer_.start();
+        if (!busy) {
+            progress_timer_.stop();
+            progress_->hide();
+        }
+    });
+    connect(&session_.worker(), &Worker::progressed, this, [this](double share, const QString& step) {
+        progress_bar_->setValue(static_cast<int>(share * 100));
+        progress_text_->setText("Making: " + step);
+    });
+
+    QSettings settings;
+    if (settings.value("night").toBool()) theme::set_night(true);
+    resize(1280, 800);
+    restoreGeometry(settings.value("geometry").toByteArray());
+    across_->restoreState(settings.value("across").toByteArray());
+    down_->restoreState(settings.value("down").toByteArray());
+    session_.start_new(Recipe{});
+    refresh_undo();
+}
+
+MainWindow::~MainWindow() = default;
+
+void MainWindow::layout_room() {
+    auto* column = new QVBoxLayout(centralWidget());
+    column->setContentsMargins(0, 0, 0, 0);
+    column->setSpacing(0);
+
+    auto* top = new QFrame(this);
+    top->setObjectName("topbar");
+    top->setFixedHeight(38);
+    auto* row = new QHBoxLayout(top);
+    row->setContentsMargins(12, 0, 12, 0);
+    auto* name = new QLabel("Bricol", top);
+    name->setStyleSheet("font-size:11pt;font-weight:600;");
+    row->addWidget(name);
+    menu_bar_ = new QMenuBar(top);
+    menu_bar_->setNativeMenuBar(false);
+    row->addWidget(menu_bar_);
+    add_bar_ = new AddBar(session_, centralWidget(), top);
+    add_bar_->setFixedWidth(300);
+    row->addSpacing(16);
+    row->addWidget(add_bar_);
+    row->addStretch();
+    file_label_ = new QLabel(top);
+    file_label_->setObjectName("soft");
+    row->addWidget(file_label_);
+    row->addSpacing(10);
+    status_label_ = new QLabel(top);
+    status_label_->setObjectName("status");
+    status_label_->setFont(theme::number_font(9.5));
+    row->addWidget(status_label_);
+    column->addWidget(top);
+
+    notice_ = new QFrame(this);
+    notice_->setObjectName("notice");
+    notice_row_ = new QHBoxLayout(notice_);
+    notice_row_->setContentsMargins(16, 5, 12, 5);
+    notice_text_ = new QLabel(notice_);
+    notice_text_->setWordWrap(true);
+    notice_row_->addWidget(notice_text_, 1);
+    notice_->hide();
+    notice_timer_.setSingleShot(true);
+    connect(&notice_timer_, &QTimer::timeout, notice_, &QWidget::hide);
+    column->addWidget(notice_);
+    progress_ = new QFrame(this);
+    progress_->setObjectName("progress");
+    auto* progress_row = new QHBoxLayout(progress_);
+    progress_row->setContentsMargins(16, 4, 12, 4);
+    progress_text_ = new QLabel("Making", progress_);
+    progress_bar_ = new QProgressBar(progress_);
+    progress_bar_->setFixedHeight(14);
+    auto* stop = new QPushButton("Stop", progress_);
+    stop->setObjectName("stop");
+    connect(stop, &QPushButton::clicked, this, [this] {
+        session_.worker().stop();
+        session_.say("Stopped. The picture shows the last finished shape; any edit starts making again.");
+    });
+    progress_row->addWidget(progress_text_);
+    progress_row->addWidget(progress_bar_, 1);
+    progress_row->addWidget(stop);
+    progress_->hide();
+    column->addWidget(progress_);
+
+    left_ = new QFrame(this);
+    auto* left_column = new QVBoxLayout(left_);
+    left_column->setContentsMargins(0, 0, 0, 0);
+    left_column->setSpacing(0);
+    auto* left_split = new QSplitter(Qt::Vertical, left_);
+    left_split->addWidget(parts_);
+    left_split->addWidget(dials_);
+    left_split->setStretchFactor(0, 2);
+    left_split->setStretchFactor(1, 3);
+    left_split->setSizes({190, 380});
+    left_split->setHandleWidth(6);
+    left_column->addWidget(left_split);
+
+    middle_ = new QStackedWidget(this);
+    middle_->addWidget(viewport_);
+    across_ = new QSplitter(Qt::Horizontal, this);
+    across_->addWidget(left_);
+    across_->addWidget(middle_);
+    across_->addWidget(details_);
+    across_->setSizes({204, 806, 262});
+    across_->setStretchFactor(1, 1);
+    across_->setHandleWidth(8);
+    across_->setChildrenCollapsible(false);
+    left_->setMinimumWidth(190);
+    details_->setMinimumWidth(262);
+
+    band_ = new QFrame(this);
+    band_->setObjectName("band");
+    auto* band_column = new QVBoxLayout(band_);
+    band_column->setContentsMargins(1, 1, 1, 1);
+    band_column->setSpacing(0);
+    auto* tab_row = new QHBoxLayout;
+    tab_row->setContentsMargins(0, 0, 12, 0);
+    tabs_ = new QTabBar(band_);
+    tabs_->setObjectName("bandTabs");
+    tabs_->setDrawBase(false);
+    tabs_->addTab("Strip");
+    tabs_->addTab("Findings");
+    tab_row->addWidget(tabs_);
+    tab_row->addStretch();
+    part_label_ = new QLabel(band_);
+    part_label_->setObjectName("soft");
+    tab_row->addWidget(part_label_);
+    band_column->addLayout(tab_row);
+    auto* rule = new QFrame(band_);
+    rule->setFixedHeight(1);
+    rule->setStyleSheet("background:" + theme::color(theme::Role::line).name());
+    band_column->addWidget(rule);
+    band_pages_ = new QStackedWidget(band_);
+    auto* scroll = new QScrollArea(band_);
+    scroll->setWidget(strip_);
+    scroll->setWidgetResizable(true);
+    scroll->setVerticalScrollBarPolicy(Qt::ScrollBarAsNeeded);
+    connect(strip_, &StripView::cardShown, scroll, [scroll](const QRect& rect) { scroll->ensureVisible(rect.center().x(), rect.center().y(), rect.width(), rect.height()); });
+    band_pages_->addWidget(scroll);
+    band_pages_->addWidget(findings_);
+    band_column->addWidget(band_pages_, 1);
+    connect(tabs_, &QTabBar::currentChanged, band_pages_, &QStackedWidget::setCurrentIndex);
+
+    down_ = new QSplitter(Qt::Vertical, this);
+    down_->addWidget(across_);
+    down_->addWidget(band_);
+    down_->setSizes({576, 176});
+    down_->setStretchFactor(0, 1);
+    down_->setHandleWidth(8);
+    down_->setChildrenCollapsible(false);
+    band_->setMinimumHeight(150);
+    auto* room = new QWidget(this);
+    auto* room_column = new QVBoxLayout(room);
+    room_column->setContentsMargins(0, 8, 0, 0);
+    room_column->addWidget(down_);
+    column->addWidget(room, 1);
+}
+
+QAction* MainWindow::action(QMenu* menu, const QString& text, const QKeySequence& key, const QString& tip, std::function<void()> run) {
+    auto* made = menu->addAction(text);
+    made->setObjectName(QString(text).remove("…").remove("&"));
+    if (!key.isEmpty()) made->setShortcut(key);
+    made->setToolTip(tip);
+    made->setStatusTip(tip);
+    connect(made, &QAction::triggered, this, std::move(run));
+    addAction(made);
+    return made;
+}
+
+void MainWindow::make_menus() {
+    auto* file = menu_bar_->addMenu("File");
+    action(file, "New profile", QKeySequence("Ctrl+N"), "A new recipe with a profile to draw", [this] { unless_unsaved([this] { start_profile(); }); });
+    action(file, "Open…", QKeySequence("Ctrl+O"), "Open a recipe", [this] { unless_unsaved([this] { open_with_dialog(); }); });
+    action(file, "Start page", {}, "The demo kit", [this] { unless_unsaved([this] { show_start_page(); }); });
+    file->addSeparator();
+    action(file, "Save", QKeySequence("Ctrl+S"), "Save the recipe", [this] { save(); });
+    action(file, "Save as…", QKeySequence("Ctrl+Shift+S"), "Save under another name", [this] { save_as(); });
+    action(file, "Export…", QKeySequence("Ctrl+E"), "Write the shapes as GLB, OBJ, PLY or STL", [this] { export_with_dialog(); });
+    file->addSeparator();
+    action(file, "Reference picture…", {}, "A picture on one of the flat views", [this] { emit parts_->pictureWanted(); });
+    file->addSeparator();
+    action(file, "Quit", QKeySequence("Ctrl+Q"), "", [this] { close(); });
+
+    auto* edit = menu_bar_->addMenu("Edit");
+    undo_ = action(edit, "Undo", QKeySequence("Ctrl+Z"), "", [this] { session_.undo(); });
+    redo_ = action(edit, "Redo", QKeySequence("Ctrl+Shift+Z"), "", [this] { session_.redo(); });
+    edit->addSeparator();
+    const auto on_step = [this](const QString& name, auto change) {
+        const Step* step = session_.chosen_step();
+        if (!step) return;
+        Step changed = *step;
+        change(changed);
+        session_.edit(replace_step(session_.recipe(), session_.part(), changed), name);
+    };
+    action(edit, "Rename step", QKeySequence("F2"), "", [this] { strip_->rename(session_.step()); });
+    action(edit, "Duplicate step", QKeySequence("Ctrl+D"), "", [this] {
+        std::string made;
+        if (session_.chosen_step() && session_.edit(duplicate_step(session_.recipe(), session_.part(), session_.step(), &made), "Duplicate a step")) session_.choose(session_.part(), made);
+    });
+    action(edit, "Copy step", QKeySequence("Ctrl+C"), "", [this] {
+        if (const Step* step = session_.chosen_step()) QApplication::clipboard()->setText(QString::fromStdString(pretty_json(step_json(*step))));
+    });
+    action(edit, "Paste step", QKeySequence("Ctrl+V"), "", [this] {
+        const auto json = Json::parse(QApplication::clipboard()->text().toStdString(), nullptr, false);
+        auto step = json.is_discarded() ? Result<Step>(Problem{"The clipboard holds no step.", "", "Copy a step first."}) : step_from_json(json, "clipboard");
+        if (!step) {
+            session_.say(QString::fromStdString(step.problem().text()), true);
+            return;
+        }
+        step->inputs.clear();
+        std::string made;
+        if (session_.edit(insert_step(session_.recipe(), session_.part(), session_.step(), *step, &made), "Paste a step")) session_.choose(session_.part(), made);
+    });
+    action(edit, "Delete step", QKeySequence("Del"), "", [this] {
+        if (session_.chosen_step()) session_.edit(remove_step(session_.recipe(), session_.part(), session_.step()), "Delete a step");
+    });
+    action(edit, "Skip step", QKeySequence("K"), "Leave the step out for now", [on_step] { on_step("Skip a step", [](Step& s) { s.skipped = !s.skipped; }); });
+    auto* units = edit->addMenu("Length unit");
+    for (const auto unit : display_units())
+        units->addAction(QString::fromUtf8(unit.data(), static_cast<int>(unit.size())), this, [this, unit] {
+            Recipe recipe = session_.recipe();
+            recipe.unit = unit;
+            session_.edit(recipe, "Change the unit");
+        });
+    auto* budget = edit->addMenu("Face budget");
+    for (const std::size_t faces : {2000ul, 5000ul, 20000ul, 100000ul, 1000000ul})
+        budget->addAction(grouped(faces), this, [this, faces] {
+            Recipe recipe = session_.recipe();
+            recipe.budget = faces;
+            session_.edit(recipe, "Change the budget");
+        });
+
+    auto* add = menu_bar_->addMenu("Add");
+    action(add, "Find a step…", QKeySequence("/"), "Finds steps by name or by the word you know", [this] { add_bar_->start(); });
+    add->addSeparator();
+    QMenu* family_menu = nullptr;
+    std::string_view family;
+    for (const StepInfo* info : all_steps()) {
+        if (family != family_name(info->family)) {
+            family = family_name(info->family);
+            family_menu = add->addMenu(QString::fromUtf8(family.data(), static_cast<int>(family.size())));
+            family_menu->setToolTipsVisible(true);
+        }
+        auto* item = family_menu->addAction(theme::glyph_icon(info->glyph), QString::fromUtf8(info->name.data(), static_cast<int>(info->name.size())), this, [this, info] {
+            const QString why = why_not(session_, *info);
+            if (why.isEmpty())
+                add_step(session_, *info);
+            else
+                session_.say(QString::fromUtf8(info->name.data(), static_cast<int>(info->name.size())) + " " + why, true);
+        });
+        item->setToolTip(QString::fromUtf8(info->purpose.data(), static_cast<int>(info->purpose.size())));
+    }
+    add->addSeparator();
+    action(add, "New part", QKeySequence("Ctrl+Shift+N"), "", [this] {
+        std::string name;
+        if (session_.edit(add_part(session_.recipe(), "part", &name), "Add a part")) session_.choose_part(name);
+    });
+
+    auto* view = menu_bar_->addMenu("View");
+    const std::pair<const char*, View> views[] = {{"Front view", View::front}, {"Side view", View::side}, {"Top view", View::top}, {"Free view", View::free}};
+    for (int i = 0; i < 4; ++i) action(view, views[i].first, QKeySequence(Qt::Key_F5 + i), "", [this, v = views[i].second] { viewport_->set_view(v); });
+    view->addSeparator();
+    action(view, "Frame the choice", QKeySequence("Home"), "", [this] { viewport_->frame_choice(); });
+    action(view, "Frame everything", QKeySequence("Shift+Home"), "", [this] { viewport_->frame_all(); });
+    view->addSeparator();
+    const std::pair<const char*, Shading> shades[] = {{"Clay", Shading::clay}, {"Wire over clay", Shading::wire_over_clay}, {"Wire only", Shading::wire}, {"See-through", Shading::see_through}, {"Which way faces point", Shading::facing}};
+    for (int i = 0; i < 5; ++i) action(view, shades[i].first, QKeySequence(Qt::CTRL | static_cast<Qt::Key>(Qt::Key_1 + i)), "", [this, s = shades[i].second] { viewport_->set_shading(s); });
+    view->addSeparator();
+    action(view, "Peek at the chosen step", QKeySequence("P"), "Shows the output of the chosen step instead of the result", [this] { session_.set_peek(session_.peek() == session_.step() ? "" : session_.step()); });
+    action(view, "Ghost the chosen step", QKeySequence("G"), "Draws the step's output faintly behind", [on_step] { on_step("Ghost", [](Step& s) { s.ghost = !s.ghost; }); });
+    const auto toggle = [&](const char* text, const char* key, bool on, auto run) {
+        auto* a = action(view, text, QKeySequence(key), "", [] {});
+        a->setCheckable(true);
+        a->setChecked(on);
+        connect(a, &QAction::toggled, this, run);
+        return a;
+    };
+    view->addSeparator();
+    toggle("Grid", "Ctrl+G", true, [this](bool on) { viewport_->set_grid(on); });
+    toggle("Soft shadow", "", true, [this](bool on) { viewport_->set_shadow(on); });
+    view->addSeparator();
+    toggle("Parts and dials", "F9", true, [this](bool on) { left_->setVisible(on); });
+    toggle("Details", "F10", true, [this](bool on) { details_->setVisible(on); });
+    toggle("Strip", "F11", true, [this](bool on) { band_->setVisible(on); });
+    toggle("Night", "F12", QSettings().value("night").toBool(), [this](bool on) {
+        QSettings().setValue("night", on);
+        theme::set_night(on);
+        emit session_.choiceChanged();
+        emit session_.recipeChanged();
+        emit session_.madeChanged();
+    });
+
+    auto* check = menu_bar_->addMenu("Check");
+    action(check, "All findings", QKeySequence("Ctrl+K"), "", [this] { tabs_->setCurrentIndex(1); });
+    action(check, "Measures", QKeySequence("Ctrl+M"), "Area, volume and whether the part holds together", [this] {
+        const PartOutcome* part = session_.made() ? session_.made()->part(session_.made_recipe(), session_.part()) : nullptr;
+        if (!part) return;
+        const Measures& m = part->measures;
+        say(QString("%1: %2 vertices, %3 edges, %4 faces, %5 triangles. Area %6 m²%7, %8, %9 piece(s), Euler characteristic %10.")
+                .arg(QString::fromStdString(session_.part())).arg(m.vertices).arg(m.edges).arg(m.faces).arg(m.triangles)
+                .arg(QString::fromStdString(format_number(m.area, 5)), m.volume ? ", volume " + QString::fromStdString(format_number(*m.volume, 5)) + " m³" : "",
+                     m.closed ? "closed" : QString("%1 border edges").arg(m.border_edges))
+                .arg(m.pieces).arg(m.euler), false);
+    });
+
+    auto* help = menu_bar_->addMenu("Help");
+    action(help, "What formulas understand", {}, "", [this] {
+        QString text = "Formulas: + − * / ^, comparisons, a ? b : c; units m cm mm km in ft deg turn rad %; ";
+        for (const std::string& f : formula_functions()) text += QString::fromStdString(f) + "  ";
+        notice(text, {});
+    });
+    action(help, "About Bricol", {}, "", [this] { notice("Bricol 0.1.0 — parametric assets from recipes. Free software under the GPL, version 3 or later.", {}); });
+}
+
+void MainWindow::refresh_undo() {
+    const History& h = session_.history();
+    undo_->setEnabled(h.can_undo());
+    redo_->setEnabled(h.can_redo());
+    undo_->setText(h.can_undo() ? "Undo: " + QString::fromStdString(h.undo_name()) : "Undo");
+    redo_->setText(h.can_redo() ? "Redo: " + QString::fromStdString(h.redo_name()) : "Redo");
+}
+
+void MainWindow::refresh_status() {
+    const QString name = session_.path().isEmpty() ? "new recipe" : QFileInfo(session_.path()).fileName();
+    const bool changed = session_.changed();
+    file_label_->setText(name + (changed ? " · changed" : session_.path().isEmpty() ? "" : " · saved"));
+    setWindowTitle((changed ? "• " : "") + name + " — Bricol");
+    if (const Made* made = session_.made()) {
+        const std::size_t faces = made->faces(session_.made_recipe());
+        const bool over = session_.recipe().budget > 0 && faces > session_.recipe().budget;
+        status_label_->setText(QString("%1 of %2 faces · %3 ms").arg(grouped(faces), grouped(session_.recipe().budget)).arg(made->milliseconds, 0, 'f', made->milliseconds < 10 ? 1 : 0));
+        status_label_->setStyleSheet(over ? "color:" + theme::color(theme::Role::caution).name() + ";font-weight:600;" : "");
+        status_label_->setToolTip(over ? "Over the budget of faces" : QString("Faces of the shown parts, and the budget. Results kept in memory: %1 MB").arg(session_.worker().memory() >> 20));
+    }
+    const Part* part = session_.chosen_part();
+    part_label_->setText(part ? QString("%1 · %2 step%3").arg(QString::fromStdString(part->name).replace('_', ' ')).arg(part->steps.size()).arg(part->steps.size() == 1 ? "" : "s") : "");
+}
+
+void MainWindow::say(const QString& text, bool error) {
+    notice(text, {});
+    using theme::Role;
+    notice_->setStyleSheet(QString("#notice{background:%1;border-bottom:1px solid %2;} QLabel{color:%3;}")
+                               .arg(theme::color(Role::card).name(), theme::color(Role::line).name(), theme::color(error ? Role::error : Role::ink).name()));
+    notice_timer_.start(error ? 12000 : 5000);
+}
+
+void MainWindow::notice(const QString& text, std::vector<std::pair<QString, std::function<void()>>> answers) {
+    using theme::Role;
+    notice_timer_.stop();
+    while (notice_row_->count() > 1) {
+        QLayoutItem* item = notice_row_->takeAt(1);
+        item->widget()->deleteLater();
+        delete item;
+    }
+    notice_text_->setText(text);
+    notice_->setStyleSheet(QString("#notice{background:%1;border-bottom:1px solid %2;}").arg(theme::color(Role::card).name(), theme::color(Role::line).name()));
+    answers.emplace_back("Close", [] {});
+    for (const auto& [label, run] : answers) {
+        auto* button = new QPushButton(label, notice_);
+        button->setObjectName("answer:" + label);
+        connect(button, &QPushButton::clicked, this, [this, run] {
+            notice_->hide();
+            run();
+        });
+        notice_row_->addWidget(button);
+    }
+    notice_->show();
+}
+
+void MainWindow::unless_unsaved(std::function<void()> next) {
+    if (!session_.changed()) {
+        next();
+        return;
+    }
+    notice("There are unsaved changes.", {{"Save", [this, next] {
+                                               save();
+                                               if (!session_.changed()) next();
+                                           }},
+                                          {"Leave them", [this, next] {
+                                               session_.discard_autosave();
+                                               next();
+                                           }}});
+}
+
+bool MainWindow::open(const QString& path) {
+    if (!session_.open(path)) return false;
+    leave_start_page();
+    return true;
+}
+
+void MainWindow::leave_start_page() {
+    middle_->setCurrentWidget(viewport_);
+    left_->show();
+    details_->show();
+    band_->show();
+    if (start_page_) {
+        start_page_->deleteLater();
+        start_page_ = nullptr;
+    }
+    viewport_->setFocus();
+}
+
+void MainWindow::show_start_page() {
+    if (start_page_) return;
+    session_.start_new(Recipe{});
+    start_page_ = new StartPage(renderer_.get(), this);
+    connect(start_page_, &StartPage::openWanted, this, &MainWindow::open);
+    connect(start_page_, &StartPage::newWanted, this, &MainWindow::start_profile);
+    connect(start_page_, &StartPage::recoverWanted, this, [this](const QString& file) {
+        if (session_.recover(file)) leave_start_page();
+    });
+    middle_->addWidget(start_page_);
+    middle_->setCurrentWidget(start_page_);
+    left_->hide();
+    details_->hide();
+    band_->hide();
+}
+
+void MainWindow::start_profile() {
+    Recipe recipe;
+    recipe.title = "New piece";
+    auto part = std::make_shared<Part>();
+    part->name = "body";
+    Step profile, turn;
+    profile.id = "profile";
+    profile.type = "drawn_curve";
+    turn.id = "turn";
+    turn.type = "lathe";
+    part->steps = {std::make_shared<const Step>(profile), std::make_shared<const Step>(turn)};
+    recipe.parts.push_back(part);
+    session_.start_new(recipe);
+    leave_start_page();
+    session_.choose("body", "profile");
+    viewport_->set_view(View::front);
+    viewport_->frame_all();
+    viewport_->knot_tool().set_drawing(true);
+}
+
+void MainWindow::save() {
+    if (session_.path().isEmpty())
+        save_as();
+    else
+        session_.save(session_.path());
+}
+
+void MainWindow::save_as() {
+    QString path = QFileDialog::getSaveFileName(this, "Save the recipe", session_.path().isEmpty() ? session_.folder() + "/piece.bricol" : session_.path(), "Bricol recipes (*.bricol)");
+    if (path.isEmpty()) return;
+    if (QFileInfo(path).suffix().isEmpty()) path += ".bricol";
+    session_.save(path, true);
+}
+
+void MainWindow::open_with_dialog() {
+    const QString path = QFileDialog::getOpenFileName(this, "Open a recipe", session_.folder(), "Bricol recipes (*.bricol)");
+    if (!path.isEmpty()) open(path);
+}
+
+void MainWindow::export_with_dialog() {
+    QSettings settings;
+    const QString suffix = settings.value("exportSuffix", "glb").toString();
+    const QString stem = session_.path().isEmpty() ? "piece" : QFileInfo(session_.path()).completeBaseName();
+    QString path = QFileDialog::getSaveFileName(this, "Export", session_.folder() + "/" + stem + "." + suffix, "Shapes (*.glb *.obj *.ply *.stl)");
+    if (path.isEmpty()) return;
+    if (QFileInfo(path).suffix().isEmpty()) path += "." + suffix;
+    settings.setValue("exportSuffix", QFileInfo(path).suffix());
+    export_to(path);
+}
+
+void MainWindow::export_to(const QString& path) {
+    // Made anew with the export levels, exactly as the command line does it.
+    Maker maker;
+    MakeOptions options;
+    options.for_export = true;
+    const Recipe recipe = session_.recipe();
+    const Made made = maker.make(recipe, options);
+    std::vector<NamedShape> shapes;
+    for (std::size_t p = 0; p < recipe.parts.size(); ++p)
+        if (!recipe.parts[p]->hidden) shapes.push_back({recipe.parts[p]->name, made.parts[p]->shape});
+    if (const auto problem = export_shapes(shapes, path.toStdString()))
+        session_.say(QString::fromStdString(problem->text()), true);
+    else
+        session_.say("Exported " + QFileInfo(path).fileName());
+}
+
+void MainWindow::closeEvent(QCloseEvent* event) {
+    if (session_.changed() && !closing_) {
+        event->ignore();
+        unless_unsaved([this] {
+            closing_ = true;
+            close();
+        });
+        return;
+    }
+    session_.discard_autosave();
+    QSettings settings;
+    settings.setValue("geometry", saveGeometry());
+    settings.setValue("across", across_->saveState());
+    settings.setValue("down", down_->saveState());
+    event->accept();
+}
+
+}  // namespace bricol

@@ -1,0 +1,90 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The room: parts and dials on the left, the shape in the middle, the step in hand on the right, the strip below.
+#pragma once
+
+#include <QElapsedTimer>
+#include <QLabel>
+#include <QMainWindow>
+#include <QMenuBar>
+#include <QProgressBar>
+#include <QPushButton>
+#include <QSplitter>
+#include <QStackedWidget>
+#include <QTabBar>
+#include <memory>
+
+#include "app/addbar/add_bar.h"
+#include "app/details/details_panel.h"
+#include "app/dials/dials_panel.h"
+#include "app/document/session.h"
+#include "app/findings/findings_list.h"
+#include "app/parts/parts_panel.h"
+#include "app/start/start_page.h"
+#include "app/strip/strip_view.h"
+#include "app/viewport/viewport.h"
+
+namespace bricol {
+
+class MainWindow : public QMainWindow {
+    Q_OBJECT
+public:
+    explicit MainWindow(QWidget* parent = nullptr);
+    ~MainWindow() override;
+
+    Session& session() { return session_; }
+    Viewport& viewport() { return *viewport_; }
+    StripView& strip() { return *strip_; }
+    AddBar& add_bar() { return *add_bar_; }
+    bool open(const QString& path);
+    /// A drawn curve and a lathe, in the front view, with the pen in hand.
+    void start_profile();
+    void show_start_page();
+    void export_to(const QString& path);
+
+protected:
+    void closeEvent(QCloseEvent* event) override;
+
+private:
+    void make_menus();
+    QAction* action(QMenu* menu, const QString& text, const QKeySequence& key, const QString& tip, std::function<void()> run);
+    void layout_room();
+    void refresh_status();
+    void refresh_undo();
+    void say(const QString& text, bool error);
+    void save();
+    void save_as();
+    void open_with_dialog();
+    void export_with_dialog();
+    void leave_start_page();
+    /// Asks in the notice line whether unsaved work may go; then runs `next`.
+    void unless_unsaved(std::function<void()> next);
+    void notice(const QString& text, std::vector<std::pair<QString, std::function<void()>>> answers);
+
+    std::unique_ptr<Renderer> renderer_;
+    Session session_;
+    QMenuBar* menu_bar_;
+    AddBar* add_bar_;
+    QLabel *file_label_, *status_label_;
+    PartsPanel* parts_;
+    DialsPanel* dials_;
+    QStackedWidget* middle_;
+    Viewport* viewport_;
+    StartPage* start_page_ = nullptr;
+    DetailsPanel* details_;
+    StripView* strip_;
+    FindingsList* findings_;
+    QTabBar* tabs_;
+    QStackedWidget* band_pages_;
+    QFrame *band_, *notice_, *left_;
+    QLabel *notice_text_, *part_label_;
+    QHBoxLayout* notice_row_;
+    QFrame* progress_;
+    QLabel* progress_text_;
+    QProgressBar* progress_bar_;
+    QTimer progress_timer_, notice_timer_;
+    QSplitter *across_, *down_;
+    QAction *undo_, *redo_;
+    bool closing_ = false;
+};
+
+}  // namespace bricol
