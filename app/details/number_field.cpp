@@ -16,6 +16,7 @@ namespace bricol {
 NumberField::NumberField(QWidget* parent) : QLineEdit(parent) {
     setFont(theme::number_font());
     setFixedHeight(24);
+    setFocusPolicy(Qt::TabFocus);  // a press may be the start of a drag; the click takes the keyboard on release
     connect(this, &QLineEdit::textEdited, this, [this] {
         typed_ = true;
         setProperty("wrong", false);
@@ -46,8 +47,12 @@ QString NumberField::value_text(int digits) const {
 
 void NumberField::refresh() {
     const QString wanted = formula_.isEmpty() ? value_text() : formula_;
-    if (text() != wanted) setText(wanted);
-    setCursorPosition(hasFocus() ? cursorPosition() : 0);
+    if (text() == wanted) return;  // what is marked stays marked
+    setText(wanted);
+    if (hasFocus())
+        selectAll();
+    else
+        setCursorPosition(0);
 }
 
 double NumberField::step() const {
@@ -91,6 +96,18 @@ void NumberField::take_text() {
         emit formulaGiven(QString::fromStdString(typed->text));
     else
         give(typed->value, false);
+}
+
+bool NumberField::event(QEvent* event) {
+    // Undo belongs to the recipe unless something half typed stands in the field.
+    if (event->type() == QEvent::ShortcutOverride && !typed_) {
+        auto* key = static_cast<QKeyEvent*>(event);
+        if (key->matches(QKeySequence::Undo) || key->matches(QKeySequence::Redo)) {
+            event->ignore();
+            return true;
+        }
+    }
+    return QLineEdit::event(event);
 }
 
 void NumberField::mousePressEvent(QMouseEvent* event) {

@@ -14,6 +14,11 @@ constexpr const char* menu_glyph = "M12 5.5v0.01 M12 12v0.01 M12 18.5v0.01";
 constexpr const char* dial_glyph = "M12 4a8 8 0 1 0 0.01 0z M12 12 L17 7";
 constexpr const char* link_glyph = "M5 6v5a3 3 0 0 0 3 3h10 M14.5 10 L18.5 14 L14.5 18";
 
+QString shown_unit_of(const Session& session, const ParameterInfo& info) {
+    const auto unit = field_unit(session.recipe().unit, info.soft_high);
+    return QString::fromUtf8(unit.data(), static_cast<int>(unit.size()));
+}
+
 }  // namespace
 
 NumberRow::NumberRow(Session& session, NumberPlace place, ParameterInfo info, const QString& label, QWidget* parent)
@@ -30,7 +35,7 @@ NumberRow::NumberRow(Session& session, NumberPlace place, ParameterInfo info, co
     field_->setObjectName("number:" + object);
     field_->setToolTip(help + "\nType a number, a unit (38 mm) or = a formula. Drag sideways, wheel or arrow keys; Shift coarse, Ctrl fine.");
     field_->setFixedWidth(112);
-    field_->set_kind(info_.quantity, QString::fromStdString(session.recipe().unit), {info_.low, info_.high, info_.soft_low, info_.soft_high});
+    field_->set_kind(info_.quantity, shown_unit_of(session, info_), {info_.low, info_.high, info_.soft_low, info_.soft_high});
     button_ = new QToolButton(this);
     button_->setObjectName("quiet");
     button_->setProperty("row", object);
@@ -62,7 +67,7 @@ void NumberRow::refresh(double value) {
     value_ = value;
     const Json written = written_at(session_.recipe(), place_);
     const bool formula = written.is_string();
-    field_->set_kind(info_.quantity, QString::fromStdString(session_.recipe().unit), {info_.low, info_.high, info_.soft_low, info_.soft_high});
+    field_->set_kind(info_.quantity, shown_unit_of(session_, info_), {info_.low, info_.high, info_.soft_low, info_.soft_high});
     field_->show_value(value, formula ? QString::fromStdString(written.get<std::string>()) : QString());
     const char* glyph = menu_glyph;
     if (formula) {

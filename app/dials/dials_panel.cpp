@@ -6,6 +6,8 @@
 #include <QLabel>
 #include <QMenu>
 #include <QPushButton>
+#include <QScrollBar>
+#include <QTimer>
 #include <QToolButton>
 #include <cmath>
 
@@ -25,6 +27,11 @@ QString spoken(const std::string& name) {
     QString text = QString::fromStdString(name).replace('_', ' ');
     if (!text.isEmpty()) text[0] = text[0].toUpper();
     return text;
+}
+
+QString field_unit_of(const Session& session, const Dial& dial) {
+    const auto unit = field_unit(session.recipe().unit, dial.high);
+    return QString::fromUtf8(unit.data(), static_cast<int>(unit.size()));
 }
 
 double step_of(const Dial& dial) {
@@ -144,7 +151,7 @@ QWidget* DialsPanel::make_editor(const Dial& dial) {
     auto* low = new NumberField(form);
     auto* high = new NumberField(form);
     for (auto [field, value] : {std::pair{low, dial.low}, {high, dial.high}}) {
-        field->set_kind(quantity, QString::fromStdString(session_.recipe().unit), {-1e6, 1e6, dial.low, dial.high});
+        field->set_kind(quantity, field_unit_of(session_, dial), {-1e6, 1e6, dial.low, dial.high});
         field->show_value(value);
     }
     low->setObjectName("dialLow");
@@ -196,12 +203,19 @@ void DialsPanel::refresh() {
     std::vector<std::string> names;
     for (const Dial& dial : session_.recipe().dials) names.push_back(dial.name);
     if (names != names_) {
+        const bool grew = names.size() > names_.size();
         rebuild();
+        // A new dial stands last; bring it into sight once the layout has settled.
+        if (grew && !names.empty())
+            QTimer::singleShot(0, this, [this] {
+                scroll_->widget()->layout()->activate();
+                scroll_->verticalScrollBar()->setValue(scroll_->verticalScrollBar()->maximum());
+            });
         return;
     }
     for (const Dial& dial : session_.recipe().dials) {
         const Row& row = shown_[dial.name];
-        row.field->set_kind(quantity_of(dial.unit), QString::fromStdString(session_.recipe().unit), {dial.low, dial.high, dial.low, dial.high});
+        row.field->set_kind(quantity_of(dial.unit), field_unit_of(session_, dial), {dial.low, dial.high, dial.low, dial.high});
         row.field->show_value(dial.value);
         row.slider->set_range(dial.low, dial.high, step_of(dial));
         row.slider->show_value(dial.value);

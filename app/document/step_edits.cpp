@@ -53,6 +53,7 @@ bool add_step(Session& session, const StepInfo& info) {
     }
     const Part& holder = *recipe.part(part);
     const bool starts = info.input("shape") == nullptr;
+    step.starts = starts;
     // A step that needs no shape stands before the others, where nothing takes it for its own.
     const std::string after = starts && !holder.steps.empty() ? "" : holder.steps.empty() ? "" : session.step();
     std::string id;

@@ -192,6 +192,7 @@ void PartsPanel::refresh_pictures() {
         plane->addItems({"front", "side", "top"});
         plane->setCurrentText(QString::fromStdString(picture.plane));
         connect(plane, &QComboBox::activated, this, [this, i, plane] {
+            if (i >= session_.recipe().pictures.size()) return;
             Picture now = session_.recipe().pictures[i];
             now.plane = plane->currentText().toStdString();
             set_picture(i, now, "Move a picture");
@@ -205,6 +206,7 @@ void PartsPanel::refresh_pictures() {
             field->set_kind(quantity, QString::fromStdString(session_.recipe().unit), {low, high, std::max(low, -2.0), std::min(high, 2.0)});
             field->show_value(picture.*member);
             connect(field, &NumberField::numberGiven, this, [this, i, member, text](double value, bool moving) {
+                if (i >= session_.recipe().pictures.size()) return;  // undone meanwhile
                 Picture now = session_.recipe().pictures[i];
                 now.*member = value;
                 set_picture(i, now, "Change a picture", moving ? QString("picture ") + text : QString());
@@ -220,6 +222,7 @@ void PartsPanel::refresh_pictures() {
         remove->setObjectName("link");
         connect(remove, &QPushButton::clicked, this, [this, i] {
             Recipe recipe = session_.recipe();
+            if (i >= recipe.pictures.size()) return;
             recipe.pictures.erase(recipe.pictures.begin() + static_cast<std::ptrdiff_t>(i));
             open_picture_ = -1;
             session_.edit(recipe, "Take a picture away");

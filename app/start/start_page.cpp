@@ -96,7 +96,7 @@ StartPage::StartPage(Renderer* renderer, QWidget* parent) : QFrame(parent), rend
         auto* inside = new QVBoxLayout(card);
         inside->setContentsMargins(8, 8, 8, 10);
         auto* picture = new QLabel(card);
-        picture->setPixmap(picture_of(renderer, demo.filePath(file), {250, 210}, devicePixelRatioF()));
+        picture->setPixmap(picture_of(renderer, demo.filePath(file), {400, 330}, devicePixelRatioF()));
         picture->setAlignment(Qt::AlignCenter);
         inside->addWidget(picture);
         const auto recipe = load_recipe(demo.filePath(file).toStdString());
@@ -117,7 +117,7 @@ StartPage::StartPage(Renderer* renderer, QWidget* parent) : QFrame(parent), rend
     auto* own = new QFrame(this);
     own->setObjectName("ownCard");
     own->setStyleSheet(QString("#ownCard{background:%1;border:1px dashed %2;border-radius:5px;}").arg(theme::color(theme::Role::act_soft).name(), theme::color(theme::Role::act).name()));
-    own->setMinimumWidth(280);
+    own->setMinimumWidth(330);
     auto* inside = new QVBoxLayout(own);
     inside->setContentsMargins(18, 14, 18, 14);
     auto* head = new QLabel("Make your own", own);

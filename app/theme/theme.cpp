@@ -48,7 +48,9 @@ QMenu::indicator { width: 12px; height: 12px; margin-left: 4px; }
 QLineEdit, QComboBox, QPlainTextEdit, QSpinBox { background: @card; border: 1px solid @line; border-radius: 3px; padding: 2px 6px; selection-background-color: @act; selection-color: @card; }
 QLineEdit:focus, QComboBox:focus, QPlainTextEdit:focus { border: 1px solid @act; }
 QLineEdit[wrong="true"] { border: 1px solid @error; }
-QComboBox::drop-down { border: none; width: 16px; }
+QComboBox::drop-down { border: none; width: 20px; } QComboBox::down-arrow { image: url(:/marks/down.svg); width: 12px; height: 12px; }
+QToolButton::menu-indicator { image: url(:/marks/down.svg); width: 11px; height: 11px; subcontrol-position: right center; right: 5px; }
+#shadingChip, #viewChip { padding: 3px 20px 3px 9px; }
 QComboBox QAbstractItemView { background: @card; border: 1px solid @line; selection-background-color: @actsoft; selection-color: @ink; }
 QPushButton, QToolButton { background: @card; border: 1px solid @line; border-radius: 3px; padding: 3px 9px; }
 QToolButton { padding: 3px 6px; }
@@ -62,7 +64,7 @@ QToolButton#quiet { background: transparent; border: 1px solid transparent; colo
 QToolButton#quiet:hover, QToolButton#quiet:focus { color: @act; border: 1px solid @line; }
 QToolButton#quiet:checked { color: @chosen; }
 QCheckBox::indicator { width: 14px; height: 14px; border: 1px solid @soft; border-radius: 3px; background: @card; }
-QCheckBox::indicator:checked { background: @act; border-color: @act; }
+QCheckBox::indicator:checked { background: @act; border-color: @act; image: url(:/marks/tick.svg); }
 QCheckBox:focus { color: @act; }
 QScrollArea { border: none; background: transparent; }
 QScrollBar:vertical { width: 9px; background: transparent; } QScrollBar:horizontal { height: 9px; background: transparent; }

@@ -59,12 +59,12 @@ void Camera::zoom(double factor, double pointer_x, double pointer_y) {
 
 void Camera::frame(const Box& box, double aspect) {
     target = box.centre();
-    const double radius = std::max(glm::length(box.size()) / 2, 1e-3);
+    const double radius = std::max(glm::length(box.size()) / 2, 5e-3);
     double wanted = radius / std::sin(glm::radians(half_angle));
     if (flat()) {
         // A flat view fits the box's own extent, not the ball round it.
         const double across = std::abs(glm::dot(box.size(), glm::abs(right()))) / 2, high = std::abs(glm::dot(box.size(), glm::abs(up()))) / 2;
-        wanted = std::max({high, across / aspect, 1e-3}) * 1.15 / std::tan(glm::radians(half_angle));
+        wanted = std::max({high, across / aspect, 5e-3}) * 1.15 / std::tan(glm::radians(half_angle));
         distance = wanted;
         return;
     }

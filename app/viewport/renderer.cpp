@@ -54,7 +54,7 @@ void main() {
     vec3 shade = base * (mix(vec3(0.34, 0.33, 0.33), vec3(0.50, 0.52, 0.54), sky) + 0.50 * wrap * vec3(1.0, 0.985, 0.95) + 0.10 * lit) + gloss;
     shade *= 1.0 - 0.30 * rim;
     float wire = 0.0;
-    if (shading == 1 || shading == 4) wire = max(edge_cover(edges, line_width * 0.5) * 0.42, edge_cover(edges >> 3, line_width * 0.75) * 0.75);
+    if (shading == 1 || shading == 4) wire = max(edge_cover(edges, line_width * 0.3) * 0.34, edge_cover(edges >> 3, line_width * 0.5) * 0.72);
     if (shading == 0) wire = edge_cover(edges >> 3, line_width * 0.6) * 0.5;
     if (sharp_only > 0.5) wire = edge_cover(edges >> 3, line_width * 0.6) * 0.5;
     if (shading == 2) {
@@ -349,6 +349,7 @@ public:
         uniform(mesh_program, "flatten", flatten);
         uniform(mesh_program, "shading", 0);
         uniform(mesh_program, "clay", glm::vec3(2));
+        uniform(mesh_program, "alpha", 1.0f);
         for (const SceneItem& item : scene.items) {
             if (item.ghost || item.shape->mesh.face_count() == 0) continue;
             const GpuMesh& mesh = upload(*item.shape);

@@ -148,6 +148,7 @@ void Viewport::frame_choice() {
 }
 
 void Viewport::frame_all() {
+    framed_ = true;
     auto box = shown_box(true);
     if (!box) box = Box{DVec3(-0.5, -0.5, 0), DVec3(0.5, 0.5, 1)};
     camera_.frame(*box, static_cast<double>(width()) / std::max(1, height()));
@@ -252,9 +253,9 @@ void Viewport::redraw(bool fine) {
 }
 
 double Viewport::nice_step() const {
-    // Fine lines at least 11 pixels apart: 1, 10, 100 … of a millimetre.
+    // Fine lines at least 16 pixels apart: 1, 10, 100 … of a millimetre.
     const double pixel = camera_.metres_per_pixel(std::max(1, height()));
-    return std::pow(10, std::ceil(std::log10(pixel * 11)));
+    return std::pow(10, std::ceil(std::log10(pixel * 16)));
 }
 
 QPointF Viewport::screen_of(const DVec3& p) const { return point(Projector(camera_, width(), height()).to_screen(p)); }
@@ -437,6 +438,18 @@ void Viewport::wheelEvent(QWheelEvent* event) {
     camera_.zoom(std::pow(0.999, event->angleDelta().y()), (event->position().x() - width() / 2.0) / half, (half - event->position().y()) / half);
     redraw(false);
     emit viewChanged();
+}
+
+bool Viewport::event(QEvent* event) {
+    // With knots in hand, Delete means the knots and not the step.
+    if (event->type() == QEvent::ShortcutOverride && tool_.active() && !session_.knots().empty()) {
+        const int key = static_cast<QKeyEvent*>(event)->key();
+        if (key == Qt::Key_Delete || key == Qt::Key_Backspace) {
+            event->accept();
+            return true;
+        }
+    }
+    return QWidget::event(event);
 }
 
 void Viewport::keyPressEvent(QKeyEvent* event) {

@@ -91,7 +91,10 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent) {
     refresh_undo();
 }
 
-MainWindow::~MainWindow() = default;
+MainWindow::~MainWindow() {
+    // Views look at the session and the renderer, which are members: the views go first.
+    delete takeCentralWidget();
+}
 
 void MainWindow::layout_room() {
     auto* column = new QVBoxLayout(centralWidget());
@@ -108,7 +111,8 @@ void MainWindow::layout_room() {
     row->addWidget(name);
     menu_bar_ = new QMenuBar(top);
     menu_bar_->setNativeMenuBar(false);
-    row->addWidget(menu_bar_);
+    menu_bar_->setSizePolicy(QSizePolicy::Maximum, QSizePolicy::Maximum);
+    row->addWidget(menu_bar_, 0, Qt::AlignVCenter);
     add_bar_ = new AddBar(session_, centralWidget(), top);
     add_bar_->setFixedWidth(300);
     row->addSpacing(16);

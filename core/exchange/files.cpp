@@ -22,6 +22,7 @@ std::string reason(int error) {
         case EROFS: return "the disk cannot be written to";
         case ENOENT: return "the folder or file does not exist";
         case EISDIR: return "it is a folder";
+        case EINVAL: return "it is not a plain file";
         default: return std::strerror(error);
     }
 }
@@ -67,6 +68,8 @@ std::optional<Problem> write_file(const std::string& path, const std::function<v
     if (std::filesystem::is_directory(target, ignored)) return cannot_write(path, EISDIR);
     struct stat old {};
     const bool existed = ::stat(target.c_str(), &old) == 0;
+    // Never rename over a device or a pipe.
+    if (existed && !S_ISREG(old.st_mode)) return cannot_write(path, EINVAL);
     if (existed && ::access(target.c_str(), W_OK) != 0) return cannot_write(path, errno);
     std::string temporary = target + ".XXXXXX";
     const int file = ::mkostemp(temporary.data(), O_CLOEXEC);

@@ -7,6 +7,7 @@
 #include <unordered_set>
 
 #include "core/formula/formula.h"
+#include "core/steps/step.h"
 
 namespace bricol {
 
@@ -75,6 +76,8 @@ Step read_step(const Json& json, const std::string& place) {
         }
     }
     if (step.type.empty()) refuse(place, "A step needs “step”: the name of what it does.");
+    const StepInfo* info = find_step_info(step.type);
+    step.starts = info && !info->input("shape");
     return step;
 }
 
@@ -322,9 +325,24 @@ Result<Recipe> load_recipe(const std::string& path) {
     return recipe_from_text(*text, path);
 }
 
+namespace {
+
+/// Whole numbers without ".0".
+Json tidied(Json json) {
+    if (json.is_number_float()) {
+        const double value = json.get<double>();
+        if (value == std::floor(value) && std::abs(value) < 1e15) return static_cast<std::int64_t>(value);
+    } else if (json.is_structured()) {
+        for (auto& item : json) item = tidied(std::move(item));
+    }
+    return json;
+}
+
+}  // namespace
+
 std::string pretty_json(const Json& json, std::size_t width) {
     std::string out;
-    print(json, 0, 0, width, out);
+    print(tidied(json), 0, 0, width, out);
     return out + "\n";
 }
 

@@ -24,6 +24,6 @@ Json step_json(const Step& step);
 Result<Step> step_from_json(const Json& json, const std::string& place);
 
 /// JSON the way recipes are written.
-std::string pretty_json(const Json& json, std::size_t width = 110);
+std::string pretty_json(const Json& json, std::size_t width = 130);
 
 }  // namespace bricol

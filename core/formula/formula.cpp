@@ -194,7 +194,7 @@ Result<double> evaluate(std::string_view text, const NameLookup& lookup) {
             } else {
                 plain += token.kind == Token::number ? "(" + token.text + ")" : token.text;
             }
-            plain += ' ';
+            if (!is_function(token.text)) plain += ' ';  // a function's bracket must follow at once
         }
         fresh->slots.resize(fresh->names.size());
         try {

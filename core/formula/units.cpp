@@ -36,6 +36,10 @@ std::span<const std::string_view> display_units() {
     return units;
 }
 
+std::string_view field_unit(std::string_view recipe_unit, double largest) {
+    return recipe_unit == "m" && largest <= 0.1 ? "mm" : recipe_unit;
+}
+
 std::string format_number(double value, int digits) {
     if (!std::isfinite(value)) return "?";
     if (value == 0) return "0";

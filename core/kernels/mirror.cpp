@@ -175,6 +175,8 @@ MirrorResult mirrored(const Shape& shape, const MirrorOptions& options) {
     Mesh half = options.cut ? clipped(shape.mesh, options.axis, options.at, options.keep_high) : shape.mesh;
     const auto count = static_cast<Index>(half.vertex_count());
     const Array<std::uint8_t> border = border_vertices(half);
+    // A closed half can miss its reflection as well: then every vertex is on the lookout.
+    const bool any_border = std::ranges::find(border, 1) != border.end();
     Array<Vec3> points = *half.positions;
     Array<Index> twin(count);
     Index twins = 0;
@@ -184,11 +186,11 @@ MirrorResult mirrored(const Shape& shape, const MirrorOptions& options) {
             if (options.hold) points[v][options.axis] = static_cast<float>(options.at);
             twin[v] = v;
             ++result.welded;
-            result.far_welds += !border[v] && distance > options.weld * 0.25;
+            result.far_welds += any_border && !border[v] && distance > options.weld * 0.25;
             continue;
         }
         twin[v] = count + twins++;
-        if (border[v] && distance <= 20 * options.weld) {
+        if ((border[v] || !any_border) && distance <= 20 * options.weld) {
             ++result.near_misses;
             result.smallest_gap = result.smallest_gap == 0 ? 2 * distance : std::min(result.smallest_gap, 2 * distance);
             result.widest_miss = std::max(result.widest_miss, distance);

@@ -18,7 +18,7 @@ struct MirrorOptions {
 struct MirrorResult {
     Shape shape;
     std::size_t welded = 0;       ///< vertices shared by both halves
-    std::size_t near_misses = 0;  ///< border vertices within twenty weld distances of the plane, but not welded
+    std::size_t near_misses = 0;  ///< border vertices (any, of a closed half) within twenty weld distances of the plane, not welded
     double smallest_gap = 0;      ///< width of the narrowest slit left by near misses (metres), 0 when none
     double widest_miss = 0;       ///< distance from the plane of the farthest near miss: weld by this to close all
     std::size_t far_welds = 0;    ///< welded vertices no border needed: the middle may have been closed by mistake

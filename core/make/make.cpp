@@ -245,7 +245,9 @@ void run_step(const StepInfo& info, StepRun& run, StepOutcome& outcome) {
     bool can_run = true;
     for (const InputInfo& input : info.inputs) {
         const Shape& shape = run.input(input.key);
-        const bool fits = (content_of(shape) & input.accepts) != 0;
+        // Faces and curves are known at once; only a step that lives on loose edges has them looked for.
+        const bool plain = (shape.mesh.face_count() > 0 && (input.accepts & content_faces)) || (!shape.curves.empty() && (input.accepts & content_curves));
+        const bool fits = plain || (content_of(shape) & input.accepts) != 0;
         if (fits || (!input.required && shape.empty())) continue;
         can_run = false;
         run.find(Severity::error, "wrong-input",

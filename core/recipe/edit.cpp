@@ -112,7 +112,7 @@ std::string circle_through(const Part& part, const std::string& start) {
         if (i == part.steps.size()) return list;
         for (const auto& [input, source] : part.steps[i]->inputs)
             if (!source.starts_with("part:")) list.push_back(source);
-        if (!part.steps[i]->inputs.contains("shape") && i > 0) list.push_back(part.steps[i - 1]->id);
+        if (!part.steps[i]->inputs.contains("shape") && i > 0 && !part.steps[i]->starts) list.push_back(part.steps[i - 1]->id);
         return list;
     };
     std::vector<Visit> stack{{start, sources(start)}};

@@ -29,7 +29,7 @@ const Step* find_step(const Part& part, const std::string& id) {
 std::string source_of(const Part& part, std::size_t step, const std::string& input) {
     const Step& here = *part.steps[step];
     if (const auto link = here.inputs.find(input); link != here.inputs.end()) return link->second;
-    return input == "shape" && step > 0 ? part.steps[step - 1]->id : std::string();
+    return input == "shape" && step > 0 && !here.starts ? part.steps[step - 1]->id : std::string();
 }
 
 const Step* result_step(const Part& part) {

@@ -22,6 +22,7 @@ struct Step {
     std::string title; ///< what the artist calls it; empty for the catalogue's name
     std::string note;
     bool skipped = false, ghost = false;
+    bool starts = false;  ///< takes no main input; known from the catalogue, not written to the file
     std::map<std::string, std::string> inputs;  ///< input → step id, or "part:name"; the main input is "shape"
     Json settings = Json::object();             ///< parameters as written, and unknown keys, kept
 

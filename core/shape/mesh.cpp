@@ -49,6 +49,15 @@ std::uint64_t Topology::content_hash() const {
     return hash_;
 }
 
+bool Topology::has_loose_edges() const {
+    std::call_once(loose_once_, [this] {
+        Array<std::uint8_t> used(edges.size(), 0);
+        for (Index e : corner_edge) used[e] = 1;
+        loose_ = std::find(used.begin(), used.end(), 0) != used.end();
+    });
+    return loose_;
+}
+
 std::size_t Topology::bytes() const {
     return edges.size() * sizeof(edges[0]) + (face_offsets.size() + 2 * corner_vertex.size()) * sizeof(Index);
 }

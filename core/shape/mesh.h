@@ -48,10 +48,13 @@ public:
     const Adjacency& adjacency() const;
     /// Hash of the content; equal topologies have equal hashes on every run.
     std::uint64_t content_hash() const;
+    /// True when some edge has no face. Looked up once per topology.
+    bool has_loose_edges() const;
     std::size_t bytes() const;
 
 private:
-    mutable std::once_flag adjacency_once_, hash_once_;
+    mutable std::once_flag adjacency_once_, hash_once_, loose_once_;
+    mutable bool loose_ = false;
     mutable std::unique_ptr<const Adjacency> adjacency_;
     mutable std::uint64_t hash_ = 0;
 };

@@ -14,7 +14,7 @@ std::size_t Shape::bytes() const { return sizeof(Shape) + mesh.bytes() + knot_co
 unsigned content_of(const Shape& shape) {
     unsigned content = 0;
     if (shape.mesh.face_count() > 0) content |= content_faces;
-    if (shape.mesh.edge_count() > 0) content |= content_edges;
+    if (shape.mesh.topology->has_loose_edges()) content |= content_edges;
     if (!shape.mesh.empty()) content |= content_points;
     if (!shape.curves.empty()) content |= content_curves;
     return content;

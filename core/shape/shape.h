@@ -19,6 +19,7 @@ struct Shape {
 using ShapePtr = std::shared_ptr<const Shape>;
 
 /// What a shape holds, as bits, to tell whether a step can use it.
+/// `content_edges` stands for loose edges: those without a face.
 enum Content : unsigned { content_faces = 1, content_curves = 2, content_points = 4, content_edges = 8 };
 unsigned content_of(const Shape& shape);
 

@@ -163,7 +163,7 @@ const Registered step(StepInfo{
     .words = "revolve spin turn screw revolution helix thread spring rotate",
     .help = "Turns curves or loose edges about an axis. A rise per turn makes a helix: springs, threads, twisted pulls; an angle of 0 with a "
             "rise pulls straight. Points near the axis are welded to one pole. Faces point outwards whichever way the profile was drawn.",
-    .glyph = "M12 2.5v19 M8 5 C16 5 13 10 18 13 C19 17 16 19 12 19 M8 5 C8 8 9 10 6 13 C5 17 8 19 12 19 M8 5 H16",
+    .glyph = "M12 2v3 M12 19v3 M8.5 5h7 M8.5 5 C9.5 8 5 11 5 15 C5 18 8 19 9 19 H15 C16 19 19 18 19 15 C19 11 14.5 8 15.5 5 M5.2 13.5 a6.8 1.8 0 0 0 13.6 0",
     .inputs = {{"shape", "Profile", content_curves | content_edges, true}},
     .parameters = {count_of("segments", "Segments", 32, 1, 4096, 128, "Faces in one turn."),
                    angle_of("angle", "Angle", 360, -360, 360, "Of one turn. Less than 360 leaves a wedge; 0 with a rise pulls straight."),

@@ -22,7 +22,7 @@ void make(StepRun& run) {
     if (result.near_misses > 0) {
         const double close = result.widest_miss * 1.01;
         Finding& finding = run.find(Severity::caution, "near-miss-seam",
-                                    fmt::format("{} border points miss the seam; the smallest gap is {}. A weld distance of {} closes them all.",
+                                    fmt::format("{} points miss the seam; the smallest gap is {}. A weld distance of {} closes them all.",
                                                 result.near_misses, length(result.smallest_gap), length(close)));
         finding.remedy = Remedy{"Weld within " + length(close), {{"", "weld", close}}, {}};
         finding.places = result.places;

@@ -37,7 +37,7 @@ const Registered step(StepInfo{
                    number_of("whole", "Size of all", 1, -1000, 1000, "Factor in every direction, on top of the others."),
                    choice_of("about", "About", {{"origin", "the origin"}, {"centre", "its centre"}, {"base", "its base"}, {"point", "a point"}},
                              "What stays in place while turning and sizing."),
-                   when(vector_of("pivot", "Point", Quantity::length, {0, 0, 0}, "The pivot."), "about=point")},
+                   when(vector_of("pivot", "Point", Quantity::length, {0, 0, 0}, "The point that stays in place."), "about=point")},
     .telling = "{move}",
     .make = make});
 

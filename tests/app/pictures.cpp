@@ -1,0 +1,61 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Not a test: makes the pictures of docs/screenshots/ from the demo. Run app_tests "[.pictures]" with BRICOL_PICTURES set.
+#include "app/theme/theme.h"
+#include "tests/app/room.h"
+
+using namespace bricol;
+using namespace bricol::test;
+
+namespace {
+
+void save(Room& room, const QString& name) {
+    room.settle();
+    QTest::qWait(400);
+    const QString folder = qEnvironmentVariable("BRICOL_PICTURES", QString(SOURCE_FOLDER) + "/docs/screenshots");
+    REQUIRE(room.window.grab().save(folder + "/" + name + ".png"));
+}
+
+}  // namespace
+
+TEST_CASE("pictures for the documents", "[.pictures]") {
+    {
+        Room room;
+        room.window.show_start_page();
+        save(room, "start");
+    }
+    {
+        Room room(demo_file);
+        save(room, "room");
+        room.click(room.card("turn"));
+        room.key(Qt::Key_Slash);
+        room.type("smooth");
+        save(room, "add-bar");
+    }
+    {
+        Room room(demo_file);
+        room.click(room.card("profile"));
+        room.key(Qt::Key_F5);
+        room.key(Qt::Key_Home);
+        room.key(Qt::Key_4, Qt::ControlModifier);
+        room.session().choose_knots(0, {7});
+        save(room, "profile");
+    }
+    {
+        Room room(demo_file);
+        room.session().choose("body", "profile");
+        room.session().choose_knots(0, {0});
+        QTest::qWait(20);
+        room.enter("number:/curves/0/knots/0/at/0", "0.8 mm");
+        room.click(room.card("turn"));
+        room.window.viewport().camera().turn(20, -30);
+        room.key(Qt::Key_Home);
+        save(room, "finding");
+    }
+    {
+        theme::set_night(true);
+        Room room(demo_file);
+        room.key(Qt::Key_5, Qt::ControlModifier);
+        save(room, "night");
+        theme::set_night(false);
+    }
+}

@@ -1,0 +1,164 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The real window, driven by real mouse and key events.
+#pragma once
+
+#include <QApplication>
+#include <QFile>
+#include <QLabel>
+#include <QMenu>
+#include <QPushButton>
+#include <QTemporaryDir>
+#include <QTest>
+#include <QTimer>
+#include <QWheelEvent>
+#include <QWindow>
+#include <catch2/catch.hpp>
+
+#include "app/window/main_window.h"
+#include "core/exchange/recipe_file.h"
+
+namespace bricol::test {
+
+inline const QString demo_file = QString(SOURCE_FOLDER) + "/demo/buoy.bricol";
+
+class Room {
+public:
+    MainWindow window;
+    QTemporaryDir folder;
+
+    explicit Room(const QString& recipe = {}) {
+        window.resize(1280, 800);
+        window.move(0, 0);
+        window.show();
+        window.activateWindow();
+        REQUIRE(QTest::qWaitForWindowExposed(&window));
+        REQUIRE(QTest::qWaitForWindowActive(&window));
+        if (!recipe.isEmpty()) REQUIRE(window.open(recipe));
+        settle();
+    }
+    ~Room() {
+        window.session().discard_autosave();
+    }
+
+    Session& session() { return window.session(); }
+    const Recipe& recipe() { return window.session().recipe(); }
+
+    /// Waits until what is shown was made of the recipe in hand.
+    void settle() {
+        REQUIRE(QTest::qWaitFor([&] { return session().made() && same(session().made_recipe(), recipe()); }, 5000));
+        QTest::qWait(20);
+    }
+    const PartOutcome& part(const std::string& name) {
+        settle();
+        const PartOutcome* outcome = session().made()->part(session().made_recipe(), name);
+        REQUIRE(outcome);
+        return *outcome;
+    }
+    const Step& step(const std::string& part, const std::string& id) {
+        const Part* p = recipe().part(part);
+        REQUIRE(p);
+        const Step* s = find_step(*p, id);
+        REQUIRE(s);
+        return *s;
+    }
+
+    QWindow* handle() { return window.windowHandle(); }
+    QPoint in_window(QWidget* widget, const QPoint& at) { return widget->mapTo(&window, at); }
+    QPoint in_window(QWidget* widget, const QPointF& at) { return in_window(widget, at.toPoint()); }
+    QPoint middle(QWidget* widget) { return in_window(widget, widget->rect().center()); }
+
+    void press(const QPoint& at, Qt::KeyboardModifiers keys = {}, Qt::MouseButton button = Qt::LeftButton) { QTest::mousePress(handle(), button, keys, at); }
+    void move(const QPoint& at, Qt::KeyboardModifiers keys = {}, Qt::MouseButtons buttons = Qt::LeftButton) {
+        QMouseEvent event(QEvent::MouseMove, at, window.mapToGlobal(at), Qt::NoButton, buttons, keys);
+        QApplication::sendEvent(handle(), &event);
+    }
+    void release(const QPoint& at, Qt::KeyboardModifiers keys = {}, Qt::MouseButton button = Qt::LeftButton) { QTest::mouseRelease(handle(), button, keys, at); }
+    void click(const QPoint& at, Qt::KeyboardModifiers keys = {}, Qt::MouseButton button = Qt::LeftButton) {
+        press(at, keys, button);
+        release(at, keys, button);
+        QTest::qWait(5);
+    }
+    void click(QWidget* widget, Qt::KeyboardModifiers keys = {}) {
+        REQUIRE(widget);
+        REQUIRE(widget->isVisible());
+        click(middle(widget), keys);
+    }
+    void drag(const QPoint& from, const QPoint& to, Qt::KeyboardModifiers keys = {}, Qt::MouseButton button = Qt::LeftButton) {
+        press(from, keys, button);
+        for (int i = 1; i <= 8; ++i) {
+            move(from + (to - from) * i / 8, keys, button);
+            QTest::qWait(2);
+        }
+        release(to, keys, button);
+        QTest::qWait(5);
+    }
+    void wheel(const QPoint& at, int delta) {
+        QWheelEvent event(at, window.mapToGlobal(at), {}, {0, delta}, Qt::NoButton, {}, Qt::NoScrollPhase, false);
+        QApplication::sendEvent(handle(), &event);
+    }
+    void key(Qt::Key key, Qt::KeyboardModifiers keys = {}) {
+        QTest::keyClick(handle(), key, keys);
+        QTest::qWait(5);
+    }
+    void type(const QString& text) {
+        for (const QChar c : text) QTest::sendKeyEvent(QTest::Click, handle(), static_cast<Qt::Key>(c.toUpper().unicode()), QString(c), {});
+    }
+    template <class Widget = QWidget>
+    Widget* find(const QString& name) {
+        for (Widget* widget : window.findChildren<Widget*>(name))
+            if (widget->isVisible()) return widget;
+        return nullptr;
+    }
+    /// Types into a number field as a person does: click, type over, Enter.
+    void enter(const QString& field, const QString& text) {
+        auto* widget = find<NumberField>(field);
+        INFO(field.toStdString());
+        REQUIRE(widget);
+        click(widget);
+        REQUIRE(widget->hasFocus());
+        type(text);
+        key(Qt::Key_Return);
+    }
+    /// Opens a menu by an action and picks an entry of it by its text.
+    template <class Open>
+    void pick(Open open, const QString& entry, const QString& sub_entry = {}) {
+        open();
+        REQUIRE(QTest::qWaitFor([] { return QApplication::activePopupWidget() != nullptr; }, 2000));
+        auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget());
+        REQUIRE(menu);
+        choose_in(menu, entry);
+        if (sub_entry.isEmpty()) return;
+        REQUIRE(QTest::qWaitFor([&] { return QApplication::activePopupWidget() != menu && QApplication::activePopupWidget(); }, 2000));
+        choose_in(qobject_cast<QMenu*>(QApplication::activePopupWidget()), sub_entry);
+    }
+    QString said() {
+        auto* notice = find<QFrame>("notice");
+        if (!notice) return {};
+        return notice->findChild<QLabel*>()->text();
+    }
+    QPoint card(const std::string& id) {
+        const QRect rect = window.strip().card_rect(id);
+        REQUIRE_FALSE(rect.isEmpty());
+        return in_window(&window.strip(), rect.center());
+    }
+    /// Pixel of a point of space, in the window.
+    QPoint at(double x, double y, double z) { return in_window(&window.viewport(), window.viewport().screen_of({x, y, z})); }
+
+private:
+    void choose_in(QMenu* menu, const QString& entry) {
+        REQUIRE(menu);
+        for (QAction* action : menu->actions()) {
+            if (!action->text().startsWith(entry)) continue;
+            REQUIRE(action->isEnabled());
+            const QPoint at = menu->actionGeometry(action).center();
+            QTest::mouseMove(menu->windowHandle(), at);
+            QTest::mousePress(menu->windowHandle(), Qt::LeftButton, {}, at);
+            QTest::mouseRelease(menu->windowHandle(), Qt::LeftButton, {}, at);
+            QTest::qWait(10);
+            return;
+        }
+        FAIL("no menu entry " << entry.toStdString());
+    }
+};
+
+}  // namespace bricol::test

@@ -1,0 +1,380 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The window as a whole: strip, numbers, dials, findings, files, views.
+#include <QFileInfo>
+#include <QSettings>
+#include <QStandardPaths>
+#include <fstream>
+
+#include "app/document/step_edits.h"
+#include "app/theme/theme.h"
+#include "core/exchange/export.h"
+#include "tests/app/room.h"
+
+using namespace bricol;
+using namespace bricol::test;
+
+namespace {
+
+std::string content(const QString& path) {
+    std::ifstream file(path.toStdString(), std::ios::binary);
+    return {std::istreambuf_iterator<char>(file), {}};
+}
+
+std::vector<std::string> order(Room& room) {
+    std::vector<std::string> ids;
+    for (const auto& step : room.recipe().part(room.session().part())->steps) ids.push_back(step->id);
+    return ids;
+}
+
+}  // namespace
+
+TEST_CASE("the demo opens with its shape, faces against a budget, and its size", "[app]") {
+    Room room(demo_file);
+    CHECK(room.part("body").measures.closed);
+    CHECK(room.find<QLabel>("status")->text().contains("of 20"));
+    CHECK(room.find<QLabel>("boxChip")->text() == "0.940 × 0.940 × 1.480 m");
+    // The picture shows clay where the buoy is and ground where it is not.
+    const QImage picture = room.window.viewport().grab().toImage();
+    const QPointF middle = room.window.viewport().screen_of({0, 0, 0.7});
+    const QColor there = picture.pixelColor(middle.toPoint()), corner = picture.pixelColor(5, 60);
+    CHECK(std::abs(there.lightness() - corner.lightness()) > 20);
+}
+
+TEST_CASE("the add bar finds steps by the word people use and adds them behind the chosen one", "[app][strip]") {
+    Room room(demo_file);
+    room.click(room.card("turn"));
+    room.key(Qt::Key_Slash);
+    REQUIRE(room.window.add_bar().hasFocus());
+    room.type("smooth");
+    auto* list = room.window.add_bar().list();
+    REQUIRE(list->isVisible());
+    CHECK(list->item(0)->data(Qt::UserRole).toString() == "subdivide");
+    room.key(Qt::Key_Return);
+    CHECK(order(room) == std::vector<std::string>{"profile", "turn", "subdivide"});
+    CHECK(room.part("body").measures.faces > 4000);
+    CHECK(room.session().step() == "subdivide");
+    // What does not fit says why and changes nothing.
+    room.key(Qt::Key_Slash);
+    room.type("revolve");
+    room.key(Qt::Key_Return);
+    CHECK(order(room).size() == 3);
+    CHECK(room.said().contains("needs a curve"));
+    room.key(Qt::Key_Escape);
+}
+
+TEST_CASE("going back up the strip changes everything below", "[app][strip]") {
+    Room room(demo_file);
+    room.click(room.card("turn"));
+    room.enter("number:segments", "12");
+    CHECK(room.part("body").measures.faces == 36 * 12);
+    room.key(Qt::Key_Z, Qt::ControlModifier);
+    room.key(Qt::Key_Z, Qt::ControlModifier);
+    CHECK(room.step("body", "turn").settings["segments"] == "= sides");
+    room.key(Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier);
+    CHECK(room.step("body", "turn").settings["segments"] == 12);
+}
+
+TEST_CASE("peek shows an earlier step, ghost another", "[app][strip]") {
+    Room room(demo_file);
+    QTest::qWait(250);
+    const QImage whole = room.window.viewport().grab().toImage();
+    room.click(room.card("profile"));
+    room.key(Qt::Key_P);
+    CHECK(room.session().peek() == "profile");
+    QTest::qWait(250);
+    const QImage peeked = room.window.viewport().grab().toImage();
+    const QPoint side = room.window.viewport().screen_of({-0.3, 0, 0.6}).toPoint();
+    CHECK(peeked.pixelColor(side) != whole.pixelColor(side));
+    room.key(Qt::Key_P);
+    CHECK(room.session().peek().empty());
+    room.pick([&] { room.click(room.card("turn"), {}, Qt::RightButton); }, "Ghost");
+    CHECK(room.step("body", "turn").ghost);
+}
+
+TEST_CASE("steps are skipped, renamed, reordered, duplicated and deleted, and all of it is undone", "[app][strip]") {
+    Room room(demo_file);
+    const Recipe first = room.recipe();
+    room.session().choose_part("bollard");
+    room.settle();
+    room.pick([&] { room.click(room.card("place"), {}, Qt::RightButton); }, "Skip");
+    CHECK(room.step("bollard", "place").skipped);
+    CHECK(room.part("bollard").measures.box->centre().x == Approx(0).margin(1e-4));
+    room.pick([&] { room.click(room.card("place"), {}, Qt::RightButton); }, "Do not skip");
+    QTest::mouseDClick(room.handle(), Qt::LeftButton, {}, room.card("place"));
+    auto* name = room.find<QLineEdit>("renameStep");
+    REQUIRE(name);
+    room.type("Out of the way");
+    room.key(Qt::Key_Return);
+    CHECK(room.step("bollard", "place").title == "Out of the way");
+    room.pick([&] { room.click(room.card("place"), {}, Qt::RightButton); }, "Duplicate");
+    CHECK(order(room) == std::vector<std::string>{"profile", "turn", "place", "place2"});
+    CHECK(room.part("bollard").measures.box->centre().x == Approx(2 * 1.22).epsilon(1e-3));
+    room.drag(room.card("place2"), room.card("place") - QPoint(90, 0));
+    CHECK(order(room) == std::vector<std::string>{"profile", "turn", "place2", "place"});
+    room.click(room.card("place2"));
+    room.key(Qt::Key_Delete);
+    CHECK(order(room) == std::vector<std::string>{"profile", "turn", "place"});
+    CHECK(room.session().history().undo_name() == "Delete a step");
+    while (room.session().history().can_undo()) room.key(Qt::Key_Z, Qt::ControlModifier);
+    CHECK(same(room.recipe(), first));
+}
+
+TEST_CASE("a number becomes a dial, and links to others", "[app][numbers]") {
+    Room room(demo_file);
+    room.click(room.card("turn"));
+    const auto button = [&](const QString& row) -> QWidget* {
+        for (auto* b : room.window.findChildren<QToolButton*>("quiet"))
+            if (b->property("row").toString() == row && b->isVisible()) return b;
+        return nullptr;
+    };
+    room.pick([&] { room.click(button("angle")); }, "Make it a dial");
+    CHECK(room.step("body", "turn").settings["angle"] == "= angle");
+    REQUIRE(room.recipe().dial("angle"));
+    room.settle();
+    auto* slider = room.find<Slider>("slider:angle");
+    REQUIRE(slider);
+    const QPoint handle = room.in_window(slider, QPoint(slider->handle_x(), 8));
+    room.drag(handle, handle - QPoint(60, 0));
+    CHECK(room.recipe().dial("angle")->value < 300);
+    CHECK(room.part("body").measures.closed);  // a wedge with caps
+    // Copy a link and paste it elsewhere, negated.
+    room.pick([&] { room.click(button("rise")); }, "Copy link");
+    CHECK(room.session().copied_link == "body.turn.rise");
+    room.session().choose("bollard", "turn");
+    room.settle();
+    room.pick([&] { room.click(button("rise")); }, "Paste link, negated");
+    CHECK(room.step("bollard", "turn").settings["rise"] == "= -body.turn.rise");
+    room.pick([&] { room.click(button("smooth")); }, "Paste link, keeping the offset");
+    CHECK(room.step("bollard", "turn").settings["smooth"] == "= body.turn.rise + 40");
+    room.pick([&] { room.click(button("smooth")); }, "Reset");
+    CHECK_FALSE(room.step("bollard", "turn").settings.contains("smooth"));
+    room.pick([&] { room.click(button("weld")); }, "Link to", "rounding");
+    CHECK(room.step("bollard", "turn").settings["weld"] == "= rounding");
+}
+
+TEST_CASE("a field refuses nonsense, keeps what was typed and says why", "[app][numbers][bad input]") {
+    Room room(demo_file);
+    room.click(room.card("turn"));
+    const Recipe before = room.recipe();
+    room.enter("number:angle", "= 3 lightyears");
+    CHECK(room.said().contains("lightyears"));
+    auto* field = room.find<NumberField>("number:angle");
+    CHECK(field->text() == "= 3 lightyears");
+    CHECK(same(room.recipe(), before));
+    room.key(Qt::Key_Escape);
+    CHECK(field->text() == "360");
+    room.enter("number:segments", "0");
+    CHECK(room.said().contains("outside"));
+    room.key(Qt::Key_Escape);
+    CHECK(same(room.recipe(), before));
+}
+
+TEST_CASE("numbers are dragged, and stepped by keys and wheel", "[app][numbers]") {
+    Room room(demo_file);
+    room.click(room.card("turn"));
+    auto* field = room.find<NumberField>("number:turns");
+    const QPoint at = room.in_window(field, QPoint(20, 12));
+    room.drag(at, at + QPoint(40, 0));
+    CHECK(room.step("body", "turn").settings["turns"].get<double>() > 1);
+    room.click(room.find<NumberField>("number:angle"));
+    room.key(Qt::Key_Down);
+    room.key(Qt::Key_Down, Qt::ShiftModifier);
+    CHECK(room.step("body", "turn").settings["angle"] == Approx(349));
+    room.wheel(room.middle(room.find<NumberField>("number:angle")), 120);
+    CHECK(room.step("body", "turn").settings["angle"] == Approx(350));
+}
+
+TEST_CASE("a finding is shown at its step and its remedy mends it", "[app][findings]") {
+    Room room(demo_file);
+    room.click(room.card("profile"));
+    room.session().choose_knots(0, {0});
+    QTest::qWait(20);
+    room.enter("number:/curves/0/knots/0/at/0", "0.8 mm");
+    room.settle();
+    room.click(room.card("turn"));
+    auto* card = room.find<QFrame>("finding:near-axis");
+    REQUIRE(card);
+    CHECK(card->findChild<QLabel*>()->text().contains("0.8 mm"));
+    QPushButton* remedy = nullptr;
+    for (auto* b : card->findChildren<QPushButton*>("link"))
+        if (b->text() == "Set them on the axis") remedy = b;
+    room.click(remedy);
+    room.settle();
+    CHECK(room.step("body", "profile").settings["curves"][0]["knots"][0]["at"][0] == 0);
+    CHECK_FALSE(room.find<QFrame>("finding:near-axis"));
+    CHECK(room.session().history().undo_name() == "Set them on the axis");
+}
+
+TEST_CASE("views, shadings and the tripod change the picture", "[app][view]") {
+    Room room(demo_file);
+    auto& viewport = room.window.viewport();
+    const auto picture = [&] {
+        QTest::qWait(260);
+        return viewport.grab().toImage();
+    };
+    QImage last = picture();
+    for (const auto key : {Qt::Key_1, Qt::Key_3, Qt::Key_4, Qt::Key_5, Qt::Key_2}) {
+        room.key(key, Qt::ControlModifier);
+        const QImage now = picture();
+        CHECK(now != last);
+        last = now;
+    }
+    for (const auto& [key, view] : {std::pair{Qt::Key_F5, View::front}, {Qt::Key_F6, View::side}, {Qt::Key_F7, View::top}, {Qt::Key_F8, View::free}}) {
+        room.key(key);
+        CHECK(viewport.camera().view == view);
+        const QImage now = picture();
+        CHECK(now != last);
+        last = now;
+    }
+    const double yaw = viewport.camera().yaw, distance = viewport.camera().distance;
+    room.drag(room.at(0, 0, 1.9), room.at(0, 0, 1.9) + QPoint(80, 20), {}, Qt::RightButton);
+    CHECK(viewport.camera().yaw != yaw);
+    // Zooming keeps what is under the pointer in place.
+    const QPointF before = viewport.screen_of(viewport.camera().target);
+    room.wheel(room.in_window(&viewport, before), 360);
+    CHECK(viewport.camera().distance < distance);
+    const QPointF after = viewport.screen_of(viewport.camera().target);
+    CHECK(std::hypot(after.x() - before.x(), after.y() - before.y()) < 2);
+    room.click(room.in_window(&viewport, QPoint(viewport.width() - 62, viewport.height() - 58)));
+    CHECK(viewport.camera().view == View::free);
+    room.key(Qt::Key_Home);
+    CHECK(picture() == picture());  // the same picture every time
+}
+
+TEST_CASE("saving, reopening and exporting give the command line's bytes", "[app][files]") {
+    Room room(demo_file);
+    auto* field = room.find<NumberField>("dial:girth");
+    room.click(field);
+    room.type("1.1");
+    room.key(Qt::Key_Return);
+    const QString file = room.folder.filePath("mine.bricol");
+    REQUIRE(room.session().save(file, true));
+    CHECK_FALSE(room.session().changed());
+    const Recipe saved = room.recipe();
+    room.window.export_to(room.folder.filePath("window.glb"));
+    const QString command = QString("'%1' make '%2' --quiet --set girth=1.1 --out '%3'").arg(COMMAND_PATH, demo_file, room.folder.filePath("command.glb"));
+    REQUIRE(system(command.toUtf8()) == 0);
+    CHECK(content(room.folder.filePath("window.glb")) == content(room.folder.filePath("command.glb")));
+    CHECK(content(room.folder.filePath("window.glb")).size() > 10000);
+    Room other(file);
+    CHECK(same(other.recipe(), saved));
+}
+
+TEST_CASE("someone else's change is not overwritten without asking", "[app][files][bad input]") {
+    Room room(demo_file);
+    const QString file = room.folder.filePath("shared.bricol");
+    REQUIRE(room.session().save(file, true));
+    REQUIRE_FALSE(write_file(file.toStdString(), content(file) + "\n"));
+    room.session().edit(turn_dial(room.recipe(), "girth", 1.2), "Turn");
+    const std::string theirs = content(file);
+    room.key(Qt::Key_S, Qt::ControlModifier);
+    CHECK(room.said().contains("changed by someone else"));
+    CHECK(content(file) == theirs);
+    room.click(room.find("answer:Save over it"));
+    CHECK(content(file) != theirs);
+    CHECK_FALSE(room.session().changed());
+}
+
+TEST_CASE("a file that cannot be written or read is told, and nothing is lost", "[app][files][bad input]") {
+    Room room(demo_file);
+    room.session().edit(turn_dial(room.recipe(), "girth", 1.2), "Turn");
+    const Recipe mine = room.recipe();
+    CHECK_FALSE(room.session().save("/nowhere/at/all.bricol"));
+    CHECK(room.said().contains("could not be written"));
+    CHECK(same(room.recipe(), mine));
+    const QString broken = room.folder.filePath("broken.bricol");
+    REQUIRE_FALSE(write_file(broken.toStdString(), content(demo_file).substr(0, 500)));
+    CHECK_FALSE(room.window.open(broken));
+    CHECK(room.said().contains("cut off"));
+    CHECK(same(room.recipe(), mine));
+}
+
+TEST_CASE("work that was never saved is recovered after a crash", "[app][files]") {
+    QString autosave;
+    Recipe work;
+    {
+        Room room(demo_file);
+        room.session().edit(turn_dial(room.recipe(), "girth", 1.33), "Turn");
+        work = room.recipe();
+        const QString folder = QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/autosave";
+        REQUIRE(QTest::qWaitFor([&] { return !QDir(folder).entryList({"*.bricol"}, QDir::Files).isEmpty(); }, 5000));
+        const QString mine = QDir(folder).filePath(QDir(folder).entryList({"*.bricol"}, QDir::Files).first());
+        // A process that is gone: no process has this number on Linux.
+        autosave = QDir(folder).filePath("4194999-1.bricol");
+        REQUIRE(QFile::copy(mine, autosave));
+    }
+    REQUIRE(Session::recoverable().contains(autosave));
+    Room room;
+    room.window.show_start_page();
+    QTest::qWait(50);
+    room.click(room.find("recover"));
+    room.settle();
+    CHECK(room.recipe().dial("girth")->value == Approx(1.33));
+    CHECK(room.session().changed());
+    CHECK(room.session().path() == demo_file);
+    CHECK_FALSE(QFile::exists(autosave));
+}
+
+TEST_CASE("the first start shows the demo kit and the way to something of one's own", "[app][start]") {
+    Room room;
+    room.window.show_start_page();
+    QTest::qWait(50);
+    REQUIRE(room.find("startProfile"));
+    room.click(room.find("open:buoy.bricol"));
+    room.settle();
+    CHECK(room.recipe().parts.size() == 3);
+    CHECK_FALSE(room.session().changed());
+}
+
+TEST_CASE("a long making shows progress, can be stopped, and the window goes on", "[app][make]") {
+    Room room(demo_file);
+    Recipe recipe = room.recipe();
+    Step grid, smooth;
+    grid.type = "grid";
+    grid.settings = {{"across", 700}, {"deep", 700}};
+    smooth.type = "subdivide";
+    smooth.settings = {{"levels", 2}};
+    std::string made;
+    recipe = *add_part(recipe, "sea", &made);
+    recipe = *insert_step(recipe, made, "", grid);
+    recipe = *insert_step(recipe, made, "grid", smooth);
+    const auto shown = room.session().made();
+    room.session().edit(recipe, "Add the sea");
+    REQUIRE(QTest::qWaitFor([&] { return room.find("stop") != nullptr; }, 5000));
+    // While it works the window answers: turn the view.
+    const double yaw = room.window.viewport().camera().yaw;
+    room.drag(room.at(0, 0, 1.9), room.at(0, 0, 1.9) + QPoint(60, 0), {}, Qt::RightButton);
+    CHECK(room.window.viewport().camera().yaw != yaw);
+    room.click(room.find("stop"));
+    CHECK(room.said().contains("Stopped"));
+    CHECK(room.session().made() == shown);  // the last finished shape stays
+    REQUIRE(QTest::qWaitFor([&] { return !room.session().worker().busy(); }, 20000));
+    room.key(Qt::Key_Z, Qt::ControlModifier);
+    room.settle();
+    CHECK(room.recipe().parts.size() == 3);
+}
+
+TEST_CASE("text can be read in both themes", "[app][theme]") {
+    // WCAG 2.1, level AA: 4.5 to 1.
+    using theme::Role;
+    for (const bool night : {false, true}) {
+        theme::set_night(night);
+        for (const Role ground : {Role::panel, Role::card})
+            for (const Role ink : {Role::ink, Role::soft_ink, Role::act, Role::chosen, Role::caution, Role::error}) {
+                INFO("night " << night << " ground " << static_cast<int>(ground) << " ink " << static_cast<int>(ink));
+                CHECK(theme::contrast(theme::color(ink), theme::color(ground)) >= 4.5);
+            }
+    }
+    theme::set_night(false);
+}
+
+TEST_CASE("everything sits inside the window at its smallest intended size", "[app][layout]") {
+    Room room(demo_file);
+    for (const char* name : {"status", "addBar", "boxChip", "shadingChip", "parts", "bandTabs", "dial:girth"}) {
+        auto* widget = room.find(name);
+        INFO(name);
+        REQUIRE(widget);
+        const QRect rect(room.in_window(widget, QPoint(0, 0)), widget->size());
+        CHECK(room.window.rect().contains(rect));
+    }
+}

@@ -1,0 +1,244 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Files: atomic saving, export read back by others, and the command line.
+#include <assimp/Importer.hpp>
+#include <assimp/postprocess.h>
+#include <assimp/scene.h>
+#include <catch2/catch.hpp>
+#include <filesystem>
+#include <fstream>
+#include <sys/stat.h>
+#include <unistd.h>
+
+#include "core/exchange/export.h"
+#include "core/exchange/recipe_file.h"
+#include "core/kernels/primitives.h"
+#include "core/kernels/split_vertices.h"
+#include "core/make/make.h"
+#include "tests/support/node.h"
+#include "tests/support/shapes.h"
+
+using namespace bricol;
+using namespace bricol::test;
+namespace fs = std::filesystem;
+
+namespace {
+
+/// A folder that goes away with the test.
+struct Folder {
+    fs::path path = fs::temp_directory_path() / ("bricol-test-" + std::to_string(getpid()) + "-" + std::to_string(counter++));
+    Folder() { fs::create_directories(path); }
+    ~Folder() { fs::remove_all(path); }
+    std::string operator/(const std::string& name) const { return (path / name).string(); }
+    static inline int counter = 0;
+};
+
+std::string content(const std::string& path) {
+    std::ifstream file(path, std::ios::binary);
+    return {std::istreambuf_iterator<char>(file), {}};
+}
+
+const std::string buoy = std::string(SOURCE_FOLDER) + "/demo/buoy.bricol";
+
+std::vector<NamedShape> parts_of(const std::string& path) {
+    const Recipe recipe = *load_recipe(path);
+    Maker maker;
+    MakeOptions options;
+    options.for_export = true;
+    const Made made = maker.make(recipe, options);
+    std::vector<NamedShape> shapes;
+    for (std::size_t p = 0; p < recipe.parts.size(); ++p) shapes.push_back({recipe.parts[p]->name, made.parts[p]->shape});
+    return shapes;
+}
+
+/// Volume, area and box of everything a file holds, as assimp reads it.
+struct Read {
+    double volume = 0, area = 0;
+    DVec3 low{1e9}, high{-1e9};
+    std::size_t triangles = 0;
+    bool uvs = true, normals = true;
+};
+Read read_back(const std::string& path) {
+    Assimp::Importer importer;
+    const aiScene* scene = importer.ReadFile(path, aiProcess_Triangulate | aiProcess_PreTransformVertices);
+    INFO(importer.GetErrorString());
+    REQUIRE(scene);
+    Read read;
+    for (unsigned m = 0; m < scene->mNumMeshes; ++m) {
+        const aiMesh& mesh = *scene->mMeshes[m];
+        read.uvs &= mesh.HasTextureCoords(0);
+        read.normals &= mesh.HasNormals();
+        const auto at = [&](unsigned i) { return DVec3(mesh.mVertices[i].x, mesh.mVertices[i].y, mesh.mVertices[i].z); };
+        for (unsigned i = 0; i < mesh.mNumVertices; ++i) read.low = glm::min(read.low, at(i)), read.high = glm::max(read.high, at(i));
+        for (unsigned f = 0; f < mesh.mNumFaces; ++f) {
+            const DVec3 a = at(mesh.mFaces[f].mIndices[0]), b = at(mesh.mFaces[f].mIndices[1]), c = at(mesh.mFaces[f].mIndices[2]);
+            read.volume += glm::dot(a, glm::cross(b, c)) / 6;
+            read.area += glm::length(glm::cross(b - a, c - a)) / 2;
+            ++read.triangles;
+        }
+    }
+    return read;
+}
+
+}  // namespace
+
+TEST_CASE("exported shapes read back the same, in every format", "[export][outside]") {
+    // Read by assimp 5.2. Sizes: GLB, OBJ, PLY in metres, STL in millimetres; GLB and OBJ have y up.
+    const Folder folder;
+    const auto shapes = parts_of(buoy);
+    double volume = 0, area = 0;
+    std::size_t triangles = 0;
+    std::optional<Box> box;
+    for (const NamedShape& s : shapes) {
+        const Measures m = measured(*s.shape);
+        volume += *m.volume;
+        area += m.area;
+        triangles += m.triangles;
+        if (!box) box = m.box;
+        box->low = glm::min(box->low, m.box->low);
+        box->high = glm::max(box->high, m.box->high);
+    }
+    for (const std::string suffix : {"glb", "obj", "ply", "stl"}) {
+        INFO(suffix);
+        const std::string path = folder / ("buoy." + suffix);
+        REQUIRE_FALSE(export_shapes(shapes, path));
+        const Read read = read_back(path);
+        const double scale = suffix == "stl" ? 1000 : 1;
+        CHECK(read.triangles == triangles);
+        CHECK(read.volume == Approx(volume * scale * scale * scale).epsilon(1e-4));
+        CHECK(read.area == Approx(area * scale * scale).epsilon(1e-4));
+        const bool y_up = suffix == "glb" || suffix == "obj";
+        CHECK(read.high[y_up ? 1 : 2] == Approx(box->high.z * scale).epsilon(1e-5));
+        CHECK(read.high.x == Approx(box->high.x * scale).epsilon(1e-5));
+        CHECK(read.normals);
+        if (suffix == "glb" || suffix == "obj") CHECK(read.uvs);
+        const std::string first = content(path);
+        REQUIRE_FALSE(export_shapes(shapes, path));
+        CHECK(content(path) == first);
+    }
+}
+
+TEST_CASE("GLB passes the Khronos validator", "[export][outside]") {
+    const Folder folder;
+    for (const auto& entry : fs::directory_iterator(std::string(SOURCE_FOLDER) + "/demo")) {
+        if (entry.path().extension() != ".bricol") continue;
+        const auto shapes = parts_of(entry.path().string());
+        REQUIRE_FALSE(export_shapes(shapes, folder / "a.glb"));
+        const auto report = node("validate_glb.mjs", folder / "a.glb");
+        INFO(report.dump(1));
+        CHECK(report["errors"] == 0);
+        CHECK(report["warnings"] == 0);
+        CHECK(report["triangles"].get<std::size_t>() > 1000);
+    }
+}
+
+TEST_CASE("the PLY holds UVs and polygons as written", "[export]") {
+    const Folder folder;
+    const auto shape = std::make_shared<const Shape>(shape_of(make_box({1, 1, 1}, {1, 1, 1})));
+    REQUIRE_FALSE(export_shapes(std::vector<NamedShape>{{"box", shape}}, folder / "box.ply"));
+    const std::string bytes = content(folder / "box.ply");
+    CHECK(bytes.find("element vertex 24") != std::string::npos);
+    CHECK(bytes.find("element face 6") != std::string::npos);
+    CHECK(bytes.size() - bytes.find("end_header\n") - 11 == 24 * 32 + 6 * (4 + 16));
+}
+
+TEST_CASE("nothing to write and wrong endings are told", "[export][bad input]") {
+    const Folder folder;
+    CHECK(export_shapes({}, folder / "a.glb")->text().find("nothing to write") != std::string::npos);
+    CHECK(export_shapes({}, folder / "a.xyz")->text().find(".glb") != std::string::npos);
+    const auto shape = std::make_shared<const Shape>(shape_of(make_box({1, 1, 1}, {1, 1, 1})));
+    const auto problem = export_shapes(std::vector<NamedShape>{{"box", shape}}, folder / "no/such/folder/a.glb");
+    REQUIRE(problem);
+    CHECK(problem->text().find("does not exist") != std::string::npos);
+}
+
+TEST_CASE("saving is atomic and loses nothing", "[files][bad input]") {
+    const Folder folder;
+    Recipe recipe = *load_recipe(buoy);
+    REQUIRE_FALSE(save_recipe(recipe, folder / "a.bricol"));
+    CHECK(same(*load_recipe(folder / "a.bricol"), recipe));
+    const std::string before = content(folder / "a.bricol");
+    CHECK(save_recipe(recipe, folder / "missing/a.bricol"));
+    CHECK(save_recipe(recipe, folder.path.string()));
+    CHECK(load_recipe(folder / "nothing.bricol").problem().text().find("does not exist") != std::string::npos);
+    CHECK(load_recipe(folder.path.string()).problem().text().find("not a file") != std::string::npos);
+    // A pipe or a device is never replaced by a file.
+    REQUIRE(mkfifo((folder / "pipe").c_str(), 0600) == 0);
+    CHECK(write_file(folder / "pipe", "x")->text().find("not a plain file") != std::string::npos);
+    CHECK(fs::is_fifo(folder / "pipe"));
+    fs::remove(folder / "pipe");
+    CHECK(content(folder / "a.bricol") == before);
+    for (const auto& entry : fs::directory_iterator(folder.path)) CHECK(entry.path().filename() == "a.bricol");  // no litter
+    fs::permissions(folder / "a.bricol", fs::perms(0640));
+    REQUIRE_FALSE(save_recipe(recipe, folder / "a.bricol"));
+    CHECK(fs::status(folder / "a.bricol").permissions() == fs::perms(0640));
+}
+
+TEST_CASE("a disk that fills up leaves the old file", "[files][bad input]") {
+    // A limit on file size stands in for a full disk: writing fails in the middle.
+    const Folder folder;
+    REQUIRE_FALSE(write_file(folder / "a.txt", "old"));
+    const std::string command = "ulimit -f 8; trap '' XFSZ; '" COMMAND_PATH "' make '" + buoy + "' --quiet --out " + (folder / "a.glb") + " 2>&1";
+    REQUIRE_FALSE(write_file(folder / "a.glb", "old"));
+    int code = 0;
+    const std::string said = output_of("bash -c \"" + command + "\"", &code);
+    INFO(said);
+    CHECK(code == 3);
+    CHECK(said.find("could not be written") != std::string::npos);
+    CHECK(content(folder / "a.glb") == "old");
+}
+
+TEST_CASE("the command line says what it should and exits as it should", "[cli]") {
+    const Folder folder;
+    const auto run = [&](const std::string& arguments, int& code) { return output_of("'" COMMAND_PATH "' " + arguments + " 2>/dev/null", &code); };
+    int code = -1;
+    const Json report = Json::parse(run("make '" + buoy + "' --set girth=1.1 --out " + (folder / "b.glb") + " --json", code));
+    CHECK(code == 0);
+    CHECK(report["parts"][0]["closed"] == true);
+    CHECK(report["parts"][0]["box"]["size"][0].get<double>() == Approx(1.1));
+    CHECK(report["parts"][0]["euler"] == 2);
+    CHECK(content(folder / "b.glb").starts_with("glTF"));
+    run("make '" + buoy + "' --quiet --threads 1 --set girth=1.1 --out " + (folder / "c.glb"), code);
+    CHECK(content(folder / "b.glb") == content(folder / "c.glb"));
+    run("make '" + buoy + "' --quiet --set 'girth=110 cm' --out " + (folder / "d.glb"), code);
+    CHECK(content(folder / "b.glb") == content(folder / "d.glb"));
+    CHECK(Json::parse(run("dials '" + buoy + "' --json", code))["dials"][0]["name"] == "girth");
+    CHECK(Json::parse(run("steps --json", code))["steps"].size() == all_steps().size());
+    CHECK(run("steps lathe", code).find("segments") != std::string::npos);
+    run("make '" + buoy + "' --set girth=99", code);
+    CHECK(code == 2);
+    run("make '" + buoy + "' --set nobody=1", code);
+    CHECK(code == 2);
+    run("make '" + buoy + "' --part nobody", code);
+    CHECK(code == 2);
+    run("fly", code);
+    CHECK(code == 2);
+    run("make /nowhere.bricol", code);
+    CHECK(code == 3);
+    write_file(folder / "cut.bricol", content(buoy).substr(0, 300));
+    run("check " + (folder / "cut.bricol"), code);
+    CHECK(code == 3);
+    write_file(folder / "odd.bricol", R"({"bricol":1,"parts":[{"name":"p","steps":[{"step":"lathe"}]}]})");
+    const Json odd = Json::parse(run("check --json " + (folder / "odd.bricol"), code));
+    CHECK(code == 1);
+    CHECK(odd["errors"] == true);
+    CHECK(odd["parts"][0]["steps"][0]["findings"][0]["severity"] == "error");
+}
+
+TEST_CASE("the published schema accepts every demo recipe and refuses wrong ones", "[schema][outside]") {
+    // Validator: ajv 8 (JSON Schema 2020-12).
+    const Folder folder;
+    std::string files;
+    std::size_t count = 0;
+    for (const auto& entry : fs::directory_iterator(std::string(SOURCE_FOLDER) + "/demo"))
+        if (entry.path().extension() == ".bricol") files += " '" + entry.path().string() + "'", ++count;
+    for (const char* wrong : {R"({"bricol":2,"parts":[]})", R"({"bricol":1,"parts":[{"name":"p","steps":[{"step":"lathe","segments":"many"}]}]})",
+                              R"({"bricol":1,"parts":[{"name":"p","steps":[{"step":"wobble"}]}]})"}) {
+        const std::string path = folder / ("wrong" + std::to_string(files.size()) + ".bricol");
+        write_file(path, wrong);
+        files += " " + path;
+    }
+    const auto errors = node("validate_schema.mjs", "'" SOURCE_FOLDER "/docs/recipe.schema.json'" + files);
+    INFO(errors.dump(1));
+    REQUIRE(errors.size() == count + 3);
+    for (std::size_t i = 0; i < errors.size(); ++i) CHECK(errors[i].empty() == (i < count));
+}

@@ -1,0 +1,260 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include <catch2/catch.hpp>
+#include <chrono>
+#include <filesystem>
+#include <tbb/global_control.h>
+#include <thread>
+
+#include "core/exchange/recipe_file.h"
+#include "core/recipe/edit.h"
+#include "tests/support/shapes.h"
+
+using namespace bricol;
+using namespace bricol::test;
+
+namespace {
+
+Recipe one_part(std::initializer_list<Json> steps) {
+    Json json{{"bricol", 1}, {"parts", Json::array({{{"name", "p"}, {"steps", Json(steps)}}})}};
+    auto recipe = recipe_from_text(json.dump());
+    REQUIRE(recipe);
+    return *recipe;
+}
+
+std::vector<std::string> codes(const Made& made, std::size_t part = 0) {
+    std::vector<std::string> out;
+    for (const auto& step : made.steps[part])
+        for (const Finding& f : step->findings) out.push_back(f.code);
+    for (const Finding& f : made.parts[part]->findings) out.push_back(f.code);
+    return out;
+}
+
+bool has(const std::vector<std::string>& list, const std::string& code) { return std::ranges::find(list, code) != list.end(); }
+
+Json knots(std::initializer_list<std::pair<double, double>> places) {
+    Json list = Json::array();
+    for (const auto& [x, z] : places) list.push_back({{"at", {x, z}}});
+    return Json::array({{{"knots", list}}});
+}
+
+const Finding& finding(const Made& made, const std::string& code) {
+    for (const auto& step : made.steps[0])
+        for (const Finding& f : step->findings)
+            if (f.code == code) return f;
+    for (const Finding& f : made.parts[0]->findings)
+        if (f.code == code) return f;
+    FAIL("no finding " << code);
+    static Finding none;
+    return none;
+}
+
+}  // namespace
+
+TEST_CASE("only what lies downstream of an edit is made again", "[make]") {
+    const Recipe recipe = one_part({step("a", "box"), step("b", "transform", {{"move", {1, 0, 0}}}), step("c", "subdivide"), step("d", "transform")});
+    Maker maker;
+    CHECK(maker.make(recipe).made == 4);
+    CHECK(maker.make(recipe).made == 0);
+    const Recipe edited = *set_setting(recipe, "p", "c", "levels", 2);
+    const Made after = maker.make(edited);
+    CHECK(after.made == 2);
+    CHECK(after.kept == 2);
+    CHECK(maker.make(recipe).made == 0);  // undo costs nothing
+    const Recipe noted = *replace_step(recipe, "p", [&] { Step s = *recipe.part("p")->steps[0]; s.note = "x"; s.title = "y"; return s; }());
+    CHECK(maker.make(noted).made == 0);   // words do not change shapes
+}
+
+TEST_CASE("memory is bounded", "[make]") {
+    Maker maker(4 << 20);
+    Recipe recipe = one_part({step("a", "grid", {{"across", 200}, {"deep", 200}})});
+    for (int i = 0; i < 12; ++i) {
+        recipe = *set_setting(recipe, "p", "a", "width", 1.0 + i);
+        maker.make(recipe);
+        CHECK(maker.memory() < 12u << 20);
+    }
+}
+
+TEST_CASE("results have the same bytes on one thread and on many", "[make][deterministic]") {
+    for (const auto& entry : std::filesystem::directory_iterator(std::string(SOURCE_FOLDER) + "/demo")) {
+        if (entry.path().extension() != ".bricol") continue;
+        const Recipe recipe = *load_recipe(entry.path().string());
+        std::vector<std::vector<Vec3>> first;
+        for (const std::size_t threads : {1, 2, 4}) {
+            const tbb::global_control limit(tbb::global_control::max_allowed_parallelism, threads);
+            Maker maker;
+            const Made made = maker.make(recipe);
+            for (std::size_t p = 0; p < made.parts.size(); ++p) {
+                const auto& points = *made.parts[p]->shape->mesh.positions;
+                if (threads == 1)
+                    first.emplace_back(points.begin(), points.end());
+                else
+                    CHECK(std::equal(points.begin(), points.end(), first[p].begin(), first[p].end()));
+            }
+        }
+    }
+}
+
+TEST_CASE("a stop request ends making soon and keeps nothing half made", "[make]") {
+    const Recipe recipe = one_part({step("a", "grid", {{"across", 1500}, {"deep", 1500}}), step("b", "subdivide", {{"levels", 1}}), step("c", "transform", {{"move", {1, 1, 1}}})});
+    Maker maker;
+    std::atomic<bool> stop = false;
+    MakeOptions options;
+    options.stop = &stop;
+    options.progress = [&](double, const std::string&) { stop = true; };  // after the first step
+    const Made made = maker.make(recipe, options);
+    CHECK(made.stopped);
+    CHECK(made.made == 1);
+    CHECK(maker.memory() == 0);
+}
+
+TEST_CASE("a broken step passes its input through and the rest still appears", "[make][bad input]") {
+    const Made made = Maker().make(one_part({step("a", "box"), step("b", "lathe"), step("c", "transform", {{"move", {2, 0, 0}}}), step("d", "wobble")}));
+    CHECK(made.has_errors());
+    CHECK(has(codes(made), "wrong-input"));
+    CHECK(has(codes(made), "unknown-type"));
+    CHECK(made.parts[0]->measures.closed);
+    CHECK(made.parts[0]->measures.box->low.x == Approx(1.75));
+    CHECK(finding(made, "unknown-type").text.find("/parts/0/steps/3/step") != std::string::npos);
+    const Made typo = Maker().make(one_part({step("a", "lath")}));
+    CHECK(finding(typo, "unknown-type").text.find("“lathe”") != std::string::npos);
+}
+
+TEST_CASE("bad numbers are named and bounded", "[make][bad input]") {
+    const std::pair<Json, const char*> cases[] = {
+        {step("a", "cylinder", {{"segments", 0}}), "out-of-range"},
+        {step("a", "cylinder", {{"segments", 1e9}}), "out-of-range"},
+        {step("a", "cylinder", {{"radius", "= 1/0"}}), "bad-value"},
+        {step("a", "cylinder", {{"radius", "= nobody"}}), "bad-value"},
+        {step("a", "cylinder", {{"radius", Json::array({1})}}), "bad-value"},
+        {step("a", "cylinder", {{"caps", "hat"}}), "bad-value"},
+        {step("a", "box", {{"size", {1, 2}}}), "bad-value"},
+        {step("a", "box", {{"size", {0, 1, 1}}}), "no-size"},
+        {step("a", "grid", {{"across", 10000}, {"deep", 10000}}), "too-many"},
+        {step("a", "drawn_curve", {{"curves", 3}}), "bad-value"},
+        {step("a", "drawn_curve", {{"curves", Json::array({{{"knots", Json::array({{{"at", {1e300, 0}}}})}}})}}), "bad-value"},
+        {step("a", "from_part", {{"part", "ghost"}}), "unknown-part"},
+        {step("a", "merge", {{"in", {{"with", "gone"}}}}), "unknown-step"}};
+    for (const auto& [json, code] : cases) {
+        const Made made = Maker().make(one_part({json}));
+        INFO(json.dump());
+        CHECK(made.has_errors());
+        CHECK(has(codes(made), code));
+        for (const Vec3& p : *made.parts[0]->shape->mesh.positions) CHECK(std::isfinite(p.x + p.y + p.z));
+    }
+}
+
+TEST_CASE("circular links are told, not followed", "[make][bad input]") {
+    const Made made = Maker().make(one_part({step("a", "flip", {{"in", {{"shape", "b"}}}}), step("b", "flip"), step("c", "box")}));
+    CHECK(has(codes(made), "circle"));
+    CHECK(made.parts[0]->measures.closed);
+    Json json{{"bricol", 1}, {"parts", {{{"name", "p"}, {"steps", {step("a", "from_part", {{"part", "q"}})}}}, {{"name", "q"}, {"steps", {step("a", "from_part", {{"part", "p"}})}}}}}};
+    CHECK(Maker().make(*recipe_from_text(json.dump())).has_errors());
+}
+
+TEST_CASE("empty, short and repeated profiles say so", "[make][findings]") {
+    CHECK(has(codes(Maker().make(one_part({step("d", "drawn_curve"), step("t", "lathe")}))), "empty-curve"));
+    const Made one = Maker().make(one_part({step("d", "drawn_curve", {{"curves", knots({{0.1, 0}})}}), step("t", "lathe")}));
+    CHECK(has(codes(one), "one-knot"));
+    CHECK(has(codes(one), "empty-profile"));
+    const Recipe repeated = one_part({step("d", "drawn_curve", {{"curves", knots({{0, 0}, {0.5, 0}, {0.5, 0}, {0.5, 1}, {0, 1}})}}), step("t", "lathe")});
+    const Made made = Maker().make(repeated);
+    CHECK(made.parts[0]->measures.closed);
+    const Recipe mended = *with_remedy(repeated, "p", "d", *finding(made, "repeated-knots").remedy);
+    CHECK_FALSE(has(codes(Maker().make(mended)), "repeated-knots"));
+}
+
+TEST_CASE("every finding of the lathe has a remedy that mends it", "[make][findings]") {
+    const auto cured = [](const Recipe& recipe, const std::string& at, const std::string& code) {
+        const Made made = Maker().make(recipe);
+        const Finding f = finding(made, code);
+        INFO(f.text);
+        REQUIRE(f.remedy);
+        const auto mended = with_remedy(recipe, "p", at, *f.remedy);
+        REQUIRE(mended);
+        CHECK_FALSE(has(codes(Maker().make(*mended)), code));
+        return *mended;
+    };
+    const Recipe near = one_part({step("d", "drawn_curve", {{"curves", knots({{0.0008, 0}, {0.5, 0}, {0.5, 1}, {0, 1}})}}), step("t", "lathe")});
+    CHECK(finding(Maker().make(near), "near-axis").text.find("0.8 mm") != std::string::npos);
+    const Recipe mended = cured(near, "t", "near-axis");
+    CHECK(find_step(*mended.part("p"), "d")->settings["curves"][0]["knots"][0]["at"][0] == 0);
+    // Behind another step the knots are not those drawn; then the weld distance is the safe answer.
+    const Recipe moved = one_part({step("d", "drawn_curve", {{"curves", knots({{0.0008, 0}, {0.5, 0}, {0.5, 1}, {0, 1}})}}), step("m", "transform"), step("t", "lathe")});
+    CHECK(find_step(*cured(moved, "t", "near-axis").part("p"), "t")->settings["weld"].get<double>() > 0.0008);
+    cured(one_part({step("d", "drawn_curve", {{"curves", knots({{-0.1, 0}, {0.5, 0}, {0.5, 1}, {0, 1}})}}), step("t", "lathe")}), "t", "crosses-axis");
+    cured(one_part({step("d", "drawn_curve", {{"curves", knots({{0, 0}, {0.5, 0}, {0.5, 0.5}, {0.5, 1}, {0, 1}})}}), step("t", "lathe")}), "t", "needless-faces");
+    cured(one_part({step("b", "box"), step("f", "flip")}), "f", "inside-out");
+}
+
+TEST_CASE("near misses at a mirror seam are mended by their remedy", "[make][findings]") {
+    const Recipe recipe = one_part({step("b", "box", {{"origin", "centre"}}), step("s", "transform", {{"move", {0.2504, 0, 0}}}), step("m", "mirror")});
+    const Made open = Maker().make(recipe);
+    const Finding f = finding(open, "near-miss-seam");
+    CHECK(f.text.find("0.8 mm") != std::string::npos);
+    const Made closed = Maker().make(*with_remedy(recipe, "p", "m", *f.remedy));
+    CHECK(closed.parts[0]->measures.closed);
+    CHECK(closed.parts[0]->measures.pieces == 1);
+}
+
+TEST_CASE("export levels differ from screen levels", "[make]") {
+    const Recipe recipe = one_part({step("b", "box"), step("s", "subdivide", {{"levels", 1}, {"export_levels", 3}})});
+    Maker maker;
+    CHECK(maker.make(recipe).parts[0]->measures.faces == 24);
+    MakeOptions options;
+    options.for_export = true;
+    CHECK(maker.make(recipe, options).parts[0]->measures.faces == 6 * 64);
+}
+
+TEST_CASE("seat follows the shape's own height and another part's top", "[make][steps]") {
+    Json json{{"bricol", 1},
+              {"parts",
+               {{{"name", "slab"}, {"steps", {step("b", "box", {{"size", {2, 2, 0.3}}})}}},
+                {{"name", "post"}, {"steps", {step("c", "cylinder", {{"height", 1.7}, {"origin", "centre"}}), step("s", "seat", {{"target", "top"}, {"gap", 0.05}, {"in", {{"on", "part:slab"}}}})}}}}}};
+    const Made made = Maker().make(*recipe_from_text(json.dump()));
+    CHECK(made.parts[1]->measures.box->low.z == Approx(0.35));
+    CHECK(made.parts[1]->measures.box->high.z == Approx(2.05));
+}
+
+TEST_CASE("skipping leaves a step out", "[make]") {
+    const Recipe recipe = one_part({step("b", "box"), step("s", "subdivide", {{"skip", true}})});
+    CHECK(Maker().make(recipe).parts[0]->measures.faces == 6);
+}
+
+TEST_CASE("every dial of every demo recipe holds at both ends and at random settings", "[make][demo]") {
+    for (const auto& entry : std::filesystem::directory_iterator(std::string(SOURCE_FOLDER) + "/demo")) {
+        if (entry.path().extension() != ".bricol") continue;
+        const Recipe recipe = *load_recipe(entry.path().string());
+        Maker maker;
+        const auto good = [&](const Recipe& variant, const std::string& what) {
+            const Made made = maker.make(variant);
+            INFO(entry.path().filename() << " " << what);
+            CHECK_FALSE(made.has_errors());
+            for (const auto& part : made.parts) CHECK(part->measures.closed);
+        };
+        good(recipe, "as saved");
+        for (const Dial& dial : recipe.dials)
+            for (const double end : {dial.low, dial.high}) good(*turn_dial(recipe, dial.name, end), dial.name + " " + std::to_string(end));
+        std::mt19937 random(5);
+        for (int i = 0; i < 30; ++i) {
+            Recipe variant = recipe;
+            for (const Dial& dial : recipe.dials) variant = *turn_dial(variant, dial.name, dial.low + (dial.high - dial.low) * (random() % 1001) / 1000.0);
+            good(variant, "random " + std::to_string(i));
+        }
+    }
+}
+
+TEST_CASE("every step of the catalogue runs on its defaults and on odd inputs", "[make][steps]") {
+    const Json inputs[] = {step("i", "box"), step("i", "circle"), step("i", "drawn_curve"), step("i", "grid"), step("i", "line")};
+    for (const StepInfo* info : all_steps())
+        for (const Json& input : inputs) {
+            INFO(info->key << " behind " << input.dump());
+            const Made made = Maker().make(one_part({input, step("x", std::string(info->key))}));
+            REQUIRE(made.steps[0].size() == 2);
+            CHECK(sound(made.parts[0]->shape->mesh));
+            for (const Finding& f : made.steps[0][1]->findings) CHECK(f.code != "failed");
+            CHECK(info->name.size() > 2);
+            CHECK(info->purpose.ends_with("."));
+            CHECK_FALSE(info->glyph.empty());
+            for (const ParameterInfo& p : info->parameters) CHECK(p.help.size() > 10);
+        }
+}
