@@ -72,7 +72,7 @@ AddBar::AddBar(Session& session, QWidget* overlay_parent, QWidget* parent) : QLi
     connect(this, &QLineEdit::textChanged, this, [this] {
         if (hasFocus()) fill();
     });
-    connect(list_, &QListWidget::itemClicked, this, &AddBar::take);
+    connect(list_, &QListWidget::itemClicked, this, &AddBar::add_item);
 }
 
 void AddBar::start() {
@@ -111,7 +111,7 @@ void AddBar::fill() {
     list_->raise();
 }
 
-void AddBar::take(QListWidgetItem* item) {
+void AddBar::add_item(QListWidgetItem* item) {
     const StepInfo* info = item ? find_step_info(item->data(Qt::UserRole).toString().toStdString()) : nullptr;
     if (!info) return;
     const QString why = item->data(why_role).toString();
@@ -130,7 +130,7 @@ void AddBar::keyPressEvent(QKeyEvent* event) {
         case Qt::Key_Down: list_->setCurrentRow(std::min(list_->currentRow() + 1, list_->count() - 1)); return;
         case Qt::Key_Up: list_->setCurrentRow(std::max(list_->currentRow() - 1, 0)); return;
         case Qt::Key_Return:
-        case Qt::Key_Enter: take(list_->currentItem()); return;
+        case Qt::Key_Enter: add_item(list_->currentItem()); return;
         case Qt::Key_Escape:
             clear();
             list_->hide();

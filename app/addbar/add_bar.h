@@ -26,7 +26,7 @@ protected:
 
 private:
     void fill();
-    void take(QListWidgetItem* item);
+    void add_item(QListWidgetItem* item);
     Session& session_;
     QListWidget* list_;
 };

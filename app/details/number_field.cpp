@@ -202,8 +202,12 @@ void NumberField::paintEvent(QPaintEvent* event) {
     QString side = unit;
     if (!formula_.isEmpty()) {
         side = value_text(4) + (unit.isEmpty() || unit == "°" ? unit : " " + unit);
-        const int room = painter.fontMetrics().horizontalAdvance(side) + 14;
-        painter.fillRect(width() - room, 2, room - 2, height() - 4, theme::color(theme::Role::card));
+        // The value beside as much of the formula as fits.
+        const int room = painter.fontMetrics().horizontalAdvance(side) + 16;
+        painter.fillRect(2, 2, width() - 4, height() - 4, theme::color(theme::Role::card));
+        painter.setPen(theme::color(theme::Role::ink));
+        painter.drawText(rect().adjusted(8, 0, -room, 0), Qt::AlignLeft | Qt::AlignVCenter, painter.fontMetrics().elidedText(formula_, Qt::ElideRight, width() - room - 8));
+        painter.setPen(theme::color(theme::Role::soft_ink));
     }
     painter.drawText(rect().adjusted(0, 0, -8, 0), Qt::AlignRight | Qt::AlignVCenter, side);
 }

@@ -105,9 +105,10 @@ void DialsPanel::add_row(const Dial& dial) {
     grid->setHorizontalSpacing(4);
     auto* label = new QLabel(spoken(dial.name), line);
     label->setToolTip(QString::fromStdString(dial.help.empty() ? dial.name : dial.help + "\nIn formulas: " + dial.name));
+    label->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);  // a long name gives way, not the field
     auto* field = new NumberField(line);
     field->setObjectName("dial:" + QString::fromStdString(dial.name));
-    field->setFixedWidth(84);
+    field->setFixedWidth(80);
     auto* menu = new QToolButton(line);
     menu->setObjectName("quiet");
     menu->setText("⋮");

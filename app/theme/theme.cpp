@@ -67,8 +67,8 @@ QCheckBox::indicator { width: 14px; height: 14px; border: 1px solid @soft; borde
 QCheckBox::indicator:checked { background: @act; border-color: @act; image: url(:/marks/tick.svg); }
 QCheckBox:focus { color: @act; }
 QScrollArea { border: none; background: transparent; }
-QScrollBar:vertical { width: 9px; background: transparent; } QScrollBar:horizontal { height: 9px; background: transparent; }
-QScrollBar::handle { background: @line; border-radius: 4px; min-height: 24px; min-width: 24px; }
+QScrollBar:vertical { width: 7px; background: transparent; } QScrollBar:horizontal { height: 9px; background: transparent; }
+QScrollBar::handle { background: @line; border-radius: 3px; min-height: 24px; min-width: 24px; }
 QScrollBar::add-line, QScrollBar::sub-line { width: 0; height: 0; } QScrollBar::add-page, QScrollBar::sub-page { background: transparent; }
 QListView, QTreeView, QListWidget { background: transparent; border: none; }
 QTabBar { background: transparent; }

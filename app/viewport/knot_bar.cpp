@@ -1,8 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/viewport/knot_bar.h"
 
-#include <QHBoxLayout>
-#include <QLabel>
+#include <QVBoxLayout>
 
 #include "app/theme/theme.h"
 
@@ -11,7 +10,7 @@ namespace bricol {
 KnotBar::KnotBar(Session& session, KnotTool& tool, QWidget* parent) : QFrame(parent), session_(session), tool_(tool) {
     setObjectName("knotBar");
     setCursor(Qt::ArrowCursor);
-    auto* row = new QHBoxLayout(this);
+    auto* row = new QVBoxLayout(this);  // down the left edge, where a profile drawn from the axis is not
     row->setContentsMargins(0, 0, 0, 0);
     row->setSpacing(3);
     const auto button = [&](const char* name, const char* glyph, const QString& tip, bool checkable, auto action) {
@@ -23,7 +22,7 @@ KnotBar::KnotBar(Session& session, KnotTool& tool, QWidget* parent) : QFrame(par
         b->setCheckable(checkable);
         b->setFocusPolicy(Qt::NoFocus);
         connect(b, &QToolButton::clicked, this, action);
-        row->addWidget(b);
+        row->addWidget(b, 0, Qt::AlignLeft);
         return b;
     };
     draw_ = button("knotDraw", "M4 20 L5 15 L16 4 L20 8 L9 19z M14 6 L18 10", "Draw: click to set knots, hold Shift for straight runs, pull for a smooth one (D)", true,
@@ -34,14 +33,14 @@ KnotBar::KnotBar(Session& session, KnotTool& tool, QWidget* parent) : QFrame(par
                    [this] { tool_.set_kind(KnotKind::free); });
     fillet_ = new NumberField(this);
     fillet_->setObjectName("knotFillet");
-    fillet_->setFixedWidth(86);
+    fillet_->setFixedWidth(82);
     fillet_->setToolTip("Rounding radius of the chosen corners. It stays a number and is made again when a knot moves.");
     connect(fillet_, &NumberField::numberGiven, this, [this](double value, bool moving) {
         tool_.set_fillet(value);
         if (!moving) session_.part_edits();
     });
     connect(fillet_, &NumberField::refused, this, [this](const QString& why) { session_.say(why, true); });
-    row->addWidget(fillet_);
+    row->addWidget(fillet_, 0, Qt::AlignLeft);
     across_ = button("knotAlignAcross", "M12 3v18 M7 7h10v3h-10z M5 14h14v3h-14z", "Align: the same place across", false, [this] { tool_.align(0); });
     up_ = button("knotAlignUp", "M3 12h18 M7 7v10h3v-10z M14 5v14h3v-14z", "Align: the same height", false, [this] { tool_.align(1); });
     insert_ = button("knotInsert", "M3 18 L21 6 M12 7v10 M7 12h10", "Insert a knot between chosen neighbours (I); or double-click the curve", false, [this] { tool_.insert_between(); });

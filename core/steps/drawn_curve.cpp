@@ -81,7 +81,7 @@ const Registered step(StepInfo{
     .inputs = {},
     .parameters = {choice_of("plane", "Plane", {{"front", "front"}, {"side", "side"}, {"top", "top"}},
                              "The flat view the curve is drawn in."),
-                   choice_of("sampling", "Pieces by", {{"count", "count per bend"}, {"tolerance", "distance"}},
+                   choice_of("sampling", "Pieces by", {{"count", "count"}, {"tolerance", "distance"}},
                              "How finely bent spans become straight pieces."),
                    when(sampling_of("pieces"), "sampling=count"),
                    when(length_of("tolerance", "Distance", 0.002, 1e-6, 0.05, "Largest distance between the curve and its pieces."),

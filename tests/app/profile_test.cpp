@@ -80,8 +80,8 @@ TEST_CASE("kinds, handles, rounding and aligning work on chosen knots", "[app][p
     REQUIRE(room.session().knots() == std::set<int>{2});
     room.click(room.find("knotSmooth"));
     CHECK(knots(room)[2]["kind"] == "smooth");
-    const auto smooth_faces = room.part("body").measures.faces;
-    CHECK(smooth_faces > 3 * 32);  // bends get pieces, straight runs do not
+    const auto bent_faces = room.part("body").measures.faces;
+    CHECK(bent_faces > 3 * 32);  // bends get pieces, straight runs do not
     room.key(Qt::Key_3);
     REQUIRE(knots(room)[2]["kind"] == "free");
     // Drag its outgoing handle: only that one moves.

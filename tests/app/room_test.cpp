@@ -133,6 +133,7 @@ TEST_CASE("a number becomes a dial, and links to others", "[app][numbers]") {
     room.settle();
     auto* slider = room.find<Slider>("slider:angle");
     REQUIRE(slider);
+    QTest::qWait(50);
     const QPoint handle = room.in_window(slider, QPoint(slider->handle_x(), 8));
     room.drag(handle, handle - QPoint(60, 0));
     CHECK(room.recipe().dial("angle")->value < 300);

@@ -158,10 +158,10 @@ TEST_CASE("normals by angle split at sharp edges only", "[mesh][normals]") {
     const auto* corner = box.attributes.values<Vec3>(Domain::corner, attribute_name::normal);
     REQUIRE(corner);
     for (const Vec3& n : *corner) CHECK(std::max({std::abs(n.x), std::abs(n.y), std::abs(n.z)}) == Approx(1));
-    const Mesh smooth = with_normals_by_angle(make_box({1, 1, 1}, {1, 1, 1}), 100);
-    const auto* vertex = smooth.attributes.values<Vec3>(Domain::vertex, attribute_name::normal);
+    const Mesh soft = with_normals_by_angle(make_box({1, 1, 1}, {1, 1, 1}), 100);
+    const auto* vertex = soft.attributes.values<Vec3>(Domain::vertex, attribute_name::normal);
     REQUIRE(vertex);
-    for (std::size_t v = 0; v < 8; ++v) CHECK(glm::distance((*vertex)[v], glm::normalize((*smooth.positions)[v])) < 1e-5f);
+    for (std::size_t v = 0; v < 8; ++v) CHECK(glm::distance((*vertex)[v], glm::normalize((*soft.positions)[v])) < 1e-5f);
 }
 
 TEST_CASE("splitting shares vertices that agree", "[mesh]") {
