@@ -33,7 +33,6 @@ NumberRow::NumberRow(Session& session, NumberPlace place, ParameterInfo info, co
     const QString object = place_.pointer.empty() ? QString::fromStdString(place_.key + (place_.component < 0 ? "" : std::string(".") + "xyz"[place_.component]))
                                                   : QString::fromStdString(place_.pointer);
     field_->setObjectName("number:" + object);
-    field_->setToolTip(help + "\nType a number, a unit (38 mm) or = a formula. Drag sideways, wheel or arrow keys; Shift coarse, Ctrl fine.");
     field_->setFixedWidth(112);
     field_->set_kind(info_.quantity, shown_unit_of(session, info_), {info_.low, info_.high, info_.soft_low, info_.soft_high});
     button_ = new QToolButton(this);
@@ -68,6 +67,9 @@ void NumberRow::refresh(double value) {
     const Json written = written_at(session_.recipe(), place_);
     const bool formula = written.is_string();
     field_->set_kind(info_.quantity, shown_unit_of(session_, info_), {info_.low, info_.high, info_.soft_low, info_.soft_high});
+    const QString help = QString::fromUtf8(info_.help.data(), static_cast<int>(info_.help.size()));
+    field_->setToolTip((formula ? QString::fromStdString(written.get<std::string>()) + "\n" : QString()) + help +
+                       "\nType a number, a unit (38 mm) or = a formula. Drag sideways, wheel or arrow keys; Shift coarse, Ctrl fine.");
     field_->show_value(value, formula ? QString::fromStdString(written.get<std::string>()) : QString());
     const char* glyph = menu_glyph;
     if (formula) {

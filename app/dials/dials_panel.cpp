@@ -44,7 +44,7 @@ double step_of(const Dial& dial) {
 DialsPanel::DialsPanel(Session& session, QWidget* parent) : QFrame(parent), session_(session) {
     setObjectName("panel");
     auto* column = new QVBoxLayout(this);
-    column->setContentsMargins(12, 8, 6, 4);
+    column->setContentsMargins(12, 8, 3, 4);
     column->setSpacing(4);
     auto* head = new QHBoxLayout;
     auto* title = new QLabel("Dials", this);
@@ -80,7 +80,7 @@ void DialsPanel::rebuild() {
     names_.clear();
     auto* body = new QWidget;
     rows_ = new QVBoxLayout(body);
-    rows_->setContentsMargins(0, 0, 6, 0);
+    rows_->setContentsMargins(0, 0, 3, 0);
     rows_->setSpacing(2);
     for (const Dial& dial : session_.recipe().dials) {
         add_row(dial);
@@ -108,11 +108,11 @@ void DialsPanel::add_row(const Dial& dial) {
     label->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);  // a long name gives way, not the field
     auto* field = new NumberField(line);
     field->setObjectName("dial:" + QString::fromStdString(dial.name));
-    field->setFixedWidth(80);
+    field->setFixedWidth(76);
     auto* menu = new QToolButton(line);
     menu->setObjectName("quiet");
     menu->setText("⋮");
-    menu->setFixedSize(16, 22);
+    menu->setFixedSize(13, 22);
     menu->setToolTip("Rename, range, delete");
     auto* slider = new Slider(line);
     slider->setObjectName("slider:" + QString::fromStdString(dial.name));

@@ -428,6 +428,13 @@ void StripView::contextMenuEvent(QContextMenuEvent* event) {
 }
 
 bool StripView::event(QEvent* event) {
+    if (event->type() == QEvent::ShortcutOverride) {
+        const int key = static_cast<QKeyEvent*>(event)->key();
+        if (key == Qt::Key_Home || key == Qt::Key_End) {  // here they walk the strip instead of framing the view
+            event->accept();
+            return true;
+        }
+    }
     if (event->type() == QEvent::ToolTip) {
         const auto* help = static_cast<QHelpEvent*>(event);
         const Card* card = card_at(help->pos());

@@ -59,16 +59,16 @@ void Camera::zoom(double factor, double pointer_x, double pointer_y) {
 
 void Camera::frame(const Box& box, double aspect) {
     target = box.centre();
-    const double radius = std::max(glm::length(box.size()) / 2, 5e-3);
-    double wanted = radius / std::sin(glm::radians(half_angle));
-    if (flat()) {
-        // A flat view fits the box's own extent, not the ball round it.
-        const double across = std::abs(glm::dot(box.size(), glm::abs(right()))) / 2, high = std::abs(glm::dot(box.size(), glm::abs(up()))) / 2;
-        wanted = std::max({high, across / aspect, 5e-3}) * 1.15 / std::tan(glm::radians(half_angle));
-        distance = wanted;
-        return;
+    // The nearest distance at which all eight corners are inside the picture, and a little air.
+    const double tangent = std::tan(glm::radians(half_angle));
+    double wanted = 5e-3;
+    for (int corner = 0; corner < 8; ++corner) {
+        const DVec3 p(corner & 1 ? box.high.x : box.low.x, corner & 2 ? box.high.y : box.low.y, corner & 4 ? box.high.z : box.low.z);
+        const DVec3 off = p - target;
+        const double reach = std::max(std::abs(glm::dot(off, up())), std::abs(glm::dot(off, right())) / aspect) / tangent;
+        wanted = std::max(wanted, reach + (flat() ? 0 : glm::dot(off, direction())));
     }
-    distance = wanted * (aspect < 1 ? 1 / aspect : 1) * 0.97;
+    distance = wanted * 1.15;
 }
 
 Projector::Projector(const Camera& camera, double width, double height)

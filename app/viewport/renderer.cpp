@@ -396,7 +396,7 @@ public:
         uniform(picture_program, "across", glm::vec3(across));
         uniform(picture_program, "up", glm::vec3(up));
         uniform(picture_program, "opacity", opacity);
-        uniform(picture_program, "tint", rgb(theme::Role::ink) * 0.5f);
+        uniform(picture_program, "tint", glm::vec3(0.04f, 0.06f, 0.08f));
         uniform(picture_program, "mask_only", mask_only ? 1 : 0);
         glBindTextureUnit(0, texture);
         glBindVertexArray(empty_array);

@@ -87,12 +87,16 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent) {
     restoreGeometry(settings.value("geometry").toByteArray());
     across_->restoreState(settings.value("across").toByteArray());
     down_->restoreState(settings.value("down").toByteArray());
+    if (const int shading = settings.value("shading", -1).toInt(); shading >= 0 && shading <= static_cast<int>(Shading::facing))
+        viewport_->set_shading(static_cast<Shading>(shading));
     session_.start_new(Recipe{});
     refresh_undo();
 }
 
 MainWindow::~MainWindow() {
     // Views look at the session and the renderer, which are members: the views go first.
+    stop_export_ = true;
+    if (exporting_.joinable()) exporting_.join();
     delete takeCentralWidget();
 }
 
@@ -543,19 +547,27 @@ void MainWindow::export_with_dialog() {
 }
 
 void MainWindow::export_to(const QString& path) {
-    // Made anew with the export levels, exactly as the command line does it.
-    Maker maker;
-    MakeOptions options;
-    options.for_export = true;
-    const Recipe recipe = session_.recipe();
-    const Made made = maker.make(recipe, options);
-    std::vector<NamedShape> shapes;
-    for (std::size_t p = 0; p < recipe.parts.size(); ++p)
-        if (!recipe.parts[p]->hidden) shapes.push_back({recipe.parts[p]->name, made.parts[p]->shape});
-    if (const auto problem = export_shapes(shapes, path.toStdString()))
-        session_.say(QString::fromStdString(problem->text()), true);
-    else
-        session_.say("Exported " + QFileInfo(path).fileName());
+    if (exporting_.joinable()) {
+        stop_export_ = true;  // a newer export takes the place of one still at work
+        exporting_.join();
+    }
+    stop_export_ = false;
+    session_.say("Exporting " + QFileInfo(path).fileName() + " …");
+    exporting_ = std::thread([this, path, recipe = session_.recipe()] {
+        // Made anew with the export levels, exactly as the command line does it.
+        Maker maker;
+        MakeOptions options;
+        options.for_export = true;
+        options.stop = &stop_export_;
+        const Made made = maker.make(recipe, options);
+        if (made.stopped) return;
+        std::vector<NamedShape> shapes;
+        for (std::size_t p = 0; p < recipe.parts.size(); ++p)
+            if (!recipe.parts[p]->hidden) shapes.push_back({recipe.parts[p]->name, made.parts[p]->shape});
+        const auto problem = export_shapes(shapes, path.toStdString());
+        const QString text = problem ? QString::fromStdString(problem->text()) : "Exported " + QFileInfo(path).fileName();
+        QMetaObject::invokeMethod(this, [this, text, failed = problem.has_value()] { session_.say(text, failed); });
+    });
 }
 
 void MainWindow::closeEvent(QCloseEvent* event) {
@@ -572,6 +584,7 @@ void MainWindow::closeEvent(QCloseEvent* event) {
     settings.setValue("geometry", saveGeometry());
     settings.setValue("across", across_->saveState());
     settings.setValue("down", down_->saveState());
+    settings.setValue("shading", static_cast<int>(viewport_->shading()));
     event->accept();
 }
 

@@ -11,7 +11,9 @@
 #include <QSplitter>
 #include <QStackedWidget>
 #include <QTabBar>
+#include <atomic>
 #include <memory>
+#include <thread>
 
 #include "app/addbar/add_bar.h"
 #include "app/details/details_panel.h"
@@ -39,6 +41,7 @@ public:
     /// A drawn curve and a lathe, in the front view, with the pen in hand.
     void start_profile();
     void show_start_page();
+    /// Makes the recipe with its export levels and writes it, on a thread of its own; says when it is done.
     void export_to(const QString& path);
 
 protected:
@@ -85,6 +88,8 @@ private:
     QSplitter *across_, *down_;
     QAction *undo_, *redo_;
     bool closing_ = false;
+    std::thread exporting_;
+    std::atomic<bool> stop_export_ = false;
 };
 
 }  // namespace bricol

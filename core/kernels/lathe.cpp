@@ -363,6 +363,7 @@ Mesh lathe(const Polyline& line, const LatheOptions& options) {
     Index corner = 0;
     std::vector<Vec3> begin_row(columns + 1), end_row(columns + 1);
     for (std::size_t k = 0; k < layout.spans; ++k) {
+        if (options.stop && options.stop->load(std::memory_order_relaxed)) return {};
         if (!layout.has_faces(k)) continue;
         const std::size_t next = layout.after(k);
         auto* edge = topology->edges.data() + layout.span_edge[k];

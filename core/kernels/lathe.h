@@ -2,6 +2,8 @@
 // Turns a profile about an axis: full turns, part turns, helices and straight pulls.
 #pragma once
 
+#include <atomic>
+
 #include "core/kernels/flatten.h"
 
 namespace bricol {
@@ -27,6 +29,7 @@ struct LatheOptions {
     bool caps = true;            ///< close part turns and pulls; open ends are led to the axis
     bool uvs = true, normals = true;
     float smooth_angle = 40;     ///< degrees: profile corners sharper than this are shaded sharp
+    const std::atomic<bool>* stop = nullptr;  ///< when set and true, the result is empty
 };
 
 /// The solid of one profile. Faces are quads, triangles at poles, one polygon per cap; they face outwards whichever way

@@ -270,8 +270,10 @@ Mesh subdivided(const Mesh& input, const SubdivideOptions& options) {
         for (std::size_t f = 0; f < t.face_count(); ++f) inputs.sizes[f] = static_cast<int>(t.face(f).size());
         inputs.corners.assign(t.corner_vertex.begin(), t.corner_vertex.end());
         if (uvs) number_uvs(t, *uvs, inputs);
+        const auto stopped = [&] { return options.stop && options.stop->load(std::memory_order_relaxed); };
+        if (stopped()) return {};
         plan = make_plan(t, inputs, options);
-        if (!plan) return {};
+        if (!plan || stopped()) return {};
         plan->key = key;
         if (uvs) plan->uvs = std::make_shared<const Column>(refine_uvs(*plan, inputs.uvs, options.levels));
         const std::scoped_lock lock(plans_mutex);

@@ -114,6 +114,7 @@ void make(StepRun& run) {
     options.weld = run.real("weld");
     options.caps = run.toggle("caps");
     options.smooth_angle = run.real("smooth");
+    options.stop = run.stop;
     if (options.angle == 0 && options.rise == 0) {
         run.find(Severity::error, "no-travel", "Angle and rise are both 0, so the profile goes nowhere. Give one of them a value.");
         return;

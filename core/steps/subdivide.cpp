@@ -21,6 +21,7 @@ void make(StepRun& run) {
     options.sharp_border = run.toggle("sharp_border");
     options.crease_angle = run.toggle("crease_by_angle") ? run.real("crease_angle") : 180;
     options.crease = run.real("crease");
+    options.stop = run.stop;
     Shape shape = run.shape();
     const double faces = static_cast<double>(shape.mesh.topology->corner_count()) * std::pow(4.0, options.levels - 1);
     if (run.too_many(faces, most_faces, "faces", "Use fewer levels.")) return;
@@ -30,6 +31,7 @@ void make(StepRun& run) {
     }
     if (options.levels > 0) {
         Mesh refined = subdivided(shape.mesh, options);
+        if (run.stopped()) return;
         if (refined.empty()) {
             run.find(Severity::error, "refused", "This shape cannot be subdivided: its faces do not fit together. Weld it or turn its faces one way.");
             return;

@@ -116,6 +116,7 @@ public:
         REQUIRE(widget);
         click(widget);
         REQUIRE(widget->hasFocus());
+        key(Qt::Key_A, Qt::ControlModifier);
         type(text);
         key(Qt::Key_Return);
     }

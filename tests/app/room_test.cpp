@@ -253,6 +253,7 @@ TEST_CASE("saving, reopening and exporting give the command line's bytes", "[app
     CHECK_FALSE(room.session().changed());
     const Recipe saved = room.recipe();
     room.window.export_to(room.folder.filePath("window.glb"));
+    REQUIRE(QTest::qWaitFor([&] { return room.said().startsWith("Exported"); }, 10000));
     const QString command = QString("'%1' make '%2' --quiet --set girth=1.1 --out '%3'").arg(COMMAND_PATH, demo_file, room.folder.filePath("command.glb"));
     REQUIRE(system(command.toUtf8()) == 0);
     CHECK(content(room.folder.filePath("window.glb")) == content(room.folder.filePath("command.glb")));

@@ -1,0 +1,244 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Panels one by one: parts, dials, details, add bar, strip branches, clipboard, keyboard.
+#include <QClipboard>
+#include <QCheckBox>
+#include <QComboBox>
+#include <QAbstractItemView>
+#include <QListWidget>
+
+#include "app/document/step_edits.h"
+#include "tests/app/room.h"
+
+using namespace bricol;
+using namespace bricol::test;
+
+namespace {
+
+QPoint part_row(Room& room, int row) {
+    auto* list = room.find<QListWidget>("parts");
+    REQUIRE(list);
+    return list->viewport()->mapTo(&room.window, list->visualItemRect(list->item(row)).center());
+}
+
+}  // namespace
+
+TEST_CASE("parts are chosen, hidden, renamed and deleted", "[app][parts]") {
+    Room room(demo_file);
+    room.click(part_row(room, 2));
+    CHECK(room.session().part() == "bollard");
+    CHECK(room.session().step() == "place");
+    const auto faces = room.session().made()->faces(room.recipe());
+    room.pick([&] { room.click(part_row(room, 1), {}, Qt::RightButton); }, "Hide");
+    CHECK(room.recipe().part("belt")->hidden);
+    room.settle();
+    CHECK(room.session().made()->faces(room.recipe()) < faces);
+    QTest::mouseDClick(room.handle(), Qt::LeftButton, {}, part_row(room, 2));
+    QTest::qWait(30);
+    room.key(Qt::Key_A, Qt::ControlModifier);
+    room.type("Quay post");
+    room.key(Qt::Key_Return);
+    REQUIRE(room.recipe().part("quay_post"));
+    CHECK(room.session().part() == "quay_post");
+    room.pick([&] { room.click(part_row(room, 2), {}, Qt::RightButton); }, "Delete");
+    CHECK(room.recipe().parts.size() == 2);
+    for (int i = 0; i < 3; ++i) room.key(Qt::Key_Z, Qt::ControlModifier);
+    CHECK(room.recipe().part("bollard"));
+    CHECK_FALSE(room.recipe().part("belt")->hidden);
+}
+
+TEST_CASE("a dial is named, ranged and taken away again", "[app][dials]") {
+    Room room(demo_file);
+    const auto menu_button = [&](const QString& dial) -> QWidget* {
+        auto* field = room.find("dial:" + dial);
+        REQUIRE(field);
+        for (auto* b : field->parentWidget()->findChildren<QToolButton*>("quiet")) return b;
+        return nullptr;
+    };
+    room.pick([&] { room.click(menu_button("girth")); }, "Name and range");
+    QTest::qWait(30);
+    auto* name = room.find<QLineEdit>("dialName");
+    REQUIRE(name);
+    room.click(name);
+    room.key(Qt::Key_A, Qt::ControlModifier);
+    room.type("Wide");
+    room.enter("dialHigh", "2.5");
+    room.click(room.find("dialDone"));
+    REQUIRE(room.recipe().dial("wide"));
+    CHECK(room.recipe().dial("wide")->high == Approx(2.5));
+    CHECK(room.step("body", "profile").settings["curves"][0]["knots"][3]["at"][0] == "= wide * 0.5");
+    const double volume = *room.part("body").measures.volume;
+    room.pick([&] { room.click(menu_button("wide")); }, "Delete");
+    CHECK_FALSE(room.recipe().dial("wide"));
+    CHECK(*room.part("body").measures.volume == Approx(volume));  // its value stayed in every formula
+}
+
+TEST_CASE("dials take typed units and refuse formulas and values outside", "[app][dials]") {
+    Room room(demo_file);
+    room.enter("dial:girth", "120 cm");
+    CHECK(room.recipe().dial("girth")->value == Approx(1.2));
+    CHECK(room.part("body").measures.box->size().x == Approx(1.2).epsilon(1e-4));
+    room.enter("dial:girth", "9");
+    CHECK(room.said().contains("outside"));
+    CHECK(room.recipe().dial("girth")->value == Approx(1.2));
+    room.key(Qt::Key_Escape);
+    room.enter("dial:girth", "= height");
+    CHECK(room.said().contains("plain number"));
+    CHECK(room.recipe().dial("girth")->value == Approx(1.2));
+    // The slider answers to the keyboard.
+    auto* slider = room.find<Slider>("slider:sides");
+    room.click(room.in_window(slider, QPoint(slider->handle_x(), 8)));
+    const double before = room.recipe().dial("sides")->value;
+    room.key(Qt::Key_Right);
+    CHECK(room.recipe().dial("sides")->value == before + 1);
+}
+
+TEST_CASE("choices, toggles and inputs change the recipe", "[app][details]") {
+    Room room(demo_file);
+    room.click(room.card("turn"));
+    auto* caps = room.find<QCheckBox>("toggle:caps");
+    REQUIRE(caps);
+    room.click(room.in_window(caps, QPoint(8, caps->height() / 2)));
+    CHECK(room.step("body", "turn").settings["caps"] == false);
+    auto* side = room.find<QComboBox>("choice:side");
+    room.click(side);
+    QTest::qWait(QApplication::doubleClickInterval() + 50);
+    REQUIRE(QApplication::activePopupWidget());
+    QWindow* popup = side->view()->window()->windowHandle();
+    const QPoint entry = side->view()->viewport()->mapTo(side->view()->window(), side->view()->visualRect(side->model()->index(1, 0)).center());
+    QTest::mouseMove(popup, entry);
+    QTest::mousePress(popup, Qt::LeftButton, {}, entry);
+    QTest::mouseRelease(popup, Qt::LeftButton, {}, entry);
+    QTest::qWait(20);
+    CHECK(room.step("body", "turn").settings["side"] == "inner");
+    // A step with several inputs lists the steps and parts it can take.
+    REQUIRE(add_step(room.session(), *find_step_info("merge")));
+    room.settle();
+    auto* with = room.find<QComboBox>("input:with");
+    REQUIRE(with);
+    CHECK(with->findData("part:bollard") > 0);
+    with->setCurrentIndex(with->findData("part:bollard"));
+    emit with->activated(with->currentIndex());
+    CHECK(room.step("body", "merge").inputs.at("with") == "part:bollard");
+    CHECK(room.part("body").measures.faces > 1900);
+    // A circle is refused, and nothing changes.
+    const Recipe before = room.recipe();
+    CHECK_FALSE(room.session().edit(link_input(room.recipe(), "body", "turn", "shape", "merge"), "Link"));
+    CHECK(room.said().contains("circle"));
+    CHECK(same(room.recipe(), before));
+}
+
+TEST_CASE("a second input is tucked under its card and opens as a strip of its own", "[app][strip]") {
+    Room room(demo_file);
+    room.click(room.card("turn"));
+    REQUIRE(add_step(room.session(), *find_step_info("sphere")));
+    room.settle();
+    CHECK(room.session().peek() == "sphere");  // a branch of its own is looked at until it is linked
+    CHECK(room.part("body").measures.faces == 1152);
+    room.session().choose("body", "turn");
+    REQUIRE(add_step(room.session(), *find_step_info("merge")));
+    room.session().edit(link_input(room.recipe(), "body", "merge", "with", "sphere"), "Link");
+    room.settle();
+    CHECK(room.part("body").measures.faces == 1152 + 512);
+    CHECK(room.window.strip().card_rect("sphere").isEmpty());  // tucked, not in the row
+    const QRect card = room.window.strip().card_rect("merge");
+    room.click(room.in_window(&room.window.strip(), QPoint(card.center().x(), card.bottom() + 22)));
+    CHECK(room.session().step() == "sphere");
+    CHECK_FALSE(room.window.strip().card_rect("sphere").isEmpty());
+    room.window.strip().setFocus();
+    room.key(Qt::Key_Escape);
+    CHECK_FALSE(room.window.strip().card_rect("merge").isEmpty());
+}
+
+TEST_CASE("steps are copied and pasted as text", "[app][strip]") {
+    Room room(demo_file);
+    room.click(room.card("turn"));
+    room.key(Qt::Key_C, Qt::ControlModifier);
+    CHECK(QApplication::clipboard()->text().contains("\"lathe\""));
+    room.session().choose("bollard", "turn");
+    room.window.strip().setFocus();
+    room.key(Qt::Key_V, Qt::ControlModifier);
+    CHECK(room.recipe().part("bollard")->steps[2]->type == "lathe");
+    CHECK(room.recipe().part("bollard")->steps[2]->id == "turn2");
+    QApplication::clipboard()->setText("not a step");
+    room.key(Qt::Key_V, Qt::ControlModifier);
+    CHECK(room.said().contains("holds no step"));
+    CHECK(room.recipe().part("bollard")->steps.size() == 4);
+}
+
+TEST_CASE("the strip is walked with the keyboard", "[app][strip]") {
+    Room room(demo_file);
+    room.click(part_row(room, 2));
+    room.click(room.card("place"));
+    room.key(Qt::Key_Left);
+    CHECK(room.session().step() == "turn");
+    room.key(Qt::Key_Home);
+    CHECK(room.session().step() == "profile");
+    room.key(Qt::Key_Left);
+    CHECK(room.session().step() == "profile");
+    room.key(Qt::Key_End);
+    CHECK(room.session().step() == "place");
+    room.key(Qt::Key_K);
+    CHECK(room.step("bollard", "place").skipped);
+    room.key(Qt::Key_D, Qt::ControlModifier);
+    CHECK(room.recipe().part("bollard")->steps.size() == 4);
+    room.key(Qt::Key_Delete);
+    CHECK(room.recipe().part("bollard")->steps.size() == 3);
+}
+
+TEST_CASE("the add bar scores names above words above purposes", "[app][addbar]") {
+    const auto best = [](const QString& typed) {
+        const StepInfo* found = nullptr;
+        int score = 0;
+        for (const StepInfo* info : all_steps())
+            if (const int s = match_score(*info, typed); s > score) score = s, found = info;
+        return found ? std::string(found->key) : std::string();
+    };
+    CHECK(best("lathe") == "lathe");
+    CHECK(best("lat") == "lathe");
+    CHECK(best("revolve") == "lathe");
+    CHECK(best("cube") == "box");
+    CHECK(best("reflect") == "mirror");
+    CHECK(best("catmull") == "subdivide");
+    CHECK(best("ball") == "sphere");
+    CHECK(best("xyzzy").empty());
+}
+
+TEST_CASE("units and budget change what is said, not what is made", "[app]") {
+    Room room(demo_file);
+    const double volume = *room.part("body").measures.volume;
+    Recipe recipe = room.recipe();
+    recipe.unit = "mm";
+    recipe.budget = 2000;
+    room.session().edit(recipe, "Change the unit");
+    room.settle();
+    CHECK(room.find<QLabel>("boxChip")->text() == "940 × 940 × 1480 mm");
+    CHECK(room.find<NumberField>("dial:girth")->text() == "940");
+    room.enter("dial:girth", "950");
+    CHECK(room.recipe().dial("girth")->value == Approx(0.95));
+    CHECK(*room.part("body").measures.volume > volume);
+    CHECK(room.find<QLabel>("status")->text().contains("of 2"));
+    CHECK(room.find<QLabel>("status")->toolTip().contains("Over the budget"));
+}
+
+TEST_CASE("typing in a field never triggers a key of the window", "[app][numbers]") {
+    Room room(demo_file);
+    room.click(room.card("turn"));
+    auto* note = room.find<QLineEdit>("note");
+    room.click(note);
+    room.type("pkgd/123");
+    CHECK(note->text() == "pkgd/123");
+    CHECK(room.session().peek().empty());
+    CHECK_FALSE(room.step("body", "turn").skipped);
+    room.key(Qt::Key_Delete);
+    CHECK(room.recipe().part("body")->steps.size() == 2);
+    room.key(Qt::Key_Return);
+    CHECK(room.step("body", "turn").note == "pkgd/123");
+}
+
+TEST_CASE("the newest request wins and every state is reached", "[app][make]") {
+    Room room(demo_file);
+    for (int i = 0; i < 60; ++i) room.session().edit(turn_dial(room.recipe(), "girth", 0.7 + i * 0.01), "Turn", "dial girth");
+    room.settle();
+    CHECK(room.part("body").measures.box->size().x == Approx(0.7 + 59 * 0.01).epsilon(1e-3));
+    CHECK(room.session().history().position() == 1);
+}

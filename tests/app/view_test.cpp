@@ -1,0 +1,174 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Camera arithmetic and the renderer's pictures.
+#include <random>
+
+#include "app/theme/theme.h"
+#include "app/viewport/mesh_buffer.h"
+#include "core/kernels/primitives.h"
+#include "core/kernels/triangulate.h"
+#include "tests/app/room.h"
+
+using namespace bricol;
+using namespace bricol::test;
+
+namespace {
+
+Renderer& renderer() {
+    static QString why;
+    static const std::unique_ptr<Renderer> one = Renderer::create(&why);
+    INFO(why.toStdString());
+    REQUIRE(one);
+    return *one;
+}
+
+Scene scene_of(Mesh mesh, Shading shading = Shading::clay) {
+    auto shape = std::make_shared<Shape>();
+    shape->mesh = std::move(mesh);
+    Scene scene;
+    scene.items.push_back({shape, theme::part_clay(0), false, false});
+    scene.shading = shading;
+    scene.grid = false;
+    scene.shadow = false;
+    return scene;
+}
+
+}  // namespace
+
+TEST_CASE("flat views look along their axes", "[camera]") {
+    Camera camera;
+    const std::tuple<View, DVec3, DVec3> views[] = {{View::front, {1, 0, 0}, {0, 0, 1}}, {View::side, {0, 1, 0}, {0, 0, 1}}, {View::top, {1, 0, 0}, {0, 1, 0}}};
+    for (const auto& [view, right, up] : views) {
+        camera.set_view(view);
+        CHECK(glm::distance(camera.right(), right) < 1e-9);
+        CHECK(glm::distance(camera.up(), up) < 1e-9);
+        const Projector projector(camera, 800, 600);
+        const glm::dvec2 middle = projector.to_screen(camera.target), beside = projector.to_screen(camera.target + right);
+        CHECK(middle.x == Approx(400));
+        CHECK(middle.y == Approx(300));
+        CHECK(beside.x > middle.x);
+        CHECK(beside.y == Approx(middle.y));
+        CHECK(beside.x - middle.x == Approx(1 / camera.metres_per_pixel(600)));
+    }
+}
+
+TEST_CASE("a point goes to the screen and back to its plane", "[camera]") {
+    std::mt19937 random(4);
+    std::uniform_real_distribution<double> place(-2, 2), angle(-180, 180), lift(5, 85);
+    for (int i = 0; i < 200; ++i) {
+        Camera camera;
+        camera.yaw = angle(random);
+        camera.pitch = lift(random);
+        if (i % 4 == 0) camera.set_view(View::front);
+        const DVec3 point(place(random), place(random), place(random));
+        const DVec3 normal = i % 4 == 0 ? DVec3(0, 1, 0) : DVec3(0, 0, 1);
+        const Projector projector(camera, 900, 600);
+        DVec3 back;
+        REQUIRE(projector.on_plane(projector.to_screen(point), point, normal, back));
+        CHECK(glm::distance(point, back) < 1e-6);
+    }
+    Camera front;
+    front.set_view(View::front);
+    DVec3 nowhere;
+    CHECK_FALSE(Projector(front, 900, 600).on_plane({10, 10}, DVec3(0), DVec3(0, 0, 1), nowhere));
+}
+
+TEST_CASE("framing fits any box into any picture", "[camera]") {
+    std::mt19937 random(8);
+    std::uniform_real_distribution<double> size(0.01, 5);
+    for (int i = 0; i < 100; ++i) {
+        Camera camera;
+        if (i % 2) camera.set_view(static_cast<View>(i % 4));
+        const Box box{DVec3(-1, 2, 3), DVec3(-1, 2, 3) + DVec3(size(random), size(random), size(random))};
+        const double width = 300 + i * 10, height = 500;
+        camera.frame(box, width / height);
+        const Projector projector(camera, width, height);
+        double fill = 0;
+        for (int corner = 0; corner < 8; ++corner) {
+            const DVec3 p(corner & 1 ? box.high.x : box.low.x, corner & 2 ? box.high.y : box.low.y, corner & 4 ? box.high.z : box.low.z);
+            const glm::dvec2 at = projector.to_screen(p);
+            INFO("box " << i << " corner " << corner);
+            CHECK((at.x >= 0 && at.x <= width && at.y >= 0 && at.y <= height));
+            fill = std::max({fill, std::abs(at.x / width - 0.5) * 2, std::abs(at.y / height - 0.5) * 2});
+        }
+        CHECK(fill > 0.3);  // and it is not a speck
+    }
+}
+
+TEST_CASE("sliding and zooming keep what is under the pointer", "[camera]") {
+    Camera camera;
+    const DVec3 point = camera.target;
+    glm::dvec2 before = Projector(camera, 800, 600).to_screen(point);
+    camera.slide(37, -21, 600);
+    glm::dvec2 after = Projector(camera, 800, 600).to_screen(point);
+    CHECK(after.x - before.x == Approx(37).margin(0.01));
+    CHECK(after.y - before.y == Approx(21).margin(0.01));
+    camera.set_view(View::front);
+    const DVec3 other(0.4, 0, 0.9);
+    before = Projector(camera, 800, 600).to_screen(other);
+    camera.zoom(0.5, (before.x - 400) / 300, (300 - before.y) / 300);
+    after = Projector(camera, 800, 600).to_screen(other);
+    CHECK(glm::distance(before, after) < 1e-6);
+}
+
+TEST_CASE("marks tell real edges from diagonals and sharp from smooth", "[renderer]") {
+    const Mesh box = make_box({1, 1, 1}, {1, 1, 1});
+    int real = 0, sharp = 0;
+    const auto vertices = draw_vertices(box);
+    REQUIRE(vertices.size() == 36);
+    for (std::size_t i = 0; i < vertices.size(); i += 3)
+        for (int k = 0; k < 3; ++k) real += vertices[i].mask >> k & 1, sharp += vertices[i].mask >> (k + 3) & 1;
+    CHECK(real == 24);  // each of the twelve edges from both sides
+    CHECK(sharp == 24);
+    int ball_sharp = 0;
+    for (const DrawVertex& v : draw_vertices(make_sphere(1, 32, 16))) ball_sharp += (v.mask >> 3) != 0;
+    CHECK(ball_sharp == 0);
+}
+
+TEST_CASE("pictures are the same every time and show what they should", "[renderer]") {
+    Camera camera;
+    camera.target = DVec3(0);
+    const QSize size(240, 180);
+    const Mesh ball = make_sphere(0.5, 48, 24);
+    const QImage first = renderer().render(scene_of(ball), camera, size, true);
+    CHECK(first == renderer().render(scene_of(ball), camera, size, true));
+    // A ball is a disc: as many pixels as its outline promises. The ground is what an empty picture shows.
+    const QImage empty = renderer().render(scene_of(Mesh()), camera, size, true);
+    int covered = 0;
+    for (int y = 0; y < size.height(); ++y)
+        for (int x = 0; x < size.width(); ++x) covered += first.pixel(x, y) != empty.pixel(x, y);
+    // Half the angle under which a ball of radius r is seen from distance d has the sine r/d.
+    const double radius = std::tan(std::asin(0.5 / camera.distance)) / std::tan(glm::radians(Camera::half_angle)) * 90;
+    CHECK(covered == Approx(3.14159 * radius * radius).epsilon(0.03));
+}
+
+TEST_CASE("the facing view tells outside from inside", "[renderer]") {
+    Camera camera;
+    camera.target = DVec3(0);
+    const auto middle = [&](const Mesh& mesh) { return QColor(renderer().render(scene_of(mesh, Shading::facing), camera, {200, 200}, false).pixel(100, 100)); };
+    const QColor out = middle(make_box({1, 1, 1}, {1, 1, 1})), in = middle(flipped(make_box({1, 1, 1}, {1, 1, 1})));
+    CHECK(out.green() > out.red());
+    CHECK(in.red() > in.green());
+}
+
+TEST_CASE("the upper left is lit, the form turns away into shade", "[renderer]") {
+    Camera camera;
+    camera.target = DVec3(0);
+    const QImage ball = renderer().render(scene_of(make_sphere(0.8, 64, 32)), camera, {200, 200}, true);
+    CHECK(QColor(ball.pixel(75, 70)).lightness() > QColor(ball.pixel(130, 135)).lightness() + 25);
+}
+
+TEST_CASE("pictures are right side up and not mirrored", "[renderer]") {
+    // A box high on the right of the front view must be drawn there.
+    Camera camera;
+    camera.target = DVec3(0);
+    camera.set_view(View::front);
+    Shape box;
+    box.mesh = make_box({0.3, 0.3, 0.3}, {1, 1, 1});
+    const Mesh moved = transformed(box, placement({0.6, 0, 0.6}, DVec3(0), DVec3(1), DVec3(0))).mesh;
+    const QImage with = renderer().render(scene_of(moved), camera, {200, 200}, false), without = renderer().render(scene_of(Mesh()), camera, {200, 200}, false);
+    const glm::dvec2 at = Projector(camera, 200, 200).to_screen({0.6, 0, 0.6});
+    CHECK(at.x > 100);
+    CHECK(at.y < 100);
+    CHECK(with.pixel(static_cast<int>(at.x), static_cast<int>(at.y)) != without.pixel(static_cast<int>(at.x), static_cast<int>(at.y)));
+    CHECK(with.pixel(200 - static_cast<int>(at.x), static_cast<int>(at.y)) == without.pixel(200 - static_cast<int>(at.x), static_cast<int>(at.y)));
+}
