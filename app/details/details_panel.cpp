@@ -110,6 +110,7 @@ void DetailsPanel::rebuild() {
     rows_->setContentsMargins(12, 8, 8, 8);
     rows_->setSpacing(3);
     findings_ = knots_ = nullptr;
+    shown_findings_.reset();
     const Step* step = session_.chosen_step();
     built_for_ = step ? session_.part() + "\n" + step->id + "\n" + step->type : "";
     if (!step) {
@@ -356,13 +357,15 @@ void DetailsPanel::refresh() {
 
 void DetailsPanel::rebuild_findings() {
     if (!findings_) return;
-    clear(findings_);
     const Step* step = session_.chosen_step();
     if (!step) return;
     std::vector<Finding> all;
     if (const StepOutcome* outcome = session_.outcome(session_.part(), step->id)) all = outcome->findings;
     const PartOutcome* part = session_.made() ? session_.made()->part(session_.made_recipe(), session_.part()) : nullptr;
     if (part && part->result_step == step->id) all.insert(all.end(), part->findings.begin(), part->findings.end());
+    if (shown_findings_ == all) return;  // a drag makes many shapes with the same findings
+    shown_findings_ = all;
+    clear(findings_);
     auto* title = new QLabel(all.empty() ? "No findings" : "Findings");
     title->setObjectName(all.empty() ? "soft" : "head");
     findings_->addWidget(title);

@@ -37,6 +37,7 @@ private:
     QVBoxLayout *rows_ = nullptr, *findings_ = nullptr, *knots_ = nullptr;
     std::vector<std::function<void(const Values&)>> refreshers_;
     std::string built_for_;
+    std::optional<std::vector<Finding>> shown_findings_;  ///< nothing: to be built anew
 };
 
 /// Lines for findings with their remedy and "show"; used by the details and by the list of all findings.

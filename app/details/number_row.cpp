@@ -77,7 +77,9 @@ void NumberRow::refresh(double value) {
         const bool dial = names.size() == 1 && session_.recipe().dial(names[0]);
         glyph = dial ? dial_glyph : link_glyph;
     }
-    button_->setIcon(theme::glyph_icon(glyph, 16));
+    if (shown_glyph_ != glyph || shown_night_ != theme::night()) button_->setIcon(theme::glyph_icon(glyph, 16));
+    shown_glyph_ = glyph;
+    shown_night_ = theme::night();
 }
 
 void NumberRow::open_menu() {

@@ -32,6 +32,8 @@ private:
     QToolButton* button_;
     double value_ = 0;
     int drag_ = 0;
+    const char* shown_glyph_ = nullptr;
+    bool shown_night_ = false;
 };
 
 }  // namespace bricol

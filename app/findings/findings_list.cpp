@@ -17,36 +17,40 @@ FindingsList::FindingsList(Session& session, QWidget* parent) : QScrollArea(pare
 }
 
 void FindingsList::rebuild() {
+    std::vector<std::tuple<std::string, std::string, Finding>> all;
+    if (const Made* made = session_.made()) {
+        const Recipe& recipe = session_.made_recipe();
+        for (std::size_t p = 0; p < recipe.parts.size(); ++p) {
+            const Part& part = *recipe.parts[p];
+            for (std::size_t s = 0; s < part.steps.size(); ++s)
+                if (made->steps[p][s])
+                    for (const Finding& f : made->steps[p][s]->findings) all.emplace_back(part.name, part.steps[s]->id, f);
+            if (made->parts[p])
+                for (const Finding& f : made->parts[p]->findings) all.emplace_back(part.name, made->parts[p]->result_step, f);
+        }
+    }
+    if (built_ && all == listed_) return;
+    built_ = true;
+    listed_ = all;
+
     auto* body = new QWidget;
     auto* column = new QVBoxLayout(body);
     column->setContentsMargins(16, 10, 16, 10);
     column->setSpacing(6);
     int serious = 0, shown = 0;
-    const Made* made = session_.made();
-    const auto add = [&](const std::string& part, const std::string& step, const Finding& finding) {
+    for (const auto& [part, step, finding] : all) {
         serious += finding.severity != Severity::note;
-        if (++shown > 200) return;
+        if (++shown > 200) continue;
         auto* line = new QWidget;
         auto* row = new QHBoxLayout(line);
         row->setContentsMargins(0, 0, 0, 0);
         auto* where = new QPushButton(QString::fromStdString(part + " › " + step), line);
         where->setObjectName("link");
         where->setFixedWidth(170);
-        connect(where, &QPushButton::clicked, this, [this, part, step] { session_.choose(part, step); });
+        connect(where, &QPushButton::clicked, this, [this, p = part, s = step] { session_.choose(p, s); });
         row->addWidget(where, 0, Qt::AlignTop);
         row->addWidget(finding_card(session_, part, step, finding, [this](const auto& places) { emit showPlaces(places); }, line), 1);
         column->addWidget(line);
-    };
-    if (made) {
-        const Recipe& recipe = session_.made_recipe();
-        for (std::size_t p = 0; p < recipe.parts.size(); ++p) {
-            const Part& part = *recipe.parts[p];
-            for (std::size_t s = 0; s < part.steps.size(); ++s)
-                if (made->steps[p][s])
-                    for (const Finding& f : made->steps[p][s]->findings) add(part.name, part.steps[s]->id, f);
-            if (made->parts[p])
-                for (const Finding& f : made->parts[p]->findings) add(part.name, made->parts[p]->result_step, f);
-        }
     }
     if (shown == 0) {
         auto* nothing = new QLabel("No findings: every part holds together.", body);

@@ -23,6 +23,8 @@ private:
     void rebuild();
     Session& session_;
     int count_ = 0;
+    std::vector<std::tuple<std::string, std::string, Finding>> listed_;
+    bool built_ = false;
 };
 
 }  // namespace bricol

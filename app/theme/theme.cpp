@@ -3,6 +3,7 @@
 
 #include <QApplication>
 #include <QFontDatabase>
+#include <QHash>
 #include <QPainter>
 #include <QStyleFactory>
 #include <QSvgRenderer>
@@ -144,7 +145,11 @@ QFont number_font(double points, int weight) {
 }
 
 QPixmap glyph(std::string_view path, int size, const QColor& ink, double device_ratio) {
+    // Panels ask for the same few glyphs at every refresh; parsing them each time costs more than everything else there.
+    static QHash<QByteArray, QPixmap> drawn;
     const int pixels = static_cast<int>(std::lround(size * device_ratio));
+    const QByteArray key = QByteArray(path.data(), static_cast<int>(path.size())) + ink.name().toLatin1() + QByteArray::number(size) + '@' + QByteArray::number(pixels);
+    if (const auto known = drawn.constFind(key); known != drawn.constEnd()) return *known;
     QPixmap picture(pixels, pixels);
     picture.fill(Qt::transparent);
     const QByteArray svg = "<svg xmlns='http://www.w3.org/2000/svg' viewBox='0 0 24 24'><path d='" + QByteArray(path.data(), static_cast<int>(path.size())) +
@@ -154,6 +159,7 @@ QPixmap glyph(std::string_view path, int size, const QColor& ink, double device_
     renderer.render(&painter);
     painter.end();
     picture.setDevicePixelRatio(device_ratio);
+    drawn.insert(key, picture);
     return picture;
 }
 

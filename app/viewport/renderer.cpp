@@ -286,7 +286,7 @@ public:
             vertices.push_back(static_cast<float>(strength * fade));
         };
         const auto lines = [&](double step, theme::Role role, double strength) {
-            const int count = std::min(200, static_cast<int>(reach / step) + 1);
+            const int count = std::min(120, static_cast<int>(reach / step) + 1);
             const double ca = std::round(glm::dot(middle, a) / step), cb = std::round(glm::dot(middle, b) / step);
             for (int i = -count; i <= count; ++i)
                 for (int direction = 0; direction < 2; ++direction) {
@@ -295,7 +295,7 @@ public:
                     const double centre = (direction ? cb : ca) * step;
                     const bool axis = std::abs(place) < step * 0.01;
                     const glm::vec3 ink = rgb(axis ? (direction ? second : first) : role);
-                    constexpr int pieces = 8;  // so that the fade follows the line
+                    const int pieces = camera.flat() ? 1 : 8;  // so that the fade follows the line
                     for (int k = -pieces; k < pieces; ++k) {
                         add(across * place + along * (centre + reach * k / pieces), ink, axis ? 0.9 : strength);
                         add(across * place + along * (centre + reach * (k + 1) / pieces), ink, axis ? 0.9 : strength);

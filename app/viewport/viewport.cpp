@@ -7,6 +7,7 @@
 #include <QPainter>
 #include <QPainterPath>
 #include <QWheelEvent>
+#include <algorithm>
 #include <cmath>
 
 #include "app/theme/theme.h"
@@ -88,8 +89,11 @@ Viewport::Viewport(Session& session, Renderer* renderer, const QString& no_rende
         redraw(false);
     });
     connect(&session, &Session::recipeChanged, this, [this] {
-        rebuild_scene();
-        redraw(false);
+        // The new shape is on its way; only what the recipe itself shows (pictures, ghosts, hidden parts) is drawn at once.
+        if (rebuild_scene())
+            redraw(false);
+        else
+            update();
     });
     connect(&session, &Session::fileChanged, this, [this] { framed_ = false; });
     refresh_chips();
@@ -155,11 +159,12 @@ void Viewport::frame_all() {
     redraw(false);
 }
 
-void Viewport::rebuild_scene() {
+bool Viewport::rebuild_scene() {
+    const Scene before = scene_;
     scene_.items.clear();
     shown_curves_.clear();
     const Made* made = session_.made();
-    if (!made) return;
+    if (!made) return true;
     const Recipe& recipe = session_.made_recipe();
     for (std::size_t p = 0; p < recipe.parts.size(); ++p) {
         const Part& part = *recipe.parts[p];
@@ -212,6 +217,11 @@ void Viewport::rebuild_scene() {
         frame_all();
     }
     refresh_chips();
+    const auto same_item = [](const SceneItem& a, const SceneItem& b) { return a.shape == b.shape && a.ghost == b.ghost && a.clay == b.clay; };
+    const auto same_picture = [](const ScenePicture& a, const ScenePicture& b) {
+        return a.image.cacheKey() == b.image.cacheKey() && a.corner == b.corner && a.across == b.across && a.up == b.up && a.opacity == b.opacity && a.on_top == b.on_top;
+    };
+    return !std::ranges::equal(before.items, scene_.items, same_item) || !std::ranges::equal(before.pictures, scene_.pictures, same_picture);
 }
 
 void Viewport::refresh_chips() {
@@ -239,7 +249,9 @@ void Viewport::refresh_chips() {
         const auto n = [&](double v) { return QString::number(v / unit, 'f', unit == 1 ? 3 : unit == 0.01 ? 1 : 0); };
         box_chip_->setText(QString("%1 × %2 × %3 %4").arg(n(size.x), n(size.y), n(size.z), QString::fromStdString(session_.recipe().unit)));
         box_chip_->setToolTip("Size of the chosen part along x, y and z");
-        box_chip_->setStyleSheet(QString("background:%1;border:1px solid %2;border-radius:3px;padding:3px 8px;").arg(theme::color(Role::card).name(), theme::color(Role::line).name()));
+        // Styling is dear; only a change of theme asks for it.
+        const QString style = QString("background:%1;border:1px solid %2;border-radius:3px;padding:3px 8px;").arg(theme::color(Role::card).name(), theme::color(Role::line).name());
+        if (box_chip_->styleSheet() != style) box_chip_->setStyleSheet(style);
         box_chip_->adjustSize();
     }
     box_chip_->move(width() - box_chip_->width() - 12, 10);

@@ -58,7 +58,8 @@ protected:
     void keyPressEvent(QKeyEvent* event) override;
 
 private:
-    void rebuild_scene();
+    /// What is shown, from the recipe and what was made; true when the picture must be drawn anew.
+    bool rebuild_scene();
     void redraw(bool fine);
     double nice_step() const;
     void paint_curves(QPainter& painter) const;

@@ -409,7 +409,8 @@ void MainWindow::refresh_status() {
         const std::size_t faces = made->faces(session_.made_recipe());
         const bool over = session_.recipe().budget > 0 && faces > session_.recipe().budget;
         status_label_->setText(QString("%1 of %2 faces · %3 ms").arg(grouped(faces), grouped(session_.recipe().budget)).arg(made->milliseconds, 0, 'f', made->milliseconds < 10 ? 1 : 0));
-        status_label_->setStyleSheet(over ? "color:" + theme::color(theme::Role::caution).name() + ";font-weight:600;" : "");
+        const QString style = over ? "color:" + theme::color(theme::Role::caution).name() + ";font-weight:600;" : QString();
+        if (status_label_->styleSheet() != style) status_label_->setStyleSheet(style);
         status_label_->setToolTip(over ? "Over the budget of faces" : QString("Faces of the shown parts, and the budget. Results kept in memory: %1 MB").arg(session_.worker().memory() >> 20));
     }
     const Part* part = session_.chosen_part();

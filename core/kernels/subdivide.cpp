@@ -3,11 +3,14 @@
 
 #include <algorithm>
 #include <cmath>
+#include <cstring>
 #include <list>
+#include <numeric>
 #include <opensubdiv/far/primvarRefiner.h>
 #include <opensubdiv/far/stencilTableFactory.h>
 #include <opensubdiv/far/topologyDescriptor.h>
 #include <tbb/parallel_for.h>
+#include <tbb/parallel_invoke.h>
 #include <xxhash.h>
 
 #include "core/kernels/normals.h"
@@ -102,7 +105,12 @@ std::shared_ptr<Plan> make_plan(const Topology& t, const Inputs& inputs, const S
     Far::TopologyRefiner::UniformOptions uniform(options.levels);
     uniform.fullTopologyInLastLevel = true;
     plan->refiner->RefineUniform(uniform);
+    return plan;
+}
 
+/// Copies the finest level's faces and edges out of the refiner; false when they do not lie as expected.
+bool fill_topology(Plan& made, const SubdivideOptions& options) {
+    Plan* plan = &made;
     const Far::TopologyLevel& last = plan->refiner->GetLevel(options.levels);
     auto topology = std::make_shared<Topology>();
     const auto faces = static_cast<std::size_t>(last.GetNumFaces());
@@ -113,30 +121,34 @@ std::shared_ptr<Plan> make_plan(const Topology& t, const Inputs& inputs, const S
     topology->corner_vertex.resize(faces * sides);
     topology->corner_edge.resize(faces * sides);
     plan->face_source.resize(faces);
-    tbb::parallel_for(tbb::blocked_range<int>(0, last.GetNumEdges(), 16384), [&](const auto& range) {
-        for (int e = range.begin(); e != range.end(); ++e) {
-            const auto ends = last.GetEdgeVertices(e);
-            topology->edges[e] = {static_cast<Index>(ends[0]), static_cast<Index>(ends[1])};
-        }
-    });
-    tbb::parallel_for(tbb::blocked_range<int>(0, last.GetNumFaces(), 16384), [&](const auto& range) {
-        for (int f = range.begin(); f != range.end(); ++f) {
-            topology->face_offsets[f] = static_cast<Index>(f) * sides;
-            const auto vertices = last.GetFaceVertices(f);
-            const auto edges = last.GetFaceEdges(f);
-            for (Index i = 0; i < sides; ++i) {
-                topology->corner_vertex[f * sides + i] = static_cast<Index>(vertices[static_cast<int>(i)]);
-                topology->corner_edge[f * sides + i] = static_cast<Index>(edges[static_cast<int>(i)]);
-            }
-            int ancestor = f;
-            for (int level = options.levels; level > 0; --level)
-                ancestor = plan->refiner->GetLevel(level).GetFaceParentFace(ancestor);
-            plan->face_source[f] = static_cast<Index>(ancestor);
-        }
-    });
+    // OpenSubdiv keeps these in one block each, faces after one another; the test below is that promise, checked.
+    static_assert(sizeof(Far::Index) == sizeof(Index));
+    const int last_face = static_cast<int>(faces) - 1;
+    const auto* vertices = last.GetFaceVertices(0).begin();
+    const auto* face_edges = last.GetFaceEdges(0).begin();
+    const auto* ends = last.GetEdgeVertices(0).begin();
+    const std::ptrdiff_t last_corner = static_cast<std::ptrdiff_t>(last_face) * sides;
+    const bool contiguous = last.GetFaceVertices(last_face).begin() - vertices == last_corner &&
+                            last.GetFaceEdges(last_face).begin() - face_edges == last_corner &&
+                            last.GetEdgeVertices(last.GetNumEdges() - 1).begin() - ends == 2 * (last.GetNumEdges() - 1);
+    if (!contiguous) return false;
+    std::memcpy(topology->edges.data(), ends, topology->edges.size() * sizeof(topology->edges[0]));
+    std::memcpy(topology->corner_vertex.data(), vertices, faces * sides * sizeof(Index));
+    std::memcpy(topology->corner_edge.data(), face_edges, faces * sides * sizeof(Index));
+    // Which coarse face each fine one came from, level by level.
+    std::vector<Index> parents(static_cast<std::size_t>(plan->refiner->GetLevel(0).GetNumFaces()));
+    std::iota(parents.begin(), parents.end(), 0);
+    for (int level = 1; level <= options.levels; ++level) {
+        const Far::TopologyLevel& fine = plan->refiner->GetLevel(level);
+        std::vector<Index> next(static_cast<std::size_t>(fine.GetNumFaces()));
+        for (int f = 0; f < fine.GetNumFaces(); ++f) next[f] = parents[fine.GetFaceParentFace(f)];
+        parents = std::move(next);
+    }
+    plan->face_source.assign(parents.begin(), parents.end());
+    for (std::size_t f = 0; f < faces; ++f) topology->face_offsets[f] = static_cast<Index>(f) * sides;
     topology->face_offsets[faces] = static_cast<Index>(faces) * sides;
     plan->topology = std::move(topology);
-    return plan;
+    return true;
 }
 
 Array<Vec3> refine_points(const Plan& plan, const Array<Vec3>& coarse, int levels) {
@@ -163,13 +175,10 @@ Column refine_uvs(const Plan& plan, const std::vector<Vec2>& coarse, int levels)
         std::swap(from, to);
     }
     const Far::TopologyLevel& last = plan.refiner->GetLevel(levels);
-    Array<Vec2> uvs(plan.topology->corner_count());
-    tbb::parallel_for(tbb::blocked_range<int>(0, last.GetNumFaces(), 16384), [&](const auto& range) {
-        for (int f = range.begin(); f != range.end(); ++f) {
-            const auto values = last.GetFaceFVarValues(f, 0);
-            for (int i = 0; i < values.size(); ++i) uvs[plan.topology->face_offsets[f] + i] = from[values[i]].value;
-        }
-    });
+    Array<Vec2> uvs(static_cast<std::size_t>(last.GetNumFaceVertices()));
+    std::size_t corner = 0;
+    for (int f = 0; f < last.GetNumFaces(); ++f)
+        for (const int value : last.GetFaceFVarValues(f, 0)) uvs[corner++] = from[value].value;
     return uvs;
 }
 
@@ -255,6 +264,7 @@ Mesh subdivided(const Mesh& input, const SubdivideOptions& options) {
     const std::uint64_t key = XXH3_64bits(settings, sizeof(settings));
 
     std::shared_ptr<Plan> plan;
+    Array<Vec3> first_points;
     bool seen_before = false;
     {
         const std::scoped_lock lock(plans_mutex);
@@ -275,7 +285,13 @@ Mesh subdivided(const Mesh& input, const SubdivideOptions& options) {
         plan = make_plan(t, inputs, options);
         if (!plan || stopped()) return {};
         plan->key = key;
-        if (uvs) plan->uvs = std::make_shared<const Column>(refine_uvs(*plan, inputs.uvs, options.levels));
+        bool filled = false;
+        tbb::parallel_invoke([&] { filled = fill_topology(*plan, options); },
+                             [&] { first_points = refine_points(*plan, *mesh.positions, options.levels); },
+                             [&] {
+                                 if (uvs) plan->uvs = std::make_shared<const Column>(refine_uvs(*plan, inputs.uvs, options.levels));
+                             });
+        if (!filled) return {};
         const std::scoped_lock lock(plans_mutex);
         plans.push_front(plan);
         if (plans.size() > most_plans) plans.pop_back();
@@ -283,7 +299,7 @@ Mesh subdivided(const Mesh& input, const SubdivideOptions& options) {
 
     Mesh out;
     if (!seen_before) {
-        out = Mesh(refine_points(*plan, *mesh.positions, options.levels), plan->topology);
+        out = Mesh(std::move(first_points), plan->topology);
     } else {
         {
             // The second use says that points are moving: now the stencils pay for themselves.

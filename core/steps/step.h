@@ -30,10 +30,12 @@ struct Remedy {
         std::string path;  ///< as for set_setting
         Json value;
         bool remove = false;  ///< take the array element at `path` away instead
+        friend bool operator==(const Change&, const Change&) = default;
     };
     std::string label;  ///< what the button says ("Set them on the axis")
     std::vector<Change> changes;
     std::optional<Step> insert_after;
+    friend bool operator==(const Remedy&, const Remedy&) = default;
 };
 
 struct Finding {
@@ -42,6 +44,8 @@ struct Finding {
     std::string text;  ///< one or two plain sentences with the number to change
     std::optional<Remedy> remedy;
     std::vector<Vec3> places;  ///< where, for "show"
+
+    friend bool operator==(const Finding&, const Finding&) = default;
 };
 
 // ---- Description ------------------------------------------------------------------------------------------------
