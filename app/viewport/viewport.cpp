@@ -302,6 +302,7 @@ void Viewport::paintEvent(QPaintEvent*) {
         painter.setBrush(Qt::NoBrush);
         painter.drawEllipse(screen_of(DVec3(place)), 9, 9);
     }
+    if (grid_) paint_grid_labels(painter);
     paint_scale_bar(painter);
     paint_tripod(painter);
     const bool nothing = session_.made() && !shown_box(true);
@@ -333,6 +334,28 @@ void Viewport::paint_curves(QPainter& painter) const {
         if (shape->mesh.face_count() > 0 || shape->mesh.edge_count() > 20000) continue;
         for (const auto& [a, b] : shape->mesh.topology->edges)
             painter.drawLine(point(projector.to_screen(DVec3((*shape->mesh.positions)[a]))), point(projector.to_screen(DVec3((*shape->mesh.positions)[b]))));
+    }
+}
+
+void Viewport::paint_grid_labels(QPainter& painter) const {
+    // In a flat view the strong lines carry their place, along the lower and the right edge.
+    if (!camera_.flat()) return;
+    const double pixel = camera_.metres_per_pixel(std::max(1, height()));
+    double step = scene_.grid_step * 10;
+    if (step / pixel > 400) step /= 5;
+    const std::string unit = session_.recipe().unit;
+    painter.setFont(theme::number_font(8));
+    painter.setPen(theme::color(theme::Role::soft_ink));
+    const auto label = [&](double place) { return QString::fromStdString(format_value(std::abs(place) < step * 0.01 ? 0 : place, Quantity::length, unit)); };
+    const double across = glm::dot(camera_.target, camera_.right()), up = glm::dot(camera_.target, camera_.up());
+    const double half_width = width() / 2.0 * pixel, half_height = height() / 2.0 * pixel;
+    for (double place = std::ceil((across - half_width) / step) * step; place < across + half_width; place += step) {
+        const double x = (place - across) / pixel + width() / 2.0;
+        if (x > 150 && x < width() - 110) painter.drawText(QRectF(x - 40, height() - 17, 80, 14), Qt::AlignCenter, label(place));
+    }
+    for (double place = std::ceil((up - half_height) / step) * step; place < up + half_height; place += step) {
+        const double y = height() / 2.0 - (place - up) / pixel;
+        if (y > 60 && y < height() - 60) painter.drawText(QRectF(width() - 68, y - 15, 62, 14), Qt::AlignRight | Qt::AlignVCenter, label(place));
     }
 }
 

@@ -63,6 +63,7 @@ private:
     void redraw(bool fine);
     double nice_step() const;
     void paint_curves(QPainter& painter) const;
+    void paint_grid_labels(QPainter& painter) const;
     void paint_scale_bar(QPainter& painter) const;
     void paint_tripod(QPainter& painter) const;
     QPointF tripod_centre() const { return {width() - 62.0, height() - 58.0}; }

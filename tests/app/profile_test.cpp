@@ -156,3 +156,14 @@ TEST_CASE("a reference picture stands on the front plane with a real height", "[
     room.key(Qt::Key_Z, Qt::ControlModifier);
     CHECK(room.recipe().pictures[0].height == Approx(1));
 }
+
+TEST_CASE("a missing picture is told by name and the recipe keeps its place", "[app][profile][bad input]") {
+    Room room;
+    draw_cylinder(room);
+    room.window.findChild<PartsPanel*>()->add_picture(room.folder.filePath("gone.png"));
+    QTest::qWait(50);
+    CHECK(room.said().contains("gone.png"));
+    CHECK(room.said().contains("could not be read"));
+    CHECK(room.recipe().pictures.size() == 1);
+    CHECK(room.part("body").measures.closed);
+}
