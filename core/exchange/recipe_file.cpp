@@ -223,6 +223,26 @@ Recipe read_recipe(const Json& json) {
     return recipe;
 }
 
+/// Depth of brackets outside quotes. Looked at beforehand: the parser's own callback takes quadratic time in long lists.
+int deepest_nesting_of(std::string_view text) {
+    int depth = 0, most = 0;
+    bool quoted = false;
+    for (std::size_t i = 0; i < text.size(); ++i) {
+        const char c = text[i];
+        if (quoted) {
+            if (c == '\\')
+                ++i;
+            else if (c == '"')
+                quoted = false;
+            continue;
+        }
+        quoted = c == '"';
+        if (c == '[' || c == '{') most = std::max(most, ++depth);
+        if (c == ']' || c == '}') --depth;
+    }
+    return most;
+}
+
 void add_extra(Json& json, const Json& extra) {
     for (const auto& [key, value] : extra.items()) json[key] = value;
 }
@@ -298,10 +318,8 @@ Result<Recipe> recipe_from_text(std::string_view text, const std::string& file_n
         return problem;
     };
     try {
-        const Json json = Json::parse(text.begin(), text.end(), [](int depth, Json::parse_event_t, Json&) {
-            if (depth > deepest) refuse("", fmt::format("The file is nested deeper than {} levels.", deepest));
-            return true;
-        });
+        if (deepest_nesting_of(text) > deepest) refuse("", fmt::format("The file is nested deeper than {} levels.", deepest));
+        const Json json = Json::parse(text.begin(), text.end());
         return read_recipe(json);
     } catch (const Refused& refused) {
         return named(refused.problem);

@@ -38,7 +38,7 @@ struct Plan {
     std::unique_ptr<Far::TopologyRefiner> refiner;
     std::shared_ptr<const Topology> topology;
     Array<Index> face_source;
-    std::unique_ptr<const Far::StencilTable> stencils;  // made when the plan is used a second time
+    std::unique_ptr<const Far::StencilTableReal<float>> stencils;  // made when the plan is used a second time
     std::shared_ptr<const Column> uvs;                  // refined UVs, kept while the coarse ones are the same
     std::uint64_t uv_hash = 0;
 };
@@ -305,10 +305,10 @@ Mesh subdivided(const Mesh& input, const SubdivideOptions& options) {
             // The second use says that points are moving: now the stencils pay for themselves.
             const std::scoped_lock lock(plans_mutex);
             if (!plan->stencils) {
-                Far::StencilTableFactory::Options wanted;
+                Far::StencilTableFactoryReal<float>::Options wanted;
                 wanted.generateIntermediateLevels = false;
                 wanted.generateOffsets = true;
-                plan->stencils.reset(Far::StencilTableFactory::Create(*plan->refiner, wanted));
+                plan->stencils.reset(Far::StencilTableFactoryReal<float>::Create(*plan->refiner, wanted));
             }
         }
         Array<Vec3> points(plan->topology->vertex_count);
