@@ -35,7 +35,7 @@ TEST_CASE("pictures for the documents", "[.pictures]") {
         Room room(demo_file);
         room.click(room.card("profile"));
         room.key(Qt::Key_F5);
-        room.key(Qt::Key_Home);
+        room.window.viewport().frame_choice();
         room.key(Qt::Key_4, Qt::ControlModifier);
         room.session().choose_knots(0, {7});
         save(room, "profile");
@@ -48,7 +48,7 @@ TEST_CASE("pictures for the documents", "[.pictures]") {
         room.enter("number:/curves/0/knots/0/at/0", "0.8 mm");
         room.click(room.card("turn"));
         room.window.viewport().camera().turn(20, -30);
-        room.key(Qt::Key_Home);
+        room.window.viewport().frame_choice();
         save(room, "finding");
     }
     {
