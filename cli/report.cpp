@@ -25,7 +25,7 @@ Json finding_json(const Finding& finding) {
 Json vector_json(const DVec3& v) { return Json::array({v.x, v.y, v.z}); }
 
 std::string kind_name(ParameterKind kind) {
-    constexpr std::array<std::string_view, 7> names = {"number", "vector", "choice", "toggle", "text", "curves", "part"};
+    constexpr std::array<std::string_view, 9> names = {"number", "vector", "choice", "toggle", "text", "curves", "part", "set", "places"};
     return std::string(names[static_cast<std::size_t>(kind)]);
 }
 
@@ -48,6 +48,7 @@ std::string content_list(unsigned content) {
     add(content_curves, "curves");
     add(content_edges, "loose edges");
     add(content_points, "points");
+    add(content_instances, "instances");
     return words;
 }
 
@@ -59,6 +60,7 @@ std::string default_text(const ParameterInfo& p) {
                                format_value(p.standard_vector.z, p.quantity, "m"));
         case ParameterKind::choice: return std::string(p.choices.front().key);
         case ParameterKind::toggle: return p.standard != 0 ? "yes" : "no";
+        case ParameterKind::text: return std::string(p.standard_text);
         default: return "";
     }
 }
@@ -79,7 +81,7 @@ Json report_json(const Recipe& recipe, const Made& made, const std::vector<std::
         const PartOutcome& outcome = *made.parts[p];
         const Measures& m = outcome.measures;
         Json item{{"name", part.name}, {"result", outcome.result_step}, {"vertices", m.vertices}, {"edges", m.edges}, {"faces", m.faces},
-                  {"triangles", m.triangles}, {"curves", m.curves}};
+                  {"triangles", m.triangles}, {"curves", m.curves}, {"instances", m.instances}};
         if (m.box) item["box"] = {{"low", vector_json(m.box->low)}, {"high", vector_json(m.box->high)}, {"size", vector_json(m.box->size())}};
         item["area"] = m.area;
         if (m.volume) item["volume"] = *m.volume;
@@ -92,10 +94,12 @@ Json report_json(const Recipe& recipe, const Made& made, const std::vector<std::
         item["sets"] = Json::object();
         item["attributes"] = Json::array();
         for (const Attribute& attribute : outcome.shape->mesh.attributes.all()) {
-            if (const auto* flags = std::get_if<Array<std::uint8_t>>(attribute.values.get()))
+            if (const auto* flags = std::get_if<Array<std::uint8_t>>(attribute.values.get()); flags && attribute.domain != Domain::whole)
                 item["sets"][attribute.name] = std::ranges::count_if(*flags, [](auto f) { return f != 0; });
             item["attributes"].push_back({{"name", attribute.name}, {"on", domain_name(attribute.domain)}, {"type", column_type(*attribute.values)}});
         }
+        item["materials"] = Json::array();
+        for (const Material& material : materials_of(*outcome.shape)) item["materials"].push_back(material.name);
         item["findings"] = Json::array();
         for (const Finding& finding : outcome.findings) item["findings"].push_back(finding_json(finding));
         item["steps"] = Json::array();
@@ -105,7 +109,7 @@ Json report_json(const Recipe& recipe, const Made& made, const std::vector<std::
             if (step.skipped) row["skipped"] = true;
             if (const auto& made_step = made.steps[p][s]) {
                 row["milliseconds"] = made_step->milliseconds;
-                row["faces"] = made_step->shape->mesh.face_count();
+                row["faces"] = made_step->shape->face_count();
                 row["bytes"] = made_step->shape->bytes();
                 row["findings"] = Json::array();
                 for (const Finding& finding : made_step->findings) row["findings"].push_back(finding_json(finding));
@@ -264,6 +268,9 @@ Json recipe_schema() {
     defs["curve"] = {{"type", "object"},
                      {"required", Json::array({"knots"})},
                      {"properties", {{"closed", {{"type", "boolean"}}}, {"knots", list_of({{"$ref", "#/$defs/knot"}})}}}};
+    Json place_properties = Json::object();
+    for (const char* key : {"vertex", "edge", "face", "point", "share", "facing", "move"}) place_properties[key] = numbers(3, 3);
+    defs["place"] = {{"type", "object"}, {"properties", place_properties}};
     Json kinds = Json::array();
     for (const StepInfo* info : all_steps()) {
         Json properties;
@@ -282,6 +289,7 @@ Json recipe_schema() {
                     for (const Choice& choice : p.choices) property["enum"].push_back(choice.key);
                     break;
                 case ParameterKind::curves: property = list_of({{"$ref", "#/$defs/curve"}}); break;
+                case ParameterKind::places: property = list_of({{"$ref", "#/$defs/place"}}); break;
                 default: property = {{"type", "string"}}; break;
             }
             property["description"] = p.help;

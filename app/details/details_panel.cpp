@@ -3,6 +3,7 @@
 
 #include <QCheckBox>
 #include <QLabel>
+#include <QLineEdit>
 #include <QPlainTextEdit>
 #include <QPushButton>
 
@@ -280,8 +281,103 @@ void DetailsPanel::add_parameter(const Step& step, const ParameterInfo& p) {
             rebuild_knots();
             break;
         }
-        case ParameterKind::text: break;
+        case ParameterKind::set:
+        case ParameterKind::text: add_text(step, p); break;
+        case ParameterKind::places: add_places(step, p); break;
     }
+}
+
+std::vector<std::string> DetailsPanel::sets_before(const Step& step) const {
+    std::vector<std::string> names;
+    const Part* part = session_.chosen_part();
+    if (!part) return names;
+    const StepOutcome* before = session_.outcome(session_.part(), source_of(*part, step_index(*part, step.id), "shape"));
+    if (before)
+        for (const SetInfo& set : sets_of(before->shape->mesh)) names.push_back(set.name);
+    return names;
+}
+
+void DetailsPanel::add_text(const Step& step, const ParameterInfo& p) {
+    auto* line = new QWidget;
+    auto* row = new QHBoxLayout(line);
+    row->setContentsMargins(0, 0, 24, 0);
+    row->setSpacing(4);
+    auto* label = new QLabel(text_of(p.label), line);
+    label->setToolTip(text_of(p.help));
+    row->addWidget(label, 1);
+    const std::string key(p.key);
+    const auto write = [this, key, id = step.id, name = text_of(p.label)](const QString& text) {
+        const Step* now = session_.chosen_step();
+        const QString plain = text.trimmed();
+        if (!now || now->id != id || (now->settings.contains(key) && now->settings[key] == plain.toStdString())) return;
+        session_.edit(set_setting(session_.recipe(), session_.part(), id, key, plain.toStdString()), "Change " + name.toLower());
+    };
+    if (p.kind == ParameterKind::set) {
+        // The sets that exist, and anything typed: a set may be made later.
+        auto* combo = new Combo(line);
+        combo->setObjectName("set:" + QString::fromStdString(key));
+        combo->setEditable(true);
+        combo->setInsertPolicy(QComboBox::NoInsert);
+        combo->setFixedSize(112, 24);
+        combo->setToolTip(text_of(p.help));
+        combo->lineEdit()->setPlaceholderText("everything");
+        connect(combo, &QComboBox::activated, this, [write, combo] { write(combo->currentData().toString()); });
+        connect(combo->lineEdit(), &QLineEdit::editingFinished, this, [write, combo] { write(combo->lineEdit()->text()); });
+        row->addWidget(combo);
+        refreshers_.push_back([this, combo, line, p, id = step.id](const Values& values) {
+            line->setVisible(shown(p, values));
+            const auto found = values.find(p.key);
+            if (found == values.end() || combo->lineEdit()->hasFocus()) return;
+            const QSignalBlocker quiet(combo);
+            combo->clear();
+            combo->addItem("everything", QString());
+            const Step* now = session_.chosen_step();
+            if (now && now->id == id)
+                for (const std::string& name : sets_before(*now)) combo->addItem(QString::fromStdString(name), QString::fromStdString(name));
+            combo->setCurrentIndex(-1);
+            combo->setEditText(QString::fromStdString(std::get<std::string>(found->second)));
+        });
+    } else {
+        auto* field = new QLineEdit(line);
+        field->setObjectName("text:" + QString::fromStdString(key));
+        field->setFixedSize(112, 24);
+        field->setToolTip(text_of(p.help));
+        field->setPlaceholderText("none");
+        connect(field, &QLineEdit::editingFinished, this, [write, field] { write(field->text()); });
+        row->addWidget(field);
+        refreshers_.push_back([this, field, line, p](const Values& values) {
+            line->setVisible(shown(p, values));
+            const auto found = values.find(p.key);
+            if (found != values.end() && !field->hasFocus()) field->setText(QString::fromStdString(std::get<std::string>(found->second)));
+        });
+    }
+    rows_->addWidget(line);
+}
+
+void DetailsPanel::add_places(const Step& step, const ParameterInfo& p) {
+    auto* line = new QWidget;
+    auto* row = new QHBoxLayout(line);
+    row->setContentsMargins(0, 0, 24, 0);
+    row->setSpacing(4);
+    auto* label = new QLabel(line);
+    label->setToolTip(text_of(p.help));
+    row->addWidget(label, 1);
+    auto* none = new QPushButton("Clear", line);
+    none->setObjectName("clear:" + QString::fromStdString(std::string(p.key)));
+    none->setToolTip("Forget everything that was picked");
+    connect(none, &QPushButton::clicked, this, [this, key = std::string(p.key), id = step.id] {
+        session_.edit(set_setting(session_.recipe(), session_.part(), id, key, Json::array()), "Clear the picks");
+    });
+    row->addWidget(none);
+    rows_->addWidget(line);
+    refreshers_.push_back([this, label, none, line, p](const Values& values) {
+        line->setVisible(shown(p, values));
+        const auto found = values.find(p.key);
+        if (found == values.end()) return;
+        const std::size_t n = std::get<std::vector<Place>>(found->second).size();
+        label->setText(text_of(p.label) + (n == 0 ? ": none yet" : QString(": %1").arg(n)));
+        none->setEnabled(n > 0);
+    });
 }
 
 void DetailsPanel::rebuild_knots() {
@@ -336,7 +432,7 @@ bool DetailsPanel::shown(const ParameterInfo& p, const Values& values) const {
     const std::size_t mark = p.when.find_first_of("=>");
     const auto found = values.find(p.when.substr(0, mark));
     if (found == values.end()) return true;
-    if (mark == std::string_view::npos) return std::get<bool>(found->second);
+    if (mark == std::string_view::npos) return std::holds_alternative<bool>(found->second) && std::get<bool>(found->second);
     const std::string_view wanted = p.when.substr(mark + 1);
     if (p.when[mark] == '>') return std::get<double>(found->second) > 0;
     return ("|" + std::string(wanted) + "|").find("|" + std::get<std::string>(found->second) + "|") != std::string::npos;

@@ -29,6 +29,9 @@ private:
     void add_inputs(const Step& step, const StepInfo& info);
     void add_parameter(const Step& step, const ParameterInfo& info);
     void add_choice(const Step& step, const ParameterInfo& info);
+    void add_text(const Step& step, const ParameterInfo& info);
+    void add_places(const Step& step, const ParameterInfo& info);
+    std::vector<std::string> sets_before(const Step& step) const;
     bool shown(const ParameterInfo& info, const Values& values) const;
 
     Session& session_;

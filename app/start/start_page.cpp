@@ -34,7 +34,7 @@ QPixmap picture_of(Renderer* renderer, const QString& path, QSize size, double r
     scene.grid = false;
     std::optional<Box> box;
     for (std::size_t p = 0; p < recipe->parts.size(); ++p) {
-        scene.items.push_back({made.parts[p]->shape, theme::part_clay(static_cast<int>(p)), false, false});
+        add_items(scene, made.parts[p]->shape, theme::part_clay(static_cast<int>(p)));
         if (const auto other = box_of(*made.parts[p]->shape)) {
             if (!box) box = other;
             box->low = glm::min(box->low, other->low);

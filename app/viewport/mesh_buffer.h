@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A mesh as the shaders want it: unindexed triangles with normals and marks for real and for sharp edges.
+// A mesh as the shaders want it: unindexed triangles with normals, materials, and marks for real and for sharp edges.
 #pragma once
 
 #include "core/shape/mesh.h"
@@ -9,10 +9,17 @@ namespace bricol {
 struct DrawVertex {
     Vec3 position;
     std::uint32_t normal;  ///< three signed 10-bit components
-    std::uint32_t mask;    ///< bits 0..2: the edge opposite this corner of the triangle is a real edge; 3..5: and sharp
+    std::uint32_t mask;    ///< bits 0..2: the edge opposite this corner of the triangle is a real edge; 3..5: and sharp; from 8: material
 };
 
-/// Three vertices per triangle. Sharp: turns by more than 40 degrees, or open.
+/// Materials of one mesh that can be told apart in the picture, "none" included.
+inline constexpr std::size_t most_materials = 64;
+
+/// Three vertices per triangle, in the order of triangulated(). Sharp: turns by more than 40 degrees, or open.
 Array<DrawVertex> draw_vertices(const Mesh& mesh);
+
+/// A stand-in of about so many triangles for copies too many or too small to draw in full; without edge marks.
+/// meshoptimizer's simplification (M. Garland and P. Heckbert, 1997), coarser where that does not get there.
+Array<DrawVertex> proxy_vertices(const Mesh& mesh, std::size_t triangles);
 
 }  // namespace bricol

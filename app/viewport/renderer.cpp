@@ -11,87 +11,12 @@
 #include <list>
 
 #include "app/theme/theme.h"
-#include "app/viewport/mesh_buffer.h"
+#include "app/viewport/shaders.h"
+#include "core/kernels/real_geometry.h"
 
 namespace bricol {
 
 namespace {
-
-constexpr const char* mesh_vertex = R"(#version 450 core
-layout(location=0) in vec3 position; layout(location=1) in vec4 normal; layout(location=2) in uint mask;
-uniform mat4 matrix; uniform mat4 flatten;
-out vec3 at; out vec3 n; out vec3 sides; flat out uint edges;
-void main() {
-    vec4 p = flatten * vec4(position, 1);
-    gl_Position = matrix * p; at = position; n = normal.xyz; edges = mask;
-    sides = vec3(gl_VertexID % 3 == 0, gl_VertexID % 3 == 1, gl_VertexID % 3 == 2);
-})";
-
-// Light: a soft sky, a key light over the viewer's left shoulder, a thin rim that lifts the outline from the ground.
-constexpr const char* mesh_fragment = R"(#version 450 core
-in vec3 at; in vec3 n; in vec3 sides; flat in uint edges;
-uniform vec3 clay, ink, front_tint, back_tint, eye, toward_eye, key; uniform int flat_view, shading; uniform float alpha, line_width, sharp_only;
-out vec4 color;
-float edge_cover(uint bits, float width) {
-    vec3 d = sides / max(fwidth(sides), vec3(1e-6));
-    vec3 far = vec3(1e6);
-    if ((bits & 1u) == 0u) d.x = far.x; if ((bits & 2u) == 0u) d.y = far.y; if ((bits & 4u) == 0u) d.z = far.z;
-    return 1.0 - smoothstep(width - 0.5, width + 0.5, min(d.x, min(d.y, d.z)));
-}
-void main() {
-    vec3 v = flat_view == 1 ? toward_eye : normalize(eye - at);
-    vec3 m = length(n) > 0.001 ? normalize(n) : vec3(0, 0, 1);
-    if (!gl_FrontFacing) m = -m;
-    float sky = 0.5 + 0.5 * m.z;
-    float lit = max(dot(m, key), 0.0);
-    float wrap = max((dot(m, key) + 0.35) / 1.35, 0.0);
-    float rim = pow(1.0 - max(dot(m, v), 0.0), 3.0);
-    vec3 h = normalize(key + v);
-    float gloss = pow(max(dot(m, h), 0.0), 28.0) * 0.06;
-    vec3 base = clay;
-    if (shading == 4) base = gl_FrontFacing ? front_tint : back_tint;
-    else if (!gl_FrontFacing) base *= vec3(0.62, 0.58, 0.56);
-    vec3 shade = base * (mix(vec3(0.34, 0.33, 0.33), vec3(0.50, 0.52, 0.54), sky) + 0.50 * wrap * vec3(1.0, 0.985, 0.95) + 0.10 * lit) + gloss;
-    shade *= 1.0 - 0.30 * rim;
-    float wire = 0.0;
-    if (shading == 1 || shading == 4) wire = max(edge_cover(edges, line_width * 0.3) * 0.34, edge_cover(edges >> 3, line_width * 0.5) * 0.72);
-    if (shading == 0) wire = edge_cover(edges >> 3, line_width * 0.6) * 0.5;
-    if (sharp_only > 0.5) wire = edge_cover(edges >> 3, line_width * 0.6) * 0.5;
-    if (shading == 2) {
-        wire = max(edge_cover(edges, line_width * 0.5) * 0.75, edge_cover(edges >> 3, line_width * 0.8));
-        if (wire < 0.02) discard;
-        color = vec4(ink, wire * alpha);
-        return;
-    }
-    if (shading == 3) {
-        wire = max(edge_cover(edges, line_width * 0.5) * 0.35, edge_cover(edges >> 3, line_width * 0.7) * 0.8);
-        color = vec4(mix(shade, ink, wire), mix(0.16 + 0.45 * rim, 0.85, wire) * alpha);
-        return;
-    }
-    color = vec4(mix(shade, ink, wire), alpha);
-})";
-
-constexpr const char* line_vertex = R"(#version 450 core
-layout(location=0) in vec3 position; layout(location=1) in vec4 tint; uniform mat4 matrix; out vec4 ink;
-void main() { gl_Position = matrix * vec4(position, 1); ink = tint; })";
-constexpr const char* line_fragment = R"(#version 450 core
-in vec4 ink; out vec4 color; void main() { color = ink; })";
-
-constexpr const char* sky_vertex = R"(#version 450 core
-out float height; void main() { vec2 p = vec2(gl_VertexID == 1 ? 3 : -1, gl_VertexID == 2 ? 3 : -1); height = p.y; gl_Position = vec4(p, 0.99999, 1); })";
-constexpr const char* sky_fragment = R"(#version 450 core
-in float height; uniform vec3 high, low; out vec4 color;
-void main() { color = vec4(mix(high, low, clamp(height * 0.5 + 0.5, 0.0, 1.0)), 1); })";
-
-constexpr const char* picture_vertex = R"(#version 450 core
-uniform mat4 matrix; uniform vec3 corner, across, up; out vec2 uv;
-void main() { uv = vec2(gl_VertexID & 1, gl_VertexID >> 1); gl_Position = matrix * vec4(corner + across * uv.x + up * uv.y, 1); })";
-constexpr const char* picture_fragment = R"(#version 450 core
-in vec2 uv; uniform sampler2D image; uniform float opacity; uniform vec3 tint; uniform int mask_only; out vec4 color;
-void main() {
-    vec4 c = texture(image, vec2(uv.x, mask_only == 1 ? uv.y : 1.0 - uv.y));
-    color = mask_only == 1 ? vec4(tint, c.r * opacity) : vec4(c.rgb, c.a * opacity);
-})";
 
 GLuint shader(GLenum kind, const char* text, QString* why) {
     const GLuint id = glCreateShader(kind);
@@ -126,7 +51,7 @@ struct Target {
     QSize size;
     int samples = 0;
 
-    void make(QSize wanted, int wanted_samples) {
+    void make(QSize wanted, int wanted_samples, GLenum format = GL_RGBA8) {
         if (size == wanted && samples == wanted_samples) return;
         drop();
         size = wanted;
@@ -134,7 +59,7 @@ struct Target {
         glCreateFramebuffers(1, &frame);
         glCreateRenderbuffers(1, &color);
         glCreateRenderbuffers(1, &depth);
-        glNamedRenderbufferStorageMultisample(color, samples, GL_RGBA8, size.width(), size.height());
+        glNamedRenderbufferStorageMultisample(color, samples, format, size.width(), size.height());
         glNamedRenderbufferStorageMultisample(depth, samples, GL_DEPTH_COMPONENT32F, size.width(), size.height());
         glNamedFramebufferRenderbuffer(frame, GL_COLOR_ATTACHMENT0, GL_RENDERBUFFER, color);
         glNamedFramebufferRenderbuffer(frame, GL_DEPTH_ATTACHMENT, GL_RENDERBUFFER, depth);
@@ -148,14 +73,6 @@ struct Target {
     }
 };
 
-struct GpuMesh {
-    const void *points = nullptr, *topology = nullptr;
-    std::weak_ptr<const Array<Vec3>> alive;  // an address may be used again by another mesh
-    GLuint buffer = 0, array = 0;
-    GLsizei count = 0;
-    bool closed = false;
-};
-
 struct GpuPicture {
     qint64 key = 0;
     GLuint texture = 0;
@@ -165,10 +82,10 @@ class EglRenderer final : public Renderer {
 public:
     EGLDisplay display = EGL_NO_DISPLAY;
     EGLContext context = EGL_NO_CONTEXT;
-    GLuint mesh_program = 0, line_program = 0, sky_program = 0, picture_program = 0, empty_array = 0;
+    GLuint mesh_program = 0, pick_program = 0, line_program = 0, sky_program = 0, picture_program = 0, empty_array = 0;
     GLuint line_buffer = 0, line_array = 0, shadow_texture = 0;
-    Target coarse, smooth, shadow_target;
-    std::list<GpuMesh> meshes;
+    Target coarse, smooth, shadow_target, ids;
+    MeshStore store;
     std::list<GpuPicture> pictures;
     std::vector<const void*> shadow_of;
     std::vector<float> shadow_box;
@@ -192,10 +109,11 @@ public:
             *why = "The graphics driver has no OpenGL 4.5. Update it, or set LIBGL_ALWAYS_SOFTWARE=1 to draw in software.";
             return false;
         }
-        mesh_program = program(mesh_vertex, mesh_fragment, why);
-        line_program = program(line_vertex, line_fragment, why);
-        sky_program = program(sky_vertex, sky_fragment, why);
-        picture_program = program(picture_vertex, picture_fragment, why);
+        mesh_program = program(shaders::mesh_vertex, shaders::mesh_fragment, why);
+        pick_program = program(shaders::pick_vertex, shaders::pick_fragment, why);
+        line_program = program(shaders::line_vertex, shaders::line_fragment, why);
+        sky_program = program(shaders::sky_vertex, shaders::sky_fragment, why);
+        picture_program = program(shaders::picture_vertex, shaders::picture_fragment, why);
         glCreateVertexArrays(1, &empty_array);
         glCreateVertexArrays(1, &line_array);
         glCreateBuffers(1, &line_buffer);
@@ -209,39 +127,6 @@ public:
     }
 
     QString driver() const override { return QString::fromLatin1(reinterpret_cast<const char*>(glGetString(GL_RENDERER))); }
-
-    const GpuMesh& upload(const Shape& shape) {
-        const void *points = shape.mesh.positions.get(), *topology = shape.mesh.topology.get();
-        for (auto it = meshes.begin(); it != meshes.end(); ++it)
-            if (it->points == points && it->topology == topology && it->alive.lock()) {
-                meshes.splice(meshes.begin(), meshes, it);
-                return meshes.front();
-            }
-        if (meshes.size() > 24) {
-            glDeleteBuffers(1, &meshes.back().buffer);
-            glDeleteVertexArrays(1, &meshes.back().array);
-            meshes.pop_back();
-        }
-        GpuMesh mesh{points, topology, shape.mesh.positions, 0, 0, 0, false};
-        const Array<DrawVertex> vertices = draw_vertices(shape.mesh);
-        const Adjacency& near = shape.mesh.topology->adjacency();
-        mesh.closed = true;
-        for (Index e = 0; e < shape.mesh.edge_count() && mesh.closed; ++e) mesh.closed = near.faces_of_edge(e).size() == 2;
-        mesh.count = static_cast<GLsizei>(vertices.size());
-        glCreateBuffers(1, &mesh.buffer);
-        glNamedBufferData(mesh.buffer, static_cast<GLsizeiptr>(vertices.size() * sizeof(DrawVertex)), vertices.data(), GL_STATIC_DRAW);
-        glCreateVertexArrays(1, &mesh.array);
-        glVertexArrayVertexBuffer(mesh.array, 0, mesh.buffer, 0, sizeof(DrawVertex));
-        for (int slot = 0; slot < 3; ++slot) {
-            glEnableVertexArrayAttrib(mesh.array, slot);
-            glVertexArrayAttribBinding(mesh.array, slot, 0);
-        }
-        glVertexArrayAttribFormat(mesh.array, 0, 3, GL_FLOAT, GL_FALSE, offsetof(DrawVertex, position));
-        glVertexArrayAttribFormat(mesh.array, 1, 4, GL_INT_2_10_10_10_REV, GL_TRUE, offsetof(DrawVertex, normal));
-        glVertexArrayAttribIFormat(mesh.array, 2, 1, GL_UNSIGNED_INT, offsetof(DrawVertex, mask));
-        meshes.push_front(mesh);
-        return meshes.front();
-    }
 
     GLuint texture_of(const QImage& image) {
         for (const GpuPicture& p : pictures)
@@ -315,16 +200,23 @@ public:
 
     /// A soft contact shadow: the shapes seen from above as a mask, blurred, laid on the ground.
     bool make_shadow(const Scene& scene) {
+        constexpr std::size_t fewest = 4096;  // a blurred outline needs no more triangles
         std::vector<const void*> key;
         std::optional<Box> box;
         for (const SceneItem& item : scene.items) {
             if (item.ghost || item.shape->mesh.face_count() == 0) continue;
             key.push_back(item.shape->mesh.positions.get());
-            for (const Vec3& p : *item.shape->mesh.positions) {
-                if (!box) box = Box{DVec3(p), DVec3(p)};
-                box->low = glm::min(box->low, DVec3(p));
-                box->high = glm::max(box->high, DVec3(p));
-            }
+            key.push_back(item.places.get());
+            Shape only;
+            only.mesh = item.shape->mesh;
+            const auto own = box_of(only);
+            for (const glm::mat4& place : *item.places)
+                for (int corner = 0; corner < 8; ++corner) {
+                    const DVec3 p(glm::dmat4(place) * glm::dvec4(corner & 1 ? own->high.x : own->low.x, corner & 2 ? own->high.y : own->low.y, corner & 4 ? own->high.z : own->low.z, 1));
+                    if (!box) box = Box{p, p};
+                    box->low = glm::min(box->low, p);
+                    box->high = glm::max(box->high, p);
+                }
         }
         if (!box) return false;
         if (key == shadow_of && shadow_texture) return true;
@@ -350,11 +242,9 @@ public:
         uniform(mesh_program, "shading", 0);
         uniform(mesh_program, "clay", glm::vec3(2));
         uniform(mesh_program, "alpha", 1.0f);
+        uniform(mesh_program, "glass_pass", 0);
         for (const SceneItem& item : scene.items) {
-            if (item.ghost || item.shape->mesh.face_count() == 0) continue;
-            const GpuMesh& mesh = upload(*item.shape);
-            glBindVertexArray(mesh.array);
-            glDrawArrays(GL_TRIANGLES, 0, mesh.count);
+            if (!item.ghost && item.shape->mesh.face_count() > 0) draw(store.mesh(item.shape->mesh, fewest), store.places(item.places));
         }
         std::vector<std::uint8_t> raw(pixels * pixels * 4);
         glReadPixels(0, 0, pixels, pixels, GL_RGBA, GL_UNSIGNED_BYTE, raw.data());
@@ -405,22 +295,99 @@ public:
         glDepthMask(GL_TRUE);
     }
 
-    void draw_item(const SceneItem& item, Shading shading) {
+    void draw(const GpuMesh& mesh, const GpuPlaces& places) {
+        glBindVertexArray(mesh.array);
+        glBindBufferBase(GL_UNIFORM_BUFFER, 0, mesh.materials);
+        glVertexArrayVertexBuffer(mesh.array, 1, places.buffer, 0, sizeof(glm::mat4));
+        if (places.plain > 0) glDrawArraysInstanced(GL_TRIANGLES, 0, mesh.count, places.plain);
+        if (places.mirrored == 0) return;
+        glVertexArrayVertexBuffer(mesh.array, 1, places.buffer, static_cast<GLintptr>(places.plain * sizeof(glm::mat4)), sizeof(glm::mat4));
+        glFrontFace(GL_CCW);
+        glDrawArraysInstanced(GL_TRIANGLES, 0, mesh.count, places.mirrored);
+        glFrontFace(GL_CW);
+    }
+
+    /// Share of their triangles that copies are drawn with, so that a scene of many stays live in the hand.
+    static double share_of_copies(const Scene& scene, bool fine) {
+        double alone = 0, copied = 0;
+        for (const SceneItem& item : scene.items) {
+            const Topology& t = *item.shape->mesh.topology;
+            const double triangles = static_cast<double>(t.corner_count()) - 2.0 * static_cast<double>(t.face_count());
+            (item.places->size() > 1 ? copied : alone) += triangles * static_cast<double>(item.places->size());
+        }
+        const double room = std::max(100e3, (fine ? 1.5e6 : 250e3) - alone);
+        return copied > room ? room / copied : 1;
+    }
+
+    void draw_item(const SceneItem& item, Shading shading, double share, int glass_pass) {
         if (item.shape->mesh.face_count() == 0) return;
-        const GpuMesh& mesh = upload(*item.shape);
+        const bool copies = item.places->size() > 1 && share < 1;
+        const GpuMesh& mesh = copies ? store.mesh(item.shape->mesh, static_cast<std::size_t>(share * static_cast<double>(item.shape->mesh.topology->corner_count()))) : store.mesh(item.shape->mesh);
+        if (shading == Shading::materials && !item.ghost && !(glass_pass > 0 ? mesh.glass : mesh.solid)) return;
         const bool through = shading == Shading::see_through || shading == Shading::wire || item.ghost;
         uniform(mesh_program, "shading", static_cast<int>(item.ghost ? Shading::see_through : shading));
         uniform(mesh_program, "clay", rgb(item.clay));
         uniform(mesh_program, "alpha", item.ghost ? 0.55f : 1.0f);
-        uniform(mesh_program, "sharp_only", item.cage && shading == Shading::wire_over_clay ? 1.0f : 0.0f);
-        if (mesh.closed && !through && shading != Shading::facing)
+        uniform(mesh_program, "sharp_only", (item.cage || copies) && shading == Shading::wire_over_clay ? 1.0f : 0.0f);
+        uniform(mesh_program, "glass_pass", glass_pass);
+        const bool dual = shading == Shading::materials && !item.ghost;
+        if (dual)
+            glBlendFunc(GL_ONE, GL_SRC1_COLOR);
+        else
+            glBlendFuncSeparate(GL_SRC_ALPHA, GL_ONE_MINUS_SRC_ALPHA, GL_ONE, GL_ONE);
+        if (glass_pass > 0 ? mesh.closed : mesh.closed && !through && shading != Shading::facing)
             glEnable(GL_CULL_FACE);
         else
             glDisable(GL_CULL_FACE);
-        glDepthMask(through ? GL_FALSE : GL_TRUE);
-        glBindVertexArray(mesh.array);
-        glDrawArrays(GL_TRIANGLES, 0, mesh.count);
+        glCullFace(glass_pass == 1 ? GL_FRONT : GL_BACK);
+        glDepthMask(through || glass_pass > 0 ? GL_FALSE : GL_TRUE);
+        draw(mesh, store.places(item.places));
         glDepthMask(GL_TRUE);
+        glCullFace(GL_BACK);
+    }
+
+    /// Glass after everything solid, the farthest item first; the far walls of each, then the near ones.
+    void draw_glass(const Scene& scene, const Camera& camera, double share) {
+        std::vector<std::pair<double, const SceneItem*>> order;
+        for (const SceneItem& item : scene.items) {
+            if (item.ghost || item.shape->mesh.face_count() == 0 || !store.mesh(item.shape->mesh).glass) continue;
+            const DVec3 at(glm::dmat4(item.places->front()) * glm::dvec4(DVec3(item.shape->mesh.positions->front()), 1));
+            order.emplace_back(-glm::dot(at, -camera.direction()), &item);
+        }
+        std::stable_sort(order.begin(), order.end(), [](const auto& a, const auto& b) { return a.first < b.first; });
+        for (const auto& [depth, item] : order)
+            for (const int pass : {1, 2})
+                if (pass == 2 || store.mesh(item->shape->mesh).closed) draw_item(*item, Shading::materials, share, pass);
+    }
+
+    PickPicture pick(const Scene& scene, const Camera& camera, QSize pixels) override {
+        PickPicture picture;
+        picture.size = pixels.expandedTo({8, 8});
+        picture.pixels.assign(static_cast<std::size_t>(picture.size.width()) * picture.size.height(), glm::uvec2(0));
+        eglMakeCurrent(display, EGL_NO_SURFACE, EGL_NO_SURFACE, context);
+        ids.make(picture.size, 0, GL_RG32UI);
+        glBindFramebuffer(GL_FRAMEBUFFER, ids.frame);
+        glViewport(0, 0, picture.size.width(), picture.size.height());
+        const GLuint nothing[4] = {0, 0, 0, 0};
+        const GLfloat far = 1;
+        glClearBufferuiv(GL_COLOR, 0, nothing);
+        glClearBufferfv(GL_DEPTH, 0, &far);
+        glEnable(GL_DEPTH_TEST);
+        glDepthFunc(GL_LEQUAL);
+        glDisable(GL_BLEND);
+        glDisable(GL_CULL_FACE);
+        glm::dmat4 flip(1);
+        flip[1][1] = -1;
+        uniform(pick_program, "matrix", flip * camera.projection(static_cast<double>(picture.size.width()) / picture.size.height()) * camera.view_matrix());
+        glUseProgram(pick_program);
+        for (std::size_t i = 0; i < scene.items.size(); ++i) {
+            const SceneItem& item = scene.items[i];
+            if (item.ghost || item.shape->mesh.face_count() == 0) continue;
+            glProgramUniform1ui(pick_program, glGetUniformLocation(pick_program, "item"), static_cast<GLuint>(i + 1));
+            draw(store.mesh(item.shape->mesh), store.places(item.places));
+        }
+        glReadPixels(0, 0, picture.size.width(), picture.size.height(), GL_RG_INTEGER, GL_UNSIGNED_INT, picture.pixels.data());
+        return picture;
     }
 
     QImage render(const Scene& scene, const Camera& camera, QSize pixels, bool fine) override {
@@ -468,9 +435,12 @@ public:
         uniform(mesh_program, "flat_view", camera.flat() ? 1 : 0);
         uniform(mesh_program, "key", glm::vec3(glm::normalize(camera.direction() * 0.75 + camera.up() * 0.75 - camera.right() * 0.7)));
         uniform(mesh_program, "line_width", 1.25f);
+        const double share = share_of_copies(scene, fine);
         for (const bool ghosts : {false, true})
             for (const SceneItem& item : scene.items)
-                if (item.ghost == ghosts) draw_item(item, scene.shading);
+                if (item.ghost == ghosts) draw_item(item, scene.shading, share, 0);
+        if (scene.shading == Shading::materials) draw_glass(scene, camera, share);
+        glBlendFuncSeparate(GL_SRC_ALPHA, GL_ONE_MINUS_SRC_ALPHA, GL_ONE, GL_ONE);
         glDisable(GL_CULL_FACE);
         glDisable(GL_DEPTH_TEST);
         for (const ScenePicture& picture : scene.pictures)
@@ -486,6 +456,13 @@ public:
 };
 
 }  // namespace
+
+void add_items(Scene& scene, const ShapePtr& shape, const QColor& clay, bool ghost) {
+    for (PlacedMesh& placed : placed_meshes(shape)) {
+        const bool alone = placed.places.size() == 1 && placed.places[0] == glm::mat4(1);
+        scene.items.push_back({placed.shape, alone ? standing_alone() : std::make_shared<const Array<glm::mat4>>(std::move(placed.places)), clay, ghost, false, shape});
+    }
+}
 
 std::unique_ptr<Renderer> Renderer::create(QString* why) {
     auto renderer = std::make_unique<EglRenderer>();

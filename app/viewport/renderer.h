@@ -8,17 +8,20 @@
 #include <vector>
 
 #include "app/viewport/camera.h"
+#include "app/viewport/gpu_mesh.h"
 #include "core/shape/shape.h"
 
 namespace bricol {
 
-enum class Shading { clay, wire_over_clay, wire, see_through, facing };
+enum class Shading { clay, wire_over_clay, wire, see_through, facing, materials };
 
 struct SceneItem {
-    ShapePtr shape;
+    ShapePtr shape;   ///< its own mesh is drawn, at every place
+    Places places;
     QColor clay;
     bool ghost = false;
     bool cage = false;  ///< subdivided: draw only edges that are sharp
+    ShapePtr root;      ///< the shape that was added
 };
 
 struct ScenePicture {
@@ -36,6 +39,16 @@ struct Scene {
     double grid_step = 0.1;  ///< metres between fine lines
 };
 
+/// Adds a shape's mesh and its instances.
+void add_items(Scene& scene, const ShapePtr& shape, const QColor& clay, bool ghost = false);
+
+/// What each pixel shows: the item's number in the scene plus one (0 for nothing), and its triangle.
+struct PickPicture {
+    QSize size;
+    std::vector<glm::uvec2> pixels;
+    glm::uvec2 at(int x, int y) const { return x >= 0 && y >= 0 && x < size.width() && y < size.height() ? pixels[static_cast<std::size_t>(y) * size.width() + x] : glm::uvec2(0); }
+};
+
 class Renderer {
 public:
     /// Null when there is no usable OpenGL; `why` then says so in plain words.
@@ -43,6 +56,8 @@ public:
     virtual ~Renderer() = default;
     /// `fine` draws with four samples a pixel, for when the hand rests.
     virtual QImage render(const Scene& scene, const Camera& camera, QSize pixels, bool fine) = 0;
+    /// Ghosts do not count.
+    virtual PickPicture pick(const Scene& scene, const Camera& camera, QSize pixels) = 0;
     virtual QString driver() const = 0;
 };
 

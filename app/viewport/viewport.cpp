@@ -26,7 +26,8 @@ constexpr ShadingName shadings[] = {{Shading::clay, "clay", "Ctrl+1"},
                                     {Shading::wire_over_clay, "wire over clay", "Ctrl+2"},
                                     {Shading::wire, "wire only", "Ctrl+3"},
                                     {Shading::see_through, "see-through", "Ctrl+4"},
-                                    {Shading::facing, "which way faces point", "Ctrl+5"}};
+                                    {Shading::facing, "which way faces point", "Ctrl+5"},
+                                    {Shading::materials, "materials", "Ctrl+6"}};
 constexpr std::pair<View, const char*> views[] = {{View::front, "front view"}, {View::side, "side view"}, {View::top, "top view"}, {View::free, "free view"}};
 constexpr const char* view_keys[] = {"F5", "F6", "F7", "F8"};
 
@@ -56,7 +57,7 @@ Viewport::Viewport(Session& session, Renderer* renderer, const QString& no_rende
         shading_chip_->menu()->addAction(QString("%1\t%2").arg(s.name, s.key), this, [this, s] { set_shading(s.shading); });
     for (std::size_t i = 0; i < std::size(views); ++i)
         view_chip_->menu()->addAction(QString("%1\t%2").arg(views[i].second, view_keys[i]), this, [this, i] { set_view(views[i].first); });
-    shading_chip_->setToolTip("How the shape is drawn (Ctrl+1 to Ctrl+5)");
+    shading_chip_->setToolTip("How the shape is drawn (Ctrl+1 to Ctrl+6)");
     view_chip_->setToolTip("Where it is seen from (F5 to F8); right-drag turns, middle-drag slides, wheel zooms");
     peek_chip_ = new QLabel(this);
     peek_chip_->setObjectName("peekChip");
@@ -175,14 +176,14 @@ bool Viewport::rebuild_scene() {
         const ShapePtr shape = peeked ? peeked->shape : made->parts[p]->shape;
         const QColor clay = theme::part_clay(static_cast<int>(p));
         if (!now->hidden || chosen) {
-            scene_.items.push_back({shape, clay, false, false});
+            add_items(scene_, shape, clay);
             shown_curves_.push_back(shape);
         }
         for (std::size_t s = 0; s < part.steps.size(); ++s) {
             const Step* step = find_step(*now, part.steps[s]->id);
             const auto& outcome = made->steps[p][s];
             if (!step || !step->ghost || !outcome || outcome->shape == shape) continue;
-            scene_.items.push_back({outcome->shape, theme::color(theme::Role::act), true, false});
+            add_items(scene_, outcome->shape, theme::color(theme::Role::act), true);
             shown_curves_.push_back(outcome->shape);
         }
     }
@@ -217,7 +218,7 @@ bool Viewport::rebuild_scene() {
         frame_all();
     }
     refresh_chips();
-    const auto same_item = [](const SceneItem& a, const SceneItem& b) { return a.shape == b.shape && a.ghost == b.ghost && a.clay == b.clay; };
+    const auto same_item = [](const SceneItem& a, const SceneItem& b) { return a.shape == b.shape && a.root == b.root && a.ghost == b.ghost && a.clay == b.clay; };
     const auto same_picture = [](const ScenePicture& a, const ScenePicture& b) {
         return a.image.cacheKey() == b.image.cacheKey() && a.corner == b.corner && a.across == b.across && a.up == b.up && a.opacity == b.opacity && a.on_top == b.on_top;
     };

@@ -87,7 +87,7 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent) {
     restoreGeometry(settings.value("geometry").toByteArray());
     across_->restoreState(settings.value("across").toByteArray());
     down_->restoreState(settings.value("down").toByteArray());
-    if (const int shading = settings.value("shading", -1).toInt(); shading >= 0 && shading <= static_cast<int>(Shading::facing))
+    if (const int shading = settings.value("shading", -1).toInt(); shading >= 0 && shading <= static_cast<int>(Shading::materials))
         viewport_->set_shading(static_cast<Shading>(shading));
     session_.start_new(Recipe{});
     refresh_undo();
@@ -343,8 +343,8 @@ void MainWindow::make_menus() {
     action(view, "Frame the choice", QKeySequence("Home"), "", [this] { viewport_->frame_choice(); });
     action(view, "Frame everything", QKeySequence("Shift+Home"), "", [this] { viewport_->frame_all(); });
     view->addSeparator();
-    const std::pair<const char*, Shading> shades[] = {{"Clay", Shading::clay}, {"Wire over clay", Shading::wire_over_clay}, {"Wire only", Shading::wire}, {"See-through", Shading::see_through}, {"Which way faces point", Shading::facing}};
-    for (int i = 0; i < 5; ++i) action(view, shades[i].first, QKeySequence(Qt::CTRL | static_cast<Qt::Key>(Qt::Key_1 + i)), "", [this, s = shades[i].second] { viewport_->set_shading(s); });
+    const std::pair<const char*, Shading> shades[] = {{"Clay", Shading::clay}, {"Wire over clay", Shading::wire_over_clay}, {"Wire only", Shading::wire}, {"See-through", Shading::see_through}, {"Which way faces point", Shading::facing}, {"Materials", Shading::materials}};
+    for (int i = 0; i < 6; ++i) action(view, shades[i].first, QKeySequence(Qt::CTRL | static_cast<Qt::Key>(Qt::Key_1 + i)), "", [this, s = shades[i].second] { viewport_->set_shading(s); });
     view->addSeparator();
     action(view, "Peek at the chosen step", QKeySequence("P"), "Shows the output of the chosen step instead of the result", [this] { session_.set_peek(session_.peek() == session_.step() ? "" : session_.step()); });
     action(view, "Ghost the chosen step", QKeySequence("G"), "Draws the step's output faintly behind", [on_step] { on_step("Ghost", [](Step& s) { s.ghost = !s.ghost; }); });

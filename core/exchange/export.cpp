@@ -4,6 +4,8 @@
 #include <algorithm>
 #include <array>
 
+#include "core/kernels/real_geometry.h"
+
 namespace bricol {
 
 namespace {
@@ -13,9 +15,10 @@ struct Format {
     double scale;
     UpAxis up;
     void (*write)(std::span<const NamedShape>, const ExportOptions&, const Sink&);
+    bool keeps_instances = false;
 };
 
-constexpr std::array<Format, 4> formats = {{{"glb", 1, UpAxis::y, write_glb},
+constexpr std::array<Format, 4> formats = {{{"glb", 1, UpAxis::y, write_glb, true},
                                             {"obj", 1, UpAxis::y, write_obj},
                                             {"ply", 1, UpAxis::z, write_ply},
                                             {"stl", 1000, UpAxis::z, write_stl}}};
@@ -36,7 +39,7 @@ std::optional<Problem> export_shapes(std::span<const NamedShape> shapes, const s
         return Problem{"Bricol writes .glb, .obj, .ply and .stl files.", path, "Give the file one of these endings."};
     std::vector<NamedShape> solid;
     for (const NamedShape& named : shapes)
-        if (named.shape && named.shape->mesh.face_count() > 0) solid.push_back(named);
+        if (named.shape && named.shape->face_count() > 0) solid.push_back({named.name, format->keeps_instances ? named.shape : real_geometry(named.shape)});
     if (solid.empty()) return Problem{"There is nothing to write: no part has faces.", path, "Add a step that makes faces, such as Lathe."};
     ExportOptions settled = options;
     if (settled.scale <= 0) settled.scale = format->scale;

@@ -28,7 +28,7 @@ std::span<const std::string_view> export_suffixes();
 /// GLB metres, y up; OBJ metres, y up; PLY metres, z up; STL millimetres, z up. The same shapes give the same bytes.
 std::optional<Problem> export_shapes(std::span<const NamedShape> shapes, const std::string& path, const ExportOptions& options = {});
 
-/// glTF 2.0 binary: a node per part, UVs with the origin at the top as glTF wants, bounds on positions.
+/// glTF 2.0 binary: a node per part, copies as nodes that share a mesh, materials, UVs with the origin at the top as glTF wants, bounds on positions.
 void write_glb(std::span<const NamedShape> shapes, const ExportOptions& options, const Sink& sink);
 /// Wavefront OBJ: an object per part, polygons kept.
 void write_obj(std::span<const NamedShape> shapes, const ExportOptions& options, const Sink& sink);

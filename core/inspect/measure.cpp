@@ -2,6 +2,7 @@
 #include "core/inspect/measure.h"
 
 #include <algorithm>
+#include <cmath>
 #include <numeric>
 
 namespace bricol {
@@ -20,6 +21,43 @@ double signed_volume(const Mesh& mesh) {
     }
     return sum / 6;
 }
+
+namespace {
+
+/// Adds the measures of every instance. A place that keeps angles scales area and volume evenly; any other has its copy
+/// measured for itself.
+void add_instances(Measures& m, const Shape& shape) {
+    const bool alone = m.faces == 0;
+    double volume = m.volume.value_or(0);
+    for (const Instances& group : shape.instances) {
+        const Measures one = measured(*group.shape);
+        for (const glm::mat4& place : group.places) {
+            const glm::dmat3 linear{glm::mat4(place)};
+            const double size = glm::length(linear[0]);
+            const bool even = std::abs(glm::length(linear[1]) - size) < 1e-5 * size && std::abs(glm::length(linear[2]) - size) < 1e-5 * size &&
+                              std::abs(glm::dot(linear[0], linear[1])) + std::abs(glm::dot(linear[1], linear[2])) + std::abs(glm::dot(linear[2], linear[0])) < 1e-5 * size * size;
+            if (even) {
+                m.area += one.area * size * size;
+                volume += one.volume.value_or(0) * size * size * size;
+            } else {
+                const Measures own = measured(transformed(*group.shape, glm::dmat4(place)));
+                m.area += own.area;
+                volume += own.volume.value_or(0);
+            }
+        }
+        const std::size_t n = group.count();
+        m.vertices += n * one.vertices, m.edges += n * one.edges, m.faces += n * one.faces, m.triangles += n * one.triangles;
+        m.curves += n * one.curves, m.border_edges += n * one.border_edges, m.non_manifold_edges += n * one.non_manifold_edges;
+        m.turned_edges += n * one.turned_edges, m.loose_edges += n * one.loose_edges, m.pieces += n * one.pieces;
+        m.euler += static_cast<std::ptrdiff_t>(n) * one.euler;
+        m.instances += n * std::max<std::size_t>(1, one.instances);
+        m.closed = (m.closed || alone) && (one.closed || one.faces == 0);
+    }
+    m.closed = m.closed && m.faces > 0 && m.border_edges == 0 && m.non_manifold_edges == 0;
+    m.volume = m.closed ? std::optional(volume) : std::nullopt;
+}
+
+}  // namespace
 
 Measures measured(const Shape& shape) {
     Measures m;
@@ -70,6 +108,7 @@ Measures measured(const Shape& shape) {
         parent[std::max(ra, rb)] = std::min(ra, rb);
         --m.pieces;
     }
+    if (!shape.instances.empty()) add_instances(m, shape);
     return m;
 }
 

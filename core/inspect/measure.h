@@ -10,7 +10,7 @@
 namespace bricol {
 
 struct Measures {
-    std::size_t vertices = 0, edges = 0, faces = 0, triangles = 0, curves = 0;
+    std::size_t vertices = 0, edges = 0, faces = 0, triangles = 0, curves = 0, instances = 0;
     std::optional<Box> box;
     double area = 0;               ///< square metres
     std::optional<double> volume;  ///< cubic metres, when closed; negative when inside out
@@ -23,7 +23,7 @@ struct Measures {
     std::ptrdiff_t euler = 0;      ///< vertices - edges + faces
 };
 
-/// All of it. O(corners). Volume by the divergence theorem over triangles from the box centre.
+/// All of it, instances counted as often as they stand. O(corners). Volume by the divergence theorem over triangles from the box centre.
 Measures measured(const Shape& shape);
 
 /// Signed volume of a closed mesh (cubic metres); meaningless for an open one.

@@ -5,6 +5,7 @@
 #include <cmath>
 #include <numeric>
 
+#include "core/kernels/edit_faces.h"
 #include "core/kernels/rebuild.h"
 #include "core/kernels/transform.h"
 #include "core/kernels/weld.h"
@@ -100,9 +101,32 @@ void mirror_curves(const Shape& shape, const MirrorOptions& options, MirrorResul
 }  // namespace
 
 Mesh clipped(const Mesh& mesh, int axis, double at, bool keep_high) {
+    DVec3 normal(0);
+    normal[axis] = keep_high ? 1 : -1;
+    Mesh out = clipped_by_plane(mesh, normal, keep_high ? at : -at);
+    // Exactly onto the plane, whatever rounding did.
+    bool near = false;
+    Array<Vec3> points = *out.positions;
+    for (Vec3& p : points)
+        if (std::abs(p[axis] - at) < 1e-6 * std::max(1.0, std::abs(at)) && p[axis] != static_cast<float>(at)) p[axis] = static_cast<float>(at), near = true;
+    if (near) out.positions = std::make_shared<const Array<Vec3>>(std::move(points));
+    return out;
+}
+
+Mesh clipped_by_plane(const Mesh& given, const DVec3& normal, double at) {
+    const auto side_of = [&](const Mesh& m, Index v) { return glm::dot(DVec3((*m.positions)[v]), normal) - at; };
+    // A polygon that the plane crosses more than twice falls into several pieces: it goes through as triangles.
+    Mask many(given.face_count(), 0);
+    bool any = false;
+    for (std::size_t f = 0; f < given.face_count(); ++f) {
+        const auto face = given.topology->face(f);
+        int crossings = 0;
+        for (std::size_t i = 0; i < face.size(); ++i) crossings += (side_of(given, face[i]) >= 0) != (side_of(given, face[(i + 1) % face.size()]) >= 0);
+        if (crossings > 2) many[f] = 1, any = true;
+    }
+    const Mesh mesh = any ? with_triangles(given, many) : given;
     const Topology& t = *mesh.topology;
-    const double side = keep_high ? 1 : -1;
-    const auto height = [&](Index v) { return side * (static_cast<double>((*mesh.positions)[v][axis]) - at); };
+    const auto height = [&](Index v) { return side_of(mesh, v); };
 
     Array<Vec3> points = *mesh.positions;
     auto vertex_columns = empty_columns(mesh.attributes, Domain::vertex, true);
@@ -113,7 +137,6 @@ Mesh clipped(const Mesh& mesh, int axis, double at, bool keep_high) {
         if (!((ha < 0 && hb > 0) || (ha > 0 && hb < 0))) continue;
         const double u = ha / (ha - hb);
         Vec3 p = Vec3(DVec3(points[a]) * (1 - u) + DVec3(points[b]) * u);
-        p[axis] = static_cast<float>(at);
         cut_vertex[e] = static_cast<Index>(points.size());
         points.push_back(p);
         append_between(mesh.attributes, Domain::vertex, a, b, static_cast<float>(u), vertex_columns);
@@ -170,6 +193,16 @@ Mesh clipped(const Mesh& mesh, int axis, double at, bool keep_high) {
 MirrorResult mirrored(const Shape& shape, const MirrorOptions& options) {
     MirrorResult result;
     mirror_curves(shape, options, result);
+    glm::dmat4 reflection(1);
+    reflection[options.axis][options.axis] = -1;
+    reflection[3][options.axis] = 2 * options.at;
+    for (const Instances& group : shape.instances) {
+        result.shape.instances.push_back(group);
+        Instances& both = result.shape.instances.back();
+        for (const glm::mat4& place : group.places) both.places.push_back(glm::mat4(reflection * glm::dmat4(place)));
+        const std::array<std::size_t, 8> sizes{0, 0, 0, 0, 0, 0, group.count(), 0};
+        both.attributes = joined(group.attributes, sizes, group.attributes, sizes);
+    }
     if (shape.mesh.empty()) return result;
 
     Mesh half = options.cut ? clipped(shape.mesh, options.axis, options.at, options.keep_high) : shape.mesh;

@@ -33,4 +33,8 @@ MirrorResult mirrored(const Shape& shape, const MirrorOptions& options);
 /// New vertices lie exactly on the plane. Loose edges are kept when both ends are inside.
 Mesh clipped(const Mesh& mesh, int axis, double at, bool keep_high);
 
+/// The part of a mesh where p . normal >= at (normal of unit length). Polygons that fall into several pieces come back as
+/// triangles.
+Mesh clipped_by_plane(const Mesh& mesh, const DVec3& normal, double at);
+
 }  // namespace bricol

@@ -45,7 +45,12 @@ ProfileFaults check_profile(const Polyline& line, const LatheOptions& options) {
     for (std::size_t i = 0; i < n; ++i)
         flat[i] = {profile.points[i].u * far_u + profile.points[i].v * far_v, profile.points[i].h};
 
-    const bool turns = options.angle != 0;
+    // A profile that lies flat across the axis is pulled along it: it may surround the axis, and is looked at from above.
+    const auto [lowest, highest] = std::ranges::minmax(profile.points, {}, &LatheProfile::Point::h);
+    const bool pulled = options.rise != 0 && highest.h - lowest.h < 1e-6 * widest;
+    if (pulled)
+        for (std::size_t i = 0; i < n; ++i) flat[i] = {profile.points[i].u, profile.points[i].v};
+    const bool turns = options.angle != 0 && !pulled;
     const auto neighbour = [&](std::size_t i, int step) -> const LatheProfile::Point* {
         if (!profile.closed && ((i == 0 && step < 0) || (i + 1 == n && step > 0))) return nullptr;
         return &profile.points[(i + n + static_cast<std::size_t>(step + static_cast<int>(n))) % n];
@@ -62,7 +67,7 @@ ProfileFaults check_profile(const Polyline& line, const LatheOptions& options) {
     if (faults.across.size() == n) faults.across.clear();
 
     const std::size_t spans = profile.closed ? n : n - 1;
-    if (spans <= 4000 && (profile.planar || !faults.across.empty()))
+    if (spans <= 4000 && (pulled || profile.planar || !faults.across.empty()))
         for (std::size_t i = 0; i < spans; ++i) {
             const DVec2 &a = flat[i], &b = flat[(i + 1) % n];
             const DVec2 low = glm::min(a, b), high = glm::max(a, b);

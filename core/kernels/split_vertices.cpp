@@ -51,7 +51,8 @@ SplitMesh split_vertices(const Mesh& input) {
             if (uvs) split.uvs[i] = (*uvs)[c];
         }
     });
-    const Triangles triangles = triangulated(mesh);
+    Triangles triangles = triangulated(mesh);
+    split.triangle_face = std::move(triangles.face);
     split.triangles.resize(triangles.corners.size());
     for (std::size_t i = 0; i < split.triangles.size(); ++i) split.triangles[i] = split.corner[triangles.corners[i]];
     return split;

@@ -320,6 +320,7 @@ Mesh subdivided(const Mesh& input, const SubdivideOptions& options) {
         out = Mesh(std::move(points), plan->topology);
     }
     if (plan->uvs) out.attributes.set({std::string(attribute_name::uv), Domain::corner, plan->uvs});
+    out.materials = mesh.materials;
     mesh.attributes.gather_into(out.attributes, Domain::face, plan->face_source);
     return out;
 }

@@ -19,6 +19,21 @@ std::optional<Box> box_of(const Shape& shape) {
     for (const Vec3& p : *shape.mesh.positions) add(p);
     for (const Curve& curve : shape.curves)
         for (const Vec3& p : flatten(curve).points) add(p);
+    for (const Instances& group : shape.instances) {
+        // Thousands of copies of a large mesh: each is measured by the corners of its box, which may overstate it a little
+        // when it is turned; few and small ones exactly.
+        const Shape& one = *group.shape;
+        const auto own = box_of(one);
+        if (!own) continue;
+        const bool exact = one.instances.empty() && one.curves.empty() && one.mesh.vertex_count() * group.count() <= 500000;
+        for (const glm::mat4& place : group.places) {
+            if (exact)
+                for (const Vec3& p : *one.mesh.positions) add(Vec3(place * Vec4(p, 1)));
+            else
+                for (int corner = 0; corner < 8; ++corner)
+                    add(Vec3(place * Vec4(corner & 1 ? own->high.x : own->low.x, corner & 2 ? own->high.y : own->low.y, corner & 4 ? own->high.z : own->low.z, 1)));
+        }
+    }
     return box;
 }
 
@@ -57,6 +72,8 @@ Shape transformed(const Shape& shape, const glm::dmat4& matrix) {
             knot.fillet *= static_cast<float>(std::cbrt(std::abs(determinant)));
         }
     }
+    for (Instances& group : out.instances)
+        for (glm::mat4& place : group.places) place = glm::mat4(matrix * glm::dmat4(place));
     return out;
 }
 

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/kernels/triangulate.h"
 
+#include <algorithm>
 #include <cmath>
 
 namespace bricol {
@@ -15,11 +16,13 @@ DVec3 polygon_normal(const Array<Vec3>& p, std::span<const Index> face) {
     return sum;
 }
 
+/// Turns left at every corner, by more than a hair: a fan over corners in one line would make slivers.
 bool convex(const Array<Vec3>& p, std::span<const Index> face, const DVec3& normal) {
     const std::size_t n = face.size();
+    const double length = glm::length(normal);
     for (std::size_t i = 0; i < n; ++i) {
         const DVec3 a(p[face[i]]), b(p[face[(i + 1) % n]]), c(p[face[(i + 2) % n]]);
-        if (glm::dot(glm::cross(b - a, c - b), normal) < 0) return false;
+        if (glm::dot(glm::cross(b - a, c - b), normal) < 1e-5 * length * glm::distance(a, b) * glm::distance(b, c)) return false;
     }
     return true;
 }
@@ -44,9 +47,12 @@ Triangles triangulated(const Mesh& mesh) {
             continue;
         }
         if (face.size() == 4) {
-            // Of the two diagonals take 0-2 unless it folds the quad, which happens at a reflex corner 1 or 3.
+            // Of the two diagonals take 0-2 unless it folds the quad, which happens at a reflex corner 1 or 3, or leaves a
+            // sliver at a straight one.
             const Vec3 a = p[face[0]], b = p[face[1]], c = p[face[2]], d = p[face[3]];
-            if (glm::dot(glm::cross(b - a, c - a), glm::cross(c - a, d - a)) >= 0) {
+            const Vec3 first_half = glm::cross(b - a, c - a), second_half = glm::cross(c - a, d - a);
+            const float all = glm::dot(first_half + second_half, first_half + second_half);
+            if (glm::dot(first_half, second_half) >= 0 && std::min(glm::dot(first_half, first_half), glm::dot(second_half, second_half)) >= 1e-10f * all) {
                 add(first, first + 1, first + 2, f);
                 add(first, first + 2, first + 3, f);
             } else {

@@ -19,4 +19,8 @@ Triangles triangulated(const Mesh& mesh);
 /// Triangles of one planar polygon, as positions in `loop`; empty when it crosses itself. CGAL lives behind this.
 std::vector<std::array<int, 3>> triangulate_polygon(const std::vector<DVec2>& loop);
 
+/// The same for several loops that do not cross; what lies inside an odd number of them is filled. Points are numbered
+/// through all loops.
+std::vector<std::array<int, 3>> triangulate_loops(const std::vector<std::vector<DVec2>>& loops);
+
 }  // namespace bricol

@@ -23,18 +23,26 @@ using Triangulation =
 }  // namespace
 
 std::vector<std::array<int, 3>> triangulate_polygon(const std::vector<DVec2>& loop) {
+    auto triangles = triangulate_loops({loop});
+    if (triangles.size() + 2 != loop.size()) triangles.clear();
+    return triangles;
+}
+
+std::vector<std::array<int, 3>> triangulate_loops(const std::vector<std::vector<DVec2>>& loops) {
     std::vector<std::array<int, 3>> triangles;
     try {
         Triangulation triangulation;
-        std::vector<Triangulation::Vertex_handle> handles;
-        for (std::size_t i = 0; i < loop.size(); ++i) {
-            const auto before = triangulation.number_of_vertices();
-            handles.push_back(triangulation.insert({loop[i].x, loop[i].y}));
-            if (triangulation.number_of_vertices() == before) return {};  // a repeated point: not a simple polygon
-            handles.back()->info() = static_cast<int>(i);
+        int number = 0;
+        for (const auto& loop : loops) {
+            std::vector<Triangulation::Vertex_handle> handles;
+            for (const DVec2& p : loop) {
+                const auto before = triangulation.number_of_vertices();
+                handles.push_back(triangulation.insert({p.x, p.y}));
+                if (triangulation.number_of_vertices() == before) return {};  // a repeated point: not a simple polygon
+                handles.back()->info() = number++;
+            }
+            for (std::size_t i = 0; i < loop.size(); ++i) triangulation.insert_constraint(handles[i], handles[(i + 1) % loop.size()]);
         }
-        for (std::size_t i = 0; i < loop.size(); ++i)
-            triangulation.insert_constraint(handles[i], handles[(i + 1) % loop.size()]);
 
         // Flood from the outside; crossing a side of the polygon changes in and out.
         for (auto face : triangulation.all_face_handles()) face->info() = -1;
@@ -57,7 +65,6 @@ std::vector<std::array<int, 3>> triangulate_polygon(const std::vector<DVec2>& lo
     } catch (const std::exception&) {
         return {};
     }
-    if (triangles.size() != loop.size() - 2) return {};
     // CGAL's order of faces follows memory; ours follows the polygon, so that results repeat.
     for (auto& t : triangles) std::rotate(t.begin(), std::min_element(t.begin(), t.end()), t.end());
     std::sort(triangles.begin(), triangles.end());

@@ -7,6 +7,7 @@
 #include <tbb/parallel_for.h>
 #include <xxhash.h>
 
+#include "core/kernels/real_geometry.h"
 #include "core/recipe/edit.h"
 
 namespace bricol {
@@ -43,6 +44,8 @@ public:
                     add(std::string_view(v));
                 else if constexpr (std::is_same_v<T, std::vector<Curve>>)
                     add_curves(v);
+                else if constexpr (std::is_same_v<T, std::vector<Place>>)
+                    add_places(v);
                 else
                     add(v);
             },
@@ -61,6 +64,18 @@ private:
                 add(knot.at), add(knot.in), add(knot.out);
                 add(static_cast<int>(knot.kind));
                 add(knot.fillet), add(knot.radius), add(knot.roll), add(knot.source);
+            }
+        }
+    }
+    void add(const DVec3& v) { add(v.x), add(v.y), add(v.z); }
+    void add_places(const std::vector<Place>& places) {
+        add(places.size());
+        for (const Place& place : places) {
+            add(static_cast<int>(place.element));
+            add(place.at), add(place.move);
+            for (const auto& optional : {place.share, place.facing}) {
+                add(optional.has_value());
+                if (optional) add(*optional);
             }
         }
     }
@@ -157,6 +172,7 @@ std::string content_words(unsigned content) {
     };
     add(content_curves, "curves");
     add(content_faces, "a mesh");
+    if (!(content & content_faces)) add(content_instances, "instances");
     if (!(content & content_faces)) add(content_edges, "edges");
     if (!(content & (content_faces | content_edges))) add(content_points, "points");
     return words.empty() ? "nothing" : words;
@@ -164,6 +180,7 @@ std::string content_words(unsigned content) {
 
 std::string content_found(const Shape& shape) {
     if (shape.empty()) return "nothing";
+    if (!shape.instances.empty()) return "instances";
     const unsigned content = content_of(shape);
     if (content & content_faces) return content & content_curves ? "a mesh and curves" : "a mesh";
     if (content & content_curves) return "curves";
@@ -202,7 +219,7 @@ bool Made::has_errors() const {
 std::size_t Made::faces(const Recipe& recipe) const {
     std::size_t sum = 0;
     for (std::size_t p = 0; p < recipe.parts.size() && p < parts.size(); ++p)
-        if (!recipe.parts[p]->hidden && parts[p]) sum += parts[p]->shape->mesh.face_count();
+        if (!recipe.parts[p]->hidden && parts[p]) sum += parts[p]->shape->face_count();
     return sum;
 }
 
@@ -243,6 +260,12 @@ namespace {
 void run_step(const StepInfo& info, StepRun& run, StepOutcome& outcome) {
     const ShapePtr passed = run.input_pointer("shape") ? run.input_pointer("shape") : nothing();
     bool can_run = true;
+    for (const InputInfo& input : info.inputs)  // a step that cannot work on instances gets them written out
+        if (!(input.accepts & content_instances) && !run.input(input.key).instances.empty()) {
+            const auto given = run.inputs.find(input.key);
+            if (run.too_many(static_cast<double>(given->second->face_count()), most_faces, "faces of real geometry", "Use fewer instances.")) can_run = false;
+            else given->second = real_geometry(given->second);
+        }
     for (const InputInfo& input : info.inputs) {
         const Shape& shape = run.input(input.key);
         // Faces and curves are known at once; only a step that lives on loose edges has them looked for.

@@ -11,6 +11,7 @@ namespace {
 
 constexpr std::size_t deepest_links = 200;
 constexpr std::size_t most_knots = 100000;
+constexpr std::size_t most_places = 20000;
 
 Finding error_at(const std::string& where, const std::string& text) {
     return {Severity::error, "bad-value", where.empty() ? text : where + ": " + text, std::nullopt, {}};
@@ -172,6 +173,52 @@ Value Resolver::curves(const Part& part, const Step& step, const Json& written, 
     return list;
 }
 
+Value Resolver::places(const Part& part, const Json& written, const std::string& where, std::vector<Finding>& findings) {
+    std::vector<Place> list;
+    if (!written.is_array() || written.size() > most_places) {
+        findings.push_back(error_at(where, fmt::format("A list of at most {} places is wanted.", most_places)));
+        return list;
+    }
+    std::size_t problems = 0;
+    const auto triple = [&](const Json& value, const std::string& at) {
+        DVec3 out(0);
+        if (!value.is_array() || value.size() != 3) {
+            if (problems++ < 5) findings.push_back(error_at(at, "Three numbers are wanted."));
+            return out;
+        }
+        for (int i = 0; i < 3; ++i) {
+            const auto result = number(part.name, value[i]);
+            if (result && std::abs(*result) <= 1e6)
+                out[i] = *result;
+            else if (problems++ < 5)
+                findings.push_back(error_at(fmt::format("{}/{}", at, i), result ? "This place is more than a thousand kilometres away." : result.problem().text()));
+        }
+        return out;
+    };
+    for (std::size_t k = 0; k < written.size(); ++k) {
+        const Json& one = written[k];
+        const std::string at = fmt::format("{}/{}", where, k);
+        Place place;
+        bool known = false;
+        for (const auto& [key, element] : {std::pair{"vertex", Domain::vertex}, {"edge", Domain::edge}, {"face", Domain::face}, {"point", Domain::knot}})
+            if (one.is_object() && one.contains(key)) {
+                place.element = element;
+                place.at = triple(one[key], at + "/" + key);
+                known = true;
+                break;
+            }
+        if (!known) {
+            if (problems++ < 5) findings.push_back(error_at(at, "A place needs “vertex”, “edge”, “face” or “point”: [x, y, z]."));
+            continue;
+        }
+        if (one.contains("share")) place.share = triple(one["share"], at + "/share");
+        if (one.contains("facing")) place.facing = triple(one["facing"], at + "/facing");
+        if (one.contains("move")) place.move = triple(one["move"], at + "/move");
+        list.push_back(place);
+    }
+    return list;
+}
+
 Values Resolver::parameters(const Part& part, const Step& step, const StepInfo& info, std::vector<Finding>& findings) {
     Values values;
     for (const ParameterInfo& p : info.parameters) {
@@ -242,9 +289,13 @@ Values Resolver::parameters(const Part& part, const Step& step, const StepInfo& 
                 break;
             }
             case ParameterKind::text:
+            case ParameterKind::set:
             case ParameterKind::part:
                 if (given && !written->is_string()) findings.push_back(error_at(where, "Text is wanted."));
-                values[key] = given && written->is_string() ? written->get<std::string>() : std::string();
+                values[key] = given && written->is_string() ? written->get<std::string>() : std::string(p.standard_text);
+                break;
+            case ParameterKind::places:
+                values[key] = given ? places(part, *written, where, findings) : Value(std::vector<Place>{});
                 break;
             case ParameterKind::curves:
                 values[key] = given ? curves(part, step, *written, where, findings) : Value(std::vector<Curve>{});

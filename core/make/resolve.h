@@ -31,6 +31,7 @@ private:
     Result<double> setting(const Part& part, const Step& step, const std::string& path, const std::string& name);
     Value curves(const Part& part, const Step& step, const Json& written, const std::string& where,
                  std::vector<Finding>& findings);
+    Value places(const Part& part, const Json& written, const std::string& where, std::vector<Finding>& findings);
 
     const Recipe& recipe_;
     Surroundings surroundings_;

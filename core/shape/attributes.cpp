@@ -73,6 +73,10 @@ Attributes joined(const Attributes& first, std::span<const std::size_t> first_si
         return sizes[static_cast<std::size_t>(domain)];
     };
     for (const Attribute& attribute : first.all()) {
+        if (attribute.domain == Domain::whole) {
+            out.set(attribute);
+            continue;
+        }
         Column values = *attribute.values;
         const Attribute* other = second.find(attribute.domain, attribute.name);
         const std::size_t more = size_of(second_sizes, attribute.domain);
@@ -89,6 +93,10 @@ Attributes joined(const Attributes& first, std::span<const std::size_t> first_si
     }
     for (const Attribute& attribute : second.all()) {
         if (first.find(attribute.domain, attribute.name)) continue;
+        if (attribute.domain == Domain::whole) {
+            out.set(attribute);
+            continue;
+        }
         Column values = std::visit(
             [&](const auto& theirs) -> Column {
                 using Values = std::decay_t<decltype(theirs)>;

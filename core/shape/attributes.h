@@ -32,6 +32,12 @@ namespace attribute_name {
 inline constexpr std::string_view normal = "NORMAL";    ///< vec3, vertex or corner, unit length
 inline constexpr std::string_view uv = "TEXCOORD_0";    ///< vec2, corner
 inline constexpr std::string_view crease = "crease";    ///< float, edge: subdivision sharpness 0..10
+inline constexpr std::string_view bevel = "bevel";      ///< float, edge: share of a bevel's width, 0..1
+inline constexpr std::string_view material = "material";  ///< int, face: number of a material, 0 for none
+// Marks on the whole shape, by which later steps know what happened to it.
+inline constexpr std::string_view smoothed = "smoothed";    ///< bool: went through a subdivision
+inline constexpr std::string_view uneven = "sized_unevenly";  ///< bool: was sized by different factors
+inline constexpr std::string_view even_width = "even_width";  ///< bool: has bevels or walls of even width
 inline constexpr std::string_view corner = "corner";    ///< float, vertex: subdivision sharpness 0..10
 }  // namespace attribute_name
 
@@ -67,7 +73,8 @@ private:
     std::vector<Attribute> list_;
 };
 
-/// Columns of `first` followed by those of `second`; an attribute missing on one side is zero there.
+/// Columns of `first` followed by those of `second`; an attribute missing on one side is zero there,
+/// one of the whole is the first's, or else the second's.
 /// Sizes are the element counts per domain of either side, in the order of `Domain`.
 Attributes joined(const Attributes& first, std::span<const std::size_t> first_sizes, const Attributes& second,
                   std::span<const std::size_t> second_sizes);

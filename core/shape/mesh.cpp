@@ -136,7 +136,16 @@ Mesh appended(const Mesh& first, const Mesh& second) {
 
     Mesh out(std::move(points), std::move(topology));
     out.attributes = joined(first.attributes, first.domain_sizes(), second.attributes, second.domain_sizes());
+    out.materials = united(first.materials, second.materials);
     return out;
+}
+
+Mesh joined_meshes(std::span<const Mesh> meshes) {
+    // Halves are joined, not one after another: every element is copied log(n) times instead of n times.
+    if (meshes.empty()) return {};
+    if (meshes.size() == 1) return meshes[0];
+    const std::size_t half = meshes.size() / 2;
+    return appended(joined_meshes(meshes.first(half)), joined_meshes(meshes.subspan(half)));
 }
 
 }  // namespace bricol

@@ -7,6 +7,7 @@
 #include <span>
 
 #include "core/shape/attributes.h"
+#include "core/shape/material.h"
 #include "core/shape/types.h"
 
 namespace bricol {
@@ -69,6 +70,8 @@ struct Mesh {
     std::shared_ptr<const Array<Vec3>> positions;
     std::shared_ptr<const Topology> topology;
     Attributes attributes;
+    /// What the face attribute "material" refers to; null for none.
+    std::shared_ptr<const MaterialList> materials;
 
     Mesh();
     Mesh(Array<Vec3> points, std::shared_ptr<const Topology> shared_topology);
@@ -83,5 +86,8 @@ struct Mesh {
 
 /// `first` and `second` as one mesh; indices of `second` follow. Attributes joined, zero where missing.
 Mesh appended(const Mesh& first, const Mesh& second);
+
+/// All of them one after another, as by `appended`. O(elements x log meshes).
+Mesh joined_meshes(std::span<const Mesh> meshes);
 
 }  // namespace bricol

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// What flows between steps: mesh faces, curves and points in any mix.
+// What flows between steps: mesh faces, curves, points and instances in any mix.
 #pragma once
 
 #include "core/shape/curve.h"
@@ -7,20 +7,38 @@
 
 namespace bricol {
 
+struct Shape;
+using ShapePtr = std::shared_ptr<const Shape>;
+
+/// One shape standing in many places; copied only when a step needs real geometry.
+struct Instances {
+    ShapePtr shape;
+    Array<glm::mat4> places;
+    Attributes attributes;  ///< on Domain::instance
+
+    std::size_t count() const { return places.size(); }
+};
+
 struct Shape {
     Mesh mesh;
     std::vector<Curve> curves;
+    std::vector<Instances> instances;
 
-    bool empty() const { return mesh.empty() && curves.empty(); }
+    bool empty() const { return mesh.empty() && curves.empty() && instances.empty(); }
+    /// Faces, instances counted as often as they stand.
+    std::size_t face_count() const;
     std::size_t knot_count() const;
     std::size_t bytes() const;
 };
 
-using ShapePtr = std::shared_ptr<const Shape>;
+/// The materials its faces use, instances included, each once.
+std::vector<Material> materials_of(const Shape& shape);
 
 /// What a shape holds, as bits, to tell whether a step can use it.
 /// `content_edges` stands for loose edges: those without a face.
-enum Content : unsigned { content_faces = 1, content_curves = 2, content_points = 4, content_edges = 8 };
+enum Content : unsigned { content_faces = 1, content_curves = 2, content_points = 4, content_edges = 8, content_instances = 16 };
+/// Everything a step that only moves or joins things can take.
+inline constexpr unsigned content_any = 31;
 unsigned content_of(const Shape& shape);
 
 }  // namespace bricol

@@ -13,7 +13,13 @@ void make(StepRun& run) {
         return;
     }
     if (source->empty()) run.find(Severity::note, "empty", "That part is empty.");
-    run.give(source);
+    if (!run.toggle("instance")) {
+        run.give(source);
+        return;
+    }
+    Shape shape;
+    shape.instances.push_back({source, {glm::mat4(1)}, {}});
+    run.give(std::move(shape));
 }
 
 const Registered step(StepInfo{.key = "from_part",
@@ -32,7 +38,9 @@ const Registered step(StepInfo{.key = "from_part",
                                    p.help = "The part whose result is taken.";
                                    p.kind = ParameterKind::part;
                                    return p;
-                               }()},
+                               }(),
+                               toggle_of("instance", "As an instance", false,
+                                         "Shows the other part without copying it; steps that change faces make it real.")},
                                .telling = "{part}",
                                .make = make});
 

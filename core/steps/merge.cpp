@@ -11,11 +11,10 @@ void make(StepRun& run) {
         const Shape& other = run.input(key);
         shape.mesh = appended(shape.mesh, other.mesh);
         shape.curves.insert(shape.curves.end(), other.curves.begin(), other.curves.end());
+        shape.instances.insert(shape.instances.end(), other.instances.begin(), other.instances.end());
     }
     run.give(std::move(shape));
 }
-
-constexpr unsigned anything = content_faces | content_curves | content_points | content_edges;
 
 const Registered step(StepInfo{.key = "merge",
                                .name = "Merge",
@@ -25,10 +24,10 @@ const Registered step(StepInfo{.key = "merge",
                                .help = "Puts shapes together without changing them. Use Weld behind it to join what touches.",
                                .glyph = "M3 5 H9 L14 12 H21 M3 19 H9 L14 12 M3 12 H14",
                                .gives = 0,
-                               .inputs = {{"shape", "Shape", anything, true},
-                                          {"with", "With", anything, false},
-                                          {"and", "And", anything, false},
-                                          {"also", "Also", anything, false}},
+                               .inputs = {{"shape", "Shape", content_any, true},
+                                          {"with", "With", content_any, false},
+                                          {"and", "And", content_any, false},
+                                          {"also", "Also", content_any, false}},
                                .parameters = {},
                                .telling = "",
                                .make = make});

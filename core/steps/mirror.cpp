@@ -44,7 +44,7 @@ const Registered step(StepInfo{
             "Open curves that end on the plane are joined to their reflection.",
     .glyph = "M12 3v3 M12 8v3 M12 13v3 M12 18v3 M9 6 L3 18 H9z M15 6 L21 18 H15z",
     .gives = 0,
-    .inputs = {{"shape", "Shape", content_faces | content_curves | content_points | content_edges, true}},
+    .inputs = {{"shape", "Shape", content_any, true}},
     .parameters = {axis_of("axis", "Across", "x", "The plane stands across this axis."),
                    offset_of("at", "At", 0, "Where the plane crosses the axis."),
                    toggle_of("cut", "Cut first", false, "Takes away what lies beyond the plane before reflecting."),

@@ -8,6 +8,8 @@
 #include <memory>
 #include <stdexcept>
 
+#include "core/shape/words.h"
+
 namespace bricol {
 
 std::string_view severity_name(Severity severity) {
@@ -46,21 +48,6 @@ ParameterInfo plain(std::string_view key, std::string_view label, std::string_vi
 std::vector<std::unique_ptr<const StepInfo>>& registry() {
     static std::vector<std::unique_ptr<const StepInfo>> list;  // filled before main by each step's file
     return list;
-}
-
-std::size_t edit_distance(std::string_view a, std::string_view b) {
-    std::vector<std::size_t> row(b.size() + 1);
-    for (std::size_t j = 0; j <= b.size(); ++j) row[j] = j;
-    for (std::size_t i = 1; i <= a.size(); ++i) {
-        std::size_t diagonal = row[0];
-        row[0] = i;
-        for (std::size_t j = 1; j <= b.size(); ++j) {
-            const std::size_t kept = diagonal + (a[i - 1] != b[j - 1]);
-            diagonal = row[j];
-            row[j] = std::min({row[j] + 1, row[j - 1] + 1, kept});
-        }
-    }
-    return row.back();
 }
 
 }  // namespace
@@ -155,6 +142,27 @@ ParameterInfo when(ParameterInfo parameter, std::string_view condition) {
     return parameter;
 }
 
+ParameterInfo only_of(std::string_view help) { return set_of("only", "Only", help); }
+
+ParameterInfo set_of(std::string_view key, std::string_view label, std::string_view help) {
+    ParameterInfo p = plain(key, label, help);
+    p.kind = ParameterKind::set;
+    return p;
+}
+
+ParameterInfo new_set_of(std::string_view key, std::string_view label, std::string_view standard, std::string_view help) {
+    ParameterInfo p = plain(key, label, help);
+    p.kind = ParameterKind::text;
+    p.standard_text = standard;
+    return p;
+}
+
+ParameterInfo places_of(std::string_view key, std::string_view label, std::string_view help) {
+    ParameterInfo p = plain(key, label, help);
+    p.kind = ParameterKind::places;
+    return p;
+}
+
 Registered::Registered(StepInfo info) {
     auto& list = registry();
     const auto before = [](const StepInfo& a, const StepInfo& b) {
@@ -181,15 +189,9 @@ const StepInfo* find_step_info(std::string_view key) {
 }
 
 std::string_view nearest_step(std::string_view key) {
-    std::string_view nearest;
-    std::size_t best = std::max<std::size_t>(2, key.size() / 3) + 1;
-    if (key.size() > 64) return nearest;
-    for (const StepInfo* info : all_steps())
-        if (const std::size_t distance = edit_distance(key, info->key); distance < best) {
-            best = distance;
-            nearest = info->key;
-        }
-    return nearest;
+    std::vector<std::string_view> keys;
+    for (const StepInfo* info : all_steps()) keys.push_back(info->key);
+    return nearest_word(keys, key);
 }
 
 const Shape& StepRun::input(std::string_view key) const {
@@ -223,6 +225,29 @@ bool StepRun::too_many(double elements, double bound, std::string_view what, std
     find(Severity::error, "too-many",
          fmt::format("This would make {:.3g} million {}; the bound is {:.3g} million. {}", elements / 1e6, what, bound / 1e6, remedy));
     return true;
+}
+
+Mask StepRun::chosen(const Mesh& mesh, Domain domain, std::string_view key) {
+    const std::string& name = choice(key);
+    const std::size_t count = mesh.domain_sizes()[static_cast<std::size_t>(domain)];
+    if (name.empty()) return Mask(count, 1);
+    if (auto members = set_members(mesh, domain, name)) {
+        if (count_of(*members) == 0)
+            find(Severity::caution, "empty-set", fmt::format("The set “{}” has no {} here, so this step changes nothing.", name,
+                                                             domain == Domain::vertex ? "vertices" : domain == Domain::edge ? "edges" : "faces"));
+        return *members;
+    }
+    const std::string near = nearest_set(mesh, name);
+    Finding& finding = find(Severity::error, "unknown-set",
+                            fmt::format("There is no set “{}” here.{}", name,
+                                        near.empty() ? sets_of(mesh).empty() ? " The shape has no sets; a Choose step makes one." : ""
+                                                     : fmt::format(" Did you mean “{}”?", near)));
+    if (!near.empty()) finding.remedy = Remedy{fmt::format("Use “{}”", near), {{"", std::string(key), near}}, {}};
+    return Mask(count, 0);
+}
+
+void StepRun::name_set(Mesh& mesh, Domain domain, std::string_view key, Mask mask) const {
+    if (const std::string& name = choice(key); !name.empty()) keep_set(mesh, domain, name, std::move(mask));
 }
 
 const Value& StepRun::value(std::string_view key) const {

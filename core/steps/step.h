@@ -14,6 +14,8 @@
 
 #include "core/formula/units.h"
 #include "core/recipe/recipe.h"
+#include "core/shape/place.h"
+#include "core/shape/sets.h"
 #include "core/shape/shape.h"
 
 namespace bricol {
@@ -50,7 +52,7 @@ struct Finding {
 
 // ---- Description ------------------------------------------------------------------------------------------------
 
-enum class ParameterKind : std::uint8_t { number, vector, choice, toggle, text, curves, part };
+enum class ParameterKind : std::uint8_t { number, vector, choice, toggle, text, curves, part, set, places };
 enum class Family : std::uint8_t { make, curves, surface, faces, copies, bend, sets, look };
 std::string_view family_name(Family family);
 
@@ -64,6 +66,7 @@ struct ParameterInfo {
     Quantity quantity = Quantity::plain;
     double standard = 0;            ///< default, in stored units
     DVec3 standard_vector{0};       ///< for vectors
+    std::string_view standard_text; ///< for text
     double low = -1e6, high = 1e6;  ///< refused outside
     double soft_low = 0, soft_high = 1;  ///< where dragging and new dials stay
     std::vector<Choice> choices;    ///< the first is the default
@@ -112,6 +115,13 @@ ParameterInfo choice_of(std::string_view key, std::string_view label, std::vecto
 ParameterInfo toggle_of(std::string_view key, std::string_view label, bool standard, std::string_view help);
 ParameterInfo axis_of(std::string_view key, std::string_view label, std::string_view standard, std::string_view help);
 ParameterInfo sampling_of(std::string_view key);
+/// A set of the input, by name; empty for every element. `only_of` is the one called "only".
+ParameterInfo set_of(std::string_view key, std::string_view label, std::string_view help);
+ParameterInfo only_of(std::string_view help);
+/// The name under which a step keeps what it made as a set; empty for none.
+ParameterInfo new_set_of(std::string_view key, std::string_view label, std::string_view standard, std::string_view help);
+/// Pinned places, picked in the viewport.
+ParameterInfo places_of(std::string_view key, std::string_view label, std::string_view help);
 ParameterInfo when(ParameterInfo parameter, std::string_view condition);
 
 // ---- Registry ---------------------------------------------------------------------------------------------------
@@ -130,7 +140,7 @@ struct Registered {
 // ---- Making -----------------------------------------------------------------------------------------------------
 
 /// A parameter with every formula worked out.
-using Value = std::variant<double, DVec3, std::string, bool, std::vector<Curve>>;
+using Value = std::variant<double, DVec3, std::string, bool, std::vector<Curve>, std::vector<Place>>;
 using Values = std::map<std::string, Value, std::less<>>;
 
 /// What a step's make function sees.
@@ -154,6 +164,12 @@ public:
     const std::string& choice(std::string_view key) const { return std::get<std::string>(value(key)); }
     bool toggle(std::string_view key) const { return std::get<bool>(value(key)); }
     const std::vector<Curve>& curves(std::string_view key) const { return std::get<std::vector<Curve>>(value(key)); }
+    const std::vector<Place>& places(std::string_view key) const { return std::get<std::vector<Place>>(value(key)); }
+    /// Elements of the set that a parameter names: all when it is empty; none, and an error finding, when there is no
+    /// such set; a caution when it has no members.
+    Mask chosen(const Mesh& mesh, Domain domain, std::string_view key = "only");
+    /// Keeps a mask under the name a parameter gives, when it gives one.
+    void name_set(Mesh& mesh, Domain domain, std::string_view key, Mask mask) const;
     int axis(std::string_view key) const;  ///< 0 x, 1 y, 2 z
     bool stopped() const { return stop && stop->load(std::memory_order_relaxed); }
 

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include <cmath>
+
 #include "core/kernels/transform.h"
 #include "core/steps/step.h"
 
@@ -18,7 +20,23 @@ void make(StepRun& run) {
     const DVec3 size = run.vector("size") * run.number("whole");
     if (size.x == 0 || size.y == 0 || size.z == 0)
         run.find(Severity::caution, "no-size", "A size of 0 flattens the shape; its volume and its normals are lost.");
-    run.give(transformed(run.shape(), placement(run.vector("move"), run.vector("turn"), size, pivot)));
+    const Shape& shape = run.shape();
+    Shape moved = transformed(shape, placement(run.vector("move"), run.vector("turn"), size, pivot));
+    if (!run.choice("only").empty()) {
+        const Mask chosen = run.chosen(shape.mesh, Domain::vertex);
+        Array<Vec3> points = *moved.mesh.positions;
+        for (std::size_t v = 0; v < points.size(); ++v)
+            if (!chosen[v]) points[v] = (*shape.mesh.positions)[v];
+        moved = shape;
+        moved.mesh.positions = std::make_shared<const Array<Vec3>>(std::move(points));
+        for (const Domain domain : {Domain::vertex, Domain::corner}) moved.mesh.attributes.remove(domain, attribute_name::normal);
+    } else if (!moved.mesh.empty() && (std::abs(size.x) != std::abs(size.y) || std::abs(size.y) != std::abs(size.z))) {
+        moved.mesh.attributes.set(Domain::whole, attribute_name::uneven, Array<std::uint8_t>(1, 1));
+        if (moved.mesh.attributes.find(Domain::whole, attribute_name::even_width))
+            run.find(Severity::caution, "uneven-size",
+                     "Sizing unevenly stretches the bevels and walls made before: their width is no longer even. Put this step in front of them.");
+    }
+    run.give(std::move(moved));
 }
 
 const Registered step(StepInfo{
@@ -30,14 +48,15 @@ const Registered step(StepInfo{
     .help = "Sizes first, then turns about x, y and z, then moves. A negative size mirrors; outside stays outside.",
     .glyph = "M12 3v18 M3 12h18 M9.5 5.5 L12 3 L14.5 5.5 M9.5 18.5 L12 21 L14.5 18.5 M5.5 9.5 L3 12 L5.5 14.5 M18.5 9.5 L21 12 L18.5 14.5",
     .gives = 0,
-    .inputs = {{"shape", "Shape", content_faces | content_curves | content_points | content_edges, true}},
+    .inputs = {{"shape", "Shape", content_any, true}},
     .parameters = {vector_of("move", "Move", Quantity::length, {0, 0, 0}, "How far, along x, y and z."),
                    vector_of("turn", "Turn", Quantity::angle, {0, 0, 0}, "About x, then y, then z."),
                    vector_of("size", "Size", Quantity::plain, {1, 1, 1}, "Factor along x, y and z."),
                    number_of("whole", "Size of all", 1, -1000, 1000, "Factor in every direction, on top of the others."),
                    choice_of("about", "About", {{"origin", "the origin"}, {"centre", "its centre"}, {"base", "its base"}, {"point", "a point"}},
                              "What stays in place while turning and sizing."),
-                   when(vector_of("pivot", "Point", Quantity::length, {0, 0, 0}, "The point that stays in place."), "about=point")},
+                   when(vector_of("pivot", "Point", Quantity::length, {0, 0, 0}, "The point that stays in place."), "about=point"),
+                   only_of("Moves only the vertices of this set.")},
     .telling = "{move}",
     .make = make});
 

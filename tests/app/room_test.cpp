@@ -45,7 +45,7 @@ TEST_CASE("the add bar finds steps by the word people use and adds them behind t
     room.click(room.card("turn"));
     room.key(Qt::Key_Slash);
     REQUIRE(room.window.add_bar().hasFocus());
-    room.type("smooth");
+    room.type("refine");
     auto* list = room.window.add_bar().list();
     REQUIRE(list->isVisible());
     CHECK(list->item(0)->data(Qt::UserRole).toString() == "subdivide");

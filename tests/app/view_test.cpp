@@ -25,7 +25,7 @@ Scene scene_of(Mesh mesh, Shading shading = Shading::clay) {
     auto shape = std::make_shared<Shape>();
     shape->mesh = std::move(mesh);
     Scene scene;
-    scene.items.push_back({shape, theme::part_clay(0), false, false});
+    add_items(scene, shape, theme::part_clay(0));
     scene.shading = shading;
     scene.grid = false;
     scene.shadow = false;

@@ -2,6 +2,7 @@
 #include <catch2/catch.hpp>
 #include <chrono>
 #include <filesystem>
+#include <set>
 #include <tbb/global_control.h>
 #include <thread>
 
@@ -75,6 +76,7 @@ TEST_CASE("memory is bounded", "[make]") {
 }
 
 TEST_CASE("results have the same bytes on one thread and on many", "[make][deterministic]") {
+    const std::set<std::string> sheets = {"skin"};  // its panes are one sheet thick
     for (const auto& entry : std::filesystem::directory_iterator(std::string(SOURCE_FOLDER) + "/demo")) {
         if (entry.path().extension() != ".bricol") continue;
         const Recipe recipe = *load_recipe(entry.path().string());
@@ -221,6 +223,7 @@ TEST_CASE("skipping leaves a step out", "[make]") {
 }
 
 TEST_CASE("every dial of every demo recipe holds at both ends and at random settings", "[make][demo]") {
+    const std::set<std::string> sheets = {"skin"};  // its panes are one sheet thick
     for (const auto& entry : std::filesystem::directory_iterator(std::string(SOURCE_FOLDER) + "/demo")) {
         if (entry.path().extension() != ".bricol") continue;
         const Recipe recipe = *load_recipe(entry.path().string());
@@ -229,7 +232,10 @@ TEST_CASE("every dial of every demo recipe holds at both ends and at random sett
             const Made made = maker.make(variant);
             INFO(entry.path().filename() << " " << what);
             CHECK_FALSE(made.has_errors());
-            for (const auto& part : made.parts) CHECK(part->measures.closed);
+            for (std::size_t p = 0; p < made.parts.size(); ++p) {
+                INFO(variant.parts[p]->name);
+                CHECK((made.parts[p]->measures.closed || sheets.contains(variant.parts[p]->name)));
+            }
         };
         good(recipe, "as saved");
         for (const Dial& dial : recipe.dials)

@@ -1,0 +1,53 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Meshes, materials and places of copies on the graphics card, uploaded once and found again. Needs a current context.
+#pragma once
+
+#include <list>
+#include <memory>
+
+#include "core/shape/shape.h"
+
+namespace bricol {
+
+/// Where the copies of one mesh stand; one identity for a mesh that stands alone.
+using Places = std::shared_ptr<const Array<glm::mat4>>;
+Places standing_alone();
+
+struct GpuMesh {
+    unsigned buffer = 0, array = 0, materials = 0;  ///< OpenGL names
+    int count = 0;          ///< vertices, three a triangle
+    bool closed = false;
+    bool glass = false, solid = true;  ///< some faces let light through; some do not
+};
+
+struct GpuPlaces {
+    unsigned buffer = 0;
+    int plain = 0, mirrored = 0;  ///< mirrored ones stand behind the others: their faces run the other way round
+};
+
+class MeshStore {
+public:
+    MeshStore() = default;
+    MeshStore(const MeshStore&) = delete;
+    MeshStore& operator=(const MeshStore&) = delete;
+
+    /// The mesh, or when `most_triangles` is less than it has a simplified stand-in without edge marks.
+    const GpuMesh& mesh(const Mesh& mesh, std::size_t most_triangles = ~std::size_t(0));
+    const GpuPlaces& places(const Places& places);
+
+private:
+    struct KeptMesh {
+        std::array<const void*, 4> key{};
+        std::size_t triangles = 0;
+        std::weak_ptr<const Array<Vec3>> alive;  // an address may be used again by another mesh
+        GpuMesh gpu;
+    };
+    struct KeptPlaces {
+        std::weak_ptr<const Array<glm::mat4>> places;
+        GpuPlaces gpu;
+    };
+    std::list<KeptMesh> meshes_;
+    std::list<KeptPlaces> places_;
+};
+
+}  // namespace bricol

@@ -1,0 +1,77 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/kernels/array.h"
+
+#include <algorithm>
+#include <cmath>
+#include <glm/gtc/matrix_transform.hpp>
+#include <unordered_map>
+#include <xxhash.h>
+
+namespace bricol {
+
+Array<glm::mat4> straight_places(int count, const DVec3& step) {
+    Array<glm::mat4> places;
+    for (int i = 0; i < count; ++i) places.push_back(glm::mat4(glm::translate(glm::dmat4(1), step * static_cast<double>(i))));
+    return places;
+}
+
+int count_to_fill(double length, double spacing) {
+    if (spacing <= 0 || length <= 0) return 1;
+    return static_cast<int>(std::clamp(std::floor(length / spacing + 1e-9), 1.0, 1e7));
+}
+
+Array<glm::mat4> radial_places(int count, int axis, const DVec3& centre, double degrees, double rise, bool turn_copies, const DVec3& pivot) {
+    DVec3 along(0);
+    along[axis] = 1;
+    Array<glm::mat4> places;
+    for (int i = 0; i < count; ++i) {
+        // Whole turns are taken off first, so that copy 7 of 6 stands exactly on copy 1.
+        const double angle = glm::radians(std::remainder(degrees * i, 360.0));
+        const glm::dmat4 turn = glm::translate(glm::rotate(glm::translate(glm::dmat4(1), centre), angle, along), -centre);
+        const glm::dmat4 lift = glm::translate(glm::dmat4(1), along * (rise * i));
+        const glm::dmat4 stand = turn_copies ? turn : glm::translate(glm::dmat4(1), DVec3(turn * glm::dvec4(pivot, 1)) - pivot);
+        places.push_back(glm::mat4(lift * stand));
+    }
+    return places;
+}
+
+double angle_between(int count, double total) {
+    if (count <= 1) return 0;
+    return std::abs(std::abs(total) - 360) < 1e-9 ? total / count : total / (count - 1);
+}
+
+Array<glm::mat4> repeated_places(int count, const glm::dmat4& step) {
+    Array<glm::mat4> places;
+    glm::dmat4 at(1);
+    for (int i = 0; i < count; ++i, at = at * step) places.push_back(glm::mat4(at));
+    return places;
+}
+
+Array<glm::mat4> grid_places(const std::array<int, 3>& counts, const DVec3& step) {
+    Array<glm::mat4> places;
+    for (int z = 0; z < counts[2]; ++z)
+        for (int y = 0; y < counts[1]; ++y)
+            for (int x = 0; x < counts[0]; ++x) places.push_back(glm::mat4(glm::translate(glm::dmat4(1), step * DVec3(x, y, z))));
+    return places;
+}
+
+Array<std::uint8_t> doubled_faces(const Mesh& mesh) {
+    const Topology& t = *mesh.topology;
+    Array<std::uint8_t> doubled(t.face_count(), 0);
+    std::unordered_map<std::uint64_t, std::vector<Index>> by_vertices;
+    std::vector<Index> sorted, other;
+    for (Index f = 0; f < t.face_count(); ++f) {
+        sorted.assign(t.face(f).begin(), t.face(f).end());
+        std::ranges::sort(sorted);
+        auto& list = by_vertices[XXH3_64bits(sorted.data(), sorted.size() * sizeof(Index))];
+        for (const Index g : list) {
+            other.assign(t.face(g).begin(), t.face(g).end());
+            std::ranges::sort(other);
+            if (other == sorted) doubled[f] = doubled[g] = 1;
+        }
+        list.push_back(f);
+    }
+    return doubled;
+}
+
+}  // namespace bricol

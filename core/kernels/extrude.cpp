@@ -1,0 +1,279 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/kernels/extrude.h"
+
+#include <algorithm>
+#include <cmath>
+#include <numeric>
+
+#include "core/kernels/normals.h"
+#include "core/kernels/offsets.h"
+#include "core/kernels/rebuild.h"
+
+namespace bricol {
+
+namespace {
+
+DVec3 unit(const DVec3& v) {
+    const double length = glm::length(v);
+    return length > 0 ? v / length : DVec3(0);
+}
+
+/// For joined faces: how each vertex on the border of the region moves per metre of inset, in the faces' planes.
+Array<Vec3> region_insets(const Mesh& mesh, const Mask& region, double inset, std::size_t& held) {
+    const Topology& t = *mesh.topology;
+    const Array<Vec3>& p = *mesh.positions;
+    const Array<Vec3> flat = face_normals(mesh);
+    const Adjacency& near = t.adjacency();
+    // Each border edge asks its ends to move by 1 along its own inward direction; m solves m . d = 1 for both.
+    std::vector<std::vector<DVec3>> asked(t.vertex_count);
+    const auto border = [&](Index e) {
+        std::size_t inside = 0;
+        for (const Index f : near.faces_of_edge(e)) inside += region[f];
+        return inside == 1;
+    };
+    for (std::size_t f = 0; f < t.face_count(); ++f) {
+        if (!region[f]) continue;
+        const auto face = t.face(f);
+        for (std::size_t i = 0; i < face.size(); ++i) {
+            if (!border(t.corner_edge[t.face_offsets[f] + i])) continue;
+            const Index a = face[i], b = face[(i + 1) % face.size()];
+            const DVec3 inward = unit(glm::cross(DVec3(flat[f]), DVec3(p[b]) - DVec3(p[a])));
+            asked[a].push_back(inward);
+            asked[b].push_back(inward);
+        }
+    }
+    Array<Vec3> moves(t.vertex_count, Vec3(0));
+    for (Index v = 0; v < t.vertex_count; ++v) {
+        if (asked[v].empty()) continue;
+        DVec3 sum(0);
+        for (const DVec3& d : asked[v]) sum += d;
+        const double length = glm::length(sum);
+        if (length < 1e-9) continue;
+        const DVec3 mean = sum / length;
+        double reach = 0;
+        for (const DVec3& d : asked[v]) reach += glm::dot(d, mean) / static_cast<double>(asked[v].size());
+        moves[v] = Vec3(mean / std::max(reach, 0.2));
+    }
+    double share = 1;
+    for (Index e = 0; e < t.edge_count(); ++e) {
+        const auto [a, b] = t.edges[e];
+        std::size_t inside = 0;
+        for (const Index f : near.faces_of_edge(e)) inside += region[f];
+        if (inside == 0) continue;
+        const DVec3 along = DVec3(p[b]) - DVec3(p[a]);
+        const double length = glm::length(along);
+        if (length == 0) continue;
+        const double closing = inset * glm::dot(DVec3(moves[a]) - DVec3(moves[b]), along / length);
+        if (closing > 0.98 * length) share = std::min(share, 0.98 * length / closing), ++held;
+    }
+    for (Vec3& m : moves) m *= static_cast<float>(inset * share);
+    return moves;
+}
+
+struct Builder {
+    explicit Builder(const Mesh& mesh) : old(mesh), t(*mesh.topology), points(*mesh.positions), source(points.size()) {
+        std::iota(source.begin(), source.end(), 0);
+    }
+    Index add(const Vec3& p, Index v) {
+        points.push_back(p);
+        source.push_back(v);
+        return static_cast<Index>(points.size() - 1);
+    }
+    void mark(bool f, bool s, bool b) {
+        result.front.push_back(f);
+        result.side.push_back(s);
+        result.back.push_back(b);
+    }
+    ExtrudeResult finish() {
+        const Adjacency& near = t.adjacency();
+        if (t.has_loose_edges())
+            for (Index e = 0; e < t.edge_count(); ++e)
+                if (near.faces_of_edge(e).empty()) faces.loose.push_back(t.edges[e]);
+        // Vertices that only dropped faces used go.
+        Mask used(points.size(), 0);
+        for (Index v : faces.corners) used[v] = 1;
+        for (const auto& edge : faces.loose) used[edge[0]] = used[edge[1]] = 1;
+        for (Index v = 0; v < t.vertex_count; ++v)
+            if (near.edges_of_vertex(v).empty()) used[v] = 1;
+        Array<Index> renumbered(points.size(), no_index), kept_source;
+        Array<Vec3> kept;
+        for (Index v = 0; v < points.size(); ++v)
+            if (used[v]) {
+                renumbered[v] = static_cast<Index>(kept.size());
+                kept.push_back(points[v]);
+                kept_source.push_back(source[v]);
+            }
+        for (Index& v : faces.corners) v = renumbered[v];
+        for (auto& edge : faces.loose) edge = {renumbered[edge[0]], renumbered[edge[1]]};
+        Mesh plain = old;
+        for (const Domain domain : {Domain::vertex, Domain::corner}) plain.attributes.remove(domain, attribute_name::normal);
+        result.mesh = rebuilt(plain, std::move(kept), kept_source, faces);
+        return std::move(result);
+    }
+    const Mesh& old;
+    const Topology& t;
+    Array<Vec3> points;
+    Array<Index> source;
+    FaceList faces;
+    ExtrudeResult result;
+};
+
+}  // namespace
+
+ExtrudeResult extruded_faces(const Mesh& mesh, const Mask& region, const ExtrudeOptions& options) {
+    Builder b(mesh);
+    const Topology& t = b.t;
+    const Array<Vec3>& p = *mesh.positions;
+    const Array<Vec3> flat = face_normals(mesh);
+    const Adjacency& near = t.adjacency();
+    const int rows = std::max(1, options.divisions);
+    const auto inside = [&](Index e) {
+        std::size_t count = 0;
+        for (const Index f : near.faces_of_edge(e)) count += region[f];
+        return count;
+    };
+    for (std::size_t f = 0; f < t.face_count(); ++f) {
+        if (region[f]) continue;
+        for (Index c = t.face_offsets[f]; c < t.face_offsets[f + 1]; ++c) b.faces.corner(t.corner_vertex[c], c);
+        b.faces.close(static_cast<Index>(f));
+        b.mark(false, false, false);
+    }
+    // Levels of points above every corner: shared between faces when they stay together.
+    const auto level = [&](const Vec3& from, const Vec3& to, Index v) {
+        std::vector<Index> list;
+        for (int r = 1; r <= rows; ++r) list.push_back(b.add(from + (to - from) * (static_cast<float>(r) / static_cast<float>(rows)), v));
+        return list;
+    };
+    std::vector<std::vector<Index>> at_vertex;
+    if (options.together) {
+        const Array<Vec3> offsets = options.direction ? Array<Vec3>{} : even_offsets(mesh, region);
+        const Array<Vec3> insets = options.inset > 0 ? region_insets(mesh, region, options.inset, b.result.held) : Array<Vec3>{};
+        at_vertex.resize(t.vertex_count);
+        for (std::size_t f = 0; f < t.face_count(); ++f)
+            if (region[f])
+                for (Index v : t.face(f)) {
+                    if (!at_vertex[v].empty()) continue;
+                    const Vec3 way = options.direction ? Vec3(*options.direction) : offsets[v];
+                    Vec3 to = p[v] + way * static_cast<float>(options.distance);
+                    if (!insets.empty()) to += insets[v];
+                    at_vertex[v] = level(p[v], to, v);
+                }
+    }
+    std::vector<std::vector<Index>> at_corner;
+    std::vector<DVec3> polygon, inset;
+    for (std::size_t f = 0; f < t.face_count(); ++f) {
+        if (!region[f]) continue;
+        const auto face = t.face(f);
+        const std::size_t n = face.size();
+        const Index first = t.face_offsets[f];
+        at_corner.clear();
+        if (!options.together) {
+            polygon.clear();
+            for (Index v : face) polygon.emplace_back(p[v]);
+            inset = polygon;
+            double share = 1;
+            if (options.inset > 0) inset_polygon(polygon, DVec3(flat[f]), options.inset, inset, &share);
+            b.result.held += share < 1;
+            const DVec3 way = options.direction ? *options.direction : DVec3(flat[f]);
+            for (std::size_t i = 0; i < n; ++i) at_corner.push_back(level(p[face[i]], Vec3(inset[i] + way * options.distance), face[i]));
+        }
+        const auto levels = [&](std::size_t i) -> const std::vector<Index>& { return options.together ? at_vertex[face[i]] : at_corner[i]; };
+        if (options.front) {
+            for (std::size_t i = 0; i < n; ++i) b.faces.corner(levels(i).back(), first + static_cast<Index>(i));
+            b.faces.close(static_cast<Index>(f));
+            b.mark(true, false, false);
+        }
+        if (options.back) {
+            for (std::size_t k = 0; k < n; ++k) {
+                const std::size_t i = (n - k) % n;
+                b.faces.corner(face[i], first + static_cast<Index>(i));
+            }
+            b.faces.close(static_cast<Index>(f));
+            b.mark(false, false, true);
+        }
+        for (std::size_t i = 0; i < n; ++i) {
+            const std::size_t j = (i + 1) % n;
+            const Index e = t.corner_edge[first + i];
+            if (options.together && inside(e) != 1) continue;
+            if (!options.back && near.faces_of_edge(e).size() == 1) b.result.open_slab = true;
+            if (!options.side) continue;
+            for (int r = 0; r < rows; ++r) {
+                const auto at = [&](std::size_t k, int row) { return row == 0 ? face[k] : levels(k)[static_cast<std::size_t>(row - 1)]; };
+                b.faces.corner(at(i, r), first + static_cast<Index>(i));
+                b.faces.corner(at(j, r), first + static_cast<Index>(j));
+                b.faces.corner(at(j, r + 1), first + static_cast<Index>(j));
+                b.faces.corner(at(i, r + 1), first + static_cast<Index>(i));
+                if (b.faces.close(static_cast<Index>(f))) b.mark(false, true, false);
+            }
+        }
+    }
+    return b.finish();
+}
+
+ExtrudeResult extruded_edges(const Mesh& mesh, const Mask& edges, const ExtrudeOptions& options) {
+    Builder b(mesh);
+    const Topology& t = b.t;
+    const Array<Vec3>& p = *mesh.positions;
+    const Array<Vec3> flat = face_normals(mesh);
+    const Adjacency& near = t.adjacency();
+    b.faces = faces_of(mesh);
+    b.faces.loose.clear();
+    for (std::size_t f = 0; f < t.face_count(); ++f) b.mark(false, false, false);
+    const auto open = [&](Index e) { return edges[e] && near.faces_of_edge(e).size() == 1; };
+    const auto corner_of = [&](Index e) {
+        Index c = t.face_offsets[near.faces_of_edge(e)[0]];
+        while (t.corner_edge[c] != e) ++c;
+        return c;
+    };
+    std::vector<std::vector<DVec3>> ways(t.vertex_count);
+    for (Index e = 0; e < t.edge_count(); ++e) {
+        if (!open(e)) continue;
+        const Index f = near.faces_of_edge(e)[0], c = corner_of(e), begin = t.face_offsets[f], end = t.face_offsets[f + 1];
+        const Index from = t.corner_vertex[c], to = t.corner_vertex[c + 1 == end ? begin : c + 1];
+        const DVec3 outward = unit(glm::cross(DVec3(p[to]) - DVec3(p[from]), DVec3(flat[f])));
+        ways[from].push_back(outward);
+        ways[to].push_back(outward);
+    }
+    std::vector<std::vector<Index>> levels(t.vertex_count);
+    const int rows = std::max(1, options.divisions);
+    for (Index v = 0; v < t.vertex_count; ++v) {
+        if (ways[v].empty()) continue;
+        DVec3 way(0);
+        if (options.direction) {
+            way = *options.direction;
+        } else {
+            for (const DVec3& d : ways[v]) way += d;
+            way = unit(way);
+            double reach = 0;
+            for (const DVec3& d : ways[v]) reach += glm::dot(d, way) / static_cast<double>(ways[v].size());
+            way /= std::max(reach, 0.25);
+        }
+        for (int r = 1; r <= rows; ++r) levels[v].push_back(b.add(Vec3(DVec3(p[v]) + way * (options.distance * r / rows)), v));
+    }
+    for (Index e = 0; e < t.edge_count(); ++e) {
+        if (!open(e)) continue;
+        const Index f = near.faces_of_edge(e)[0], c = corner_of(e), begin = t.face_offsets[f], end = t.face_offsets[f + 1];
+        const Index next = c + 1 == end ? begin : c + 1, from = t.corner_vertex[c], to = t.corner_vertex[next];
+        for (int r = 0; r < rows; ++r) {
+            const auto at = [&](Index v, int row) { return row == 0 ? v : levels[v][static_cast<std::size_t>(row - 1)]; };
+            b.faces.corner(at(to, r), next);
+            b.faces.corner(at(from, r), c);
+            b.faces.corner(at(from, r + 1), c);
+            b.faces.corner(at(to, r + 1), next);
+            if (b.faces.close(f)) b.mark(false, true, false);
+        }
+    }
+    return b.finish();
+}
+
+ExtrudeResult inset_faces(const Mesh& mesh, const Mask& faces, double width, bool together) {
+    ExtrudeOptions options;
+    options.distance = 0;
+    options.inset = width;
+    options.together = together;
+    ExtrudeResult result = extruded_faces(mesh, faces, options);
+    result.open_slab = false;
+    return result;
+}
+
+}  // namespace bricol

@@ -1,0 +1,38 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Faces or open edges pulled out, with walls behind them.
+#pragma once
+
+#include <optional>
+
+#include "core/shape/sets.h"
+
+namespace bricol {
+
+struct ExtrudeOptions {
+    double distance = 0.1;            ///< metres
+    std::optional<DVec3> direction;   ///< one direction for all, unit length; nothing for the faces' own normals
+    bool together = true;             ///< neighbouring faces stay joined; otherwise every face is pulled out alone
+    double inset = 0;                 ///< how far the pulled faces shrink from their border (metres)
+    int divisions = 1;                ///< rows of faces in the walls
+    bool front = true, side = true;   ///< keep the pulled faces, the walls
+    bool back = false;                ///< keep the old faces, turned, as the far side of a slab
+};
+
+struct ExtrudeResult {
+    Mesh mesh;
+    Mask front, side, back;    ///< faces
+    std::size_t held = 0;      ///< faces too small for the inset
+    bool open_slab = false;    ///< the pulled faces came from an open sheet whose back was not kept
+};
+
+/// Pulls the chosen faces. Thickness is even at corners. Fronts and backs keep their attributes, walls take the face
+/// attributes of the face they hang from. O(corners x divisions).
+ExtrudeResult extruded_faces(const Mesh& mesh, const Mask& faces, const ExtrudeOptions& options);
+
+/// Pulls chosen edges that have exactly one face: along `direction`, or continuing their face outwards.
+ExtrudeResult extruded_edges(const Mesh& mesh, const Mask& edges, const ExtrudeOptions& options);
+
+/// New smaller faces inside the chosen ones, a ring of quads round each (or round joined faces together).
+ExtrudeResult inset_faces(const Mesh& mesh, const Mask& faces, double width, bool together);
+
+}  // namespace bricol

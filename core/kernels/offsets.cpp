@@ -1,0 +1,106 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/kernels/offsets.h"
+
+#include <algorithm>
+#include <cmath>
+#include <tbb/parallel_for.h>
+
+#include "core/kernels/normals.h"
+
+namespace bricol {
+
+namespace {
+
+/// m with m . n = 1 for each of the different normals, in the least-squares sense.
+Vec3 even_offset(std::span<const Vec3> normals, float longest) {
+    if (normals.empty()) return Vec3(0);
+    if (normals.size() == 1) return normals[0];
+    DVec3 sum(0);
+    for (const Vec3& n : normals) sum += DVec3(n);
+    DVec3 m(0);
+    if (normals.size() == 2) {
+        const double together = 1 + glm::dot(DVec3(normals[0]), DVec3(normals[1]));
+        if (together < 1e-6) return normals[0];  // folded flat onto itself
+        m = sum / together;
+    } else {
+        glm::dmat3 a(0);
+        for (const Vec3& n : normals) a += glm::outerProduct(DVec3(n), DVec3(n));
+        const double trace = a[0][0] + a[1][1] + a[2][2];
+        const double determinant = glm::determinant(a);
+        if (determinant > 1e-3 * trace * trace * trace / 27) {
+            m = glm::inverse(a) * sum;
+        } else {  // all in one plane, nearly: along their mean, as far as they need on average
+            const double length = glm::length(sum);
+            if (length < 1e-6) return normals[0];
+            const DVec3 mean = sum / length;
+            double reach = 0;
+            for (const Vec3& n : normals) reach += glm::dot(DVec3(n), mean) / static_cast<double>(normals.size());
+            m = mean / std::max(reach, 0.05);
+        }
+    }
+    const double length = glm::length(m);
+    return Vec3(length > longest ? m * (longest / length) : m);
+}
+
+}  // namespace
+
+Array<Vec3> even_offsets(const Mesh& mesh, const Mask& faces, float longest) {
+    const Topology& t = *mesh.topology;
+    const Array<Vec3> flat = face_normals(mesh);
+    Array<Index> offsets(t.vertex_count + 1, 0), faces_at;
+    const auto taken = [&](std::size_t f) { return faces.empty() || faces[f]; };
+    for (std::size_t f = 0; f < t.face_count(); ++f)
+        if (taken(f))
+            for (Index v : t.face(f)) ++offsets[v + 1];
+    for (std::size_t i = 1; i < offsets.size(); ++i) offsets[i] += offsets[i - 1];
+    faces_at.resize(offsets.back());
+    Array<Index> cursor(offsets.begin(), offsets.end());
+    for (std::size_t f = 0; f < t.face_count(); ++f)
+        if (taken(f))
+            for (Index v : t.face(f)) faces_at[cursor[v]++] = static_cast<Index>(f);
+    Array<Vec3> result(t.vertex_count);
+    tbb::parallel_for(tbb::blocked_range<Index>(0, t.vertex_count, 2048), [&](const auto& range) {
+        std::vector<Vec3> different;
+        for (Index v = range.begin(); v != range.end(); ++v) {
+            different.clear();
+            for (Index i = offsets[v]; i < offsets[v + 1]; ++i) {
+                const Vec3& n = flat[faces_at[i]];
+                if (n != Vec3(0) && std::ranges::none_of(different, [&](const Vec3& d) { return glm::dot(d, n) > 0.99995f; })) different.push_back(n);
+            }
+            result[v] = even_offset(different, longest);
+        }
+    });
+    return result;
+}
+
+void inset_polygon(std::span<const DVec3> polygon, const DVec3& normal, double distance, std::span<DVec3> result, double* held) {
+    const std::size_t n = polygon.size();
+    std::vector<DVec3> velocity(n);
+    for (std::size_t i = 0; i < n; ++i) {
+        const auto unit = [](const DVec3& v) {
+            const double length = glm::length(v);
+            return length > 0 ? v / length : DVec3(0);
+        };
+        const DVec3 next = unit(polygon[(i + 1) % n] - polygon[i]), back = unit(polygon[(i + n - 1) % n] - polygon[i]);
+        const double sine = glm::dot(normal, glm::cross(next, back));
+        if (std::abs(sine) < 0.02) {
+            velocity[i] = unit(glm::cross(normal, next) - glm::cross(normal, back));
+        } else {
+            velocity[i] = (next + back) / sine;
+            const double length = glm::length(velocity[i]);
+            if (length > 6) velocity[i] *= 6 / length;
+        }
+    }
+    double share = 1;
+    for (std::size_t i = 0; i < n; ++i) {
+        const DVec3 along = polygon[(i + 1) % n] - polygon[i];
+        const double length = glm::length(along);
+        if (length == 0) continue;
+        const double closing = distance * glm::dot(velocity[i] - velocity[(i + 1) % n], along / length);
+        if (closing > 0.98 * length) share = std::min(share, 0.98 * length / closing);
+    }
+    if (held) *held = share;
+    for (std::size_t i = 0; i < n; ++i) result[i] = polygon[i] + velocity[i] * (distance * share);
+}
+
+}  // namespace bricol

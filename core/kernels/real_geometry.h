@@ -1,0 +1,24 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Instances written out as mesh and curves.
+#pragma once
+
+#include "core/shape/shape.h"
+
+namespace bricol {
+
+/// The shape with every instance, nested ones too, copied into its mesh and curves. Attributes of the instanced mesh are
+/// repeated; attributes of the instances are dropped. The shape itself when it has none. O(elements made).
+ShapePtr real_geometry(const ShapePtr& shape);
+
+/// A shape's mesh and the meshes of its instances, nested ones too, each with all its places: what is drawn or written as
+/// copies. Only the mesh of `shape` is meant.
+struct PlacedMesh {
+    ShapePtr shape;
+    Array<glm::mat4> places;
+};
+std::vector<PlacedMesh> placed_meshes(const ShapePtr& shape);
+
+/// `mesh` once at each place; a mirroring place turns its copy's faces. Attributes repeated, NORMAL turned along.
+Mesh repeated(const Mesh& mesh, std::span<const glm::mat4> places);
+
+}  // namespace bricol

@@ -1,0 +1,36 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What faces look like: glTF 2.0's metallic-roughness model with KHR_materials_transmission and _ior.
+#pragma once
+
+#include "core/shape/types.h"
+
+namespace bricol {
+
+struct Material {
+    std::string name;
+    Vec3 colour{0.58f, 0.54f, 0.44f};  ///< linear, 0..1
+    float metallic = 0, roughness = 0.8f;
+    float transmission = 0;            ///< share of the light that passes, 0..1
+    float ior = 1.5f;                  ///< index of refraction
+    float alpha = 1;
+    bool double_sided = false;
+    friend bool operator==(const Material&, const Material&) = default;
+};
+
+/// Number of a material, made from all of its values: the same material has the same number in every mesh, so that
+/// meshes can be joined without renumbering. Never 0, which means "none".
+std::int32_t material_number(const Material& material);
+
+/// The materials that a mesh's faces may refer to, by number.
+struct NumberedMaterial {
+    std::int32_t number = 0;
+    Material material;
+};
+using MaterialList = std::vector<NumberedMaterial>;
+
+/// Both lists, first come first; an absent list counts as empty.
+std::shared_ptr<const MaterialList> united(const std::shared_ptr<const MaterialList>& a, const std::shared_ptr<const MaterialList>& b);
+/// The material of that number, or null.
+const Material* find_material(const MaterialList* list, std::int32_t number);
+
+}  // namespace bricol

@@ -1,0 +1,142 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/kernels/boolean.h"
+
+#include <cmath>
+#include <fmt/format.h>
+
+#include "core/inspect/measure.h"
+#include "core/kernels/edit_faces.h"
+#include "core/steps/step.h"
+
+namespace bricol {
+
+namespace {
+
+/// The loose pieces of a mesh, each on its own: many cutters may come as one shape.
+std::vector<Mesh> pieces_of(const Mesh& mesh);
+
+struct Operand {
+    std::string_view label;
+    Mesh mesh;
+};
+
+double volume_of(const Mesh& mesh) { return std::abs(signed_volume(mesh)); }
+
+void make(StepRun& run) {
+    Shape shape = run.shape();
+    const std::string& kind = run.choice("kind");
+    std::vector<Operand> cutters;
+    for (const char* key : {"with", "and", "also"}) {
+        const ShapePtr input = run.input_pointer(key);
+        if (!input) continue;
+        const std::string_view label = key == std::string_view("with") ? "With" : key == std::string_view("and") ? "And" : "Also";
+        if (input->mesh.face_count() == 0) {
+            run.find(Severity::error, "empty-operand", fmt::format("“{}” has no faces, so it cuts nothing. Feed it a closed mesh.", label));
+            return;
+        }
+        cutters.push_back({label, input->mesh});
+    }
+    if (cutters.empty()) {
+        run.find(Severity::note, "no-operand", "Link a second shape to “With”; until then the shape stays as it is.");
+        run.give(std::move(shape));
+        return;
+    }
+    const bool reverse = kind == "difference_back";
+    Mesh body = shape.mesh;
+    if (reverse) std::swap(body, cutters[0].mesh);
+    const Measures body_measures = measured([&] {
+        Shape one;
+        one.mesh = body;
+        return one;
+    }());
+    BooleanResult result;
+    if (!body_measures.closed && !reverse && cutters.size() >= 1 && kind != "union" && body_measures.non_manifold_edges == 0) {
+        // An open sheet: parts of it inside or outside the solid stay.
+        result.mesh = body;
+        for (const Operand& cutter : cutters) {
+            result = sheet_cut(result.mesh, cutter.mesh, kind == "intersection");
+            if (!result.refused.empty() || result.mesh.empty()) break;
+        }
+        if (!result.refused.empty()) {
+            run.find(Severity::error, "refused-operand", result.refused_cutter == no_index ? fmt::format("The sheet {}.", result.refused) : fmt::format("The sheet cannot be cut: the solid {}.", result.refused));
+            return;
+        }
+    } else {
+        std::vector<Mesh> meshes;
+        std::vector<std::string_view> labels;
+        for (const Operand& cutter : cutters)
+            for (Mesh& piece : pieces_of(cutter.mesh)) {
+                meshes.push_back(std::move(piece));
+                labels.push_back(cutter.label);
+            }
+        result = boolean_of(body, meshes, kind == "union" ? BooleanKind::unite : kind == "intersection" ? BooleanKind::intersect : BooleanKind::subtract, run.stop);
+        if (run.stopped()) return;
+        if (!result.refused.empty()) {
+            const bool about_main = (result.refused_cutter == no_index) != reverse;
+            const std::string who = result.refused.starts_with("cannot") ? "The result" : about_main ? "The shape" : fmt::format("“{}”", result.refused_cutter < labels.size() ? labels[result.refused_cutter] : "With");
+            run.find(Severity::error, "refused-operand",
+                     fmt::format("{} {}.{}", who, result.refused, result.refused.starts_with("is open") ? " Fill its holes or weld it first." : result.refused == "crosses itself" ? " Mend it first." : ""));
+            return;
+        }
+    }
+    if (result.mesh.empty())
+        run.find(Severity::caution, "empty-result", kind == "intersection" ? "The shapes have nothing in common, so nothing is left." : "Nothing is left: the shape lies wholly inside the other. Try it the other way round.");
+    else if (result.unchanged || (kind != "union" && result.from_cutter.size() == body.face_count() && result.mesh.face_count() == body.face_count() &&
+                                  std::abs(volume_of(result.mesh) - volume_of(body)) <= 1e-9 * volume_of(body)))
+        run.find(Severity::caution, "unchanged", "Nothing was cut: the shapes do not meet. Move one of them, or try it the other way round.");
+    if (result.cut.size() == result.mesh.edge_count()) run.name_set(result.mesh, Domain::edge, "cut_set", result.cut);
+    if (result.from_cutter.size() == result.mesh.face_count()) {
+        if (reverse)
+            for (std::uint8_t& b : result.from_cutter) b = !b;
+        run.name_set(result.mesh, Domain::face, "inside_set", result.from_cutter);
+    }
+    shape.mesh = std::move(result.mesh);
+    run.give(std::move(shape));
+}
+
+std::vector<Mesh> pieces_of(const Mesh& mesh) {
+    const Topology& t = *mesh.topology;
+    Array<Index> parent(t.vertex_count);
+    for (Index v = 0; v < t.vertex_count; ++v) parent[v] = v;
+    const auto root = [&](Index v) {
+        while (parent[v] != v) v = parent[v] = parent[parent[v]];
+        return v;
+    };
+    for (const auto& [a, b] : t.edges) parent[std::max(root(a), root(b))] = std::min(root(a), root(b));
+    std::map<Index, Mask> members;
+    for (std::size_t f = 0; f < t.face_count(); ++f) {
+        Mask& mask = members[root(t.face(f)[0])];
+        if (mask.empty()) mask.assign(t.face_count(), 1);
+        mask[f] = 0;
+        if (members.size() > 4096) return {mesh};
+    }
+    if (members.size() <= 1) return {mesh};
+    std::vector<Mesh> pieces;
+    for (const auto& [first, others] : members) pieces.push_back(without_faces(mesh, others));
+    // A hollow body is one solid of two pieces: a piece that is inside out belongs to the others.
+    for (const Mesh& piece : pieces)
+        if (signed_volume(piece) < 0) return {mesh};
+    return pieces;
+}
+
+constexpr unsigned faces = content_faces;
+
+const Registered step(StepInfo{
+    .key = "boolean",
+    .name = "Boolean",
+    .family = Family::faces,
+    .purpose = "Joins solids, cuts them out of one another, or keeps what they have in common.",
+    .words = "union difference intersection subtract cut combine csg hole",
+    .help = "Every shape linked to With, And and Also is a cutter, and each may hold many loose pieces. Solids must be closed. An open sheet as main input is trimmed to the "
+            "inside (intersection) or the outside (difference) of the solid. Faces nobody cut stay as they were; sets and materials of both sides are kept.",
+    .glyph = "M3 9a6 6 0 1 0 12 0a6 6 0 1 0 -12 0 M9 15a6 6 0 1 0 12 0a6 6 0 1 0 -12 0 M14.2 12 L12 14.5 M13 9.5 L9.5 13",
+    .inputs = {{"shape", "Shape", faces, true}, {"with", "With", content_any & ~content_instances, false}, {"and", "And", content_any & ~content_instances, false}, {"also", "Also", content_any & ~content_instances, false}},
+    .parameters = {choice_of("kind", "Kind", {{"difference", "shape without the others"}, {"difference_back", "the other without the shape"}, {"union", "all joined"}, {"intersection", "what they share"}},
+                             "What is kept."),
+                   new_set_of("cut_set", "Cut as set", "cut", "A name for the edges where surfaces meet."), new_set_of("inside_set", "Cut faces as set", "", "A name for the faces that came from the cutters.")},
+    .telling = "{kind}",
+    .make = make});
+
+}  // namespace
+
+}  // namespace bricol

@@ -1,0 +1,63 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include <algorithm>
+#include <fmt/format.h>
+
+#include "core/kernels/bevel.h"
+#include "core/kernels/choose.h"
+#include "core/steps/step.h"
+
+namespace bricol {
+
+namespace {
+
+void make(StepRun& run) {
+    Shape shape = run.shape();
+    Mesh& mesh = shape.mesh;
+    const bool bevel = run.choice("what") == "bevel";
+    const std::string_view name = bevel ? attribute_name::bevel : attribute_name::crease;
+    const auto value = bevel ? static_cast<float>(std::clamp(run.number("value"), 0.0, 1.0)) : run.real("sharpness");
+    const auto* before = mesh.attributes.values<float>(Domain::edge, name);
+    Array<float> weights = before ? *before : Array<float>(mesh.edge_count(), 0);
+    const std::string& by = run.choice("by");
+    Mask mask(mesh.edge_count(), 0);
+    if (by == "set") {
+        mask = run.chosen(mesh, Domain::edge);
+    } else if (by == "angle") {
+        mask = sharp_edges(mesh, run.number("angle"), Turn::both);
+    } else {
+        const std::vector<Place>& places = run.places("places");
+        const FoundPlaces found = found_places(mesh, places);
+        for (std::size_t k = 0; k < places.size(); ++k)
+            if (found.element[k] != no_index && places[k].element == Domain::edge) mask[found.element[k]] = 1;
+        if (!found.lost.empty()) {
+            Finding& finding = run.find(Severity::caution, "lost-places", fmt::format("{} of {} picked edges are no longer there. Pick them again.", found.lost.size(), places.size()));
+            for (const std::size_t k : found.lost) finding.places.push_back(Vec3(places[k].at));
+        }
+        if (places.empty()) run.find(Severity::note, "nothing-picked", "Pick edges in the view.");
+    }
+    for (std::size_t e = 0; e < weights.size(); ++e)
+        if (mask[e]) weights[e] = value;
+    run.find(Severity::note, "weighted", fmt::format("{} of {} edges.", count_of(mask), mask.size()));
+    mesh.attributes.set(Domain::edge, name, std::move(weights));
+    run.give(std::move(shape));
+}
+
+const Registered step(StepInfo{.key = "edge_weight",
+                               .name = "Edge weight",
+                               .family = Family::sets,
+                               .purpose = "Says how much edges are bevelled, or how sharp they stay.",
+                               .words = "crease sharp bevel weight hard edge",
+                               .help = "Bevel weights are for a Bevel step further on, creases for a Subdivide step.",
+                               .glyph = "M4 18 L12 6 L20 18 M12 6v12 M9 18h6",
+                               .gives = 0,
+                               .inputs = {{"shape", "Mesh", content_faces | content_edges, true}},
+                               .parameters = {choice_of("what", "Sets", {{"bevel", "bevel weight"}, {"crease", "crease"}}, "What the number is for."),
+                                              when(number_of("value", "Weight", 1, 0, 1, "Share of the bevel's width."), "what=bevel"), when(number_of("sharpness", "Sharpness", 2, 0, 10, "How many subdivision rounds the edge holds; 10 for ever."), "what=crease"),
+                                              choice_of("by", "Edges", {{"set", "of a set, or all"}, {"angle", "by angle"}, {"places", "picked"}}, "Which edges get it."), when(angle_of("angle", "Sharper than", 30, 0, 180, "How far the two faces turn."), "by=angle"),
+                                              when(places_of("places", "Picked edges", "What was picked in the view."), "by=places"), when(only_of("The edges of this set; all when empty."), "by=set")},
+                               .telling = "{what}",
+                               .make = make});
+
+}  // namespace
+
+}  // namespace bricol

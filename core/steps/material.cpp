@@ -1,0 +1,75 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include <algorithm>
+#include <cmath>
+
+#include "core/shape/material_kit.h"
+#include "core/steps/step.h"
+
+namespace bricol {
+
+namespace {
+
+/// Screen colours (sRGB) to linear: IEC 61966-2-1.
+float linear(double c) { return static_cast<float>(c <= 0.04045 ? c / 12.92 : std::pow((c + 0.055) / 1.055, 2.4)); }
+
+void make(StepRun& run) {
+    Shape shape = run.shape();
+    Mesh& mesh = shape.mesh;
+    Material material;
+    if (const Material* kit = kit_material(run.choice("kit"))) {
+        material = *kit;
+    } else {
+        const DVec3 colour = run.vector("colour");
+        for (int i = 0; i < 3; ++i) material.colour[i] = linear(std::clamp(colour[i], 0.0, 1.0));
+        material.metallic = run.real("metallic");
+        material.roughness = run.real("roughness");
+        material.transmission = run.real("transmission");
+        material.ior = run.real("ior");
+        material.alpha = run.real("alpha");
+        material.name = run.choice("called").empty() ? "own" : run.choice("called");
+    }
+    material.double_sided = run.toggle("double_sided");
+    const std::int32_t number = material_number(material);
+    const Mask mask = run.chosen(mesh, Domain::face);
+    const auto* before = mesh.attributes.values<std::int32_t>(Domain::face, attribute_name::material);
+    Array<std::int32_t> column = before ? *before : Array<std::int32_t>(mesh.face_count(), 0);
+    for (std::size_t f = 0; f < column.size(); ++f)
+        if (mask[f]) column[f] = number;
+    mesh.attributes.set(Domain::face, attribute_name::material, std::move(column));
+    mesh.materials = united(mesh.materials, std::make_shared<const MaterialList>(MaterialList{{number, material}}));
+    run.give(std::move(shape));
+}
+
+std::vector<Choice> kit_choices() {
+    static const std::vector<std::string> labels = [] {
+        std::vector<std::string> list;
+        for (const KitMaterial& entry : material_kit()) list.push_back(entry.material.name);
+        return list;
+    }();
+    std::vector<Choice> choices;
+    std::size_t i = 0;
+    for (const KitMaterial& entry : material_kit()) choices.push_back({entry.key, labels[i++]});
+    choices.push_back({"own", "values of your own"});
+    return choices;
+}
+
+const Registered step(StepInfo{
+    .key = "material",
+    .name = "Material",
+    .family = Family::look,
+    .purpose = "What faces are made of: paint, metal, wood, glass.",
+    .words = "shader color colour pbr metal rough glass texture surface",
+    .help = "One of the kit, or metal and roughness values of your own, with light passing through for glass. On a set or on everything; later steps carry it.",
+    .glyph = "M4 12a8 8 0 1 0 16 0a8 8 0 1 0 -16 0 M12 4 C7 8 7 16 12 20 M7 6 C10 9 15 9 17.5 6.2",
+    .inputs = {{"shape", "Mesh", content_faces, true}},
+    .parameters = {choice_of("kit", "Material", kit_choices(), "From the kit, or values of your own."), only_of("Only the faces of this set."),
+                   when(new_set_of("called", "Called", "own", "What it is called in exported files."), "kit=own"), when(vector_of("colour", "Colour", Quantity::plain, {0.6, 0.55, 0.5}, "Red, green and blue, 0 to 1, as on the screen."), "kit=own"),
+                   when(number_of("metallic", "Metal", 0, 0, 1, "0 for paint, wood and glass, 1 for bare metal."), "kit=own"), when(number_of("roughness", "Roughness", 0.6, 0, 1, "0 polished, 1 matt."), "kit=own"),
+                   when(number_of("transmission", "Light through", 0, 0, 1, "Share of the light that passes: glass."), "kit=own"), when(number_of("ior", "Refraction", 1.5, 1, 2.5, "Index of refraction; 1.5 for glass, 1.33 for water."), "kit=own"),
+                   when(number_of("alpha", "Cover", 1, 0, 1, "Below 1 it is see-through without refraction."), "kit=own"), toggle_of("double_sided", "Both sides", false, "Draws the back of open sheets too.")},
+    .telling = "{kit}",
+    .make = make});
+
+}  // namespace
+
+}  // namespace bricol
