@@ -428,14 +428,9 @@ void DetailsPanel::rebuild_knots() {
 }
 
 bool DetailsPanel::shown(const ParameterInfo& p, const Values& values) const {
-    if (p.when.empty()) return true;
-    const std::size_t mark = p.when.find_first_of("=>");
-    const auto found = values.find(p.when.substr(0, mark));
-    if (found == values.end()) return true;
-    if (mark == std::string_view::npos) return std::holds_alternative<bool>(found->second) && std::get<bool>(found->second);
-    const std::string_view wanted = p.when.substr(mark + 1);
-    if (p.when[mark] == '>') return std::get<double>(found->second) > 0;
-    return ("|" + std::string(wanted) + "|").find("|" + std::get<std::string>(found->second) + "|") != std::string::npos;
+    const Step* step = session_.chosen_step();
+    const StepInfo* info = step ? find_step_info(step->type) : nullptr;
+    return !info || asked_for(*info, p, values);
 }
 
 void DetailsPanel::refresh() {

@@ -11,6 +11,7 @@ namespace {
 QString content_text(unsigned content) {
     QStringList words;
     if (content & content_curves) words << "a curve";
+    if (content & content_instances && !(content & content_faces)) words << "copies";
     if (content & content_faces) words << "a mesh";
     if (content & content_edges && !(content & content_faces)) words << "edges";
     if (content & content_points && !(content & (content_faces | content_edges))) words << "points";
@@ -30,7 +31,9 @@ QString why_not(const Session& session, const StepInfo& info) {
     if (!before || before->shape->empty()) return QString("needs %1; there is nothing yet. %2").arg(content_text(main->accepts), remedy_for(main->accepts));
     const unsigned content = content_of(*before->shape);
     if (content & main->accepts) return {};
-    return QString("needs %1; this is %2. %3").arg(content_text(main->accepts), content & content_faces ? "a mesh" : "a curve", remedy_for(main->accepts));
+    // Copies are written out for a step that cannot take them.
+    if (content & content_instances) return main->accepts & (content_faces | content_curves) ? QString() : QString("needs %1; these are copies. Add Real geometry first.").arg(content_text(main->accepts));
+    return QString("needs %1; this is %2. %3").arg(content_text(main->accepts), content & content_faces ? "a mesh" : content & content_curves ? "a curve" : "loose edges", remedy_for(main->accepts));
 }
 
 bool add_step(Session& session, const StepInfo& info) {

@@ -29,7 +29,10 @@ QString count_text(const Shape& shape) {
         for (int i = static_cast<int>(digits.size()) - 3; i > 0; i -= 3) digits.insert(i, QChar(0x2009));
         return digits;
     };
-    if (shape.mesh.face_count() > 0) return grouped(shape.mesh.face_count()) + " faces";
+    std::size_t copies = 0;
+    for (const Instances& group : shape.instances) copies += group.count();
+    if (copies > 1) return QString("%1 × %2").arg(copies).arg(grouped(shape.face_count() / copies));
+    if (shape.face_count() > 0) return grouped(shape.face_count()) + " faces";
     if (!shape.curves.empty()) return grouped(shape.knot_count()) + " knots";
     return shape.mesh.empty() ? "nothing" : grouped(shape.mesh.vertex_count()) + " points";
 }
@@ -116,9 +119,14 @@ QRect StripView::add_rect() const {
 void StripView::paint_wire(QPainter& painter, const QRect& from, const QRect& to, const ShapePtr& shape) const {
     QPen pen(theme::color(theme::Role::ink), 1.4);
     const unsigned content = shape ? content_of(*shape) : 0;
-    if (!(content & content_faces)) pen.setDashPattern(content & content_curves ? QVector<qreal>{3, 2} : QVector<qreal>{1, 2.5});
-    painter.setPen(pen);
+    if (!(content & (content_faces | content_instances))) pen.setDashPattern(content & content_curves ? QVector<qreal>{3, 2} : QVector<qreal>{1, 2.5});
     const int y = from.center().y();
+    if (content & content_instances && !(content & content_faces)) {  // a double line
+        painter.setPen(QPen(pen.color(), 1));
+        for (const double dy : {-1.5, 1.5}) painter.drawLine(QPointF(from.right() + 1, y + dy), QPointF(to.left(), y + dy));
+        return;
+    }
+    painter.setPen(pen);
     painter.drawLine(from.right() + 1, y, to.left(), y);
 }
 
@@ -430,7 +438,7 @@ void StripView::contextMenuEvent(QContextMenuEvent* event) {
 bool StripView::event(QEvent* event) {
     if (event->type() == QEvent::ShortcutOverride) {
         const int key = static_cast<QKeyEvent*>(event)->key();
-        if (key == Qt::Key_Home || key == Qt::Key_End) {  // here they walk the strip instead of framing the view
+        if ((key == Qt::Key_Home || key == Qt::Key_End) && static_cast<QKeyEvent*>(event)->modifiers() == Qt::NoModifier) {  // here they walk the strip instead of framing the view
             event->accept();
             return true;
         }

@@ -36,7 +36,7 @@ QPointF point(const glm::dvec2& p) { return {p.x, p.y}; }
 }  // namespace
 
 Viewport::Viewport(Session& session, Renderer* renderer, const QString& no_renderer_reason, QWidget* parent)
-    : QWidget(parent), session_(session), renderer_(renderer), no_renderer_reason_(no_renderer_reason), tool_(session, this) {
+    : QWidget(parent), session_(session), renderer_(renderer), no_renderer_reason_(no_renderer_reason), tool_(session, this), picks_(session, renderer, this), handles_(session, this) {
     setObjectName("viewport");
     setFocusPolicy(Qt::StrongFocus);
     setMouseTracking(true);
@@ -66,6 +66,8 @@ Viewport::Viewport(Session& session, Renderer* renderer, const QString& no_rende
     box_chip_->setFont(theme::number_font(9));
     knot_bar_ = new KnotBar(session, tool_, this);
     knot_bar_->move(12, 44);
+    pick_bar_ = new PickBar(picks_, this);
+    pick_bar_->move(12, 44);
 
     rest_timer_.setSingleShot(true);
     rest_timer_.setInterval(180);
@@ -81,6 +83,8 @@ Viewport::Viewport(Session& session, Renderer* renderer, const QString& no_rende
         update();
     });
     connect(&tool_, &KnotTool::changed, this, qOverload<>(&QWidget::update));
+    connect(&picks_, &PickTool::changed, this, qOverload<>(&QWidget::update));
+    connect(&handles_, &HandleTool::changed, this, qOverload<>(&QWidget::update));
     connect(&session, &Session::madeChanged, this, [this] {
         rebuild_scene();
         redraw(false);
@@ -288,7 +292,7 @@ void Viewport::paintEvent(QPaintEvent*) {
         scene_.grid = grid_;
         scene_.shadow = shadow_;
         scene_.grid_step = nice_step();
-        tool_.grid_step = scene_.grid_step;
+        tool_.grid_step = picks_.grid_step = handles_.grid_step = scene_.grid_step;
         picture_ = renderer_->render(scene_, camera_, pixels, fine_);
         picture_.setDevicePixelRatio(ratio);
         stale_ = false;
@@ -297,6 +301,8 @@ void Viewport::paintEvent(QPaintEvent*) {
     painter.drawImage(0, 0, picture_);
     painter.setRenderHint(QPainter::Antialiasing);
     paint_curves(painter);
+    picks_.paint(painter, camera_, size());
+    handles_.paint(painter, camera_, size());
     tool_.paint(painter, camera_, size());
     for (const Vec3& place : places_) {
         painter.setPen(QPen(theme::color(theme::Role::caution), 2));
@@ -311,6 +317,12 @@ void Viewport::paintEvent(QPaintEvent*) {
         painter.setPen(theme::color(theme::Role::soft_ink));
         painter.setFont(theme::text_font(11));
         painter.drawText(rect(), Qt::AlignCenter, "Nothing to see yet.\nPress / and type what to make: “drawn curve”, “box” …");
+    } else if (picks_.picking()) {
+        painter.setPen(theme::color(theme::Role::soft_ink));
+        painter.setFont(theme::text_font(9));
+        painter.drawText(rect().adjusted(0, 0, 0, -12), Qt::AlignHCenter | Qt::AlignBottom,
+                         picks_.moves() ? "Click to pick · pull what is picked · Shift adds · Ctrl takes away · figures and Enter finish a pull · Esc ends"
+                                        : "Click or drag to pick · Shift adds · Ctrl takes away · double-click an edge for its loop · Esc ends");
     } else if (tool_.drawing()) {
         painter.setPen(theme::color(theme::Role::soft_ink));
         painter.setFont(theme::text_font(9));
@@ -433,14 +445,15 @@ void Viewport::mousePressEvent(QMouseEvent* event) {
         return;
     }
     if (event->button() == Qt::LeftButton && tripod_click(event->position())) return;
-    tool_.press(event, camera_, size());
+    if (handles_.press(event, camera_, size()) || picks_.press(event, camera_, size())) return;
+    if (!tool_.press(event, camera_, size())) choosing_ = event->button() == Qt::LeftButton;
 }
 
 void Viewport::mouseMoveEvent(QMouseEvent* event) {
     const QPointF by = event->position() - last_at_;
     last_at_ = event->position();
     if (turning_ == Qt::NoButton) {
-        tool_.move(event, camera_, size());
+        if (!handles_.move(event, camera_, size()) && !picks_.move(event, camera_, size())) tool_.move(event, camera_, size());
         return;
     }
     if ((event->position() - press_at_).manhattanLength() > 3) right_moved_ = true;
@@ -462,11 +475,27 @@ void Viewport::mouseReleaseEvent(QMouseEvent* event) {
         if (event->button() == Qt::RightButton && !right_moved_ && tool_.drawing()) tool_.set_drawing(false);
         return;
     }
-    tool_.release(event, camera_, size());
+    if (handles_.release(event) || picks_.release(event, camera_, size()) || tool_.release(event, camera_, size())) return;
+    if (choosing_ && (event->position() - press_at_).manhattanLength() < 4) choose_part_at(event->position());
+    choosing_ = false;
+}
+
+void Viewport::choose_part_at(const QPointF& at) {
+    if (!renderer_) return;
+    const glm::uvec2 found = renderer_->pick(scene_, camera_, size()).at(static_cast<int>(at.x()), static_cast<int>(at.y()));
+    if (found.x == 0 || found.x > scene_.items.size() || !session_.made()) return;
+    const Recipe& recipe = session_.made_recipe();
+    for (std::size_t p = 0; p < recipe.parts.size(); ++p)
+        if (session_.made()->parts[p] && session_.made()->parts[p]->shape == scene_.items[found.x - 1].root && recipe.parts[p]->name != session_.part()) session_.choose_part(recipe.parts[p]->name);
+}
+
+void Viewport::set_handles(bool on) {
+    handles_.shown = on;
+    update();
 }
 
 void Viewport::mouseDoubleClickEvent(QMouseEvent* event) {
-    if (!tool_.double_click(event, camera_, size())) mousePressEvent(event);
+    if (!picks_.double_click(event, camera_, size()) && !tool_.double_click(event, camera_, size())) mousePressEvent(event);
 }
 
 void Viewport::wheelEvent(QWheelEvent* event) {
@@ -477,10 +506,11 @@ void Viewport::wheelEvent(QWheelEvent* event) {
 }
 
 bool Viewport::event(QEvent* event) {
-    // With knots in hand, Delete means the knots and not the step.
-    if (event->type() == QEvent::ShortcutOverride && tool_.active() && !session_.knots().empty()) {
+    // With knots or picks in hand, Delete means them and not the step.
+    if (event->type() == QEvent::ShortcutOverride) {
         const int key = static_cast<QKeyEvent*>(event)->key();
-        if (key == Qt::Key_Delete || key == Qt::Key_Backspace) {
+        const bool knots = tool_.active() && !session_.knots().empty(), picks = picks_.picking() && !picks_.elements().empty();
+        if ((key == Qt::Key_Delete || key == Qt::Key_Backspace) && (knots || picks)) {
             event->accept();
             return true;
         }
@@ -489,7 +519,7 @@ bool Viewport::event(QEvent* event) {
 }
 
 void Viewport::keyPressEvent(QKeyEvent* event) {
-    if (!tool_.key(event)) QWidget::keyPressEvent(event);
+    if (!handles_.key(event) && !picks_.key(event, camera_, size()) && !tool_.key(event)) QWidget::keyPressEvent(event);
 }
 
 }  // namespace bricol

@@ -11,7 +11,10 @@
 #include "app/document/session.h"
 #include "app/viewport/camera.h"
 #include "app/viewport/knot_bar.h"
+#include "app/viewport/handle_tool.h"
 #include "app/viewport/knot_tool.h"
+#include "app/viewport/pick_bar.h"
+#include "app/viewport/pick_tool.h"
 #include "app/viewport/renderer.h"
 
 namespace bricol {
@@ -23,6 +26,9 @@ public:
 
     Camera& camera() { return camera_; }
     KnotTool& knot_tool() { return tool_; }
+    PickTool& pick_tool() { return picks_; }
+    HandleTool& handle_tool() { return handles_; }
+    void set_handles(bool on);
     Shading shading() const { return shading_; }
     void set_shading(Shading shading);
     void set_view(View view);
@@ -78,8 +84,14 @@ private:
     std::vector<ShapePtr> shown_curves_;
     Shading shading_ = Shading::wire_over_clay;
     bool grid_ = true, shadow_ = true;
+    /// Chooses the part that is seen at a pixel.
+    void choose_part_at(const QPointF& at);
+
     KnotTool tool_;
+    PickTool picks_;
+    HandleTool handles_;
     KnotBar* knot_bar_;
+    PickBar* pick_bar_;
     QToolButton *shading_chip_, *view_chip_;
     QLabel *box_chip_, *peek_chip_;
     QImage picture_;
@@ -87,7 +99,7 @@ private:
     QTimer rest_timer_, places_timer_;
     QPointF last_at_, press_at_;
     Qt::MouseButton turning_ = Qt::NoButton;
-    bool right_moved_ = false;
+    bool right_moved_ = false, choosing_ = false;
     std::vector<Vec3> places_;
     int frames_ = 0;
     std::map<QString, QImage> picture_cache_;

@@ -357,6 +357,7 @@ void MainWindow::make_menus() {
     };
     view->addSeparator();
     toggle("Grid", "Ctrl+G", true, [this](bool on) { viewport_->set_grid(on); });
+    toggle("Handles", "H", true, [this](bool on) { viewport_->set_handles(on); });
     toggle("Soft shadow", "", true, [this](bool on) { viewport_->set_shadow(on); });
     view->addSeparator();
     toggle("Parts and dials", "F9", true, [this](bool on) { left_->setVisible(on); });

@@ -5,6 +5,8 @@
 #include <cmath>
 #include <numeric>
 
+#include "core/kernels/triangulate.h"
+
 namespace bricol {
 
 double signed_volume(const Mesh& mesh) {
@@ -13,12 +15,9 @@ double signed_volume(const Mesh& mesh) {
     if (mesh.empty()) return 0;
     const DVec3 origin(p[0]);  // near the shape: far from the world's origin little would be left of the digits
     double sum = 0;
-    for (std::size_t f = 0; f < t.face_count(); ++f) {
-        const auto face = t.face(f);
-        const DVec3 a = DVec3(p[face[0]]) - origin;
-        for (std::size_t i = 1; i + 1 < face.size(); ++i)
-            sum += glm::dot(a, glm::cross(DVec3(p[face[i]]) - origin, DVec3(p[face[i + 1]]) - origin));
-    }
+    const Triangles all = triangulated(mesh);  // the same triangles that are drawn and exported
+    const auto at = [&](std::size_t corner) { return DVec3(p[t.corner_vertex[all.corners[corner]]]) - origin; };
+    for (std::size_t i = 0; i < all.corners.size(); i += 3) sum += glm::dot(at(i), glm::cross(at(i + 1), at(i + 2)));
     return sum / 6;
 }
 

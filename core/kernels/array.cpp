@@ -4,8 +4,7 @@
 #include <algorithm>
 #include <cmath>
 #include <glm/gtc/matrix_transform.hpp>
-#include <unordered_map>
-#include <xxhash.h>
+#include <map>
 
 namespace bricol {
 
@@ -58,18 +57,21 @@ Array<glm::mat4> grid_places(const std::array<int, 3>& counts, const DVec3& step
 Array<std::uint8_t> doubled_faces(const Mesh& mesh) {
     const Topology& t = *mesh.topology;
     Array<std::uint8_t> doubled(t.face_count(), 0);
-    std::unordered_map<std::uint64_t, std::vector<Index>> by_vertices;
-    std::vector<Index> sorted, other;
+    // Corners from the smallest vertex on: the same list for a repeat, the reversed one for a face back to back.
+    const auto ring_of = [&](Index f, bool reversed) {
+        std::vector<Index> ring(t.face(f).begin(), t.face(f).end());
+        if (reversed) std::ranges::reverse(ring);
+        std::ranges::rotate(ring, std::ranges::min_element(ring));
+        return ring;
+    };
+    std::map<std::vector<Index>, Index> standing;
     for (Index f = 0; f < t.face_count(); ++f) {
-        sorted.assign(t.face(f).begin(), t.face(f).end());
-        std::ranges::sort(sorted);
-        auto& list = by_vertices[XXH3_64bits(sorted.data(), sorted.size() * sizeof(Index))];
-        for (const Index g : list) {
-            other.assign(t.face(g).begin(), t.face(g).end());
-            std::ranges::sort(other);
-            if (other == sorted) doubled[f] = doubled[g] = 1;
+        if (const auto back = standing.find(ring_of(f, true)); back != standing.end()) {
+            doubled[f] = doubled[back->second] = 1;
+            standing.erase(back);
+        } else if (!standing.emplace(ring_of(f, false), f).second) {
+            doubled[f] = 1;
         }
-        list.push_back(f);
     }
     return doubled;
 }

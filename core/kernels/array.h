@@ -24,7 +24,8 @@ Array<glm::mat4> repeated_places(int count, const glm::dmat4& step);
 /// counts.x * counts.y * counts.z places, x fastest.
 Array<glm::mat4> grid_places(const std::array<int, 3>& counts, const DVec3& step);
 
-/// Faces that lie on one another back to back, as the inner walls between welded copies do: one byte per face.
+/// Faces that lie on one another back to back, as the inner walls between welded copies do, and repeats of the same face (all
+/// but the first): one byte per face. O(corners log faces).
 Array<std::uint8_t> doubled_faces(const Mesh& mesh);
 
 }  // namespace bricol

@@ -135,6 +135,49 @@ struct KeyHash {
     std::size_t operator()(const Key& k) const { return XXH3_64bits(&k, sizeof k); }
 };
 
+/// Corefinement leaves points that were apart in double and fall together in float, with triangles of no area between them.
+/// Such edges are drawn together, unless that would break the surface.
+TaggedTriangles without_collapsed_edges(const TaggedTriangles& soup) {
+    DVec3 low(1e300), high(-1e300);
+    for (const DVec3& p : soup.points) low = glm::min(low, p), high = glm::max(high, p);
+    const double reach = 2e-7 * std::max({std::abs(low.x), std::abs(low.y), std::abs(low.z), std::abs(high.x), std::abs(high.y), std::abs(high.z)});
+    std::vector<Index> parent(soup.points.size());
+    std::iota(parent.begin(), parent.end(), 0);
+    const auto root = [&](Index v) {
+        while (parent[v] != v) v = parent[v] = parent[parent[v]];
+        return v;
+    };
+    bool any = false;
+    for (const auto& t : soup.triangles)
+        for (int k = 0; k < 3; ++k) {
+            const Index a = t[k], b = t[(k + 1) % 3];
+            if (glm::distance(soup.points[a], soup.points[b]) > reach) continue;
+            parent[std::max(root(a), root(b))] = std::min(root(a), root(b));
+            any = true;
+        }
+    if (!any) return soup;
+    TaggedTriangles out;
+    std::vector<Index> number(soup.points.size(), no_index);
+    std::unordered_map<std::uint64_t, std::int32_t> uses;  // an edge once each way, and nothing else
+    for (std::size_t i = 0; i < soup.triangles.size(); ++i) {
+        std::array<Index, 3> t{};
+        for (int k = 0; k < 3; ++k) {
+            const Index v = root(soup.triangles[i][k]);
+            if (number[v] == no_index) {
+                number[v] = static_cast<Index>(out.points.size());
+                out.points.push_back(soup.points[v]);
+            }
+            t[k] = number[v];
+        }
+        if (t[0] == t[1] || t[1] == t[2] || t[2] == t[0]) continue;
+        for (int k = 0; k < 3; ++k)
+            if (++uses[std::uint64_t(t[k]) << 32 | t[(k + 1) % 3]] > 1) return soup;
+        out.triangles.push_back(t);
+        out.tags.push_back(soup.tags[i]);
+    }
+    return out;
+}
+
 /// Triangles back to a mesh whose elements know where they came from: `old` holds all operands one after another.
 Mesh mesh_of(const TaggedTriangles& soup, const Mesh& old) {
     const Topology& t = *old.topology;
@@ -148,46 +191,99 @@ Mesh mesh_of(const TaggedTriangles& soup, const Mesh& old) {
     Array<Index> source(soup.points.size(), no_index);
     Mask may_drop(soup.points.size(), 0);
     for (std::size_t i = 0; i < points.size(); ++i) points[i] = Vec3(soup.points[i]) + Vec3(0);
-    const auto* uvs = old.attributes.values<Vec2>(Domain::corner, attribute_name::uv);
-    Array<Vec2> new_uvs;
-    FaceList faces;
-    Array<Index> group;
+    // The corner of its old face that each triangle corner is, and how many triangles an old face has now.
+    std::vector<std::array<Index, 3>> corner_of(soup.triangles.size());
+    Array<Index> pieces(t.face_count(), 0);
     for (std::size_t i = 0; i < soup.triangles.size(); ++i) {
-        const Index f = soup.tags[i];
-        const Index first = t.face_offsets[f], end = t.face_offsets[f + 1];
-        for (const Index v : soup.triangles[i]) {
-            Index corner = no_index;
+        const Index f = soup.tags[i], first = t.face_offsets[f], end = t.face_offsets[f + 1];
+        bool whole = true;
+        for (int k = 0; k < 3; ++k) {
+            const Index v = soup.triangles[i][k];
+            Index& corner = corner_of[i][k] = no_index;
             const auto found = known.find({points[v].x, points[v].y, points[v].z});
             if (found != known.end())
                 for (Index c = first; c < end && corner == no_index; ++c)
                     if (std::ranges::find(found->second, t.corner_vertex[c]) != found->second.end()) corner = c;
-            faces.corner(v, corner);
+            whole &= corner != no_index;
             if (source[v] == no_index) {
                 source[v] = corner != no_index ? t.corner_vertex[corner] : found != known.end() ? found->second.front() : no_index;
                 may_drop[v] = found == known.end();
             }
-            if (!uvs) continue;
-            if (corner != no_index) {
-                new_uvs.push_back((*uvs)[corner]);
-                continue;
-            }
-            // Continued over the plane of the first three corners that span one.
-            const DVec3 origin((*old.positions)[t.corner_vertex[first]]), d = soup.points[v] - origin;
-            Vec2 uv = (*uvs)[first];
-            double best = 0;
-            for (Index c = first + 1; c + 1 < end; ++c) {
-                const DVec3 a = DVec3((*old.positions)[t.corner_vertex[c]]) - origin, b = DVec3((*old.positions)[t.corner_vertex[c + 1]]) - origin;
-                const double aa = glm::dot(a, a), bb = glm::dot(b, b), ab = glm::dot(a, b), det = aa * bb - ab * ab;
-                if (det <= best) continue;
-                best = det;
-                const double da = glm::dot(d, a), db = glm::dot(d, b);
-                uv = (*uvs)[first] + ((*uvs)[c] - (*uvs)[first]) * static_cast<float>((da * bb - db * ab) / det) +
-                     ((*uvs)[c + 1] - (*uvs)[first]) * static_cast<float>((db * aa - da * ab) / det);
-            }
-            new_uvs.push_back(uv);
         }
+        pieces[f] = whole && pieces[f] != no_index ? pieces[f] + 1 : no_index;
+    }
+    const auto untouched = [&](Index f) { return pieces[f] == t.face_offsets[f + 1] - t.face_offsets[f] - 2; };
+    const auto* uvs = old.attributes.values<Vec2>(Domain::corner, attribute_name::uv);
+    // Where a place lies on a face's UVs: continued over the plane of the first three corners that span one.
+    const auto uv_at = [&](Index f, const DVec3& place) {
+        const Index first = t.face_offsets[f], end = t.face_offsets[f + 1];
+        const DVec3 origin((*old.positions)[t.corner_vertex[first]]), d = place - origin;
+        Vec2 uv = (*uvs)[first];
+        double best = 0;
+        for (Index c = first + 1; c + 1 < end; ++c) {
+            const DVec3 a = DVec3((*old.positions)[t.corner_vertex[c]]) - origin, b = DVec3((*old.positions)[t.corner_vertex[c + 1]]) - origin;
+            const double aa = glm::dot(a, a), bb = glm::dot(b, b), ab = glm::dot(a, b), det = aa * bb - ab * ab;
+            if (det <= best) continue;
+            best = det;
+            const double da = glm::dot(d, a), db = glm::dot(d, b);
+            uv = (*uvs)[first] + ((*uvs)[c] - (*uvs)[first]) * static_cast<float>((da * bb - db * ab) / det) + ((*uvs)[c + 1] - (*uvs)[first]) * static_cast<float>((db * aa - da * ab) / det);
+        }
+        return uv;
+    };
+    Array<Vec2> new_uvs;
+    FaceList faces;
+    Array<Index> group;
+    const auto put = [&](Index v, Index corner, Index f) {
+        faces.corner(v, corner);
+        if (uvs) new_uvs.push_back(corner != no_index ? (*uvs)[corner] : uv_at(f, soup.points[v]));
+    };
+    // A face that is not flat is several planes: its pieces are joined plane by plane, so that the surface stays where it was.
+    const Triangles flats = triangulated(old);
+    std::vector<std::size_t> first_flat(t.face_count() + 1, 0);
+    for (const Index f : flats.face) ++first_flat[f + 1];
+    for (std::size_t f = 0; f < t.face_count(); ++f) first_flat[f + 1] += first_flat[f];
+    const auto normal_of = [](const DVec3& a, const DVec3& b, const DVec3& c) {
+        const DVec3 n = glm::cross(b - a, c - a);
+        const double length = glm::length(n);
+        return length > 0 ? n / length : DVec3(0);
+    };
+    const auto flat_normal = [&](std::size_t i) {
+        const auto at = [&](int k) { return DVec3((*old.positions)[t.corner_vertex[flats.corners[3 * i + static_cast<std::size_t>(k)]]]); };
+        return normal_of(at(0), at(1), at(2));
+    };
+    const auto plane_of = [&](Index f, const std::array<Index, 3>& triangle) -> Index {
+        const DVec3 n = normal_of(soup.points[triangle[0]], soup.points[triangle[1]], soup.points[triangle[2]]);
+        std::size_t best = first_flat[f];
+        double nearest = -2;
+        for (std::size_t i = first_flat[f]; i < first_flat[f + 1]; ++i)  // the first of equal ones, so that a flat face is one plane
+            if (const double along = std::abs(glm::dot(flat_normal(i), n)); along > nearest + 1e-9) nearest = along, best = i;
+        return static_cast<Index>(best);
+    };
+    std::vector<std::vector<Index>> vertex_of(t.face_count());  // for untouched polygons: the vertex at each corner
+    for (std::size_t i = 0; i < soup.triangles.size(); ++i) {
+        const Index f = soup.tags[i], first = t.face_offsets[f], end = t.face_offsets[f + 1];
+        if (end - first > 3 && untouched(f)) {
+            std::vector<Index>& ring = vertex_of[f];
+            const bool fresh = ring.empty();
+            if (fresh) ring.assign(end - first, no_index);
+            for (int k = 0; k < 3; ++k) ring[corner_of[i][k] - first] = soup.triangles[i][k];
+            if (std::ranges::find(ring, no_index) != ring.end() || ring.size() == 0) continue;
+            // Walls of a hole are the cutter's faces the other way round.
+            const auto& [a, b, c] = corner_of[i];
+            const bool turned = (a < b) + (b < c) + (c < a) == 1;
+            for (Index n = 0; n < end - first; ++n) {
+                const Index corner = turned ? end - 1 - n : first + n;
+                put(ring[corner - first], corner, f);
+            }
+            faces.close(f);
+            group.push_back(no_index);
+            pieces[f] = 0;  // written
+            continue;
+        }
+        if (end - first > 3 && !vertex_of[f].empty()) continue;  // a triangle of a polygon that is written already
+        for (int k = 0; k < 3; ++k) put(soup.triangles[i][k], corner_of[i][k], f);
         faces.close(f);
-        group.push_back(f);
+        group.push_back(plane_of(f, soup.triangles[i]));
     }
     for (std::size_t i = 0; i < source.size(); ++i)
         if (source[i] == no_index) source[i] = 0;  // set below from a face that uses it
@@ -207,7 +303,7 @@ Mesh mesh_of(const TaggedTriangles& soup, const Mesh& old) {
 BooleanResult finished(const TaggedTriangles& soup, const Mesh& old, Index body_faces) {
     BooleanResult result;
     if (soup.triangles.empty()) return result;
-    result.mesh = mesh_of(soup, old);
+    result.mesh = mesh_of(without_collapsed_edges(soup), old);
     const Mesh& m = result.mesh;
     const Array<std::int32_t> origin = *m.attributes.values<std::int32_t>(Domain::face, "\x01origin");
     result.mesh.attributes.remove(Domain::face, "\x01origin");
@@ -226,8 +322,29 @@ BooleanResult finished(const TaggedTriangles& soup, const Mesh& old, Index body_
 
 BooleanResult boolean_of(const Mesh& body, std::span<const Mesh> cutters, BooleanKind kind, const std::atomic<bool>* stop) {
     BooleanResult result;
+    // The same cutter twice cuts no more than once, and surfaces that lie in one another are dear to work out.
     std::vector<const Mesh*> operands{&body};
-    for (const Mesh& cutter : cutters) operands.push_back(&cutter);
+    std::vector<Index> cutter_of{no_index};
+    const auto same = [](const Mesh& a, const Mesh& b) {
+        return a.topology->content_hash() == b.topology->content_hash() && (a.positions == b.positions || *a.positions == *b.positions);
+    };
+    for (std::size_t i = 0; i < cutters.size(); ++i) {
+        if (not_solid(cutters[i]).empty() && same(body, cutters[i])) {
+            if (kind == BooleanKind::subtract) return result;  // nothing is left
+            continue;
+        }
+        if (std::none_of(operands.begin() + 1, operands.end(), [&](const Mesh* other) { return same(*other, cutters[i]); })) {
+            operands.push_back(&cutters[i]);
+            cutter_of.push_back(static_cast<Index>(i));
+        }
+    }
+    if (operands.size() == 1) {
+        result.mesh = body;
+        result.cut.assign(body.edge_count(), 0);
+        result.from_cutter.assign(body.face_count(), 0);
+        result.unchanged = true;
+        return result;
+    }
     std::vector<Mesh> turned;  // operands that were inside out
     turned.reserve(operands.size());
     std::vector<std::string> faults(operands.size());
@@ -238,7 +355,7 @@ BooleanResult boolean_of(const Mesh& body, std::span<const Mesh> cutters, Boolea
     for (std::size_t i = 0; i < operands.size(); ++i) {
         if (!faults[i].empty()) {
             result.refused = faults[i];
-            result.refused_cutter = i == 0 ? no_index : static_cast<Index>(i - 1);
+            result.refused_cutter = cutter_of[i];
             return result;
         }
         if (signed_volume(*operands[i]) < 0) {

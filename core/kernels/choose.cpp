@@ -3,6 +3,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <map>
 
 #include "core/kernels/bevel.h"
 #include "core/kernels/normals.h"
@@ -134,25 +135,46 @@ FoundPlaces found_places(const Mesh& mesh, std::span<const Place> places, double
         const double length = glm::length(run);
         return length > 0 && std::abs(glm::dot(run / length, *place.facing)) < 0.5;
     };
+    // Middles in the order of x, per kind of element that is asked for: a search runs outwards from the wanted x and ends when
+    // nothing farther along can be nearer.
+    struct Middle {
+        DVec3 at;
+        Index element;
+    };
+    std::map<Domain, std::vector<Middle>> middles;
+    for (const Place& place : places) {
+        auto [list, fresh] = middles.try_emplace(place.element);
+        if (!fresh) continue;
+        for (Index i = 0; i < count_in(mesh, place.element); ++i) list->second.push_back({middle_of(mesh, place.element, i), i});
+        std::ranges::stable_sort(list->second, {}, [](const Middle& m) { return m.at.x; });
+    }
     for (std::size_t k = 0; k < places.size(); ++k) {
         const Place& place = places[k];
+        const std::vector<Middle>& list = middles[place.element];
         std::vector<DVec3> tries{place.at};
         if (place.share && box) tries.push_back(box->low + *place.share * box->size());
         // The share is tried second: most changes leave a picked place where it was.
         for (const DVec3& wanted : tries) {
             double nearest = 1e300, second = 1e300;
             Index best = no_index;
-            const std::size_t count = count_in(mesh, place.element);
-            for (std::size_t i = 0; i < count; ++i) {
-                const double distance = glm::distance(middle_of(mesh, place.element, i), wanted);
-                if (distance >= second || turned(place, i)) continue;
-                if (distance < nearest) {
+            const auto consider = [&](const Middle& middle) {
+                const double distance = glm::distance(middle.at, wanted);
+                if (distance > second || turned(place, middle.element)) return;
+                if (distance < nearest || (distance == nearest && middle.element < best)) {
                     second = nearest;
                     nearest = distance;
-                    best = static_cast<Index>(i);
+                    best = middle.element;
                 } else {
                     second = distance;
                 }
+            };
+            auto after = std::ranges::lower_bound(list, wanted.x, {}, [](const Middle& m) { return m.at.x; });
+            auto before = after;
+            while (true) {
+                const double left = before == list.begin() ? 1e300 : wanted.x - std::prev(before)->at.x, right = after == list.end() ? 1e300 : after->at.x - wanted.x;
+                if (std::min(left, right) > second || (left == 1e300 && right == 1e300)) break;
+                if (left <= right) consider(*--before);
+                else consider(*after++);
             }
             if (best == no_index) continue;
             const double reach = reach_of(mesh, place.element, best);
@@ -166,23 +188,27 @@ FoundPlaces found_places(const Mesh& mesh, std::span<const Place> places, double
     return found;
 }
 
-Place pinned(const Mesh& mesh, Domain domain, Index element) {
-    Place place;
-    place.element = domain;
-    place.at = middle_of(mesh, domain, element);
+Pinner::Pinner(const Mesh& mesh) : mesh_(mesh), flat_(face_normals(mesh)) {
     Shape shape;
     shape.mesh = mesh;
-    if (const auto box = box_of(shape)) {
-        const DVec3 size = box->size();
+    box_ = box_of(shape);
+}
+
+Place Pinner::pinned(Domain domain, Index element) const {
+    Place place;
+    place.element = domain;
+    place.at = middle_of(mesh_, domain, element);
+    if (box_) {
+        const DVec3 size = box_->size();
         DVec3 share(0);
-        for (int i = 0; i < 3; ++i) share[i] = size[i] > 0 ? (place.at[i] - box->low[i]) / size[i] : 0.5;
+        for (int i = 0; i < 3; ++i) share[i] = size[i] > 0 ? (place.at[i] - box_->low[i]) / size[i] : 0.5;
         place.share = share;
     }
     if (domain == Domain::face) {
-        place.facing = DVec3(face_normals(mesh)[element]);
+        place.facing = DVec3(flat_[element]);
     } else if (domain == Domain::edge) {
-        const auto& [a, b] = mesh.topology->edges[element];
-        const DVec3 run = DVec3((*mesh.positions)[b]) - DVec3((*mesh.positions)[a]);
+        const auto& [a, b] = mesh_.topology->edges[element];
+        const DVec3 run = DVec3((*mesh_.positions)[b]) - DVec3((*mesh_.positions)[a]);
         if (glm::length(run) > 0) place.facing = glm::normalize(run);
     }
     return place;

@@ -35,7 +35,17 @@ struct FoundPlaces {
 /// lies within `tolerance` times the length of its own edges, and it faces within 60 degrees of where it did.
 FoundPlaces found_places(const Mesh& mesh, std::span<const Place> places, double tolerance = 0.45);
 
-/// How the place of an element is remembered.
-Place pinned(const Mesh& mesh, Domain domain, Index element);
+/// Says how places of elements are remembered; looks at the mesh as a whole once.
+class Pinner {
+public:
+    explicit Pinner(const Mesh& mesh);
+    Place pinned(Domain domain, Index element) const;
+
+private:
+    const Mesh& mesh_;
+    std::optional<Box> box_;
+    Array<Vec3> flat_;
+};
+inline Place pinned(const Mesh& mesh, Domain domain, Index element) { return Pinner(mesh).pinned(domain, element); }
 
 }  // namespace bricol

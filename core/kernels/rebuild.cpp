@@ -58,7 +58,7 @@ Mesh rebuilt(const Mesh& old, Array<Vec3> points, std::span<const Index> vertex_
                                     *attribute.values));
         }
     };
-    if (vertex_source.empty()) {
+    if (vertex_source.empty() && mesh.vertex_count() == old.vertex_count()) {
         for (const Attribute& attribute : old.attributes.all())
             if (attribute.domain == Domain::vertex) mesh.attributes.set(attribute);
     } else {

@@ -2,14 +2,18 @@
 #include "core/kernels/struts.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <numbers>
 
+#include "core/kernels/array.h"
+#include "core/kernels/edit_faces.h"
 #include "core/kernels/normals.h"
 #include "core/kernels/offsets.h"
 #include "core/kernels/real_geometry.h"
 #include "core/kernels/rebuild.h"
 #include "core/kernels/solids.h"
+#include "core/kernels/weld.h"
 
 namespace bricol {
 
@@ -50,8 +54,11 @@ void square_frame(const Mesh& mesh, const StrutOptions& options, const Mask& edg
     faces.corners.reserve(t.corner_count() * 16);
     std::vector<DVec3> polygon, inset;
     std::vector<Index> top, low;
+    bool square_corners = false;
     const auto quad = [&](Index a, Index b, Index c, Index d, std::size_t f) {
-        for (const Index v : {a, b, c, d}) faces.corner(v, no_index);
+        const std::array<Index, 4> ring = {a, b, c, d};
+        for (int k = 0; k < 4; ++k)
+            if (ring[k] != ring[(k + 3) % 4]) faces.corner(ring[k], no_index);
         faces.close(static_cast<Index>(f));
     };
     for (std::size_t f = 0; f < t.face_count(); ++f) {
@@ -79,7 +86,11 @@ void square_frame(const Mesh& mesh, const StrutOptions& options, const Mask& edg
             }
             const DVec3 flat_lift = DVec3(flat[f]) * reach[v];
             top.push_back(add(inset[i] + flat_lift, v));
-            low.push_back(add(inset[i] - flat_lift, v));
+            // At a square corner the inner edges of both bars fall together.
+            const DVec3 inner = inset[i] - flat_lift;
+            const bool together = glm::distance(Vec3(inner), points[below[v]]) < 1e-4f * static_cast<float>(reach[v]);
+            square_corners |= together;
+            low.push_back(together ? below[v] : add(inner, v));
         }
         for (std::size_t i = 0; i < n; ++i) {
             const std::size_t j = (i + 1) % n;
@@ -96,6 +107,13 @@ void square_frame(const Mesh& mesh, const StrutOptions& options, const Mask& edg
     old.attributes.remove_all(Domain::corner);
     old.attributes.remove(Domain::vertex, attribute_name::normal);
     result.mesh = rebuilt(old, std::move(points), source, faces);
+    if (!square_corners) return;
+    // Along a square corner the undersides have shrunk to a line: what lies there is drawn together, and doubled slivers go.
+    double least = 1e300;
+    for (const double r : reach)
+        if (r > 0) least = std::min(least, r);
+    result.mesh = weld(result.mesh, 2e-4 * least).mesh;
+    if (const Mask doubled = doubled_faces(result.mesh); count_of(doubled) > 0) result.mesh = without_faces(result.mesh, doubled);
 }
 
 void round_bars(const Mesh& mesh, const StrutOptions& options, const Mask& edges, StrutResult& result) {

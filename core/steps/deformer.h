@@ -11,10 +11,10 @@ inline constexpr unsigned deformable = content_faces | content_curves | content_
 
 inline std::vector<ParameterInfo> with_span(std::vector<ParameterInfo> own) {
     own.push_back(choice_of("limits", "Between", {{"shape", "its ends"}, {"given", "two places"}}, "Where along the axis it works; beyond, the shape goes on stiffly."));
-    own.push_back(when(offset_of("low", "From", 0, "Along the axis."), "limits=given"));
-    own.push_back(when(offset_of("high", "To", 1, "Along the axis."), "limits=given"));
+    own.push_back(when(pulled(offset_of("low", "From", 0, "Along the axis."), HandleKind::along, "axis"), "limits=given"));
+    own.push_back(when(pulled(offset_of("high", "To", 1, "Along the axis."), HandleKind::along, "axis"), "limits=given"));
     own.push_back(choice_of("about", "About", {{"middle", "its middle"}, {"point", "a point"}}, "The line across the axis that stays in place."));
-    own.push_back(when(vector_of("centre", "Point", Quantity::length, {0, 0, 0}, "A point on that line."), "about=point"));
+    own.push_back(when(pulled(vector_of("centre", "Point", Quantity::length, {0, 0, 0}, "A point on that line."), HandleKind::point), "about=point"));
     own.push_back(only_of("Moves only the points of this set."));
     return own;
 }

@@ -54,7 +54,7 @@ const Registered step(StepInfo{.key = "edge_weight",
                                .parameters = {choice_of("what", "Sets", {{"bevel", "bevel weight"}, {"crease", "crease"}}, "What the number is for."),
                                               when(number_of("value", "Weight", 1, 0, 1, "Share of the bevel's width."), "what=bevel"), when(number_of("sharpness", "Sharpness", 2, 0, 10, "How many subdivision rounds the edge holds; 10 for ever."), "what=crease"),
                                               choice_of("by", "Edges", {{"set", "of a set, or all"}, {"angle", "by angle"}, {"places", "picked"}}, "Which edges get it."), when(angle_of("angle", "Sharper than", 30, 0, 180, "How far the two faces turn."), "by=angle"),
-                                              when(places_of("places", "Picked edges", "What was picked in the view."), "by=places"), when(only_of("The edges of this set; all when empty."), "by=set")},
+                                              when(places_of("places", "Picked edges", "edges", "What was picked in the view."), "by=places"), when(only_of("The edges of this set; all when empty."), "by=set")},
                                .telling = "{what}",
                                .make = make});
 

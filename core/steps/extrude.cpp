@@ -59,7 +59,7 @@ const Registered step(StepInfo{
     .glyph = "M4 17 L12 21 L20 17 L12 13z M4 17v-7 M20 17v-7 M12 21v-7 M4 10 L12 14 L20 10 L12 6z M12 3v-1",
     .inputs = {{"shape", "Mesh", content_faces, true}},
     .parameters = {choice_of("what", "Pull", {{"faces", "faces"}, {"edges", "open edges"}}, "What is pulled."),
-                   offset_of("distance", "Distance", 0.1, "How far. Negative pushes in."),
+                   pulled(offset_of("distance", "Distance", 0.1, "How far. Negative pushes in."), HandleKind::reach, "along"),
                    choice_of("along", "Along", {{"normals", "their normals"}, {"x", "x"}, {"y", "y"}, {"z", "z"}}, "The direction of the pull."),
                    when(choice_of("how", "How", {{"together", "together"}, {"each", "one by one"}}, "Neighbouring faces stay joined, or every face goes alone."), "what=faces"),
                    when(length_of("inset", "Inset", 0, 0, 0.5, "How far the pulled faces shrink from their border."), "what=faces"),

@@ -167,7 +167,7 @@ const Registered step(StepInfo{
     .glyph = "M12 2v3 M12 19v3 M8.5 5h7 M8.5 5 C9.5 8 5 11 5 15 C5 18 8 19 9 19 H15 C16 19 19 18 19 15 C19 11 14.5 8 15.5 5 M5.2 13.5 a6.8 1.8 0 0 0 13.6 0",
     .inputs = {{"shape", "Profile", content_curves | content_edges, true}},
     .parameters = {count_of("segments", "Segments", 32, 1, 4096, 128, "Faces in one turn."),
-                   angle_of("angle", "Angle", 360, -360, 360, "Of one turn. Less than 360 leaves a wedge; 0 with a rise pulls straight."),
+                   pulled(angle_of("angle", "Angle", 360, -360, 360, "Of one turn. Less than 360 leaves a wedge; 0 with a rise pulls straight."), HandleKind::about, "axis", "centre"),
                    offset_of("rise", "Rise", 0, "Along the axis in each turn."),
                    number_of("turns", "Turns", 1, 0.001, 1000, "How often angle and rise are repeated."),
                    axis_of("axis", "Axis", "z", "The direction of the axis."),
@@ -176,7 +176,7 @@ const Registered step(StepInfo{
                    length_of("weld", "Weld at axis", 0.0001, 0, 0.02, "Points nearer to the axis than this become one pole."),
                    toggle_of("caps", "Caps", true, "Closes part turns and pulls, and leads open ends to the axis."),
                    angle_of("smooth", "Sharp over", 40, 0, 180, "Corners of the profile that turn by more than this look sharp."),
-                   vector_of("centre", "Centre", Quantity::length, {0, 0, 0}, "A point on the axis.")},
+                   pulled(vector_of("centre", "Centre", Quantity::length, {0, 0, 0}, "A point on the axis."), HandleKind::point)},
     .telling = "{segments} segments",
     .make = make});
 

@@ -42,7 +42,7 @@ const Registered step(StepInfo{.key = "lattice",
                                .gives = 0,
                                .inputs = {{"shape", "Shape", deformable, true}},
                                .parameters = {vector_of("counts", "Points", Quantity::count, {2, 2, 2}, "Control points along x, y and z, 2 to 16."),
-                                              places_of("points", "Moved points", "Control points and how far each is moved: { \"point\": [i, j, k], \"move\": [x, y, z] }."),
+                                              places_of("points", "Moved points", "cage=counts", "Control points and how far each is moved: { \"point\": [i, j, k], \"move\": [x, y, z] }."),
                                               choice_of("between", "Between", {{"smooth", "smooth"}, {"straight", "straight"}}, "How the shape follows."), only_of("Moves only the points of this set.")},
                                .telling = "{counts}",
                                .make = make});

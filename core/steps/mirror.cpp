@@ -46,7 +46,7 @@ const Registered step(StepInfo{
     .gives = 0,
     .inputs = {{"shape", "Shape", content_any, true}},
     .parameters = {axis_of("axis", "Across", "x", "The plane stands across this axis."),
-                   offset_of("at", "At", 0, "Where the plane crosses the axis."),
+                   pulled(offset_of("at", "At", 0, "Where the plane crosses the axis."), HandleKind::along, "axis"),
                    toggle_of("cut", "Cut first", false, "Takes away what lies beyond the plane before reflecting."),
                    when(choice_of("keep", "Keep", {{"high", "the far side"}, {"low", "the near side"}}, "The side that is kept: high or low values of the axis."), "cut"),
                    length_of("weld", "Weld within", 0.0001, 0, 0.05, "Points nearer to the plane than this are shared by both halves."),

@@ -90,7 +90,7 @@ const Registered step(StepInfo{.key = "nudge",
                                .glyph = "M4 18 L9 15 L13 6 L16 15 L20 18 M13 6v-3 M11.5 4.5 L13 3 L14.5 4.5",
                                .gives = 0,
                                .inputs = {{"shape", "Mesh", content_faces | content_edges | content_points, true}},
-                               .parameters = {places_of("places", "Moved places", "What was picked, and how far each is moved."), vector_of("turn", "Turn", Quantity::angle, {0, 0, 0}, "About the middle of what is picked."),
+                               .parameters = {places_of("places", "Moved places", "vertices|edges|faces|moved", "What was picked, and how far each is moved."), vector_of("turn", "Turn", Quantity::angle, {0, 0, 0}, "About the middle of what is picked."),
                                               vector_of("size", "Size", Quantity::plain, {1, 1, 1}, "From the middle of what is picked."), length_of("soft", "Soft radius", 0, 0, 1, "How far around the neighbourhood follows.")},
                                .telling = "soft {soft}",
                                .make = make});

@@ -157,8 +157,14 @@ ParameterInfo new_set_of(std::string_view key, std::string_view label, std::stri
     return p;
 }
 
-ParameterInfo places_of(std::string_view key, std::string_view label, std::string_view help) {
+ParameterInfo pulled(ParameterInfo parameter, HandleKind kind, std::string_view axis, std::string_view origin) {
+    parameter.handle = {kind, axis, origin};
+    return parameter;
+}
+
+ParameterInfo places_of(std::string_view key, std::string_view label, std::string_view elements, std::string_view help) {
     ParameterInfo p = plain(key, label, help);
+    p.elements = elements;
     p.kind = ParameterKind::places;
     return p;
 }
@@ -192,6 +198,23 @@ std::string_view nearest_step(std::string_view key) {
     std::vector<std::string_view> keys;
     for (const StepInfo* info : all_steps()) keys.push_back(info->key);
     return nearest_word(keys, key);
+}
+
+bool asked_for(const StepInfo& info, const ParameterInfo& parameter, const Values& values) {
+    if (parameter.when.empty()) return true;
+    const std::size_t mark = parameter.when.find_first_of("=>");
+    const std::string_view key = parameter.when.substr(0, mark);
+    if (const ParameterInfo* ruler = info.parameter(key); ruler && !asked_for(info, *ruler, values)) return false;
+    const auto found = values.find(key);
+    if (found == values.end()) return true;
+    if (mark == std::string_view::npos) return std::holds_alternative<bool>(found->second) && std::get<bool>(found->second);
+    if (parameter.when[mark] == '>') return std::get<double>(found->second) > 0;
+    for (std::string_view wanted = parameter.when.substr(mark + 1); !wanted.empty();) {
+        const std::size_t end = std::min(wanted.find('|'), wanted.size());
+        if (wanted.substr(0, end) == std::get<std::string>(found->second)) return true;
+        wanted.remove_prefix(std::min(end + 1, wanted.size()));
+    }
+    return false;
 }
 
 const Shape& StepRun::input(std::string_view key) const {

@@ -60,6 +60,22 @@ struct Choice {
     std::string_view key, label;
 };
 
+/// How a number can be pulled in the viewport.
+enum class HandleKind : std::uint8_t {
+    none,
+    point,  ///< a vector: a place in space
+    arrow,  ///< a vector: from the origin to there
+    along,  ///< a number: a coordinate along the axis
+    about,  ///< an angle about the axis, through the origin
+    reach   ///< a number: a length from the origin along the axis
+};
+struct HandleInfo {
+    HandleKind kind = HandleKind::none;
+    /// The parameter that chooses the axis, "x", "y" or "z" for a fixed one, or "a^b" for the axis across two such.
+    std::string_view axis;
+    std::string_view origin;  ///< vector parameter of the point it starts from; empty for the middle of the input's box
+};
+
 struct ParameterInfo {
     std::string_view key, label, help;
     ParameterKind kind = ParameterKind::number;
@@ -72,6 +88,10 @@ struct ParameterInfo {
     std::vector<Choice> choices;    ///< the first is the default
     /// Shown only while another choice or toggle has one of these values ("key=a|b"); empty for always.
     std::string_view when;
+    HandleInfo handle;
+    /// For places: what can be picked ("vertices|edges|faces"), with "|moved" when each also has a move; "cage=key" for the
+    /// control points of a cage over the input's box, counted by that vector.
+    std::string_view elements;
 };
 
 struct InputInfo {
@@ -121,8 +141,9 @@ ParameterInfo only_of(std::string_view help);
 /// The name under which a step keeps what it made as a set; empty for none.
 ParameterInfo new_set_of(std::string_view key, std::string_view label, std::string_view standard, std::string_view help);
 /// Pinned places, picked in the viewport.
-ParameterInfo places_of(std::string_view key, std::string_view label, std::string_view help);
+ParameterInfo places_of(std::string_view key, std::string_view label, std::string_view elements, std::string_view help);
 ParameterInfo when(ParameterInfo parameter, std::string_view condition);
+ParameterInfo pulled(ParameterInfo parameter, HandleKind kind, std::string_view axis = {}, std::string_view origin = {});
 
 // ---- Registry ---------------------------------------------------------------------------------------------------
 
@@ -142,6 +163,9 @@ struct Registered {
 /// A parameter with every formula worked out.
 using Value = std::variant<double, DVec3, std::string, bool, std::vector<Curve>, std::vector<Place>>;
 using Values = std::map<std::string, Value, std::less<>>;
+
+/// Whether a parameter matters while the others have these values: its `when` holds, and so does that of what it names.
+bool asked_for(const StepInfo& info, const ParameterInfo& parameter, const Values& values);
 
 /// What a step's make function sees.
 class StepRun {

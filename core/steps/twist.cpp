@@ -18,7 +18,7 @@ const Registered step(StepInfo{.key = "twist",
                                .glyph = "M6 3 C6 10 18 14 18 21 M18 3 C18 10 6 14 6 21 M6 3h12 M6 21h12",
                                .gives = 0,
                                .inputs = {{"shape", "Shape", deformable, true}},
-                               .parameters = with_span({angle_of("angle", "Angle", 90, -36000, 36000, "Between both ends."), axis_of("axis", "Axis", "z", "What it is twisted about.")}),
+                               .parameters = with_span({pulled(angle_of("angle", "Angle", 90, -36000, 36000, "Between both ends."), HandleKind::about, "axis"), axis_of("axis", "Axis", "z", "What it is twisted about.")}),
                                .telling = "{angle}",
                                .make = make});
 

@@ -58,4 +58,12 @@ TEST_CASE("pictures for the documents", "[.pictures]") {
         save(room, "night");
         theme::set_night(false);
     }
+    const std::pair<const char*, const char*> pieces[] = {{"bobbin", "bobbin"}, {"daymark", "skin"}, {"capstan", "drum"}, {"winch", "housing"}, {"wheel", "spokes"}};
+    for (const auto& [piece, part] : pieces) {
+        Room room(QString(SOURCE_FOLDER) + "/demo/" + piece + ".bricol");
+        room.session().choose_part(part);
+        room.window.viewport().set_shading(Shading::materials);
+        room.window.viewport().frame_all();
+        save(room, piece);
+    }
 }
