@@ -315,7 +315,7 @@ public:
             const double triangles = static_cast<double>(t.corner_count()) - 2.0 * static_cast<double>(t.face_count());
             (item.places->size() > 1 ? copied : alone) += triangles * static_cast<double>(item.places->size());
         }
-        const double room = std::max(100e3, (fine ? 1.5e6 : 250e3) - alone);
+        const double room = std::max(60e3, (fine ? 1.5e6 : 80e3) - alone);
         return copied > room ? room / copied : 1;
     }
 

@@ -3,6 +3,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <tbb/parallel_for.h>
 #include <numeric>
 
 #include "core/kernels/corner_patch.h"
@@ -457,16 +458,20 @@ private:
     BevelResult build() {
         BevelResult result;
         FaceList faces;
-        Array<Vec2> uvs;
+        Array<Index> uv_corners;  // where each corner's UV is continued from
+        const std::size_t most = t_.corner_count() + 4 * extra_.size() + arcs_.size() * 4;
+        faces.corners.reserve(most);
+        faces.corner_source.reserve(most);
+        if (uvs_) uv_corners.reserve(most);
         const auto put = [&](Index point, Index source, Index uv_corner) {
             faces.corner(point, source);
-            if (uvs_) uvs.push_back(uv_at(uv_corner, DVec3(points_[point])));
+            if (uvs_) uv_corners.push_back(uv_corner);
         };
         const auto close = [&](Index face, bool made) {
             if (faces.close(face))
                 result.made.push_back(made);
             else if (uvs_)
-                uvs.resize(faces.corners.size());
+                uv_corners.resize(faces.corners.size());
         };
         Array<Index> whole(t_.vertex_count, no_index);  // untouched vertices keep their place
         const auto plain = [&](Index v) {
@@ -526,6 +531,10 @@ private:
             if (near.faces_of_edge(e).empty()) faces.loose.push_back({plain(t_.edges[e][0]), plain(t_.edges[e][1])});
         for (Index v = 0; v < t_.vertex_count; ++v)
             if (near.edges_of_vertex(v).empty()) plain(v);
+        Array<Vec2> uvs(uv_corners.size());
+        tbb::parallel_for(tbb::blocked_range<std::size_t>(0, uvs.size(), 4096), [&](const auto& range) {
+            for (std::size_t i = range.begin(); i != range.end(); ++i) uvs[i] = uv_at(uv_corners[i], DVec3(points_[faces.corners[i]]));
+        });
         Mesh old = mesh_;
         for (const Domain domain : {Domain::vertex, Domain::corner}) old.attributes.remove(domain, attribute_name::normal);
         old.attributes.remove(Domain::corner, attribute_name::uv);

@@ -11,6 +11,7 @@
 #include <xxhash.h>
 
 #include "core/inspect/measure.h"
+#include "core/kernels/boolean_patches.h"
 #include "core/kernels/edit_faces.h"
 #include "core/kernels/rebuild.h"
 #include "core/kernels/triangulate.h"
@@ -30,22 +31,6 @@ TaggedTriangles soup_of(const Mesh& mesh, Index first_tag) {
         soup.tags[i] = first_tag + all.face[i];
     }
     return soup;
-}
-
-/// Does a solid cross itself? Looked up by content: the same operand is asked about at every turn of a dial elsewhere.
-bool crosses_itself(const Mesh& mesh) {
-    static std::mutex mutex;
-    static std::unordered_map<std::uint64_t, bool> known;
-    const std::uint64_t key = XXH3_64bits_withSeed(mesh.positions->data(), mesh.positions->size() * sizeof(Vec3), mesh.topology->content_hash());
-    {
-        const std::scoped_lock lock(mutex);
-        if (const auto found = known.find(key); found != known.end()) return found->second;
-    }
-    const bool crosses = !crossing_faces(mesh, 1).empty();
-    const std::scoped_lock lock(mutex);
-    if (known.size() > 4096) known.clear();
-    known[key] = crosses;
-    return crosses;
 }
 
 /// Why a mesh is no solid; empty when it is one.
@@ -94,13 +79,19 @@ TaggedTriangles side_by_side(std::vector<TaggedTriangles> soups) {
     return all;
 }
 
+/// The quick way where it is safe, CGAL's own for everything else.
+std::optional<TaggedTriangles> combined(const TaggedTriangles& a, const TaggedTriangles& b, BooleanKind kind) {
+    if (auto quick = boolean_by_patches(a, b, kind)) return quick;
+    return boolean_of_triangles(a, b, kind);
+}
+
 std::optional<TaggedTriangles> united(std::span<const TaggedTriangles> soups, const std::atomic<bool>* stop) {
     if (soups.size() == 1) return soups[0];
     if (stop && *stop) return std::nullopt;
     std::optional<TaggedTriangles> left, right;
     tbb::parallel_invoke([&] { left = united(soups.first(soups.size() / 2), stop); }, [&] { right = united(soups.subspan(soups.size() / 2), stop); });
     if (!left || !right || (stop && *stop)) return std::nullopt;
-    return boolean_of_triangles(*left, *right, BooleanKind::unite);
+    return combined(*left, *right, BooleanKind::unite);
 }
 
 /// Solids that overlap are united, clusters apart from one another stand side by side.
@@ -125,6 +116,31 @@ std::optional<TaggedTriangles> gathered(std::vector<TaggedTriangles> soups, std:
         parts.push_back(std::move(*one));
     }
     return side_by_side(std::move(parts));
+}
+
+/// Cutters as few solids to cut with one after another: each holds some that do not touch, side by side. When that takes too
+/// many rounds they are united first.
+std::optional<std::vector<TaggedTriangles>> in_rounds(std::vector<TaggedTriangles> soups, std::span<const Box3> boxes, const std::atomic<bool>* stop) {
+    constexpr std::size_t most_rounds = 8;
+    std::vector<std::vector<std::size_t>> rounds;
+    for (std::size_t i = 0; i < soups.size(); ++i) {
+        const auto free = std::ranges::find_if(rounds, [&](const auto& round) { return std::ranges::none_of(round, [&](std::size_t j) { return touch(boxes[i], boxes[j]); }); });
+        if (free != rounds.end()) free->push_back(i);
+        else rounds.push_back({i});
+    }
+    std::vector<TaggedTriangles> out;
+    if (rounds.size() > most_rounds) {
+        auto whole = gathered(std::move(soups), boxes, stop);
+        if (!whole) return std::nullopt;
+        out.push_back(std::move(*whole));
+        return out;
+    }
+    for (const auto& round : rounds) {
+        std::vector<TaggedTriangles> members;
+        for (const std::size_t i : round) members.push_back(std::move(soups[i]));
+        out.push_back(side_by_side(std::move(members)));
+    }
+    return out;
 }
 
 struct Key {
@@ -350,7 +366,6 @@ BooleanResult boolean_of(const Mesh& body, std::span<const Mesh> cutters, Boolea
     std::vector<std::string> faults(operands.size());
     tbb::parallel_for(std::size_t(0), operands.size(), [&](std::size_t i) {
         faults[i] = not_solid(*operands[i]);
-        if (faults[i].empty() && crosses_itself(*operands[i])) faults[i] = "crosses itself";
     });
     for (std::size_t i = 0; i < operands.size(); ++i) {
         if (!faults[i].empty()) {
@@ -384,7 +399,14 @@ BooleanResult boolean_of(const Mesh& body, std::span<const Mesh> cutters, Boolea
         return result;
     }
     if (kind == BooleanKind::unite) {
-        made = gathered(std::move(soups), boxes, stop);
+        TaggedTriangles first = std::move(soups[0]);
+        soups.erase(soups.begin());
+        const auto rounds = in_rounds(std::move(soups), cutter_boxes, stop);
+        if (rounds) made = std::move(first);
+        for (std::size_t i = 0; rounds && i < rounds->size() && made; ++i) {
+            if (stop && *stop) made.reset();
+            else made = combined(*made, (*rounds)[i], kind);
+        }
     } else {
         TaggedTriangles first = std::move(soups[0]);
         soups.erase(soups.begin());
@@ -393,15 +415,27 @@ BooleanResult boolean_of(const Mesh& body, std::span<const Mesh> cutters, Boolea
             std::vector<Box3> near_boxes;
             for (std::size_t i = 0; i < soups.size(); ++i)
                 if (touch(boxes[0], cutter_boxes[i])) near.push_back(std::move(soups[i])), near_boxes.push_back(cutter_boxes[i]);
-            const auto cutter = gathered(std::move(near), near_boxes, stop);
-            if (cutter && !(stop && *stop)) made = boolean_of_triangles(first, *cutter, kind);
+            const auto rounds = in_rounds(std::move(near), near_boxes, stop);
+            if (rounds) made = std::move(first);
+            for (std::size_t i = 0; rounds && i < rounds->size() && made; ++i) {
+                if (stop && *stop) made.reset();
+                else if (!made->triangles.empty()) made = combined(*made, (*rounds)[i], kind);
+            }
         } else {
             made = std::move(first);
             for (const TaggedTriangles& soup : soups)
-                if (made && !(stop && *stop)) made = boolean_of_triangles(*made, soup, kind);
+                if (made && !(stop && *stop)) made = combined(*made, soup, kind);
         }
     }
     if (!made) {
+        if (stop && *stop) return result;
+        // Only now is it worth looking for the reason.
+        for (std::size_t i = 0; i < operands.size(); ++i)
+            if (!crossing_faces(*operands[i], 1).empty()) {
+                result.refused = "crosses itself";
+                result.refused_cutter = cutter_of[i];
+                return result;
+            }
         result.refused = "cannot be worked out exactly where the surfaces touch; move one of them a little";
         return result;
     }
@@ -411,7 +445,6 @@ BooleanResult boolean_of(const Mesh& body, std::span<const Mesh> cutters, Boolea
 BooleanResult sheet_cut(const Mesh& sheet, const Mesh& solid, bool keep_inside) {
     BooleanResult result;
     result.refused = not_solid(solid);
-    if (result.refused.empty() && crosses_itself(solid)) result.refused = "crosses itself";
     if (!result.refused.empty()) {
         result.refused_cutter = 0;
         return result;
@@ -419,6 +452,11 @@ BooleanResult sheet_cut(const Mesh& sheet, const Mesh& solid, bool keep_inside) 
     const Mesh outward = signed_volume(solid) < 0 ? flipped(solid) : solid;
     const auto made = sheet_cut_triangles(soup_of(sheet, 0), soup_of(outward, static_cast<Index>(sheet.face_count())), keep_inside);
     if (!made) {
+        if (!crossing_faces(outward, 1).empty()) {
+            result.refused = "crosses itself";
+            result.refused_cutter = 0;
+            return result;
+        }
         result.refused = "cannot be cut there: the sheet crosses or overlaps itself, or only just touches the solid. Move it a little";
         return result;
     }

@@ -43,6 +43,15 @@ struct TaggedTriangles {
 std::optional<TaggedTriangles> boolean_of_triangles(const TaggedTriangles& a, const TaggedTriangles& b, BooleanKind kind);
 std::optional<TaggedTriangles> sheet_cut_triangles(const TaggedTriangles& sheet, const TaggedTriangles& solid, bool keep_inside);
 
+/// Triangles cut along the lines where they meet the other's; the points given keep their numbers, new ones follow.
+struct RefinedTriangles {
+    TaggedTriangles soup;
+    std::vector<std::array<Index, 2>> lines;
+};
+/// Both refined so that no triangle crosses the other's any more; points on the common lines are the same in both. Surfaces
+/// may be open as long as they do not end at the other. Nothing when CGAL refuses, or one crosses itself there.
+std::optional<std::array<RefinedTriangles, 2>> corefined_triangles(const TaggedTriangles& a, const TaggedTriangles& b);
+
 /// Pairs of faces that cross one another, at most `most`, in order. Touching, and overlaps thinner than a thousandth of a
 /// triangle, do not count. Exact predicates on the triangles of the faces; O(n log n) for well-spread ones.
 std::vector<std::array<Index, 2>> crossing_faces(const Mesh& mesh, std::size_t most);

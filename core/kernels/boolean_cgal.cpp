@@ -122,6 +122,39 @@ std::optional<TaggedTriangles> boolean_of_triangles(const TaggedTriangles& first
     }
 }
 
+std::optional<std::array<RefinedTriangles, 2>> corefined_triangles(const TaggedTriangles& first, const TaggedTriangles& second) {
+    start_alike();
+    try {
+        std::array<Surface, 2> surfaces = {surface_of(first), surface_of(second)};
+        Surface &a = surfaces[0], &b = surfaces[1];
+        if (a.is_empty() || b.is_empty()) return std::nullopt;
+        std::array<Inherit::Known, 2> known = {{{&a, a.property_map<Surface::Face_index, Index>("f:tag").first}, {&b, b.property_map<Surface::Face_index, Index>("f:tag").first}}};
+        const auto lines_a = a.add_property_map<Surface::Edge_index, bool>("e:line", false).first, lines_b = b.add_property_map<Surface::Edge_index, bool>("e:line", false).first;
+        PMP::corefine(a, b, CGAL::parameters::visitor(Inherit(&known)).edge_is_constrained_map(lines_a).throw_on_self_intersection(true),
+                      CGAL::parameters::edge_is_constrained_map(lines_b).throw_on_self_intersection(true));
+        std::array<RefinedTriangles, 2> out;
+        for (int s = 0; s < 2; ++s) {
+            const Surface& mesh = surfaces[s];
+            if (mesh.has_garbage()) return std::nullopt;  // numbers would not hold
+            TaggedTriangles& soup = out[s].soup;
+            for (const auto v : mesh.vertices()) soup.points.emplace_back(mesh.point(v).x(), mesh.point(v).y(), mesh.point(v).z());
+            for (const auto f : mesh.faces()) {
+                std::array<Index, 3> triangle{};
+                int k = 0;
+                for (const auto v : mesh.vertices_around_face(mesh.halfedge(f))) triangle[k++] = v.idx();
+                soup.triangles.push_back(triangle);
+                soup.tags.push_back(known[s].tags[f]);
+            }
+            const auto& lines = s == 0 ? lines_a : lines_b;
+            for (const auto e : mesh.edges())
+                if (lines[e]) out[s].lines.push_back({mesh.vertex(e, 0).idx(), mesh.vertex(e, 1).idx()});
+        }
+        return out;
+    } catch (const std::exception&) {
+        return std::nullopt;
+    }
+}
+
 std::optional<TaggedTriangles> sheet_cut_triangles(const TaggedTriangles& sheet, const TaggedTriangles& solid, bool keep_inside) {
     start_alike();
     try {

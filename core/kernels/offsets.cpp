@@ -75,32 +75,42 @@ Array<Vec3> even_offsets(const Mesh& mesh, const Mask& faces, float longest) {
 
 void inset_polygon(std::span<const DVec3> polygon, const DVec3& normal, double distance, std::span<DVec3> result, double* held) {
     const std::size_t n = polygon.size();
-    std::vector<DVec3> velocity(n);
-    for (std::size_t i = 0; i < n; ++i) {
-        const auto unit = [](const DVec3& v) {
-            const double length = glm::length(v);
-            return length > 0 ? v / length : DVec3(0);
-        };
-        const DVec3 next = unit(polygon[(i + 1) % n] - polygon[i]), back = unit(polygon[(i + n - 1) % n] - polygon[i]);
+    struct Side {
+        DVec3 along, velocity;
+        double length;
+    };
+    thread_local std::vector<Side> sides;  // called for every face of a mesh
+    sides.resize(n);
+    const auto unit = [](const DVec3& v) {
+        const double length = glm::length(v);
+        return length > 0 ? v / length : DVec3(0);
+    };
+    for (std::size_t i = 0, j = 1; i < n; ++i, j = j + 1 == n ? 0 : j + 1) {
+        const DVec3 along = polygon[j] - polygon[i];
+        sides[i].length = glm::length(along);
+        sides[i].along = sides[i].length > 0 ? along / sides[i].length : DVec3(0);
+    }
+    for (std::size_t i = 0, before = n - 1; i < n; before = i++) {
+        const DVec3 next = sides[i].along, back = -sides[before].along;
         const double sine = glm::dot(normal, glm::cross(next, back));
+        DVec3& velocity = sides[i].velocity;
         if (std::abs(sine) < 0.02) {
-            velocity[i] = unit(glm::cross(normal, next) - glm::cross(normal, back));
+            velocity = unit(glm::cross(normal, next) - glm::cross(normal, back));
         } else {
-            velocity[i] = (next + back) / sine;
-            const double length = glm::length(velocity[i]);
-            if (length > 6) velocity[i] *= 6 / length;
+            velocity = (next + back) / sine;
+            const double square = glm::dot(velocity, velocity);
+            if (square > 36) velocity *= 6 / std::sqrt(square);
         }
     }
     double share = 1;
-    for (std::size_t i = 0; i < n; ++i) {
-        const DVec3 along = polygon[(i + 1) % n] - polygon[i];
-        const double length = glm::length(along);
+    for (std::size_t i = 0, j = 1; i < n; ++i, j = j + 1 == n ? 0 : j + 1) {
+        const double length = sides[i].length;
         if (length == 0) continue;
-        const double closing = distance * glm::dot(velocity[i] - velocity[(i + 1) % n], along / length);
+        const double closing = distance * glm::dot(sides[i].velocity - sides[j].velocity, sides[i].along);
         if (closing > 0.98 * length) share = std::min(share, 0.98 * length / closing);
     }
     if (held) *held = share;
-    for (std::size_t i = 0; i < n; ++i) result[i] = polygon[i] + velocity[i] * (distance * share);
+    for (std::size_t i = 0; i < n; ++i) result[i] = polygon[i] + sides[i].velocity * (distance * share);
 }
 
 }  // namespace bricol

@@ -3,8 +3,10 @@
 
 #include <algorithm>
 #include <array>
+#include <atomic>
 #include <cmath>
 #include <numbers>
+#include <tbb/parallel_for.h>
 
 #include "core/kernels/array.h"
 #include "core/kernels/edit_faces.h"
@@ -18,6 +20,141 @@
 namespace bricol {
 
 namespace {
+
+double mean_edge(const Mesh& mesh, std::size_t f) {
+    const auto face = mesh.topology->face(f);
+    double sum = 0;
+    for (std::size_t i = 0; i < face.size(); ++i) sum += glm::distance((*mesh.positions)[face[i]], (*mesh.positions)[face[(i + 1) % face.size()]]);
+    return sum / static_cast<double>(face.size());
+}
+
+/// The whole mesh framed, every index known in advance, so that faces are written side by side. Nothing when bars would run
+/// into one another along a square corner: then points fall together and the list has to be made with care.
+bool whole_frame(const Mesh& mesh, const StrutOptions& options, StrutResult& result) {
+    const Topology& t = *mesh.topology;
+    const Array<Vec3>& p = *mesh.positions;
+    const Array<Vec3> flat = face_normals(mesh), normals = even_offsets(mesh, {}, 2);
+    const Adjacency& near = t.adjacency();
+    const auto vertices = static_cast<Index>(t.vertex_count), edges = static_cast<Index>(t.edge_count()), corners = static_cast<Index>(t.corner_count());
+    if (10.0 * corners + edges > 2e9 || std::ranges::any_of(t.edges, [](const auto& e) { return e[0] == e[1]; })) return false;
+    // Half the depth at every vertex: of the thickest bar that meets there.
+    Array<double> thick(t.face_count());
+    tbb::parallel_for(tbb::blocked_range<std::size_t>(0, t.face_count(), 4096), [&](const auto& range) {
+        for (std::size_t f = range.begin(); f != range.end(); ++f) thick[f] = options.relative ? options.thickness * mean_edge(mesh, f) : options.thickness;
+    });
+    const double depth = (options.depth > 0 ? options.depth : options.relative ? 0 : options.thickness) / 2;
+    Array<double> reach(vertices, depth);
+    Mask used(vertices, 0);
+    for (const Index v : t.corner_vertex) used[v] = 1;
+    for (std::size_t f = 0; f < t.face_count() && depth == 0; ++f)
+        for (const Index v : t.face(f)) reach[v] = std::max(reach[v], thick[f] / 2);
+    // Points: above and below every vertex, then on top and underneath every corner.
+    Array<Index> of_vertex(vertices, no_index);
+    Index count = 0;
+    for (Index v = 0; v < vertices; ++v)
+        if (used[v]) of_vertex[v] = 2 * count++;
+    const Index corner_base = 2 * count;
+    Array<Vec3> points(static_cast<std::size_t>(corner_base) + 2 * static_cast<std::size_t>(corners));
+    Array<Index> source(points.size());
+    tbb::parallel_for(tbb::blocked_range<Index>(0, vertices, 8192), [&](const auto& range) {
+        for (Index v = range.begin(); v != range.end(); ++v) {
+            if (of_vertex[v] == no_index) continue;
+            const DVec3 lift = DVec3(normals[v]) * reach[v];
+            points[of_vertex[v]] = Vec3(DVec3(p[v]) + lift);
+            points[of_vertex[v] + 1] = Vec3(DVec3(p[v]) - lift);
+            source[of_vertex[v]] = source[of_vertex[v] + 1] = v;
+        }
+    });
+    // Borders get a rim: numbered in advance as well.
+    Array<Index> rim_of_edge(edges, no_index), rim_of_vertex(vertices, no_index);
+    Index rims = 0, rim_ends = 0;
+    for (Index e = 0; e < edges; ++e)
+        if (near.faces_of_edge(e).size() == 1) {
+            rim_of_edge[e] = rims++;
+            for (const Index v : t.edges[e])
+                if (rim_of_vertex[v] == no_index) rim_of_vertex[v] = rim_ends++;
+        }
+    // Edges: above and below every edge that has a face; then five per corner; then the ends of rims.
+    Array<Index> of_edge(edges, no_index);
+    Index edge_count = 0;
+    for (Index e = 0; e < edges; ++e)
+        if (!near.faces_of_edge(e).empty()) of_edge[e] = 2 * edge_count++;
+    const Index corner_edge_base = 2 * edge_count, rim_edge_base = corner_edge_base + 5 * corners;
+    const std::size_t quads = 3 * static_cast<std::size_t>(corners) + rims;
+    auto topology = std::make_shared<Topology>();
+    topology->vertex_count = static_cast<Index>(points.size());
+    topology->edges.resize(static_cast<std::size_t>(rim_edge_base) + rim_ends);
+    topology->face_offsets.resize(quads + 1);
+    topology->corner_vertex.resize(4 * quads);
+    topology->corner_edge.resize(4 * quads);
+    Array<Index> face_source(quads);
+    Array<double> share(t.face_count(), 1);
+    std::atomic<bool> square = false;
+    for (Index v = 0; v < vertices; ++v)
+        if (rim_of_vertex[v] != no_index) topology->edges[rim_edge_base + rim_of_vertex[v]] = {of_vertex[v], of_vertex[v] + 1};
+    const auto write = [&](std::size_t quad, std::size_t f, const std::array<Index, 4>& ring, const std::array<Index, 4>& sides) {
+        topology->face_offsets[quad] = static_cast<Index>(4 * quad);
+        face_source[quad] = static_cast<Index>(f);
+        std::copy(ring.begin(), ring.end(), topology->corner_vertex.begin() + static_cast<std::ptrdiff_t>(4 * quad));
+        std::copy(sides.begin(), sides.end(), topology->corner_edge.begin() + static_cast<std::ptrdiff_t>(4 * quad));
+    };
+    tbb::parallel_for(tbb::blocked_range<std::size_t>(0, t.face_count(), 1024), [&](const auto& range) {
+        std::vector<DVec3> polygon, inset;
+        for (std::size_t f = range.begin(); f != range.end(); ++f) {
+            const Index first = t.face_offsets[f], n = t.face_offsets[f + 1] - first;
+            polygon.clear();
+            for (const Index v : t.face(f)) polygon.emplace_back(p[v]);
+            inset.resize(n);
+            inset_polygon(polygon, DVec3(flat[f]), thick[f] / 2, inset, &share[f]);
+            for (Index i = 0; i < n; ++i) {
+                const Index c = first + i, v = t.corner_vertex[c];
+                const DVec3 lift = DVec3(flat[f]) * reach[v];
+                const Index top = corner_base + 2 * c;
+                points[top] = Vec3(inset[i] + lift);
+                points[top + 1] = Vec3(inset[i] - lift);
+                source[top] = source[top + 1] = v;
+                if (glm::distance(points[top + 1], points[of_vertex[v] + 1]) < 1e-4f * static_cast<float>(reach[v])) square = true;
+            }
+            for (Index i = 0; i < n; ++i) {
+                const Index c = first + i, d = first + (i + 1 == n ? 0 : i + 1), a = t.corner_vertex[c], b = t.corner_vertex[d], e = t.corner_edge[c];
+                const Index top_c = corner_base + 2 * c, top_d = corner_base + 2 * d, five_c = corner_edge_base + 5 * c, five_d = corner_edge_base + 5 * d;
+                // The five of a corner: along the top, along underneath, out to the bar's edge above and below, down.
+                topology->edges[five_c] = {top_c, top_d};
+                topology->edges[five_c + 1] = {top_c + 1, top_d + 1};
+                topology->edges[five_c + 2] = {of_vertex[a], top_c};
+                topology->edges[five_c + 3] = {of_vertex[a] + 1, top_c + 1};
+                topology->edges[five_c + 4] = {top_c, top_c + 1};
+                if (near.faces_of_edge(e)[0] == f) {
+                    topology->edges[of_edge[e]] = {of_vertex[t.edges[e][0]], of_vertex[t.edges[e][1]]};
+                    topology->edges[of_edge[e] + 1] = {of_vertex[t.edges[e][0]] + 1, of_vertex[t.edges[e][1]] + 1};
+                }
+                const std::size_t quad = 3 * static_cast<std::size_t>(c);
+                write(quad, f, {of_vertex[a], of_vertex[b], top_d, top_c}, {of_edge[e], five_d + 2, five_c, five_c + 2});
+                write(quad + 1, f, {of_vertex[b] + 1, of_vertex[a] + 1, top_c + 1, top_d + 1}, {of_edge[e] + 1, five_c + 3, five_c + 1, five_d + 3});
+                write(quad + 2, f, {top_c, top_d, top_d + 1, top_c + 1}, {five_c, five_d + 4, five_c + 1, five_c + 4});
+                if (rim_of_edge[e] != no_index)
+                    write(3 * static_cast<std::size_t>(corners) + rim_of_edge[e], f, {of_vertex[b], of_vertex[a], of_vertex[a] + 1, of_vertex[b] + 1},
+                          {of_edge[e], rim_edge_base + rim_of_vertex[a], of_edge[e] + 1, rim_edge_base + rim_of_vertex[b]});
+            }
+        }
+    });
+    if (square) return false;
+    topology->face_offsets[quads] = static_cast<Index>(4 * quads);
+    for (std::size_t f = 0; f < share.size(); ++f)
+        if (share[f] < 1) {
+            ++result.held;
+            if (result.places.size() < 64) result.places.push_back(p[t.face(f)[0]]);
+        }
+    result.mesh = Mesh(std::move(points), std::move(topology));
+    Attributes kept = mesh.attributes;
+    kept.remove(Domain::vertex, attribute_name::normal);
+    kept.gather_into(result.mesh.attributes, Domain::vertex, source);
+    kept.gather_into(result.mesh.attributes, Domain::face, face_source);
+    for (const Attribute& attribute : kept.all())
+        if (attribute.domain == Domain::whole) result.mesh.attributes.set(attribute);
+    result.mesh.materials = mesh.materials;
+    return true;
+}
 
 /// The frame of square bars: every face becomes a ring of quads above, below and inside, borders a wall outside.
 void square_frame(const Mesh& mesh, const StrutOptions& options, const Mask& edges, StrutResult& result) {
@@ -38,16 +175,11 @@ void square_frame(const Mesh& mesh, const StrutOptions& options, const Mask& edg
     };
     points.reserve(2 * (t.vertex_count + t.corner_count()));
     source.reserve(points.capacity());
-    const auto mean_edge = [&](std::span<const Index> face) {
-        double sum = 0;
-        for (std::size_t i = 0; i < face.size(); ++i) sum += glm::distance(p[face[i]], p[face[(i + 1) % face.size()]]);
-        return sum / static_cast<double>(face.size());
-    };
     Array<double> reach(t.vertex_count, 0);  // half depth at a vertex
     for (std::size_t f = 0; f < t.face_count(); ++f)
         if (chosen[f])
             for (Index v : t.face(f)) {
-                const double thick = options.relative ? options.thickness * mean_edge(t.face(f)) : options.thickness;
+                const double thick = options.relative ? options.thickness * mean_edge(mesh, f) : options.thickness;
                 reach[v] = std::max(reach[v], (options.depth > 0 ? options.depth : thick) / 2);
             }
     FaceList faces;
@@ -69,7 +201,7 @@ void square_frame(const Mesh& mesh, const StrutOptions& options, const Mask& edg
         for (Index v : face) polygon.emplace_back(p[v]);
         inset.resize(n);
         double share = 1;
-        const double thick = options.relative ? options.thickness * mean_edge(face) : options.thickness;
+        const double thick = options.relative ? options.thickness * mean_edge(mesh, f) : options.thickness;
         inset_polygon(polygon, DVec3(flat[f]), thick / 2, inset, &share);
         if (share < 1) {
             ++result.held;
@@ -173,7 +305,10 @@ void round_bars(const Mesh& mesh, const StrutOptions& options, const Mask& edges
 
 StrutResult struts(const Mesh& mesh, const StrutOptions& options, const Mask& edges) {
     StrutResult result;
-    options.round ? round_bars(mesh, options, edges, result) : square_frame(mesh, options, edges, result);
+    if (options.round)
+        round_bars(mesh, options, edges, result);
+    else if (!edges.empty() || !whole_frame(mesh, options, result))
+        square_frame(mesh, options, edges, result);
     result.bars.assign(result.mesh.face_count(), 1);
     result.panes.assign(result.mesh.face_count(), 0);
     if (options.keep_faces) {

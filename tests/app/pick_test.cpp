@@ -164,6 +164,7 @@ TEST_CASE("picks are found again when the mesh above changes, and the lost ones 
     for (Index f = 0; f < mask.size(); ++f)
         if (mask[f]) CHECK(middle_of(wide, Domain::face, f).x == Approx(0.5).margin(1e-6));
     for (const char* along : {"number:along_x", "number:along_y", "number:along_z"}) block.room.enter(along, "1");  // no small faces any more
+    block.room.enter("number:size.z", "200");
     block.room.settle();
     const StepOutcome* outcome = block.room.session().outcome("block", "pick");
     REQUIRE(outcome);

@@ -1,0 +1,424 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/kernels/boolean_patches.h"
+
+#include <algorithm>
+#include <atomic>
+#include <cmath>
+#include <map>
+#include <numeric>
+#include <set>
+#include <tbb/parallel_for.h>
+#include <tbb/parallel_invoke.h>
+#include <tuple>
+
+namespace bricol {
+
+namespace {
+
+struct Box3 {
+    DVec3 low{1e300}, high{-1e300};
+    void add(const DVec3& p) { low = glm::min(low, p), high = glm::max(high, p); }
+    bool touches(const Box3& o) const { return low.x <= o.high.x && o.low.x <= high.x && low.y <= o.high.y && o.low.y <= high.y && low.z <= o.high.z && o.low.z <= high.z; }
+};
+
+std::vector<Box3> boxes_of(const TaggedTriangles& soup) {
+    std::vector<Box3> boxes(soup.triangles.size());
+    tbb::parallel_for(tbb::blocked_range<std::size_t>(0, boxes.size(), 8192), [&](const auto& range) {
+        for (std::size_t i = range.begin(); i != range.end(); ++i)
+            for (const Index v : soup.triangles[i]) boxes[i].add(soup.points[v]);
+    });
+    return boxes;
+}
+
+/// Triangles sorted into the cells their boxes touch, over `dimensions` of the axes (2: columns along z).
+class Cells {
+public:
+    Cells(std::span<const Box3> boxes, const Box3& all, int dimensions) : all_(all), dimensions_(dimensions) {
+        DVec3 mean(0);
+        std::size_t inside = 0;
+        for (const Box3& box : boxes)
+            if (box.touches(all)) mean += box.high - box.low, ++inside;
+        if (inside > 0) mean /= static_cast<double>(inside);
+        const int most = dimensions == 2 ? 512 : 64;
+        for (int k = 0; k < dimensions; ++k) {
+            const double size = all.high[k] - all.low[k];
+            count_[k] = size > 0 ? std::clamp(static_cast<int>(size / std::max(1.5 * mean[k], size / most)), 1, most) : 1;
+            scale_[k] = size > 0 ? count_[k] / size : 0;
+        }
+        offsets_.assign(static_cast<std::size_t>(count_[0]) * count_[1] * count_[2] + 1, 0);
+        for (const Box3& box : boxes)
+            if (box.touches(all)) each(box, [&](std::size_t cell) { ++offsets_[cell + 1]; });
+        std::partial_sum(offsets_.begin(), offsets_.end(), offsets_.begin());
+        members_.resize(offsets_.back());
+        std::vector<Index> next(offsets_.begin(), offsets_.end() - 1);
+        for (Index i = 0; i < boxes.size(); ++i)
+            if (boxes[i].touches(all)) each(boxes[i], [&](std::size_t cell) { members_[next[cell]++] = i; });
+    }
+    template <class Visit>
+    void each(const Box3& box, const Visit& visit) const {
+        std::array<int, 3> from{}, to{};
+        for (int k = 0; k < dimensions_; ++k) {
+            from[k] = std::clamp(static_cast<int>((box.low[k] - all_.low[k]) * scale_[k]), 0, count_[k] - 1);
+            to[k] = std::clamp(static_cast<int>((box.high[k] - all_.low[k]) * scale_[k]), 0, count_[k] - 1);
+        }
+        for (int z = from[2]; z <= to[2]; ++z)
+            for (int y = from[1]; y <= to[1]; ++y)
+                for (int x = from[0]; x <= to[0]; ++x) visit((static_cast<std::size_t>(z) * count_[1] + y) * count_[0] + x);
+    }
+    std::span<const Index> members(std::size_t cell) const { return {members_.data() + offsets_[cell], members_.data() + offsets_[cell + 1]}; }
+
+private:
+    Box3 all_;
+    int dimensions_;
+    std::array<int, 3> count_{1, 1, 1};
+    std::array<double, 3> scale_{};
+    std::vector<Index> offsets_, members_;
+};
+
+/// One solid taken apart: all its points, old ones first, and its triangles with those near the cut refined.
+struct Side {
+    std::vector<DVec3> points;
+    std::vector<std::array<Index, 3>> triangles;
+    std::vector<Index> tags;
+    std::vector<std::uint8_t> on_line;  // per point
+    std::set<std::pair<Index, Index>> lines;
+    std::vector<Index> patch;           // per triangle
+    Index patches = 0;
+};
+
+TaggedTriangles part_of(const TaggedTriangles& soup, const Mask& mask, std::vector<Index>& old_number) {
+    TaggedTriangles part;
+    std::vector<Index> number(soup.points.size(), no_index);
+    for (std::size_t i = 0; i < soup.triangles.size(); ++i) {
+        if (!mask[i]) continue;
+        std::array<Index, 3> t{};
+        for (int k = 0; k < 3; ++k) {
+            Index& n = number[soup.triangles[i][k]];
+            if (n == no_index) {
+                n = static_cast<Index>(part.points.size());
+                part.points.push_back(soup.points[soup.triangles[i][k]]);
+                old_number.push_back(soup.triangles[i][k]);
+            }
+            t[k] = n;
+        }
+        part.triangles.push_back(t);
+        part.tags.push_back(soup.tags[i]);
+    }
+    return part;
+}
+
+/// A piece of the neighbourhood of the cut, refined: whose points are old ones first.
+struct RefinedPiece {
+    RefinedTriangles refined;
+    std::vector<Index> old_number;
+};
+
+Side side_of(const TaggedTriangles& soup, const Mask& near, std::span<const RefinedPiece> pieces) {
+    Side side;
+    side.points = soup.points;
+    for (std::size_t i = 0; i < soup.triangles.size(); ++i)
+        if (!near[i]) side.triangles.push_back(soup.triangles[i]), side.tags.push_back(soup.tags[i]);
+    for (const auto& [refined, old_number] : pieces) {
+        const TaggedTriangles& fine = refined.soup;
+        // New points in the order of where they are: CGAL numbers them as memory happens to lie.
+        std::vector<Index> fresh(fine.points.size() - old_number.size()), number(fine.points.size());
+        std::iota(fresh.begin(), fresh.end(), static_cast<Index>(old_number.size()));
+        const auto key = [&](Index i) { return std::tie(fine.points[i].x, fine.points[i].y, fine.points[i].z); };
+        std::sort(fresh.begin(), fresh.end(), [&](Index a, Index b) { return key(a) < key(b); });
+        std::copy(old_number.begin(), old_number.end(), number.begin());
+        for (const Index i : fresh) {
+            number[i] = static_cast<Index>(side.points.size());
+            side.points.push_back(fine.points[i]);
+        }
+        std::vector<std::pair<Index, std::array<Index, 3>>> order;
+        for (std::size_t i = 0; i < fine.triangles.size(); ++i) {
+            std::array<Index, 3> t = {number[fine.triangles[i][0]], number[fine.triangles[i][1]], number[fine.triangles[i][2]]};
+            std::rotate(t.begin(), std::min_element(t.begin(), t.end()), t.end());
+            order.emplace_back(fine.tags[i], t);
+        }
+        std::sort(order.begin(), order.end());
+        for (const auto& [tag, t] : order) side.triangles.push_back(t), side.tags.push_back(tag);
+        for (const auto& [a, b] : refined.lines) side.lines.insert(std::minmax(number[a], number[b]));
+    }
+    side.on_line.assign(side.points.size(), 0);
+    for (const auto& [a, b] : side.lines) side.on_line[a] = side.on_line[b] = 1;
+    return side;
+}
+
+/// Near triangles fall into groups that have nothing to do with one another: neither share points nor touch the same triangle
+/// of the other. Each group can be refined on its own, so they are, side by side; small ones go together. The grouping does
+/// not depend on the number of threads.
+std::vector<std::array<Mask, 2>> groups_of(const std::array<const TaggedTriangles*, 2>& soups, const std::array<Mask, 2>& near) {
+    std::array<std::size_t, 3> base = {0, soups[0]->points.size(), soups[0]->points.size() + soups[1]->points.size()};
+    std::vector<Index> parent(base[2]);
+    std::iota(parent.begin(), parent.end(), 0);
+    const auto root = [&](Index i) {
+        while (parent[i] != i) i = parent[i] = parent[parent[i]];
+        return i;
+    };
+    const auto join = [&](Index a, Index b) {
+        a = root(a), b = root(b);
+        parent[std::max(a, b)] = std::min(a, b);
+    };
+    for (int s = 0; s < 2; ++s)
+        for (std::size_t i = 0; i < near[s].size(); ++i)
+            if (near[s][i])
+                for (const Index v : soups[s]->triangles[i]) join(static_cast<Index>(base[s] + soups[s]->triangles[i][0]), static_cast<Index>(base[s] + v));
+    std::vector<Box3> boxes_b;
+    std::vector<Index> number_b;
+    Box3 all;
+    for (Index j = 0; j < near[1].size(); ++j) {
+        if (!near[1][j]) continue;
+        Box3 box;
+        for (const Index v : soups[1]->triangles[j]) box.add(soups[1]->points[v]);
+        all.add(box.low), all.add(box.high);
+        boxes_b.push_back(box);
+        number_b.push_back(j);
+    }
+    const Cells cells(boxes_b, all, 3);
+    for (std::size_t i = 0; i < near[0].size(); ++i) {
+        if (!near[0][i]) continue;
+        Box3 box;
+        for (const Index v : soups[0]->triangles[i]) box.add(soups[0]->points[v]);
+        cells.each(box, [&](std::size_t cell) {
+            for (const Index j : cells.members(cell))
+                if (box.touches(boxes_b[j])) join(soups[0]->triangles[i][0], static_cast<Index>(base[1] + soups[1]->triangles[number_b[j]][0]));
+        });
+    }
+    constexpr std::size_t enough = 400;  // triangles, below which another group comes along
+    std::map<Index, std::size_t> chunk_of;
+    std::vector<std::array<Mask, 2>> chunks;
+    std::vector<std::size_t> size;
+    std::map<Index, std::size_t> count;
+    for (int s = 0; s < 2; ++s)
+        for (std::size_t i = 0; i < near[s].size(); ++i)
+            if (near[s][i]) ++count[root(static_cast<Index>(base[s] + soups[s]->triangles[i][0]))];
+    for (const auto& [group, triangles] : count) {
+        if (chunks.empty() || size.back() >= enough) {
+            chunks.push_back({Mask(near[0].size(), 0), Mask(near[1].size(), 0)});
+            size.push_back(0);
+        }
+        chunk_of[group] = chunks.size() - 1;
+        size.back() += triangles;
+    }
+    for (int s = 0; s < 2; ++s)
+        for (std::size_t i = 0; i < near[s].size(); ++i)
+            if (near[s][i]) chunks[chunk_of[root(static_cast<Index>(base[s] + soups[s]->triangles[i][0]))]][s][i] = 1;
+    return chunks;
+}
+
+/// Numbers the patches: what hangs together without stepping over a line.
+void find_patches(Side& side) {
+    const std::size_t n = side.points.size();
+    std::vector<Index> parent(n + side.triangles.size());
+    std::iota(parent.begin(), parent.end(), 0);
+    const auto root = [&](Index i) {
+        while (parent[i] != i) i = parent[i] = parent[parent[i]];
+        return i;
+    };
+    const auto join = [&](Index a, Index b) {
+        a = root(a), b = root(b);
+        parent[std::max(a, b)] = std::min(a, b);
+    };
+    // Round a point off the lines all triangles belong together; the others are joined over edges that are no lines.
+    std::vector<Index> node(side.triangles.size(), no_index);
+    std::map<std::pair<Index, Index>, Index> over;
+    for (std::size_t i = 0; i < side.triangles.size(); ++i) {
+        const auto& t = side.triangles[i];
+        for (const Index v : t)
+            if (!side.on_line[v]) node[i] == no_index ? void(node[i] = v) : join(node[i], v);
+        if (node[i] == no_index) node[i] = static_cast<Index>(n + i);
+        for (int k = 0; k < 3; ++k) {
+            const Index a = t[k], b = t[(k + 1) % 3];
+            if (!side.on_line[a] || !side.on_line[b]) continue;
+            const std::pair<Index, Index> edge = std::minmax(a, b);
+            if (side.lines.contains(edge)) continue;
+            const auto [found, first] = over.try_emplace(edge, node[i]);
+            if (!first) join(found->second, node[i]);
+        }
+    }
+    std::vector<Index> number(parent.size(), no_index);
+    side.patch.resize(side.triangles.size());
+    for (std::size_t i = 0; i < side.triangles.size(); ++i) {
+        Index& p = number[root(node[i])];
+        if (p == no_index) p = side.patches++;
+        side.patch[i] = p;
+    }
+}
+
+/// Answers whether points lie inside a solid, by counting what lies above them.
+class Inside {
+public:
+    explicit Inside(const TaggedTriangles& soup, const std::vector<Box3>& boxes) : soup_(soup), boxes_(boxes), all_(bounds(boxes)), cells_(boxes, all_, 2) {
+        size_ = glm::length(all_.high - all_.low);
+    }
+    /// Nothing when it is too close to say.
+    std::optional<bool> operator()(const DVec3& p) const {
+        if (p.x < all_.low.x || p.x > all_.high.x || p.y < all_.low.y || p.y > all_.high.y || p.z < all_.low.z || p.z > all_.high.z) return false;
+        std::size_t above = 0;
+        bool unsure = false;
+        Box3 point;
+        point.add(p);
+        cells_.each(point, [&](std::size_t cell) {
+            for (const Index i : cells_.members(cell)) {
+                const Box3& box = boxes_[i];
+                if (p.x < box.low.x || p.x > box.high.x || p.y < box.low.y || p.y > box.high.y || p.z > box.high.z + 1e-9 * size_) continue;
+                const auto& t = soup_.triangles[i];
+                const DVec3 a = soup_.points[t[0]] - p, b = soup_.points[t[1]] - p, c = soup_.points[t[2]] - p;
+                const double u = b.x * c.y - b.y * c.x, v = c.x * a.y - c.y * a.x, w = a.x * b.y - a.y * b.x, sum = u + v + w;
+                const double edge = std::max({glm::dot(b - a, b - a), glm::dot(c - b, c - b), glm::dot(a - c, a - c)}), sliver = 1e-10 * edge;
+                const bool inside = (u > sliver && v > sliver && w > sliver) || (u < -sliver && v < -sliver && w < -sliver);
+                const bool outside = (u < -sliver || v < -sliver || w < -sliver) && (u > sliver || v > sliver || w > sliver);
+                if (!inside) {
+                    unsure |= !outside;
+                    continue;
+                }
+                const double height = (u * a.z + v * b.z + w * c.z) / sum;
+                unsure |= std::abs(height) < 1e-9 * size_;
+                above += height > 0;
+            }
+        });
+        return unsure ? std::nullopt : std::optional(above % 2 == 1);
+    }
+
+private:
+    static Box3 bounds(const std::vector<Box3>& boxes) {
+        Box3 all;
+        for (const Box3& box : boxes) all.add(box.low), all.add(box.high);
+        return all;
+    }
+    const TaggedTriangles& soup_;
+    const std::vector<Box3>& boxes_;
+    Box3 all_;
+    Cells cells_;
+    double size_ = 0;
+};
+
+/// Inside the other solid or not, per patch; nothing when some patch cannot tell.
+std::optional<std::vector<std::uint8_t>> patches_inside(const Side& side, const Inside& inside) {
+    // The largest triangles of each patch are asked first.
+    std::vector<std::vector<std::pair<double, Index>>> largest(side.patches);
+    for (Index i = 0; i < side.triangles.size(); ++i) {
+        const auto& t = side.triangles[i];
+        const double area = glm::length(glm::cross(side.points[t[1]] - side.points[t[0]], side.points[t[2]] - side.points[t[0]]));
+        auto& list = largest[side.patch[i]];
+        if (list.size() == 6 && area <= list.back().first) continue;
+        const auto place = std::upper_bound(list.begin(), list.end(), area, [](double wanted, const auto& entry) { return wanted > entry.first; });
+        list.insert(place, {area, i});
+        if (list.size() > 6) list.pop_back();
+    }
+    std::vector<std::uint8_t> answer(side.patches, 2);
+    tbb::parallel_for(Index(0), side.patches, [&](Index p) {
+        for (const auto& [area, i] : largest[p])
+            for (const DVec3& share : {DVec3(0.36, 0.33, 0.31), DVec3(0.55, 0.21, 0.24), DVec3(0.19, 0.24, 0.57)}) {
+                const auto& t = side.triangles[i];
+                if (const auto in = inside(side.points[t[0]] * share.x + side.points[t[1]] * share.y + side.points[t[2]] * share.z)) {
+                    answer[p] = *in;
+                    return;
+                }
+            }
+    });
+    if (std::ranges::find(answer, 2) != answer.end()) return std::nullopt;
+    return answer;
+}
+
+}  // namespace
+
+std::array<Mask, 2> near_one_another(const TaggedTriangles& a, const TaggedTriangles& b) {
+    const std::vector<Box3> boxes_a = boxes_of(a), boxes_b = boxes_of(b);
+    Box3 all_a, all_b, common;
+    for (const Box3& box : boxes_a) all_a.add(box.low), all_a.add(box.high);
+    for (const Box3& box : boxes_b) all_b.add(box.low), all_b.add(box.high);
+    std::array<Mask, 2> near = {Mask(boxes_a.size(), 0), Mask(boxes_b.size(), 0)};
+    if (!all_a.touches(all_b)) return near;
+    common.low = glm::max(all_a.low, all_b.low), common.high = glm::min(all_a.high, all_b.high);
+    const Cells cells(boxes_b, common, 3);
+    tbb::parallel_for(tbb::blocked_range<std::size_t>(0, boxes_a.size(), 2048), [&](const auto& range) {
+        for (std::size_t i = range.begin(); i != range.end(); ++i) {
+            if (!boxes_a[i].touches(common)) continue;
+            cells.each(boxes_a[i], [&](std::size_t cell) {
+                for (const Index j : cells.members(cell))
+                    if (boxes_a[i].touches(boxes_b[j])) {
+                        near[0][i] = 1;
+                        std::atomic_ref(near[1][j]).store(1, std::memory_order_relaxed);
+                    }
+            });
+        }
+    });
+    return near;
+}
+
+std::optional<TaggedTriangles> boolean_by_patches(const TaggedTriangles& a, const TaggedTriangles& b, BooleanKind kind) {
+    const std::array<const TaggedTriangles*, 2> soups = {&a, &b};
+    const std::array<Mask, 2> near = near_one_another(a, b);
+    std::array<std::vector<RefinedPiece>, 2> pieces;
+    if (std::ranges::find(near[0], 1) != near[0].end()) {
+        const auto chunks = groups_of(soups, near);
+        for (auto& list : pieces) list.resize(chunks.size());
+        std::atomic<bool> refused = false;
+        tbb::parallel_for(std::size_t(0), chunks.size(), [&](std::size_t c) {
+            const TaggedTriangles near_a = part_of(a, chunks[c][0], pieces[0][c].old_number), near_b = part_of(b, chunks[c][1], pieces[1][c].old_number);
+            auto refined = corefined_triangles(near_a, near_b);
+            if (!refined) {
+                refused = true;
+                return;
+            }
+            for (int s = 0; s < 2; ++s) pieces[s][c].refined = std::move((*refined)[s]);
+        });
+        if (refused) return std::nullopt;
+    }
+    std::array<Side, 2> sides;
+    tbb::parallel_for(0, 2, [&](int s) {
+        sides[s] = side_of(*soups[s], near[s], pieces[s]);
+        find_patches(sides[s]);
+    });
+    if (sides[0].lines.size() != sides[1].lines.size()) return std::nullopt;
+    std::array<std::optional<std::vector<std::uint8_t>>, 2> inside;
+    tbb::parallel_for(0, 2, [&](int s) {
+        const std::vector<Box3> boxes = boxes_of(*soups[1 - s]);
+        inside[s] = patches_inside(sides[s], Inside(*soups[1 - s], boxes));
+    });
+    if (!inside[0] || !inside[1]) return std::nullopt;
+
+    // Points on the lines are the same in both, to the last bit.
+    std::map<std::tuple<double, double, double>, Index> shared;
+    TaggedTriangles out;
+    std::map<std::pair<Index, Index>, int> along;  // uses of line edges, for the check
+    for (int s = 0; s < 2; ++s) {
+        const Side& side = sides[s];
+        const bool wanted_inside = kind == BooleanKind::intersect || (kind == BooleanKind::subtract && s == 1);
+        const bool turned = kind == BooleanKind::subtract && s == 1;
+        std::vector<Index> number(side.points.size(), no_index);
+        for (std::size_t i = 0; i < side.triangles.size(); ++i) {
+            if (((*inside[s])[side.patch[i]] != 0) != wanted_inside) continue;
+            std::array<Index, 3> t{};
+            for (int k = 0; k < 3; ++k) {
+                const Index v = side.triangles[i][k];
+                if (number[v] == no_index) {
+                    number[v] = static_cast<Index>(out.points.size());
+                    if (side.on_line[v]) {
+                        const auto& p = side.points[v];
+                        const auto [found, first] = shared.try_emplace({p.x, p.y, p.z}, number[v]);
+                        number[v] = found->second;
+                    }
+                    if (number[v] == out.points.size()) out.points.push_back(side.points[v]);
+                }
+                t[k] = number[v];
+            }
+            if (turned) std::swap(t[1], t[2]);
+            for (int k = 0; k < 3; ++k)
+                if (side.on_line[side.triangles[i][turned ? (3 - k) % 3 : k]] && side.on_line[side.triangles[i][turned ? (5 - k) % 3 : (k + 1) % 3]]) {
+                    const Index p = t[k], q = t[(k + 1) % 3];
+                    along[std::minmax(p, q)] += p < q ? 1 : 1000;
+                }
+            out.triangles.push_back(t);
+            out.tags.push_back(side.tags[i]);
+        }
+    }
+    // Every edge between such points runs once each way; anything else means that a patch was judged wrongly.
+    for (const auto& [edge, uses] : along)
+        if (uses != 1001) return std::nullopt;
+    return out;
+}
+
+}  // namespace bricol
