@@ -192,7 +192,7 @@ void array_of_1000_instances(benchmark::State& state) {
     const auto recipe = recipe_from_text(R"({"bricol":1,"dials":[{"name":"fan","value":360,"min":0,"max":360}],"parts":[{"name":"p","steps":[
         {"id":"part","step":"torus","radius":0.02,"tube":0.008,"ring_segments":125,"tube_segments":80},
         {"id":"out","step":"transform","move":[4,0,0]},
-        {"id":"round","step":"array","kind":"radial","count":1000,"total":"= fan"}]}]})");
+        {"id":"copies","step":"array","kind":"radial","count":1000,"total":"= fan"}]}]})");
     if (!recipe) return state.SkipWithError("recipe");
     Maker maker;
     maker.make(*recipe);

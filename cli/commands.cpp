@@ -71,6 +71,7 @@ int run_make(const MakeCommand& command, const CommonOptions& common) {
     MakeOptions making;
     making.surroundings = {command.frame, command.seed};
     making.for_export = !command.check_only;
+    making.thorough = command.check_only;
     const bool terminal = !common.quiet && isatty(STDERR_FILENO);
     if (terminal)
         making.progress = [](double share, const std::string& step) {

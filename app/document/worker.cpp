@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/document/worker.h"
 
+#include <algorithm>
+
 namespace bricol {
 
 using namespace std::chrono_literals;
@@ -61,6 +63,15 @@ void Worker::run() {
         const bool more = next_.has_value();
         lock.unlock();
         if (!more) emit busyChanged(false);
+        lock.lock();
+        // When the hand rests the shapes are looked through for what takes longer to find.
+        if (result->stopped || wake_.wait_for(lock, 1200ms, [this] { return ending_ || next_; })) continue;
+        lock.unlock();
+        options.thorough = true;
+        options.progress = {};
+        auto looked_through = std::make_shared<const Made>(maker_.make(*request.recipe, options));
+        const bool news = !looked_through->stopped && !std::ranges::equal(looked_through->parts, result->parts, [](const auto& a, const auto& b) { return a == b || (a && b && a->findings == b->findings); });
+        if (news) emit made(looked_through, request.recipe);
         lock.lock();
     }
 }

@@ -4,6 +4,7 @@
 #include <QCoreApplication>
 #include <QDir>
 #include <QFileInfo>
+#include <QGridLayout>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QPushButton>
@@ -32,8 +33,10 @@ QPixmap picture_of(Renderer* renderer, const QString& path, QSize size, double r
     const Made made = maker.make(*recipe);
     Scene scene;
     scene.grid = false;
+    scene.shading = Shading::materials;
     std::optional<Box> box;
     for (std::size_t p = 0; p < recipe->parts.size(); ++p) {
+        if (recipe->parts[p]->hidden) continue;
         add_items(scene, made.parts[p]->shape, theme::part_clay(static_cast<int>(p)));
         if (const auto other = box_of(*made.parts[p]->shape)) {
             if (!box) box = other;
@@ -85,39 +88,45 @@ StartPage::StartPage(Renderer* renderer, QWidget* parent) : QFrame(parent), rend
         column->addWidget(row);
     }
 
-    auto* cards = new QHBoxLayout;
-    cards->setSpacing(18);
+    auto* cards = new QGridLayout;  // the kit three abreast, what one makes oneself beside it
+    cards->setSpacing(14);
+    constexpr int abreast = 3;
+    int place = 0;
     const QDir demo(demo_folder());
     const auto files = demo_folder().isEmpty() ? QStringList{} : demo.entryList({"*.bricol"}, QDir::Files, QDir::Name);
-    for (const QString& file : files.mid(0, 3)) {
+    for (const QString& file : files.mid(0, 6)) {
         auto* card = new QFrame(this);
         card->setObjectName("demoCard");
         card->setStyleSheet(QString("#demoCard{background:%1;border:1px solid %2;border-radius:5px;}").arg(theme::color(theme::Role::card).name(), theme::color(theme::Role::line).name()));
         auto* inside = new QVBoxLayout(card);
-        inside->setContentsMargins(8, 8, 8, 10);
+        inside->setContentsMargins(8, 6, 8, 8);
+        inside->setSpacing(3);
         auto* picture = new QLabel(card);
-        picture->setPixmap(picture_of(renderer, demo.filePath(file), {400, 330}, devicePixelRatioF()));
+        picture->setPixmap(picture_of(renderer, demo.filePath(file), {252, 158}, devicePixelRatioF()));
         picture->setAlignment(Qt::AlignCenter);
         inside->addWidget(picture);
         const auto recipe = load_recipe(demo.filePath(file).toStdString());
         auto* name = new QLabel(recipe ? QString::fromStdString(recipe->title) : file, card);
         name->setObjectName("head");
         inside->addWidget(name);
+        auto* row = new QHBoxLayout;
         if (recipe) {
-            auto* about = new QLabel(QString("%1 parts, %2 dials").arg(recipe->parts.size()).arg(recipe->dials.size()), card);
+            auto* about = new QLabel(QString("%1 part%2, %3 dials").arg(recipe->parts.size()).arg(recipe->parts.size() == 1 ? "" : "s").arg(recipe->dials.size()), card);
             about->setObjectName("soft");
-            inside->addWidget(about);
+            row->addWidget(about, 1);
         }
         auto* open = new QPushButton("Open", card);
         open->setObjectName("open:" + file);
         connect(open, &QPushButton::clicked, this, [this, path = demo.filePath(file)] { emit openWanted(path); });
-        inside->addWidget(open);
-        cards->addWidget(card);
+        row->addWidget(open);
+        inside->addLayout(row);
+        cards->addWidget(card, place / abreast, place % abreast);
+        ++place;
     }
     auto* own = new QFrame(this);
     own->setObjectName("ownCard");
     own->setStyleSheet(QString("#ownCard{background:%1;border:1px dashed %2;border-radius:5px;}").arg(theme::color(theme::Role::act_soft).name(), theme::color(theme::Role::act).name()));
-    own->setMinimumWidth(330);
+    own->setMinimumWidth(290);
     auto* inside = new QVBoxLayout(own);
     inside->setContentsMargins(18, 14, 18, 14);
     auto* head = new QLabel("Make your own", own);
@@ -134,9 +143,11 @@ StartPage::StartPage(Renderer* renderer, QWidget* parent) : QFrame(parent), rend
     start->setObjectName("startProfile");
     connect(start, &QPushButton::clicked, this, &StartPage::newWanted);
     inside->addWidget(start);
-    cards->addWidget(own);
-    cards->addStretch();
-    column->addLayout(cards);
+    cards->addWidget(own, 0, abreast, std::max(1, (place + abreast - 1) / abreast), 1);
+    auto* line_up = new QHBoxLayout;
+    line_up->addLayout(cards);
+    line_up->addStretch();
+    column->addLayout(line_up);
     column->addStretch();
 }
 

@@ -64,25 +64,31 @@ void HandleTool::refresh() {
     const Values values = session_.resolver().parameters(*part, *step, *info, ignored);
     std::optional<Box> box;
     if (const StepOutcome* before = session_.outcome(session_.part(), source_of(*part, step_index(*part, step->id), "shape"))) box = box_of(*before->shape);
-    span_ = box ? std::max(1e-4, glm::length(box->size())) : 1;
+    std::optional<Box> after = box;
+    if (const StepOutcome* outcome = session_.outcome(session_.part(), step->id); outcome && held_ < 0) after = box_of(*outcome->shape);
+    if (held_ >= 0) after = after_;  // what is held stays where it is
+    after_ = after;
+    span_ = after ? std::max(1e-4, glm::length(after->size())) : 1;
     std::vector<Handle> now;
     for (const ParameterInfo& p : info->parameters)
         if (p.handle.kind != HandleKind::none && asked_for(*info, p, values))
-            if (auto handle = handle_of(p, *info, values, box)) now.push_back(*handle);
+            if (auto handle = handle_of(p, values, box, after)) now.push_back(*handle);
     handles_ = std::move(now);
     if (held_ >= static_cast<int>(handles_.size())) held_ = -1;
     emit changed();
 }
 
-std::optional<HandleTool::Handle> HandleTool::handle_of(const ParameterInfo& p, const StepInfo&, const Values& values, const std::optional<Box>& box) const {
+std::optional<HandleTool::Handle> HandleTool::handle_of(const ParameterInfo& p, const Values& values, const std::optional<Box>& before, const std::optional<Box>& after) const {
     Handle handle;
     handle.info = &p;
     if (!p.handle.origin.empty()) {
         const auto found = values.find(p.handle.origin);
         if (found == values.end()) return std::nullopt;
         handle.origin = std::get<DVec3>(found->second);
-    } else if (box) {
-        handle.origin = box->centre();
+    } else if (p.handle.kind == HandleKind::about && after) {
+        handle.origin = after->centre();  // an angle is read where its result is
+    } else if (before) {
+        handle.origin = before->centre();
     }
     const Value& value = values.find(p.key)->second;
     if (const auto* vector = std::get_if<DVec3>(&value)) {

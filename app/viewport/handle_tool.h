@@ -46,7 +46,7 @@ private:
         DVec3 vector{0};
     };
     void refresh();
-    std::optional<Handle> handle_of(const ParameterInfo& info, const StepInfo& step, const Values& values, const std::optional<Box>& box) const;
+    std::optional<Handle> handle_of(const ParameterInfo& info, const Values& values, const std::optional<Box>& before, const std::optional<Box>& after) const;
     /// Where an angle handle's knob turns, and its radius.
     static DVec3 spoke(const Handle& handle, double degrees);
     bool catches(const Handle& handle, const Projector& projector, const glm::dvec2& pointer, int& grip) const;
@@ -55,8 +55,9 @@ private:
 
     Session& session_;
     std::vector<Handle> handles_;
-    double span_ = 1;  ///< size of the input's box (metres)
+    double span_ = 1;  ///< size of what is shown of the step (metres)
     int held_ = -1, last_ = -1, grip_ = arrows::none, hot_ = -1, hot_grip_ = arrows::none, pull_number_ = 0;
+    std::optional<Box> after_;
     glm::dvec2 from_{0}, pointer_{0};
     Handle before_;
     Recipe recipe_before_;

@@ -69,9 +69,10 @@ void draw_material(vec3 v, vec3 m) {
     vec3 shine = fresnel * room(mirrored, roughness);
     if (glass) {
         float share = glass_pass == 1 ? 0.35 : 1.0;  // the far wall reflects through the near one
-        vec3 tint = pow(base, vec3(0.8 + 1.8 * (1.0 - facing)));
+        vec3 tint = pow(base, vec3((0.55 + 1.5 * (1.0 - facing)) / 2.2));  // the picture below holds screen colours
         float rim = smoothstep(0.62, 1.0, 1.0 - facing);
-        color = vec4(screen(shine * share + base * 0.05 * rim), 0);
+        vec3 added = shine * share + base * 0.02 * rim;
+        color = vec4(added / (added + 0.6), 0);  // what light adds to a picture that holds screen colours: little where it is bright
         keep = vec4(tint * (1.0 - 0.9 * grazing * share) * (1.0 - 0.28 * rim), 1);
         return;
     }

@@ -83,7 +83,14 @@ Viewport::Viewport(Session& session, Renderer* renderer, const QString& no_rende
         update();
     });
     connect(&tool_, &KnotTool::changed, this, qOverload<>(&QWidget::update));
-    connect(&picks_, &PickTool::changed, this, qOverload<>(&QWidget::update));
+    connect(&picks_, &PickTool::changed, this, [this] {
+        if (picks_.picking() != picking_) {
+            picking_ = picks_.picking();
+            rebuild_scene();
+            redraw(false);
+        }
+        update();
+    });
     connect(&handles_, &HandleTool::changed, this, qOverload<>(&QWidget::update));
     connect(&session, &Session::madeChanged, this, [this] {
         rebuild_scene();
@@ -180,7 +187,7 @@ bool Viewport::rebuild_scene() {
         const ShapePtr shape = peeked ? peeked->shape : made->parts[p]->shape;
         const QColor clay = theme::part_clay(static_cast<int>(p));
         if (!now->hidden || chosen) {
-            add_items(scene_, shape, clay);
+            add_items(scene_, shape, clay, picks_.picking() && !chosen);  // nothing stands before what is picked on
             shown_curves_.push_back(shape);
         }
         for (std::size_t s = 0; s < part.steps.size(); ++s) {
@@ -318,18 +325,25 @@ void Viewport::paintEvent(QPaintEvent*) {
         painter.setFont(theme::text_font(11));
         painter.drawText(rect(), Qt::AlignCenter, "Nothing to see yet.\nPress / and type what to make: “drawn curve”, “box” …");
     } else if (picks_.picking()) {
-        painter.setPen(theme::color(theme::Role::soft_ink));
-        painter.setFont(theme::text_font(9));
-        painter.drawText(rect().adjusted(0, 0, 0, -12), Qt::AlignHCenter | Qt::AlignBottom,
-                         picks_.moves() ? "Click to pick · pull what is picked · Shift adds · Ctrl takes away · figures and Enter finish a pull · Esc ends"
+        paint_hint(painter, picks_.moves() ? "Click to pick · pull what is picked · Shift adds · Ctrl takes away · figures and Enter finish a pull · Esc ends"
                                         : "Click or drag to pick · Shift adds · Ctrl takes away · double-click an edge for its loop · Esc ends");
     } else if (tool_.drawing()) {
-        painter.setPen(theme::color(theme::Role::soft_ink));
-        painter.setFont(theme::text_font(9));
-        painter.drawText(rect().adjusted(0, 0, 0, -12), Qt::AlignHCenter | Qt::AlignBottom,
-                         "Click to set knots · Shift straight · Ctrl without snapping · pull for a smooth knot · Enter ends");
+        paint_hint(painter, "Click to set knots · Shift straight · Ctrl without snapping · pull for a smooth knot · Enter ends");
     }
     emit framePainted();
+}
+
+void Viewport::paint_hint(QPainter& painter, const QString& text) const {
+    painter.setFont(theme::text_font(9));
+    const QRectF box(0, 0, painter.fontMetrics().horizontalAdvance(text) + 20, 22);
+    const QRectF placed = box.translated((width() - box.width()) / 2, height() - 34);
+    QColor ground = theme::color(theme::Role::card);
+    ground.setAlphaF(0.86f);
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(ground);
+    painter.drawRoundedRect(placed, 3, 3);
+    painter.setPen(theme::color(theme::Role::soft_ink));
+    painter.drawText(placed, Qt::AlignCenter, text);
 }
 
 void Viewport::paint_curves(QPainter& painter) const {

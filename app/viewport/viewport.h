@@ -69,6 +69,7 @@ private:
     void redraw(bool fine);
     double nice_step() const;
     void paint_curves(QPainter& painter) const;
+    void paint_hint(QPainter& painter, const QString& text) const;
     void paint_grid_labels(QPainter& painter) const;
     void paint_scale_bar(QPainter& painter) const;
     void paint_tripod(QPainter& painter) const;
@@ -99,7 +100,7 @@ private:
     QTimer rest_timer_, places_timer_;
     QPointF last_at_, press_at_;
     Qt::MouseButton turning_ = Qt::NoButton;
-    bool right_moved_ = false, choosing_ = false;
+    bool right_moved_ = false, choosing_ = false, picking_ = false;
     std::vector<Vec3> places_;
     int frames_ = 0;
     std::map<QString, QImage> picture_cache_;

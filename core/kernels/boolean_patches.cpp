@@ -10,6 +10,7 @@
 #include <tbb/parallel_for.h>
 #include <tbb/parallel_invoke.h>
 #include <tuple>
+#include <unordered_map>
 
 namespace bricol {
 
@@ -86,6 +87,47 @@ struct Side {
     Index patches = 0;
 };
 
+/// True when all of one triangle lies clearly to one side of the other's plane, so that they cannot meet.
+bool clearly_apart(const TaggedTriangles& a, Index i, const TaggedTriangles& b, Index j) {
+    const auto one_side = [](const TaggedTriangles& x, Index k, const TaggedTriangles& y, Index l) {
+        const auto &t = x.triangles[k], &u = y.triangles[l];
+        const DVec3 p = x.points[t[0]], normal = glm::cross(x.points[t[1]] - p, x.points[t[2]] - p);
+        const DVec3 d0 = y.points[u[0]] - p, d1 = y.points[u[1]] - p, d2 = y.points[u[2]] - p;
+        const double h0 = glm::dot(normal, d0), h1 = glm::dot(normal, d1), h2 = glm::dot(normal, d2);
+        // Rounding is some 1e-15 of the sizes involved: this is far from it.
+        const double doubt = 1e-9 * glm::length(normal) * std::max({glm::length(d0), glm::length(d1), glm::length(d2), 1e-6 * glm::length(p)});
+        return (h0 > doubt && h1 > doubt && h2 > doubt) || (h0 < -doubt && h1 < -doubt && h2 < -doubt);
+    };
+    return one_side(a, i, b, j) || one_side(b, j, a, i);
+}
+
+/// Adds triangles until no two fans of the masked ones touch in nothing but a point: halfedges cannot hold such a pair. Where
+/// that happens the whole neighbourhood of the point is taken in.
+void close_fans(const TaggedTriangles& soup, Mask& mask) {
+    for (int round = 0; round < 12; ++round) {
+        // At a point with one open fan there is one more edge that ends there unmatched than starts; with two fans, two.
+        std::unordered_map<std::uint64_t, std::int32_t> border;
+        for (std::size_t i = 0; i < mask.size(); ++i) {
+            if (!mask[i]) continue;
+            for (int k = 0; k < 3; ++k) {
+                const Index from = soup.triangles[i][k], to = soup.triangles[i][(k + 1) % 3];
+                if (const auto back = border.find(std::uint64_t(to) << 32 | from); back != border.end()) border.erase(back);
+                else border[std::uint64_t(from) << 32 | to] = 1;
+            }
+        }
+        std::unordered_map<Index, int> starts;
+        Mask pinched(soup.points.size(), 0);
+        bool any = false;
+        for (const auto& [edge, one] : border)
+            if (++starts[static_cast<Index>(edge >> 32)] > 1) pinched[edge >> 32] = 1, any = true;
+        if (!any) return;
+        for (std::size_t i = 0; i < mask.size(); ++i)
+            for (const Index v : soup.triangles[i])
+                if (pinched[v]) mask[i] = 1;
+    }
+}
+
+/// The masked triangles on their own; `old_number` says which point of the whole each of its points is.
 TaggedTriangles part_of(const TaggedTriangles& soup, const Mask& mask, std::vector<Index>& old_number) {
     TaggedTriangles part;
     std::vector<Index> number(soup.points.size(), no_index);
@@ -182,7 +224,7 @@ std::vector<std::array<Mask, 2>> groups_of(const std::array<const TaggedTriangle
         for (const Index v : soups[0]->triangles[i]) box.add(soups[0]->points[v]);
         cells.each(box, [&](std::size_t cell) {
             for (const Index j : cells.members(cell))
-                if (box.touches(boxes_b[j])) join(soups[0]->triangles[i][0], static_cast<Index>(base[1] + soups[1]->triangles[number_b[j]][0]));
+                if (box.touches(boxes_b[j]) && !clearly_apart(*soups[0], static_cast<Index>(i), *soups[1], number_b[j])) join(soups[0]->triangles[i][0], static_cast<Index>(base[1] + soups[1]->triangles[number_b[j]][0]));
         });
     }
     constexpr std::size_t enough = 400;  // triangles, below which another group comes along
@@ -338,7 +380,7 @@ std::array<Mask, 2> near_one_another(const TaggedTriangles& a, const TaggedTrian
             if (!boxes_a[i].touches(common)) continue;
             cells.each(boxes_a[i], [&](std::size_t cell) {
                 for (const Index j : cells.members(cell))
-                    if (boxes_a[i].touches(boxes_b[j])) {
+                    if (boxes_a[i].touches(boxes_b[j]) && !clearly_apart(a, static_cast<Index>(i), b, j)) {
                         near[0][i] = 1;
                         std::atomic_ref(near[1][j]).store(1, std::memory_order_relaxed);
                     }
@@ -350,7 +392,8 @@ std::array<Mask, 2> near_one_another(const TaggedTriangles& a, const TaggedTrian
 
 std::optional<TaggedTriangles> boolean_by_patches(const TaggedTriangles& a, const TaggedTriangles& b, BooleanKind kind) {
     const std::array<const TaggedTriangles*, 2> soups = {&a, &b};
-    const std::array<Mask, 2> near = near_one_another(a, b);
+    std::array<Mask, 2> near = near_one_another(a, b);
+    tbb::parallel_for(0, 2, [&](int s) { close_fans(*soups[s], near[s]); });
     std::array<std::vector<RefinedPiece>, 2> pieces;
     if (std::ranges::find(near[0], 1) != near[0].end()) {
         const auto chunks = groups_of(soups, near);

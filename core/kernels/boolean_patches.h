@@ -6,7 +6,8 @@
 
 namespace bricol {
 
-/// Triangles of each whose boxes touch a box of the other: one byte each. O((n + m) x cells a triangle spans).
+/// Triangles of each that may meet one of the other: their boxes touch and neither lies clearly to one side of the other's
+/// plane. One byte each. O((n + m) x cells a triangle spans).
 std::array<Mask, 2> near_one_another(const TaggedTriangles& a, const TaggedTriangles& b);
 
 /// Refines the triangles near one another along the lines where the surfaces meet (CGAL corefinement), takes both surfaces

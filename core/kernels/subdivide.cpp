@@ -7,7 +7,6 @@
 #include <list>
 #include <numeric>
 #include <opensubdiv/far/primvarRefiner.h>
-#include <opensubdiv/far/stencilTableFactory.h>
 #include <opensubdiv/far/topologyDescriptor.h>
 #include <tbb/parallel_for.h>
 #include <tbb/parallel_invoke.h>
@@ -32,13 +31,44 @@ struct Blended {
     void AddWithWeight(const Blended& other, float weight) { value += other.value * weight; }
 };
 
+/// What one level of refinement does to points, written down: every new point as weights of points of the level before, or of
+/// face points of its own. Carried out term by term in the order OpenSubdiv has them, so that a result does not depend on
+/// whether its topology was met before; rows need no order among themselves and run on all threads.
+struct LevelRows {
+    static constexpr Index own_level = 0x80000000u;
+    Array<Index> begin, count;     ///< per new point
+    Array<Index> source;           ///< point before, or of this level when marked
+    Array<float> weight;
+    Index leaned_begin = 0, leaned_end = 0;  ///< face points that others lean on: worked out first
+};
+
+/// Stands in for a point while OpenSubdiv says how it would blend.
+struct PointBefore {
+    Index number;
+};
+struct PointWritten {
+    LevelRows* rows;
+    Index number;
+    void Clear() {
+        rows->begin[number] = static_cast<Index>(rows->source.size());
+        rows->count[number] = 0;
+    }
+    void AddWithWeight(const PointBefore& point, float weight) { add(point.number, weight); }
+    void AddWithWeight(const PointWritten& point, float weight) { add(point.number | LevelRows::own_level, weight); }
+    void add(Index source, float weight) {
+        rows->source.push_back(source);
+        rows->weight.push_back(weight);
+        ++rows->count[number];
+    }
+};
+
 /// Everything about a refined mesh that does not depend on where its points are.
 struct Plan {
     std::uint64_t key = 0;
     std::unique_ptr<Far::TopologyRefiner> refiner;
     std::shared_ptr<const Topology> topology;
     Array<Index> face_source;
-    std::unique_ptr<const Far::StencilTableReal<float>> stencils;  // made when the plan is used a second time
+    std::vector<LevelRows> rows;                        // how points blend, level by level
     std::shared_ptr<const Column> uvs;                  // refined UVs, kept while the coarse ones are the same
     std::uint64_t uv_hash = 0;
 };
@@ -151,14 +181,49 @@ bool fill_topology(Plan& made, const SubdivideOptions& options) {
     return true;
 }
 
-Array<Vec3> refine_points(const Plan& plan, const Array<Vec3>& coarse, int levels) {
+void write_rows(Plan& plan, int levels) {
     const Far::PrimvarRefiner refiner(*plan.refiner);
-    Array<Vec3> from = coarse, to;
+    plan.rows.resize(static_cast<std::size_t>(levels));
     for (int level = 1; level <= levels; ++level) {
-        to.resize(plan.refiner->GetLevel(level).GetNumVertices());
-        const auto* source = reinterpret_cast<const Blended<Vec3>*>(from.data());
-        auto* target = reinterpret_cast<Blended<Vec3>*>(to.data());
-        refiner.Interpolate(level, source, target);
+        LevelRows& rows = plan.rows[static_cast<std::size_t>(level - 1)];
+        const auto before = static_cast<Index>(plan.refiner->GetLevel(level - 1).GetNumVertices()), now = static_cast<Index>(plan.refiner->GetLevel(level).GetNumVertices());
+        Array<PointBefore> from(before);
+        Array<PointWritten> to(now);
+        for (Index i = 0; i < before; ++i) from[i] = {i};
+        for (Index i = 0; i < now; ++i) to[i] = {&rows, i};
+        rows.begin.assign(now, 0);
+        rows.count.assign(now, 0);
+        rows.source.reserve(6 * static_cast<std::size_t>(now));
+        rows.weight.reserve(rows.source.capacity());
+        auto* target = to.data();
+        refiner.Interpolate(level, from.data(), target);
+        // OpenSubdiv numbers face points in a row; they lean on nothing of their own level.
+        Index low = no_index, high = 0;
+        for (const Index s : rows.source)
+            if (s & LevelRows::own_level) low = std::min(low, s & ~LevelRows::own_level), high = std::max(high, s & ~LevelRows::own_level);
+        if (low != no_index) rows.leaned_begin = low, rows.leaned_end = high + 1;
+    }
+}
+
+Array<Vec3> refine_points(const Plan& plan, const Array<Vec3>& coarse) {
+    Array<Vec3> from = coarse, to;
+    for (const LevelRows& rows : plan.rows) {
+        to.resize(rows.begin.size());
+        const auto work_out = [&](Index low, Index high) {
+            tbb::parallel_for(tbb::blocked_range<Index>(low, high, 8192), [&](const auto& range) {
+                for (Index point = range.begin(); point != range.end(); ++point) {
+                    Vec3 sum(0);
+                    for (Index k = rows.begin[point], end = k + rows.count[point]; k < end; ++k) {
+                        const Index s = rows.source[k];
+                        sum += (s & LevelRows::own_level ? to[s & ~LevelRows::own_level] : from[s]) * rows.weight[k];
+                    }
+                    to[point] = sum;
+                }
+            });
+        };
+        work_out(rows.leaned_begin, rows.leaned_end);
+        work_out(0, rows.leaned_begin);
+        work_out(rows.leaned_end, static_cast<Index>(to.size()));
         std::swap(from, to);
     }
     return from;
@@ -264,14 +329,11 @@ Mesh subdivided(const Mesh& input, const SubdivideOptions& options) {
     const std::uint64_t key = XXH3_64bits(settings, sizeof(settings));
 
     std::shared_ptr<Plan> plan;
-    Array<Vec3> first_points;
-    bool seen_before = false;
     {
         const std::scoped_lock lock(plans_mutex);
         const auto found = std::ranges::find(plans, key, [](const auto& p) { return p->key; });
         if (found != plans.end()) {
             plan = *found;
-            seen_before = true;
             plans.splice(plans.begin(), plans, found);
         }
     }
@@ -287,7 +349,7 @@ Mesh subdivided(const Mesh& input, const SubdivideOptions& options) {
         plan->key = key;
         bool filled = false;
         tbb::parallel_invoke([&] { filled = fill_topology(*plan, options); },
-                             [&] { first_points = refine_points(*plan, *mesh.positions, options.levels); },
+                             [&] { write_rows(*plan, options.levels); },
                              [&] {
                                  if (uvs) plan->uvs = std::make_shared<const Column>(refine_uvs(*plan, inputs.uvs, options.levels));
                              });
@@ -297,28 +359,7 @@ Mesh subdivided(const Mesh& input, const SubdivideOptions& options) {
         if (plans.size() > most_plans) plans.pop_back();
     }
 
-    Mesh out;
-    if (!seen_before) {
-        out = Mesh(std::move(first_points), plan->topology);
-    } else {
-        {
-            // The second use says that points are moving: now the stencils pay for themselves.
-            const std::scoped_lock lock(plans_mutex);
-            if (!plan->stencils) {
-                Far::StencilTableFactoryReal<float>::Options wanted;
-                wanted.generateIntermediateLevels = false;
-                wanted.generateOffsets = true;
-                plan->stencils.reset(Far::StencilTableFactoryReal<float>::Create(*plan->refiner, wanted));
-            }
-        }
-        Array<Vec3> points(plan->topology->vertex_count);
-        const auto* source = reinterpret_cast<const Blended<Vec3>*>(mesh.positions->data());
-        auto* target = reinterpret_cast<Blended<Vec3>*>(points.data());
-        tbb::parallel_for(tbb::blocked_range<int>(0, static_cast<int>(points.size()), 8192), [&](const auto& range) {
-            plan->stencils->UpdateValues(source, target, range.begin(), range.end());
-        });
-        out = Mesh(std::move(points), plan->topology);
-    }
+    Mesh out(refine_points(*plan, *mesh.positions), plan->topology);
     if (plan->uvs) out.attributes.set({std::string(attribute_name::uv), Domain::corner, plan->uvs});
     out.materials = mesh.materials;
     mesh.attributes.gather_into(out.attributes, Domain::face, plan->face_source);

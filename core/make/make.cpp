@@ -4,9 +4,11 @@
 #include <algorithm>
 #include <chrono>
 #include <fmt/format.h>
+#include <numeric>
 #include <tbb/parallel_for.h>
 #include <xxhash.h>
 
+#include "core/kernels/boolean.h"
 #include "core/kernels/real_geometry.h"
 #include "core/recipe/edit.h"
 
@@ -303,8 +305,30 @@ void run_step(const StepInfo& info, StepRun& run, StepOutcome& outcome) {
 
 }  // namespace
 
-std::shared_ptr<const PartOutcome> Maker::finish_part(const Recipe& recipe, const Part& part, const StepOutcome* result) {
-    const std::uint64_t key = result ? result->hash ^ (recipe.budget * 0x9e3779b97f4a7c15ull) : 0;
+namespace {
+
+constexpr std::size_t most_faces_looked_through = 60000;
+
+/// Faces of one piece that cross one another; pieces may stand in one another as they like.
+std::vector<std::array<Index, 2>> crossings_within_pieces(const Mesh& mesh) {
+    std::vector<std::array<Index, 2>> pairs = crossing_faces(mesh, 20000);
+    if (pairs.empty()) return pairs;
+    const Topology& t = *mesh.topology;
+    std::vector<Index> parent(t.vertex_count);
+    std::iota(parent.begin(), parent.end(), 0);
+    const auto root = [&](Index v) {
+        while (parent[v] != v) v = parent[v] = parent[parent[v]];
+        return v;
+    };
+    for (const auto& [a, b] : t.edges) parent[std::max(root(a), root(b))] = std::min(root(a), root(b));
+    std::erase_if(pairs, [&](const auto& pair) { return root(t.face(pair[0])[0]) != root(t.face(pair[1])[0]); });
+    return pairs;
+}
+
+}  // namespace
+
+std::shared_ptr<const PartOutcome> Maker::finish_part(const Recipe& recipe, const Part& part, const StepOutcome* result, bool thorough) {
+    const std::uint64_t key = result ? (result->hash ^ (recipe.budget * 0x9e3779b97f4a7c15ull)) + thorough : 0;
     if (result) {
         const std::scoped_lock lock(mutex_);
         if (const auto found = finished_.find(key); found != finished_.end() && found->second->shape == result->shape)
@@ -333,6 +357,16 @@ std::shared_ptr<const PartOutcome> Maker::finish_part(const Recipe& recipe, cons
                                                             m.non_manifold_edges == 1 ? " is" : "s are"));
     if (m.turned_edges > 0)
         find(Severity::caution, "turned-faces", fmt::format("Neighbouring faces point opposite ways along {} edges.", m.turned_edges));
+    const Mesh& mesh = outcome->shape->mesh;
+    if (thorough && mesh.face_count() <= most_faces_looked_through)
+        if (const auto pairs = crossings_within_pieces(mesh); !pairs.empty()) {
+            Finding& finding = find(Severity::caution, "crossing-faces", fmt::format("{} pair{} of faces cross one another. Look at the marked places, and at the step whose number is too large for them.", pairs.size(), pairs.size() == 1 ? "" : "s"));
+            for (std::size_t i = 0; i < pairs.size() && i < 32; ++i) {
+                Vec3 middle(0);
+                for (const Index v : mesh.topology->face(pairs[i][0])) middle += (*mesh.positions)[v];
+                finding.places.push_back(middle / static_cast<float>(mesh.topology->face(pairs[i][0]).size()));
+            }
+        }
     if (recipe.budget > 0 && m.faces > recipe.budget)
         find(Severity::caution, "over-budget", fmt::format("{} faces, {} more than the budget of {}.", m.faces, m.faces - recipe.budget, recipe.budget));
     if (result) {
@@ -475,7 +509,7 @@ Made Maker::make(const Recipe& recipe, const MakeOptions& options) {
             made.parts.push_back(nullptr);
             continue;
         }
-        made.parts.push_back(finish_part(recipe, part, finished));
+        made.parts.push_back(finish_part(recipe, part, finished, options.thorough));
     }
     made.milliseconds = since(start);
     return made;

@@ -49,6 +49,8 @@ struct Made {
 struct MakeOptions {
     Surroundings surroundings;
     bool for_export = false;                   ///< export levels instead of screen levels
+    /// Also looks for faces that cross one another, which takes longer than most makings; parts of up to 60 000 faces.
+    bool thorough = false;
     const std::atomic<bool>* stop = nullptr;
     /// Called between steps with the share done (0..1) and the name of the step that just ended; from any thread.
     std::function<void(double, const std::string&)> progress;
@@ -74,7 +76,7 @@ private:
     };
     std::shared_ptr<const StepOutcome> recall(std::uint64_t hash);
     void keep(const std::shared_ptr<const StepOutcome>& outcome);
-    std::shared_ptr<const PartOutcome> finish_part(const Recipe& recipe, const Part& part, const StepOutcome* result);
+    std::shared_ptr<const PartOutcome> finish_part(const Recipe& recipe, const Part& part, const StepOutcome* result, bool thorough);
 
     std::mutex mutex_;
     std::size_t bound_, bytes_ = 0;

@@ -66,13 +66,32 @@ void look_for_overlap(StepRun& run, const Box& box, std::span<const glm::mat4> p
         Finding& finding = run.find(Severity::caution, "copies-overlap", fmt::format("{} cop{} exactly on the one before. Give the array a step or an angle.", overlapping, overlapping == 1 ? "y lies" : "ies lie"));
         finding.places = {where};
     }
-    const DVec3 along(places[1][3] - places[0][3]);
-    const double step = glm::length(along);
-    if (run.choice("kind") != "straight" || step == 0) return;
-    double room = 0;  // how much of the shape lies along the step
-    for (int i = 0; i < 3; ++i) room += std::abs(along[i]) / step * size[i];
-    if (step < room * (1 - 1e-4) && run.choice("measure") == "real")
-        run.find(Severity::note, "copies-overlap", fmt::format("Neighbouring copies overlap by up to {}.", format_value(room - step, Quantity::length, "m")));
+    const std::string& kind = run.choice("kind");
+    if (kind == "straight") {
+        const DVec3 along(places[1][3] - places[0][3]);
+        const double step = glm::length(along);
+        double room = 0;  // how much of the shape lies along the step
+        for (int i = 0; i < 3 && step > 0; ++i) room += std::abs(along[i]) / step * size[i];
+        if (step > 0 && step < room * (1 - 1e-4) && run.choice("measure") == "real")
+            run.find(Severity::note, "copies-overlap", fmt::format("Neighbouring copies overlap by up to {}.", format_value(room - step, Quantity::length, "m")));
+        return;
+    }
+    if (kind != "radial" || run.toggle("weld")) return;
+    // The wedge a copy has to itself, against the wedge its own box takes up as seen from the axis.
+    const int axis = run.axis("axis"), a = (axis + 1) % 3, b = (axis + 2) % 3;
+    const DVec3 centre = run.vector("centre");
+    const glm::dvec2 middle(box.centre()[a] - centre[a], box.centre()[b] - centre[b]);
+    if (glm::length(middle) < 1e-9) return;
+    double widest = 0;
+    bool around = false;
+    for (int corner = 0; corner < 4; ++corner) {
+        const glm::dvec2 p((corner & 1 ? box.high : box.low)[a] - centre[a], (corner & 2 ? box.high : box.low)[b] - centre[b]);
+        widest = std::max(widest, std::abs(std::atan2(middle.x * p.y - middle.y * p.x, glm::dot(middle, p))));
+        around |= glm::dot(middle, p) <= 0;
+    }
+    const double degrees = run.choice("angle_by") == "each" ? std::abs(run.number("each")) : std::abs(angle_between(run.integer("count"), run.number("total")));
+    if (!around && run.number("rise") == 0 && degrees > 0 && 2 * glm::degrees(widest) > degrees * (1 + 1e-3))
+        run.find(Severity::note, "copies-overlap", fmt::format("The box of a copy takes up {:.3g}° as seen from the axis, and the next one stands {:.3g}° on: they may overlap near the axis.", 2 * glm::degrees(widest), degrees));
 }
 
 void make(StepRun& run) {

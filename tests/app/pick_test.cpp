@@ -229,7 +229,7 @@ TEST_CASE("handles pull the numbers of the chosen step", "[app][handles]") {
         Block block("bend", R"({"id":"bend","step":"bend","angle":"= 60","axis":"z","toward":"x"})");
         const auto at = block.room.window.viewport().handle_tool().place_of("angle");
         REQUIRE(at);
-        const DVec3 centre(0, 0, 0.5), arm = *at - centre;
+        const DVec3 centre = block.room.part("block").measures.box->centre(), arm = *at - centre;
         const double more = glm::radians(30.0);
         // Pulled 30 degrees further round the axis across z and x, which is y.
         const DVec3 axis(0, 1, 0), to = arm * std::cos(more) + glm::cross(axis, arm) * std::sin(more) + axis * glm::dot(axis, arm) * (1 - std::cos(more));

@@ -66,4 +66,28 @@ TEST_CASE("pictures for the documents", "[.pictures]") {
         room.window.viewport().frame_all();
         save(room, piece);
     }
+    {
+        Room room(QString(SOURCE_FOLDER) + "/demo/winch.bricol");
+        room.session().choose("housing", "block");
+        std::string made;
+        REQUIRE(room.session().edit(insert_step(room.recipe(), "housing", "place", Step{{}, "nudge"}, &made), "Add"));
+        room.session().choose("housing", made);
+        room.settle();
+        room.window.viewport().frame_choice();
+        room.window.viewport().pick_tool().set_picking(true);
+        room.window.viewport().pick_tool().set_kind(Domain::face);
+        room.settle();
+        const Box box = *room.window.viewport().shown_box(false);
+        room.click(room.at(box.low.x + 0.08, box.low.y, box.centre().z));
+        room.settle();
+        save(room, "picking");
+    }
+    {
+        Room room(QString(SOURCE_FOLDER) + "/demo/capstan.bricol");
+        room.session().choose("drum", "ring");
+        room.session().set_peek("ring");
+        room.settle();
+        room.window.viewport().frame_choice();
+        save(room, "handles");
+    }
 }

@@ -4,6 +4,10 @@
 
 #include "app/theme/theme.h"
 #include "app/viewport/mesh_buffer.h"
+#include "app/viewport/mesh_buffer.h"
+#include "core/kernels/real_geometry.h"
+#include "core/kernels/solids.h"
+#include "core/shape/material_kit.h"
 #include "core/kernels/primitives.h"
 #include "core/kernels/triangulate.h"
 #include "tests/app/room.h"
@@ -171,4 +175,96 @@ TEST_CASE("pictures are right side up and not mirrored", "[renderer]") {
     CHECK(at.y < 100);
     CHECK(with.pixel(static_cast<int>(at.x), static_cast<int>(at.y)) != without.pixel(static_cast<int>(at.x), static_cast<int>(at.y)));
     CHECK(with.pixel(200 - static_cast<int>(at.x), static_cast<int>(at.y)) == without.pixel(200 - static_cast<int>(at.x), static_cast<int>(at.y)));
+}
+
+namespace {
+
+Mesh made_of(Mesh mesh, const char* kit) {
+    const Material material = *kit_material(kit);
+    const std::int32_t number = material_number(material);
+    mesh.attributes.set(Domain::face, attribute_name::material, Array<std::int32_t>(mesh.face_count(), number));
+    mesh.materials = std::make_shared<const MaterialList>(MaterialList{{number, material}});
+    return mesh;
+}
+
+double difference(const QImage& a, const QImage& b) {
+    double sum = 0;
+    for (int y = 0; y < a.height(); ++y)
+        for (int x = 0; x < a.width(); ++x) {
+            const QColor p(a.pixel(x, y)), q(b.pixel(x, y));
+            sum += std::abs(p.red() - q.red()) + std::abs(p.green() - q.green()) + std::abs(p.blue() - q.blue());
+        }
+    return sum / (3.0 * 255 * a.width() * a.height());
+}
+
+}  // namespace
+
+TEST_CASE("materials look like what they are, and glass lets through what lies behind", "[renderer][materials]") {
+    Camera camera;
+    camera.target = DVec3(0);
+    camera.set_view(View::front);
+    const QSize size(200, 200);
+    const auto middle = [&](Scene scene) { return QColor(renderer().render(scene, camera, size, false).pixel(100, 100)); };
+    const QColor brass = middle(scene_of(made_of(make_sphere(0.8, 64, 32), "brass"), Shading::materials)), rubber = middle(scene_of(made_of(make_sphere(0.8, 64, 32), "rubber"), Shading::materials));
+    CHECK(brass.red() > brass.blue() + 30);
+    CHECK(rubber.lightness() < brass.lightness() - 25);
+
+    // A red block behind a pane: red through glass, hidden by paint, and hidden by clay in the drawing shades.
+    const auto with_pane = [&](const char* kit, Shading shading) {
+        Scene scene = scene_of(made_of(transformed(Shape{make_box({0.6, 0.2, 0.6}, {1, 1, 1}), {}, {}}, placement({0, 0.5, 0}, DVec3(0), DVec3(1), DVec3(0))).mesh, "red_lead"), shading);
+        auto pane = std::make_shared<Shape>();
+        pane->mesh = made_of(make_box({1.4, 0.02, 1.4}, {1, 1, 1}), kit);
+        add_items(scene, pane, theme::part_clay(1));
+        return scene;
+    };
+    const QColor bare = middle(scene_of(made_of(make_box({0.6, 0.2, 0.6}, {1, 1, 1}), "red_lead"), Shading::materials));
+    const QColor through = middle(with_pane("glass", Shading::materials)), painted = middle(with_pane("steel", Shading::materials)), clay = middle(with_pane("glass", Shading::clay));
+    CHECK(through.red() > through.green() + 40);
+    CHECK(through.lightness() < bare.lightness() + 40);
+    CHECK(through != bare);  // the pane itself shows
+    CHECK(painted.red() < painted.blue());
+    CHECK(clay.red() - clay.green() < through.red() - through.green() - 20);
+}
+
+TEST_CASE("copies are drawn as if they were written out, mirrored ones too", "[renderer][copies]") {
+    Camera camera;
+    camera.target = DVec3(0);
+    const QSize size(240, 180);
+    auto one = std::make_shared<Shape>();
+    one->mesh = make_cone(0.15, 0.05, 0.4, 12, 2);
+    auto copies = std::make_shared<Shape>();
+    Instances group{one, {}, {}};
+    for (int i = -2; i <= 2; ++i) group.places.push_back(glm::mat4(placement({0.35 * i, 0.1 * i, 0}, {20.0 * i, 0, 0}, {1, i % 2 ? -1 : 1, 1}, DVec3(0))));
+    copies->instances.push_back(group);
+    for (const Shading shading : {Shading::clay, Shading::wire_over_clay, Shading::facing, Shading::materials}) {
+        Scene as_copies = scene_of(Mesh(), shading), written = scene_of(real_geometry(copies)->mesh, shading);
+        as_copies.items.clear();
+        add_items(as_copies, copies, theme::part_clay(0));
+        const double off = difference(renderer().render(as_copies, camera, size, true), renderer().render(written, camera, size, true));
+        INFO("shading " << static_cast<int>(shading) << ": " << off);
+        CHECK(off < 2e-4);  // rounding of turned normals
+    }
+}
+
+TEST_CASE("many copies are simplified, but look the same from afar", "[renderer][copies]") {
+    auto one = std::make_shared<Shape>();
+    one->mesh = make_torus(0.02, 0.008, 125, 80);
+    auto copies = std::make_shared<Shape>();
+    Instances group{one, {}, {}};
+    for (int i = 0; i < 400; ++i) group.places.push_back(glm::mat4(placement({0.06 * (i % 20) - 0.6, 0.06 * (i / 20) - 0.6, 0}, DVec3(0), DVec3(1), DVec3(0))));
+    copies->instances.push_back(group);
+    Scene scene = scene_of(Mesh());
+    scene.items.clear();
+    add_items(scene, copies, theme::part_clay(0));
+    Camera camera;
+    camera.frame(*box_of(*copies), 1.3);
+    const QSize size(390, 300);
+    const QImage fine = renderer().render(scene, camera, size, true), coarse = renderer().render(scene, camera, size, false), nothing = renderer().render(scene_of(Mesh()), camera, size, false);
+    const double shown = difference(coarse, nothing);
+    INFO("coarse against fine " << difference(coarse, fine) << ", against nothing " << shown);
+    CHECK(shown > 0.02);
+    CHECK(difference(coarse, fine) < 0.35 * shown);
+    // Far fewer triangles: 8 million in full.
+    CHECK(proxy_vertices(one->mesh, 200).size() / 3 < 420);
+    CHECK(proxy_vertices(one->mesh, 200).size() / 3 > 40);
 }

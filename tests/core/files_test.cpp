@@ -4,6 +4,9 @@
 #include <assimp/postprocess.h>
 #include <assimp/scene.h>
 #include <catch2/catch.hpp>
+#include <cstring>
+#include <map>
+#include <set>
 #include <filesystem>
 #include <fstream>
 #include <sys/stat.h>
@@ -129,6 +132,45 @@ TEST_CASE("GLB passes the Khronos validator", "[export][outside]") {
         CHECK(report["warnings"] == 0);
         CHECK(report["triangles"].get<std::size_t>() > 1000);
     }
+}
+
+TEST_CASE("GLB writes copies as nodes that share a mesh, and materials as glTF has them", "[export]") {
+    const Folder folder;
+    const auto json_of = [&](const std::string& demo) {
+        REQUIRE_FALSE(export_shapes(parts_of(std::string(SOURCE_FOLDER) + "/demo/" + demo + ".bricol"), folder / "a.glb"));
+        const std::string bytes = content(folder / "a.glb");
+        std::uint32_t length = 0;
+        std::memcpy(&length, bytes.data() + 12, 4);
+        return nlohmann::json::parse(bytes.substr(20, length));
+    };
+    const auto wheel = json_of("wheel");
+    std::map<std::size_t, int> uses;
+    std::size_t spoke_nodes = 0;
+    for (const auto& node : wheel["nodes"]) {
+        if (node.contains("mesh")) ++uses[node["mesh"].get<std::size_t>()];
+        if (node.value("name", "") == "spokes") spoke_nodes = node["children"].size();
+    }
+    CHECK(spoke_nodes == 8);
+    CHECK(std::ranges::any_of(uses, [](const auto& use) { return use.second == 9; }));   // the spoke itself and its eight copies
+    CHECK(std::ranges::any_of(uses, [](const auto& use) { return use.second == 16; }));  // one brace in both sets
+    std::set<std::string> names;
+    for (const auto& material : wheel["materials"]) names.insert(material["name"].get<std::string>());
+    CHECK(names.contains("oiled teak"));
+    CHECK(names.contains("brass"));
+    const auto mark = json_of("daymark");
+    bool glass = false;
+    for (const auto& material : mark["materials"])
+        if (material["name"] == "lantern glass") glass = material["extensions"]["KHR_materials_transmission"]["transmissionFactor"] == 0.94 && material["doubleSided"] == true;
+    CHECK(glass);
+    CHECK(mark["extensionsUsed"].size() == 2);
+    for (const auto& mesh : mark["meshes"])
+        if (mesh["name"] == "skin") CHECK(mesh["primitives"].size() == 2);  // bars and panes
+    // Other formats get the copies written out: as many triangles as the report says.
+    const auto shapes = parts_of(std::string(SOURCE_FOLDER) + "/demo/wheel.bricol");
+    REQUIRE_FALSE(export_shapes(shapes, folder / "a.stl"));
+    std::size_t triangles = 0;
+    for (const NamedShape& named : shapes) triangles += measured(*named.shape).triangles;
+    CHECK(content(folder / "a.stl").size() == 84 + 50 * triangles);
 }
 
 TEST_CASE("the PLY holds UVs and polygons as written", "[export]") {

@@ -76,7 +76,6 @@ TEST_CASE("memory is bounded", "[make]") {
 }
 
 TEST_CASE("results have the same bytes on one thread and on many", "[make][deterministic]") {
-    const std::set<std::string> sheets = {"skin"};  // its panes are one sheet thick
     for (const auto& entry : std::filesystem::directory_iterator(std::string(SOURCE_FOLDER) + "/demo")) {
         if (entry.path().extension() != ".bricol") continue;
         const Recipe recipe = *load_recipe(entry.path().string());
@@ -263,4 +262,20 @@ TEST_CASE("every step of the catalogue runs on its defaults and on odd inputs", 
             CHECK_FALSE(info->glyph.empty());
             for (const ParameterInfo& p : info->parameters) CHECK(p.help.size() > 10);
         }
+}
+
+TEST_CASE("faces that cross one another are found when there is time to look", "[make]") {
+    const Recipe folded = one_part({step("b", "box", {{"size", {2, 0.5, 0.5}}, {"along_x", 24}}), step("x", "bend", {{"angle", 330}, {"about", "point"}, {"centre", {0, 0, -0.2}}})});
+    const auto crossing = [](const Made& made) { return std::ranges::any_of(made.parts[0]->findings, [](const Finding& f) { return f.code == "crossing-faces"; }); };
+    Maker maker;
+    CHECK_FALSE(crossing(maker.make(folded)));
+    MakeOptions options;
+    options.thorough = true;
+    const Made looked = maker.make(folded, options);
+    REQUIRE(crossing(looked));
+    for (const Finding& f : looked.parts[0]->findings)
+        if (f.code == "crossing-faces") CHECK_FALSE(f.places.empty());
+    // Two pieces may stand in one another.
+    CHECK_FALSE(crossing(maker.make(one_part({step("a", "box"), step("c", "array", {{"count", 2}, {"offset", {0.1, 0.05, 0.02}}, {"result", "real"}})}), options)));
+    CHECK_FALSE(crossing(maker.make(one_part({step("b", "box")}), options)));
 }
