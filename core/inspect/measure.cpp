@@ -3,9 +3,9 @@
 
 #include <algorithm>
 #include <cmath>
-#include <numeric>
 
 #include "core/kernels/triangulate.h"
+#include "core/shape/joined.h"
 
 namespace bricol {
 
@@ -94,19 +94,9 @@ Measures measured(const Shape& shape) {
     m.closed = m.faces > 0 && m.border_edges == 0 && m.non_manifold_edges == 0;
     if (m.closed) m.volume = signed_volume(mesh);
 
-    Array<Index> parent(m.vertices);
-    std::iota(parent.begin(), parent.end(), 0);
-    const auto root = [&](Index v) {
-        while (parent[v] != v) v = parent[v] = parent[parent[v]];
-        return v;
-    };
+    Joined pieces(m.vertices);
     m.pieces = m.vertices;
-    for (const auto& [a, b] : t.edges) {
-        const Index ra = root(a), rb = root(b);
-        if (ra == rb) continue;
-        parent[std::max(ra, rb)] = std::min(ra, rb);
-        --m.pieces;
-    }
+    for (const auto& [a, b] : t.edges) m.pieces -= pieces.join(a, b);
     if (!shape.instances.empty()) add_instances(m, shape);
     return m;
 }

@@ -15,6 +15,7 @@
 #include "core/kernels/edit_faces.h"
 #include "core/kernels/rebuild.h"
 #include "core/kernels/triangulate.h"
+#include "core/shape/joined.h"
 
 namespace bricol {
 
@@ -96,17 +97,12 @@ std::optional<TaggedTriangles> united(std::span<const TaggedTriangles> soups, co
 
 /// Solids that overlap are united, clusters apart from one another stand side by side.
 std::optional<TaggedTriangles> gathered(std::vector<TaggedTriangles> soups, std::span<const Box3> boxes, const std::atomic<bool>* stop) {
-    std::vector<std::size_t> parent(soups.size());
-    std::iota(parent.begin(), parent.end(), 0);
-    const auto root = [&](std::size_t i) {
-        while (parent[i] != i) i = parent[i] = parent[parent[i]];
-        return i;
-    };
-    for (std::size_t i = 0; i < soups.size(); ++i)
-        for (std::size_t j = i + 1; j < soups.size(); ++j)
-            if (touch(boxes[i], boxes[j])) parent[std::max(root(i), root(j))] = std::min(root(i), root(j));
+    Joined touching(soups.size());
+    for (Index i = 0; i < soups.size(); ++i)
+        for (Index j = i + 1; j < soups.size(); ++j)
+            if (touch(boxes[i], boxes[j])) touching.join(i, j);
     std::vector<std::vector<TaggedTriangles>> clusters(soups.size());
-    for (std::size_t i = 0; i < soups.size(); ++i) clusters[root(i)].push_back(std::move(soups[i]));
+    for (Index i = 0; i < soups.size(); ++i) clusters[touching.root(i)].push_back(std::move(soups[i]));
     std::erase_if(clusters, [](const auto& c) { return c.empty(); });
     std::vector<std::optional<TaggedTriangles>> whole(clusters.size());
     tbb::parallel_for(std::size_t(0), clusters.size(), [&](std::size_t i) { whole[i] = united(clusters[i], stop); });
@@ -157,18 +153,13 @@ TaggedTriangles without_collapsed_edges(const TaggedTriangles& soup) {
     DVec3 low(1e300), high(-1e300);
     for (const DVec3& p : soup.points) low = glm::min(low, p), high = glm::max(high, p);
     const double reach = 2e-7 * std::max({std::abs(low.x), std::abs(low.y), std::abs(low.z), std::abs(high.x), std::abs(high.y), std::abs(high.z)});
-    std::vector<Index> parent(soup.points.size());
-    std::iota(parent.begin(), parent.end(), 0);
-    const auto root = [&](Index v) {
-        while (parent[v] != v) v = parent[v] = parent[parent[v]];
-        return v;
-    };
+    Joined together(soup.points.size());
     bool any = false;
     for (const auto& t : soup.triangles)
         for (int k = 0; k < 3; ++k) {
             const Index a = t[k], b = t[(k + 1) % 3];
             if (glm::distance(soup.points[a], soup.points[b]) > reach) continue;
-            parent[std::max(root(a), root(b))] = std::min(root(a), root(b));
+            together.join(a, b);
             any = true;
         }
     if (!any) return soup;
@@ -178,7 +169,7 @@ TaggedTriangles without_collapsed_edges(const TaggedTriangles& soup) {
     for (std::size_t i = 0; i < soup.triangles.size(); ++i) {
         std::array<Index, 3> t{};
         for (int k = 0; k < 3; ++k) {
-            const Index v = root(soup.triangles[i][k]);
+            const Index v = together.root(soup.triangles[i][k]);
             if (number[v] == no_index) {
                 number[v] = static_cast<Index>(out.points.size());
                 out.points.push_back(soup.points[v]);

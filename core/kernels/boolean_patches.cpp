@@ -12,6 +12,8 @@
 #include <tuple>
 #include <unordered_map>
 
+#include "core/shape/joined.h"
+
 namespace bricol {
 
 namespace {
@@ -192,20 +194,11 @@ Side side_of(const TaggedTriangles& soup, const Mask& near, std::span<const Refi
 /// not depend on the number of threads.
 std::vector<std::array<Mask, 2>> groups_of(const std::array<const TaggedTriangles*, 2>& soups, const std::array<Mask, 2>& near) {
     std::array<std::size_t, 3> base = {0, soups[0]->points.size(), soups[0]->points.size() + soups[1]->points.size()};
-    std::vector<Index> parent(base[2]);
-    std::iota(parent.begin(), parent.end(), 0);
-    const auto root = [&](Index i) {
-        while (parent[i] != i) i = parent[i] = parent[parent[i]];
-        return i;
-    };
-    const auto join = [&](Index a, Index b) {
-        a = root(a), b = root(b);
-        parent[std::max(a, b)] = std::min(a, b);
-    };
+    Joined groups(base[2]);
     for (int s = 0; s < 2; ++s)
         for (std::size_t i = 0; i < near[s].size(); ++i)
             if (near[s][i])
-                for (const Index v : soups[s]->triangles[i]) join(static_cast<Index>(base[s] + soups[s]->triangles[i][0]), static_cast<Index>(base[s] + v));
+                for (const Index v : soups[s]->triangles[i]) groups.join(static_cast<Index>(base[s] + soups[s]->triangles[i][0]), static_cast<Index>(base[s] + v));
     std::vector<Box3> boxes_b;
     std::vector<Index> number_b;
     Box3 all;
@@ -224,7 +217,7 @@ std::vector<std::array<Mask, 2>> groups_of(const std::array<const TaggedTriangle
         for (const Index v : soups[0]->triangles[i]) box.add(soups[0]->points[v]);
         cells.each(box, [&](std::size_t cell) {
             for (const Index j : cells.members(cell))
-                if (box.touches(boxes_b[j]) && !clearly_apart(*soups[0], static_cast<Index>(i), *soups[1], number_b[j])) join(soups[0]->triangles[i][0], static_cast<Index>(base[1] + soups[1]->triangles[number_b[j]][0]));
+                if (box.touches(boxes_b[j]) && !clearly_apart(*soups[0], static_cast<Index>(i), *soups[1], number_b[j])) groups.join(soups[0]->triangles[i][0], static_cast<Index>(base[1] + soups[1]->triangles[number_b[j]][0]));
         });
     }
     constexpr std::size_t enough = 400;  // triangles, below which another group comes along
@@ -234,7 +227,7 @@ std::vector<std::array<Mask, 2>> groups_of(const std::array<const TaggedTriangle
     std::map<Index, std::size_t> count;
     for (int s = 0; s < 2; ++s)
         for (std::size_t i = 0; i < near[s].size(); ++i)
-            if (near[s][i]) ++count[root(static_cast<Index>(base[s] + soups[s]->triangles[i][0]))];
+            if (near[s][i]) ++count[groups.root(static_cast<Index>(base[s] + soups[s]->triangles[i][0]))];
     for (const auto& [group, triangles] : count) {
         if (chunks.empty() || size.back() >= enough) {
             chunks.push_back({Mask(near[0].size(), 0), Mask(near[1].size(), 0)});
@@ -245,30 +238,21 @@ std::vector<std::array<Mask, 2>> groups_of(const std::array<const TaggedTriangle
     }
     for (int s = 0; s < 2; ++s)
         for (std::size_t i = 0; i < near[s].size(); ++i)
-            if (near[s][i]) chunks[chunk_of[root(static_cast<Index>(base[s] + soups[s]->triangles[i][0]))]][s][i] = 1;
+            if (near[s][i]) chunks[chunk_of[groups.root(static_cast<Index>(base[s] + soups[s]->triangles[i][0]))]][s][i] = 1;
     return chunks;
 }
 
 /// Numbers the patches: what hangs together without stepping over a line.
 void find_patches(Side& side) {
     const std::size_t n = side.points.size();
-    std::vector<Index> parent(n + side.triangles.size());
-    std::iota(parent.begin(), parent.end(), 0);
-    const auto root = [&](Index i) {
-        while (parent[i] != i) i = parent[i] = parent[parent[i]];
-        return i;
-    };
-    const auto join = [&](Index a, Index b) {
-        a = root(a), b = root(b);
-        parent[std::max(a, b)] = std::min(a, b);
-    };
+    Joined patches(n + side.triangles.size());
     // Round a point off the lines all triangles belong together; the others are joined over edges that are no lines.
     std::vector<Index> node(side.triangles.size(), no_index);
     std::map<std::pair<Index, Index>, Index> over;
     for (std::size_t i = 0; i < side.triangles.size(); ++i) {
         const auto& t = side.triangles[i];
         for (const Index v : t)
-            if (!side.on_line[v]) node[i] == no_index ? void(node[i] = v) : join(node[i], v);
+            if (!side.on_line[v]) node[i] == no_index ? void(node[i] = v) : void(patches.join(node[i], v));
         if (node[i] == no_index) node[i] = static_cast<Index>(n + i);
         for (int k = 0; k < 3; ++k) {
             const Index a = t[k], b = t[(k + 1) % 3];
@@ -276,13 +260,13 @@ void find_patches(Side& side) {
             const std::pair<Index, Index> edge = std::minmax(a, b);
             if (side.lines.contains(edge)) continue;
             const auto [found, first] = over.try_emplace(edge, node[i]);
-            if (!first) join(found->second, node[i]);
+            if (!first) patches.join(found->second, node[i]);
         }
     }
-    std::vector<Index> number(parent.size(), no_index);
+    std::vector<Index> number(n + side.triangles.size(), no_index);
     side.patch.resize(side.triangles.size());
     for (std::size_t i = 0; i < side.triangles.size(); ++i) {
-        Index& p = number[root(node[i])];
+        Index& p = number[patches.root(node[i])];
         if (p == no_index) p = side.patches++;
         side.patch[i] = p;
     }

@@ -6,6 +6,7 @@
 #include <numeric>
 
 #include "core/kernels/rebuild.h"
+#include "core/shape/joined.h"
 
 namespace bricol {
 
@@ -18,11 +19,6 @@ struct Placed {
     Index vertex;
     friend bool operator<(const Placed& a, const Placed& b) { return std::tie(a.cell, a.vertex) < std::tie(b.cell, b.vertex); }
 };
-
-Index root_of(Array<Index>& parent, Index v) {
-    while (parent[v] != v) v = parent[v] = parent[parent[v]];
-    return v;
-}
 
 }  // namespace
 
@@ -50,8 +46,7 @@ WeldResult weld(const Mesh& mesh, double distance, bool only_borders) {
     }
     std::sort(placed.begin(), placed.end());
 
-    Array<Index> parent(count);
-    std::iota(parent.begin(), parent.end(), 0);
+    Joined together(count);
     for (const Placed& here : placed)
         for (std::int64_t x = -1; x <= 1; ++x)
             for (std::int64_t y = -1; y <= 1; ++y) {
@@ -61,15 +56,14 @@ WeldResult weld(const Mesh& mesh, double distance, bool only_borders) {
                      at != placed.end() && at->cell[0] == low[0] && at->cell[1] == low[1] && at->cell[2] <= low[2] + 2; ++at) {
                     if (at->vertex <= here.vertex) continue;
                     if (glm::distance(DVec3(points[here.vertex]), DVec3(points[at->vertex])) > distance) continue;
-                    const Index a = root_of(parent, here.vertex), b = root_of(parent, at->vertex);
-                    parent[std::max(a, b)] = std::min(a, b);
+                    together.join(here.vertex, at->vertex);
                 }
             }
     Array<Index> renumbered(count), source;
     std::vector<DVec3> sums;
     std::vector<int> members;
     for (Index v = 0; v < count; ++v) {
-        const Index root = root_of(parent, v);
+        const Index root = together.root(v);
         if (root == v) {
             renumbered[v] = static_cast<Index>(source.size());
             source.push_back(v);

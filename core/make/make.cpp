@@ -4,13 +4,13 @@
 #include <algorithm>
 #include <chrono>
 #include <fmt/format.h>
-#include <numeric>
 #include <tbb/parallel_for.h>
 #include <xxhash.h>
 
 #include "core/kernels/boolean.h"
 #include "core/kernels/real_geometry.h"
 #include "core/recipe/edit.h"
+#include "core/shape/joined.h"
 
 namespace bricol {
 
@@ -314,14 +314,9 @@ std::vector<std::array<Index, 2>> crossings_within_pieces(const Mesh& mesh) {
     std::vector<std::array<Index, 2>> pairs = crossing_faces(mesh, 20000);
     if (pairs.empty()) return pairs;
     const Topology& t = *mesh.topology;
-    std::vector<Index> parent(t.vertex_count);
-    std::iota(parent.begin(), parent.end(), 0);
-    const auto root = [&](Index v) {
-        while (parent[v] != v) v = parent[v] = parent[parent[v]];
-        return v;
-    };
-    for (const auto& [a, b] : t.edges) parent[std::max(root(a), root(b))] = std::min(root(a), root(b));
-    std::erase_if(pairs, [&](const auto& pair) { return root(t.face(pair[0])[0]) != root(t.face(pair[1])[0]); });
+    Joined pieces(t.vertex_count);
+    for (const auto& [a, b] : t.edges) pieces.join(a, b);
+    std::erase_if(pairs, [&](const auto& pair) { return pieces.root(t.face(pair[0])[0]) != pieces.root(t.face(pair[1])[0]); });
     return pairs;
 }
 

@@ -5,7 +5,8 @@
 #include <fmt/format.h>
 
 #include "core/inspect/measure.h"
-#include "core/kernels/edit_faces.h"
+#include "core/kernels/rebuild.h"
+#include "core/shape/joined.h"
 #include "core/steps/step.h"
 
 namespace bricol {
@@ -96,23 +97,31 @@ void make(StepRun& run) {
 
 std::vector<Mesh> pieces_of(const Mesh& mesh) {
     const Topology& t = *mesh.topology;
-    Array<Index> parent(t.vertex_count);
-    for (Index v = 0; v < t.vertex_count; ++v) parent[v] = v;
-    const auto root = [&](Index v) {
-        while (parent[v] != v) v = parent[v] = parent[parent[v]];
-        return v;
-    };
-    for (const auto& [a, b] : t.edges) parent[std::max(root(a), root(b))] = std::min(root(a), root(b));
-    std::map<Index, Mask> members;
-    for (std::size_t f = 0; f < t.face_count(); ++f) {
-        Mask& mask = members[root(t.face(f)[0])];
-        if (mask.empty()) mask.assign(t.face_count(), 1);
-        mask[f] = 0;
-        if (members.size() > 4096) return {mesh};
-    }
-    if (members.size() <= 1) return {mesh};
+    Joined joined(t.vertex_count);
+    for (const auto& [a, b] : t.edges) joined.join(a, b);
+    std::map<Index, std::vector<Index>> members;  // faces of each piece
+    for (Index f = 0; f < t.face_count(); ++f) members[joined.root(t.face(f)[0])].push_back(f);
+    if (members.size() <= 1 || members.size() > 20000) return {mesh};
     std::vector<Mesh> pieces;
-    for (const auto& [first, others] : members) pieces.push_back(without_faces(mesh, others));
+    Array<Index> number(t.vertex_count, no_index);
+    for (const auto& [first, list] : members) {
+        FaceList faces;
+        Array<Vec3> points;
+        Array<Index> source;
+        for (const Index f : list) {
+            for (Index c = t.face_offsets[f]; c < t.face_offsets[f + 1]; ++c) {
+                Index& n = number[t.corner_vertex[c]];
+                if (n == no_index) {
+                    n = static_cast<Index>(points.size());
+                    points.push_back((*mesh.positions)[t.corner_vertex[c]]);
+                    source.push_back(t.corner_vertex[c]);
+                }
+                faces.corner(n, c);
+            }
+            faces.close(f);
+        }
+        pieces.push_back(rebuilt(mesh, std::move(points), source, faces));
+    }
     // A hollow body is one solid of two pieces: a piece that is inside out belongs to the others.
     for (const Mesh& piece : pieces)
         if (signed_volume(piece) < 0) return {mesh};
