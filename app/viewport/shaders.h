@@ -60,11 +60,12 @@ void draw_material(vec3 v, vec3 m) {
     vec3 base = look == 0u ? linear(clay) : own.base.rgb;
     float metallic = own.values.x, roughness = clamp(own.values.y, 0.03, 1.0);
     if (!gl_FrontFacing && !glass) base *= 0.5;
-    float facing = clamp(dot(m, v), 0.0, 1.0);
+    // Interpolated normals look away from the viewer along an outline of few facets; they are met halfway.
+    float facing = clamp(glass ? dot(m, v) : abs(dot(m, v)), glass ? 0.0 : 0.06, 1.0);
     float f0 = pow((own.values.w - 1.0) / (own.values.w + 1.0), 2.0);
     vec3 reflectance = mix(vec3(f0), base, metallic);
     float grazing = pow(1.0 - facing, 5.0);
-    vec3 fresnel = reflectance + (max(vec3(1.0 - roughness), reflectance) - reflectance) * grazing;
+    vec3 fresnel = reflectance + (max(vec3(1.0 - roughness), reflectance) - reflectance) * grazing * (glass ? 1.0 : 1.0 - 0.8 * roughness);
     vec3 mirrored = reflect(-v, m);
     vec3 shine = fresnel * room(mirrored, roughness);
     if (glass) {

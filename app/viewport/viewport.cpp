@@ -499,8 +499,12 @@ void Viewport::choose_part_at(const QPointF& at) {
     const glm::uvec2 found = renderer_->pick(scene_, camera_, size()).at(static_cast<int>(at.x()), static_cast<int>(at.y()));
     if (found.x == 0 || found.x > scene_.items.size() || !session_.made()) return;
     const Recipe& recipe = session_.made_recipe();
-    for (std::size_t p = 0; p < recipe.parts.size(); ++p)
-        if (session_.made()->parts[p] && session_.made()->parts[p]->shape == scene_.items[found.x - 1].root && recipe.parts[p]->name != session_.part()) session_.choose_part(recipe.parts[p]->name);
+    for (std::size_t p = 0; p < recipe.parts.size(); ++p) {
+        const Part& part = *recipe.parts[p];
+        if (part.hidden || !session_.made()->parts[p] || session_.made()->parts[p]->shape != scene_.items[found.x - 1].root) continue;
+        if (part.name != session_.part()) session_.choose_part(part.name);
+        return;
+    }
 }
 
 void Viewport::set_handles(bool on) {
