@@ -441,7 +441,9 @@ BooleanResult sheet_cut(const Mesh& sheet, const Mesh& solid, bool keep_inside) 
         return result;
     }
     const Mesh outward = signed_volume(solid) < 0 ? flipped(solid) : solid;
-    const auto made = sheet_cut_triangles(soup_of(sheet, 0), soup_of(outward, static_cast<Index>(sheet.face_count())), keep_inside);
+    const TaggedTriangles sheet_soup = soup_of(sheet, 0), solid_soup = soup_of(outward, static_cast<Index>(sheet.face_count()));
+    auto made = sheet_by_patches(sheet_soup, solid_soup, keep_inside);
+    if (!made) made = sheet_cut_triangles(sheet_soup, solid_soup, keep_inside);
     if (!made) {
         if (!crossing_faces(outward, 1).empty()) {
             result.refused = "crosses itself";

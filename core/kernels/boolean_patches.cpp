@@ -374,29 +374,72 @@ std::array<Mask, 2> near_one_another(const TaggedTriangles& a, const TaggedTrian
     return near;
 }
 
+namespace {
+
+struct Refinement {
+    std::array<Mask, 2> near;
+    std::array<std::vector<RefinedPiece>, 2> pieces;
+};
+
+/// Both refined where they are near one another, group by group; nothing when CGAL refuses one.
+std::optional<Refinement> refined_near(const TaggedTriangles& a, const TaggedTriangles& b) {
+    const std::array<const TaggedTriangles*, 2> soups = {&a, &b};
+    Refinement out;
+    out.near = near_one_another(a, b);
+    tbb::parallel_for(0, 2, [&](int s) { close_fans(*soups[s], out.near[s]); });
+    if (std::ranges::find(out.near[0], 1) == out.near[0].end()) return out;
+    const auto chunks = groups_of(soups, out.near);
+    for (auto& list : out.pieces) list.resize(chunks.size());
+    std::atomic<bool> refused = false;
+    tbb::parallel_for(std::size_t(0), chunks.size(), [&](std::size_t c) {
+        const TaggedTriangles near_a = part_of(a, chunks[c][0], out.pieces[0][c].old_number), near_b = part_of(b, chunks[c][1], out.pieces[1][c].old_number);
+        auto refined = corefined_triangles(near_a, near_b);
+        if (!refined) {
+            refused = true;
+            return;
+        }
+        for (int s = 0; s < 2; ++s) out.pieces[s][c].refined = std::move((*refined)[s]);
+    });
+    if (refused) return std::nullopt;
+    return out;
+}
+
+}  // namespace
+
+std::optional<TaggedTriangles> sheet_by_patches(const TaggedTriangles& sheet, const TaggedTriangles& solid, bool keep_inside) {
+    const auto refinement = refined_near(sheet, solid);
+    if (!refinement) return std::nullopt;
+    Side side = side_of(sheet, refinement->near[0], refinement->pieces[0]);
+    find_patches(side);
+    const std::vector<Box3> boxes = boxes_of(solid);
+    const auto inside = patches_inside(side, Inside(solid, boxes));
+    if (!inside) return std::nullopt;
+    TaggedTriangles out;
+    std::vector<Index> number(side.points.size(), no_index);
+    for (std::size_t i = 0; i < side.triangles.size(); ++i) {
+        if (((*inside)[side.patch[i]] != 0) != keep_inside) continue;
+        std::array<Index, 3> t{};
+        for (int k = 0; k < 3; ++k) {
+            Index& n = number[side.triangles[i][k]];
+            if (n == no_index) {
+                n = static_cast<Index>(out.points.size());
+                out.points.push_back(side.points[side.triangles[i][k]]);
+            }
+            t[k] = n;
+        }
+        out.triangles.push_back(t);
+        out.tags.push_back(side.tags[i]);
+    }
+    return out;
+}
+
 std::optional<TaggedTriangles> boolean_by_patches(const TaggedTriangles& a, const TaggedTriangles& b, BooleanKind kind) {
     const std::array<const TaggedTriangles*, 2> soups = {&a, &b};
-    std::array<Mask, 2> near = near_one_another(a, b);
-    tbb::parallel_for(0, 2, [&](int s) { close_fans(*soups[s], near[s]); });
-    std::array<std::vector<RefinedPiece>, 2> pieces;
-    if (std::ranges::find(near[0], 1) != near[0].end()) {
-        const auto chunks = groups_of(soups, near);
-        for (auto& list : pieces) list.resize(chunks.size());
-        std::atomic<bool> refused = false;
-        tbb::parallel_for(std::size_t(0), chunks.size(), [&](std::size_t c) {
-            const TaggedTriangles near_a = part_of(a, chunks[c][0], pieces[0][c].old_number), near_b = part_of(b, chunks[c][1], pieces[1][c].old_number);
-            auto refined = corefined_triangles(near_a, near_b);
-            if (!refined) {
-                refused = true;
-                return;
-            }
-            for (int s = 0; s < 2; ++s) pieces[s][c].refined = std::move((*refined)[s]);
-        });
-        if (refused) return std::nullopt;
-    }
+    const auto refinement = refined_near(a, b);
+    if (!refinement) return std::nullopt;
     std::array<Side, 2> sides;
     tbb::parallel_for(0, 2, [&](int s) {
-        sides[s] = side_of(*soups[s], near[s], pieces[s]);
+        sides[s] = side_of(*soups[s], refinement->near[s], refinement->pieces[s]);
         find_patches(sides[s]);
     });
     if (sides[0].lines.size() != sides[1].lines.size()) return std::nullopt;

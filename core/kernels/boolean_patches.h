@@ -16,4 +16,7 @@ std::array<Mask, 2> near_one_another(const TaggedTriangles& a, const TaggedTrian
 /// close. Inputs closed, outward. Deterministic.
 std::optional<TaggedTriangles> boolean_by_patches(const TaggedTriangles& a, const TaggedTriangles& b, BooleanKind kind);
 
+/// The part of an open sheet inside (or outside) a closed solid, in the same way. Nothing when it cannot be told safely.
+std::optional<TaggedTriangles> sheet_by_patches(const TaggedTriangles& sheet, const TaggedTriangles& solid, bool keep_inside);
+
 }  // namespace bricol
