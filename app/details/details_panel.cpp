@@ -204,14 +204,24 @@ void DetailsPanel::add_inputs(const Step& step, const StepInfo& info) {
     }
 }
 
-void DetailsPanel::add_choice(const Step& step, const ParameterInfo& p) {
-    auto* line = new QWidget;
+namespace {
+
+/// A line with a parameter's label, for its field to follow.
+QHBoxLayout* labelled_row(QWidget* line, const ParameterInfo& p) {
     auto* row = new QHBoxLayout(line);
     row->setContentsMargins(0, 0, 24, 0);
     row->setSpacing(4);
     auto* label = new QLabel(text_of(p.label), line);
     label->setToolTip(text_of(p.help));
     row->addWidget(label, 1);
+    return row;
+}
+
+}  // namespace
+
+void DetailsPanel::add_choice(const Step& step, const ParameterInfo& p) {
+    auto* line = new QWidget;
+    QHBoxLayout* row = labelled_row(line, p);
     const std::string key(p.key);
     auto* combo = new Combo(line);
     combo->setObjectName("choice:" + QString::fromStdString(key));
@@ -299,12 +309,7 @@ std::vector<std::string> DetailsPanel::sets_before(const Step& step) const {
 
 void DetailsPanel::add_text(const Step& step, const ParameterInfo& p) {
     auto* line = new QWidget;
-    auto* row = new QHBoxLayout(line);
-    row->setContentsMargins(0, 0, 24, 0);
-    row->setSpacing(4);
-    auto* label = new QLabel(text_of(p.label), line);
-    label->setToolTip(text_of(p.help));
-    row->addWidget(label, 1);
+    QHBoxLayout* row = labelled_row(line, p);
     const std::string key(p.key);
     const auto write = [this, key, id = step.id, name = text_of(p.label)](const QString& text) {
         const Step* now = session_.chosen_step();

@@ -9,6 +9,7 @@
 #include "core/kernels/corner_patch.h"
 #include "core/kernels/normals.h"
 #include "core/kernels/rebuild.h"
+#include "core/shape/joined.h"
 
 namespace bricol {
 
@@ -60,8 +61,7 @@ public:
         vertex_width_ = vertex_width;
         corner_.assign(t_.corner_count(), {});
         arc_.assign(2 * t_.edge_count(), no_index);
-        group_.resize(t_.vertex_count);
-        std::iota(group_.begin(), group_.end(), 0);
+        group_ = Joined(t_.vertex_count);
         for (Index e = 0; e < edge_width.size(); ++e)
             if (edge_width[e] > 0) join(t_.edges[e][0], t_.edges[e][1]);
         for (Index v = 0; v < t_.vertex_count && !stopped(); ++v) lay_out(v);
@@ -84,14 +84,8 @@ private:
     Index outgoing(Index c) const { return t_.corner_edge[c]; }
     Index incoming(Index c) const { return t_.corner_edge[previous_[c]]; }
     DVec3 at(Index v) const { return DVec3(p_[v]); }
-    Index root(Index v) {
-        while (group_[v] != v) v = group_[v] = group_[group_[v]];
-        return v;
-    }
-    void join(Index a, Index b) {
-        a = root(a), b = root(b);
-        group_[std::max(a, b)] = std::min(a, b);
-    }
+    Index root(Index v) { return group_.root(v); }
+    void join(Index a, Index b) { group_.join(a, b); }
 
     Index corner_of(const Fan& fan, Index i) const { return fan_corners_[fan.first + i % fan.count]; }
     /// Edge i of the fan: the outgoing edge of corner i, or the last one of an open fan.
@@ -553,7 +547,8 @@ private:
     std::span<const float> edge_width_, vertex_width_;
     Array<Index> previous_, next_, face_, at_offsets_, at_;
     std::vector<Fan> fans_;
-    Array<Index> fan_corners_, pool_, arcs_, arc_, group_, kept_;
+    Array<Index> fan_corners_, pool_, arcs_, arc_, kept_;
+    Joined group_{0};
     std::vector<CornerList> corner_;
     std::vector<Mover> movers_;
     Array<double> share_;

@@ -47,7 +47,7 @@ const Registered step(StepInfo{
     .name = "Subdivide",
     .family = Family::faces,
     .purpose = "Splits every face and smooths the whole.",
-    .words = "refine catmull clark loop round subdivision surface",
+    .words = "refine smooth catmull clark loop subdivision surface",
     .help = "Catmull–Clark for quads and polygons, Loop's rules for triangles, or splitting without smoothing. Creases keep edges "
             "sharper: by their angle, or by the edge attribute “crease”. The export may use other levels than the screen.",
     .glyph = "M4 4h16v16h-16z M12 4v16 M4 12h16 M8 4v8 M4 8h8",
