@@ -3,6 +3,7 @@
 
 #include <CGAL/Exact_predicates_inexact_constructions_kernel.h>
 #include <CGAL/Polygon_mesh_processing/corefinement.h>
+#include <CGAL/Polygon_mesh_processing/remesh.h>
 #include <CGAL/Surface_mesh.h>
 
 using Surface = CGAL::Surface_mesh<CGAL::Exact_predicates_inexact_constructions_kernel::Point_3>;
@@ -34,4 +35,13 @@ void CgalDifference::prepare() {
 std::size_t CgalDifference::run() {
     Surface out;
     return CGAL::Polygon_mesh_processing::corefine_and_compute_difference(parts_->a_now, parts_->b_now, out) ? out.number_of_faces() : 0;
+}
+
+std::size_t cgal_remesh(const std::vector<bricol::DVec3>& points, const std::vector<std::array<bricol::Index, 3>>& triangles, double edge, int rounds) {
+    Surface mesh;
+    for (const bricol::DVec3& p : points) mesh.add_vertex({p.x, p.y, p.z});
+    for (const auto& t : triangles) mesh.add_face(Surface::Vertex_index(t[0]), Surface::Vertex_index(t[1]), Surface::Vertex_index(t[2]));
+    CGAL::Polygon_mesh_processing::isotropic_remeshing(mesh.faces(), edge, mesh, CGAL::Polygon_mesh_processing::parameters::number_of_iterations(static_cast<unsigned>(rounds)));
+    mesh.collect_garbage();
+    return mesh.number_of_faces();
 }

@@ -2,12 +2,14 @@
 #include "cli/commands.h"
 
 #include <cstdio>
+#include <filesystem>
 #include <fmt/format.h>
 #include <tbb/global_control.h>
 #include <unistd.h>
 
 #include "cli/report.h"
 #include "core/exchange/export.h"
+#include "core/exchange/kits.h"
 #include "core/exchange/recipe_file.h"
 #include "core/formula/formula.h"
 #include "core/recipe/edit.h"
@@ -72,6 +74,8 @@ int run_make(const MakeCommand& command, const CommonOptions& common) {
     making.surroundings = {command.frame, command.seed};
     making.for_export = !command.check_only;
     making.thorough = command.check_only;
+    making.find_kit = kit_reader();
+    making.folder = std::filesystem::path(command.recipe).parent_path().string();
     const bool terminal = !common.quiet && isatty(STDERR_FILENO);
     if (terminal)
         making.progress = [](double share, const std::string& step) {

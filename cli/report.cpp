@@ -25,7 +25,9 @@ Json finding_json(const Finding& finding) {
 Json vector_json(const DVec3& v) { return Json::array({v.x, v.y, v.z}); }
 
 std::string kind_name(ParameterKind kind) {
-    constexpr std::array<std::string_view, 9> names = {"number", "vector", "choice", "toggle", "text", "curves", "part", "set", "places"};
+    constexpr std::array<std::string_view, 18> names = {"number", "vector", "choice", "toggle", "text", "curves", "part", "set", "places",
+                                                         "colour", "ramp", "gradient", "rows", "points", "lists", "attribute", "blocks", "kit"};
+    if (kind == ParameterKind::dials) return "dials";
     return std::string(names[static_cast<std::size_t>(kind)]);
 }
 
@@ -60,7 +62,9 @@ std::string default_text(const ParameterInfo& p) {
                                format_value(p.standard_vector.z, p.quantity, "m"));
         case ParameterKind::choice: return std::string(p.choices.front().key);
         case ParameterKind::toggle: return p.standard != 0 ? "yes" : "no";
+        case ParameterKind::attribute:
         case ParameterKind::text: return std::string(p.standard_text);
+        case ParameterKind::colour: return fmt::format("{}, {}, {}", format_number(p.standard_vector.x, 3), format_number(p.standard_vector.y, 3), format_number(p.standard_vector.z, 3));
         default: return "";
     }
 }
@@ -189,6 +193,7 @@ std::string step_info_text(const StepInfo& info) {
     std::string out = fmt::format("{} ({})\n  {}\n  {}\n", info.name, info.key, info.purpose, info.help);
     for (const InputInfo& input : info.inputs)
         out += fmt::format("  in {}: {}{}\n", input.key, content_list(input.accepts), input.required ? "" : " (may be left out)");
+    for (const OutputInfo& output : info.outputs) out += fmt::format("  gives {}: {}\n", output.key, output.help);
     for (const ParameterInfo& p : info.parameters) {
         out += fmt::format("  {} = {}: {}", p.key, default_text(p), p.help);
         if (!p.choices.empty()) {
@@ -212,7 +217,9 @@ std::string steps_manual() {
         out += fmt::format("\n### {} (`{}`)\n\n{} {}\n\n", info->name, info->key, info->purpose, info->help);
         for (const InputInfo& input : info->inputs)
             out += fmt::format("- input `{}`: {}{}\n", input.key, content_list(input.accepts), input.required ? "" : ", may be left out");
-        out += fmt::format("- gives: {}\n", info->gives == 0 ? "as its input" : content_list(info->gives));
+        if (info->aside) out += "- gives no shape; stands beside the chain\n";
+        else out += fmt::format("- gives: {}\n", info->gives == 0 ? "as its input" : content_list(info->gives));
+        for (const OutputInfo& output : info->outputs) out += fmt::format("- number `{}`: {}\n", output.key, output.help);
         if (info->parameters.empty()) continue;
         out += "\n| setting | default | range | what it does |\n|---|---|---|---|\n";
         for (const ParameterInfo& p : info->parameters) {
@@ -245,6 +252,7 @@ Json recipe_schema() {
     schema["properties"]["title"] = {{"type", "string"}};
     schema["properties"]["unit"] = {{"enum", {"m", "cm", "mm"}}};
     schema["properties"]["budget"] = {{"type", "integer"}, {"minimum", 0}};
+    schema["properties"]["raise_bounds"] = {{"type", "number"}, {"minimum", 1}, {"maximum", 1000}};
     schema["properties"]["dials"] = list_of({{"$ref", "#/$defs/dial"}});
     schema["properties"]["pictures"] = list_of({{"$ref", "#/$defs/picture"}});
     schema["properties"]["parts"] = list_of({{"$ref", "#/$defs/part"}});
@@ -290,6 +298,25 @@ Json recipe_schema() {
                     break;
                 case ParameterKind::curves: property = list_of({{"$ref", "#/$defs/curve"}}); break;
                 case ParameterKind::places: property = list_of({{"$ref", "#/$defs/place"}}); break;
+                case ParameterKind::colour: property = numbers(3, 3); break;
+                case ParameterKind::ramp:
+                    property = {{"type", "object"}, {"properties", {{"knots", list_of(numbers(2, 2))}, {"smooth", {{"type", "boolean"}}}}}, {"required", Json::array({"knots"})}};
+                    break;
+                case ParameterKind::gradient:
+                    property = {{"type", "object"},
+                                {"properties", {{"stops", list_of({{"type", "object"}, {"properties", {{"at", number_ref}, {"colour", numbers(3, 3)}}}, {"required", {"at", "colour"}}})}, {"smooth", {{"type", "boolean"}}}}},
+                                {"required", Json::array({"stops"})}};
+                    break;
+                case ParameterKind::rows:
+                    property = list_of({{"type", "object"}, {"properties", {{"target", {{"type", "string"}}}, {"formula", {{"type", "string"}}}}}, {"required", {"target", "formula"}}});
+                    break;
+                case ParameterKind::points: property = list_of(numbers(3, 3)); break;
+                case ParameterKind::lists: property = list_of(list_of(number_ref)); break;
+                case ParameterKind::blocks:
+                    property = list_of({{"type", "object"}, {"properties", {{"id", {{"$ref", "#/$defs/name"}}}, {"block", {{"type", "string"}}}, {"what", {{"type", "string"}}}, {"card", numbers(2, 2)}}}, {"required", {"id", "block"}}});
+                    break;
+                case ParameterKind::kit: property = {{"oneOf", Json::array({{{"type", "string"}}, {{"$ref", "#"}}})}}; break;
+                case ParameterKind::dials: property = {{"type", "object"}, {"additionalProperties", number_ref}}; break;
                 default: property = {{"type", "string"}}; break;
             }
             property["description"] = p.help;
@@ -300,12 +327,13 @@ Json recipe_schema() {
                     {"required", Json::array({"step"})},
                     {"properties",
                      {{"id", {{"$ref", "#/$defs/name"}}}, {"step", {{"type", "string"}}}, {"name", {{"type", "string"}}}, {"note", {{"type", "string"}}},
-                      {"skip", {{"type", "boolean"}}}, {"ghost", {{"type", "boolean"}}}, {"in", {{"type", "object"}, {"additionalProperties", {{"type", "string"}}}}}}},
+                      {"skip", {{"type", "boolean"}}}, {"ghost", {{"type", "boolean"}}}, {"card", numbers(2, 2)}, {"via", {{"type", "object"}, {"additionalProperties", list_of(numbers(2, 2))}}}, {"in", {{"type", "object"}, {"additionalProperties", {{"type", "string"}}}}}}},
                     {"oneOf", kinds}};
     defs["part"] = {{"type", "object"},
                     {"required", {"name", "steps"}},
                     {"properties",
-                     {{"name", {{"$ref", "#/$defs/name"}}}, {"result", {{"$ref", "#/$defs/name"}}}, {"hidden", {{"type", "boolean"}}}, {"steps", list_of({{"$ref", "#/$defs/step"}})}}}};
+                     {{"name", {{"$ref", "#/$defs/name"}}}, {"result", {{"$ref", "#/$defs/name"}}}, {"hidden", {{"type", "boolean"}}},
+                      {"frames", list_of({{"type", "object"}, {"properties", {{"title", {{"type", "string"}}}, {"at", numbers(2, 2)}, {"size", numbers(2, 2)}}}})}, {"steps", list_of({{"$ref", "#/$defs/step"}})}}}};
     return schema;
 }
 

@@ -80,6 +80,30 @@ void AddBar::start() {
     selectAll();
 }
 
+void AddBar::start_at(const QPoint& global, StepWhyNot why, StepAdder add) {
+    why_ = std::move(why);
+    add_ = std::move(add);
+    const QPoint at = parentWidget()->mapFromGlobal(global);
+    // Near the pointer, with room for the list below, or above where there is none.
+    const int room = parentWidget()->height();
+    move(std::clamp(at.x() - 20, 4, std::max(4, parentWidget()->width() - 390)), std::clamp(at.y() - 13, 4, std::max(4, room - 40)));
+    clear();
+    show();
+    raise();
+    start();
+}
+
+void AddBar::leave() {
+    clear();
+    list_->hide();
+    clearFocus();
+    if (add_) {
+        hide();
+        why_ = nullptr;
+        add_ = nullptr;
+    }
+}
+
 void AddBar::fill() {
     struct Found {
         int score;
@@ -88,7 +112,7 @@ void AddBar::fill() {
     };
     std::vector<Found> found;
     for (const StepInfo* info : all_steps())
-        if (const int score = match_score(*info, text()); score > 0) found.push_back({score, why_not(session_, *info), info});
+        if (const int score = match_score(*info, text()); score > 0) found.push_back({score, why_ ? why_(*info) : why_not(session_, *info), info});
     std::ranges::stable_sort(found, [](const Found& a, const Found& b) {
         return a.score != b.score ? a.score > b.score : a.why.isEmpty() > b.why.isEmpty();
     });
@@ -105,7 +129,9 @@ void AddBar::fill() {
     }
     list_->setCurrentRow(0);
     const QPoint below = list_->parentWidget()->mapFromGlobal(mapToGlobal(QPoint(0, height() + 3)));
-    list_->setGeometry(below.x(), below.y(), std::max(width(), 380), std::min<int>(9, std::max<int>(1, static_cast<int>(found.size()))) * 42 + 4);
+    const int tall = std::min<int>(9, std::max<int>(1, static_cast<int>(found.size()))) * 42 + 4;
+    const bool upwards = below.y() + tall > list_->parentWidget()->height() && below.y() - height() - 6 > tall;
+    list_->setGeometry(below.x(), upwards ? below.y() - height() - 6 - tall : below.y(), std::max(width(), 380), tall);
     list_->setStyleSheet(QString("QListWidget{background:%1;border:1px solid %2;border-radius:4px;}").arg(theme::color(theme::Role::card).name(), theme::color(theme::Role::line).name()));
     list_->show();
     list_->raise();
@@ -119,10 +145,10 @@ void AddBar::add_item(QListWidgetItem* item) {
         session_.say(text_of(info->name) + " " + why, true);
         return;
     }
-    clear();
-    list_->hide();
-    add_step(session_, *info);
-    clearFocus();
+    const auto add = add_;
+    leave();
+    if (add) add(*info);
+    else add_step(session_, *info);
 }
 
 void AddBar::keyPressEvent(QKeyEvent* event) {
@@ -132,9 +158,7 @@ void AddBar::keyPressEvent(QKeyEvent* event) {
         case Qt::Key_Return:
         case Qt::Key_Enter: add_item(list_->currentItem()); return;
         case Qt::Key_Escape:
-            clear();
-            list_->hide();
-            clearFocus();
+            leave();
             return;
         default: QLineEdit::keyPressEvent(event);
     }
@@ -147,7 +171,9 @@ void AddBar::focusInEvent(QFocusEvent* event) {
 
 void AddBar::focusOutEvent(QFocusEvent* event) {
     QLineEdit::focusOutEvent(event);
-    if (!list_->underMouse()) list_->hide();
+    if (list_->underMouse()) return;
+    if (add_) leave();
+    list_->hide();
 }
 
 }  // namespace bricol

@@ -3,6 +3,7 @@
 #pragma once
 
 #include <QLineEdit>
+#include <functional>
 #include <QListWidget>
 
 #include "app/document/session.h"
@@ -12,11 +13,17 @@ namespace bricol {
 /// How well a step answers what was typed; 0 for not at all.
 int match_score(const StepInfo& info, const QString& typed);
 
+/// Why a step does not fit where it is wanted (empty when it does), and putting it there.
+using StepWhyNot = std::function<QString(const StepInfo&)>;
+using StepAdder = std::function<void(const StepInfo&)>;
+
 class AddBar : public QLineEdit {
     Q_OBJECT
 public:
     AddBar(Session& session, QWidget* overlay_parent, QWidget* parent = nullptr);
     void start();  ///< takes the keyboard and shows everything
+    /// The same at a place of the screen, for a step that goes somewhere else than behind the chosen one; hidden again afterwards.
+    void start_at(const QPoint& global, StepWhyNot why, StepAdder add);
     QListWidget* list() { return list_; }
 
 protected:
@@ -27,8 +34,11 @@ protected:
 private:
     void fill();
     void add_item(QListWidgetItem* item);
+    void leave();
     Session& session_;
     QListWidget* list_;
+    StepWhyNot why_;
+    StepAdder add_;
 };
 
 }  // namespace bricol

@@ -8,6 +8,7 @@
 #include <QPushButton>
 
 #include "app/details/number_row.h"
+#include "app/details/value_editors.h"
 #include "app/theme/theme.h"
 
 namespace bricol {
@@ -189,15 +190,17 @@ void DetailsPanel::add_inputs(const Step& step, const StepInfo& info) {
         combo->setFixedWidth(112);
         combo->setFixedHeight(24);
         combo->setToolTip("What feeds this input: a step of this part, or another part's result");
-        combo->addItem(key == "shape" ? "step before" : "nothing", "");
+        combo->addItem(key == "shape" && !step.aside && !step.starts ? "step before" : "nothing", "");
+        if (key == "shape") combo->addItem("nothing", "-");
         for (const auto& other : part.steps)
-            if (other->id != step.id) combo->addItem(QString::fromStdString(other->id), QString::fromStdString(other->id));
+            if (other->id != step.id && !other->aside) combo->addItem(QString::fromStdString(other->id), QString::fromStdString(other->id));
         for (const auto& other : session_.recipe().parts)
             if (other->name != part.name) combo->addItem("part " + QString::fromStdString(other->name), "part:" + QString::fromStdString(other->name));
         const auto link = step.inputs.find(key);
-        combo->setCurrentIndex(std::max(0, link == step.inputs.end() ? 0 : combo->findData(QString::fromStdString(link->second))));
+        combo->setCurrentIndex(std::max(0, link == step.inputs.end() ? 0 : combo->findData(link->second.empty() ? QString("-") : QString::fromStdString(link->second))));
         connect(combo, &QComboBox::activated, this, [this, combo, key, id = step.id] {
-            if (!session_.edit(link_input(session_.recipe(), session_.part(), id, key, combo->currentData().toString().toStdString()), "Link an input")) rebuild();
+            const std::string source = combo->currentData().toString().toStdString();
+            if (!session_.edit(source == "-" ? cut_input(session_.recipe(), session_.part(), id, key) : link_input(session_.recipe(), session_.part(), id, key, source), "Link an input")) rebuild();
         });
         row->addWidget(combo);
         rows_->addWidget(line);
@@ -294,6 +297,25 @@ void DetailsPanel::add_parameter(const Step& step, const ParameterInfo& p) {
         case ParameterKind::set:
         case ParameterKind::text: add_text(step, p); break;
         case ParameterKind::places: add_places(step, p); break;
+        case ParameterKind::blocks: {
+            auto* open = new QPushButton("Open its own sheet");
+            open->setObjectName("openBlocks");
+            open->setToolTip(text_of(p.help));
+            connect(open, &QPushButton::clicked, this, [this, id = step.id] { emit blocksWanted(id); });
+            rows_->addWidget(open, 0, Qt::AlignLeft);
+            break;
+        }
+        default: {
+            std::function<void(const Values&)> refresh;
+            QWidget* editor = value_editor(session_, session_.part(), step.id, p, refresh);
+            if (!editor) break;
+            rows_->addWidget(editor);
+            refreshers_.push_back([this, editor, p, refresh](const Values& values) {
+                editor->setVisible(shown(p, values));
+                refresh(values);
+            });
+            break;
+        }
     }
 }
 

@@ -19,6 +19,7 @@ public:
 
 signals:
     void showPlaces(const std::vector<bricol::Vec3>& places);
+    void blocksWanted(const std::string& step);
 
 private:
     void rebuild();

@@ -9,6 +9,7 @@
 #include <csignal>
 #include <unistd.h>
 
+#include "core/exchange/kits.h"
 #include "core/exchange/recipe_file.h"
 
 namespace bricol {
@@ -30,7 +31,9 @@ std::uint64_t hash_of_file(const QString& path) {
 
 }  // namespace
 
-Session::Session(QObject* parent) : QObject(parent), worker_(this), history_(Recipe{}) {
+Session::Session(QObject* parent) : QObject(parent), kits_(kit_reader()), kit_watcher_(new QFileSystemWatcher(this)), worker_(this), history_(Recipe{}) {
+    // Saving replaces a file, so its watch is gone with the old one: set anew a moment later.
+    connect(kit_watcher_, &QFileSystemWatcher::fileChanged, this, [this] { QTimer::singleShot(60, this, &Session::remake); });
     made_recipe_ = std::make_shared<const Recipe>();
     connect(&worker_, &Worker::made, this, [this](std::shared_ptr<const Made> made, std::shared_ptr<const Recipe> recipe) {
         made_ = std::move(made);
@@ -78,12 +81,39 @@ void Session::changed_recipe() {
     autosave_timer_.start();
 }
 
-void Session::remake() { worker_.request(recipe(), {}); }
+void Session::remake() {
+    worker_.request(recipe(), surroundings_, kits_, path_.isEmpty() ? std::string() : folder().toStdString());
+    watch_kits();
+}
 
-void Session::start_new(Recipe recipe) {
+void Session::set_surroundings(Surroundings surroundings) {
+    if (surroundings.frame == surroundings_.frame && surroundings.seed == surroundings_.seed) return;
+    surroundings_ = surroundings;
+    emit surroundingsChanged();
+    remake();
+}
+
+void Session::watch_kits() {
+    // Kit recipes beside this one: when a file changes, what uses it is made again.
+    QStringList wanted;
+    for (const auto& part : recipe().parts)
+        for (const auto& step : part->steps)
+            if (const StepInfo* info = find_step_info(step->type))
+                for (const ParameterInfo& p : info->parameters)
+                    if (const auto written = step->settings.find(std::string(p.key)); p.kind == ParameterKind::kit && written != step->settings.end() && written->is_string())
+                        wanted << QString::fromStdString(kit_path(written->get<std::string>(), folder().toStdString()));
+    wanted.removeDuplicates();
+    const QStringList watched = kit_watcher_->files();
+    for (const QString& file : watched)
+        if (!wanted.contains(file)) kit_watcher_->removePath(file);
+    for (const QString& file : wanted)
+        if (!watched.contains(file) && QFile::exists(file)) kit_watcher_->addPath(file);
+}
+
+void Session::start_new(Recipe recipe, const QString& path) {
     history_ = History(recipe);
     saved_ = std::move(recipe);
-    path_.clear();
+    path_ = path;
     file_hash_ = 0;
     made_.reset();
     part_.clear();
@@ -103,8 +133,7 @@ bool Session::open(const QString& path) {
         say(QString::fromStdString(recipe.problem().text()), true);
         return false;
     }
-    start_new(std::move(*recipe));
-    path_ = QFileInfo(path).absoluteFilePath();
+    start_new(std::move(*recipe), QFileInfo(path).absoluteFilePath());
     file_hash_ = hash_of_file(path_);
     emit fileChanged();
     return true;

@@ -3,6 +3,7 @@
 // and look at the result; they never talk to one another.
 #pragma once
 
+#include <QFileSystemWatcher>
 #include <QObject>
 #include <QString>
 #include <QTimer>
@@ -29,7 +30,7 @@ public:
     void redo();
     const History& history() const { return history_; }
 
-    void start_new(Recipe recipe);
+    void start_new(Recipe recipe, const QString& path = {});
     bool open(const QString& path);
     /// Saves; false when it failed or needs an answer (then `asked` was emitted).
     bool save(const QString& path, bool over_others = false);
@@ -46,7 +47,11 @@ public:
     const Recipe& made_recipe() const { return *made_recipe_; }
     const StepOutcome* outcome(const std::string& part, const std::string& step) const;
     Worker& worker() { return worker_; }
-    Resolver resolver() const { return Resolver(recipe()); }
+    Resolver resolver() const { return Resolver(recipe(), surroundings_); }
+    const FindKit& kits() const { return kits_; }
+    /// Frame and seed that formulas see; changing them makes the recipe again.
+    Surroundings surroundings() const { return surroundings_; }
+    void set_surroundings(Surroundings surroundings);
 
     // ---- choice
     const std::string& part() const { return part_; }
@@ -70,6 +75,7 @@ public:
 signals:
     void recipeChanged();
     void madeChanged();
+    void surroundingsChanged();
     void choiceChanged();
     void knotsChanged();
     void fileChanged();
@@ -80,9 +86,13 @@ signals:
 private:
     void changed_recipe();
     void remake();
+    void watch_kits();
     void autosave();
     void keep_choice_valid();
 
+    Surroundings surroundings_;
+    FindKit kits_;
+    QFileSystemWatcher* kit_watcher_;
     Worker worker_;
     History history_;
     std::size_t saved_at_ = 0;

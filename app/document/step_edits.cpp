@@ -56,7 +56,8 @@ bool add_step(Session& session, const StepInfo& info) {
     }
     const Part& holder = *recipe.part(part);
     const bool starts = info.input("shape") == nullptr;
-    step.starts = starts;
+    step.starts = starts && !info.aside;
+    step.aside = info.aside;
     // A step that needs no shape stands before the others, where nothing takes it for its own.
     const std::string after = starts && !holder.steps.empty() ? "" : holder.steps.empty() ? "" : session.step();
     std::string id;
@@ -76,7 +77,7 @@ bool add_step(Session& session, const StepInfo& info) {
     }
     if (!session.edit(edited, QString("Add %1").arg(QString::fromUtf8(info.name.data(), static_cast<int>(info.name.size()))))) return false;
     session.choose(part, id);
-    if (starts && !holder.steps.empty()) {
+    if (starts && !info.aside && !holder.steps.empty()) {
         session.set_peek(id);
         session.say("This is a branch of its own. Link it to another step's input, or add Merge to the chain.");
     }
@@ -116,8 +117,16 @@ QString telling_value(const Session& session, const Step& step, const StepInfo& 
                 for (const auto& curve : step.settings[key])
                     if (curve.is_object() && curve.contains("knots")) knots += curve["knots"].size();
             shown = QString("%1 knots").arg(knots);
-        } else if (p.kind == ParameterKind::part || p.kind == ParameterKind::text) {
-            shown = step.settings.contains(key) && step.settings[key].is_string() ? QString::fromStdString(step.settings[key].get<std::string>()) : "…";
+        } else if (p.kind == ParameterKind::rows) {
+            const Json rows = step.settings.contains(key) ? step.settings[key] : Json::array();
+            const auto text = [](const Json& row, const char* part_of) { return row.is_object() && row.contains(part_of) && row[part_of].is_string() ? QString::fromStdString(row[part_of].get<std::string>()) : QString(); };
+            shown = rows.empty() ? "no rows yet" : rows.size() == 1 ? text(rows[0], "target") + " ← " + text(rows[0], "formula") : QString("%1 rows").arg(rows.size());
+        } else if (p.kind == ParameterKind::blocks || p.kind == ParameterKind::points) {
+            shown = QString("%1 %2").arg(step.settings.contains(key) ? step.settings[key].size() : 0).arg(p.kind == ParameterKind::blocks ? "blocks" : "points");
+        } else if (p.kind == ParameterKind::kit) {
+            shown = !step.settings.contains(key) ? "none chosen" : step.settings[key].is_string() ? QString::fromStdString(step.settings[key].get<std::string>()) : "packed steps";
+        } else if (p.kind == ParameterKind::part || p.kind == ParameterKind::text || p.kind == ParameterKind::attribute) {
+            shown = step.settings.contains(key) && step.settings[key].is_string() ? QString::fromStdString(step.settings[key].get<std::string>()) : p.standard_text.empty() ? "…" : QString::fromUtf8(p.standard_text.data(), static_cast<int>(p.standard_text.size()));
         } else if (outcome && outcome->values.contains(key)) {
             const Value& value = outcome->values.find(key)->second;
             const std::string unit = session.recipe().unit;

@@ -23,10 +23,10 @@ Worker::~Worker() {
     thread_.join();
 }
 
-void Worker::request(const Recipe& recipe, Surroundings surroundings) {
+void Worker::request(const Recipe& recipe, Surroundings surroundings, FindKit kits, std::string folder) {
     {
         const std::scoped_lock lock(mutex_);
-        next_ = Request{std::make_shared<const Recipe>(recipe), surroundings};
+        next_ = Request{std::make_shared<const Recipe>(recipe), surroundings, std::move(kits), std::move(folder)};
         if (busy_ && std::chrono::steady_clock::now() - started_ > 150ms) stop_ = true;
     }
     wake_.notify_all();
@@ -53,6 +53,8 @@ void Worker::run() {
         MakeOptions options;
         options.stop = &stop_;
         options.surroundings = request.surroundings;
+        options.find_kit = request.kits;
+        options.folder = request.folder;
         options.progress = [this](double share, const std::string& step) {
             if (std::chrono::steady_clock::now() - started_ > 200ms) emit progressed(share, QString::fromStdString(step));
         };

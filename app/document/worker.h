@@ -20,7 +20,7 @@ public:
 
     /// Asks for a recipe to be made. A run that has been going for a while is stopped in favour of the new one; a
     /// short one is let finish, so that a drag shows every picture it can.
-    void request(const Recipe& recipe, Surroundings surroundings);
+    void request(const Recipe& recipe, Surroundings surroundings, FindKit kits = {}, std::string folder = {});
     /// Stops the run in hand; what was shown stays.
     void stop();
     bool busy() const { return busy_; }
@@ -36,6 +36,8 @@ private:
     struct Request {
         std::shared_ptr<const Recipe> recipe;
         Surroundings surroundings;
+        FindKit kits;
+        std::string folder;
     };
     std::mutex mutex_;
     std::condition_variable wake_;

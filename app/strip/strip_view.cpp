@@ -11,6 +11,7 @@
 #include <algorithm>
 
 #include "app/document/step_edits.h"
+#include "app/strip/step_card.h"
 #include "app/theme/theme.h"
 #include "core/exchange/recipe_file.h"
 
@@ -22,20 +23,6 @@ constexpr int card_width = 138, card_height = 64, gap = 22, left_margin = 20, to
 constexpr int tuck_height = 30, tuck_gap = 8;
 
 QString text_of(std::string_view text) { return QString::fromUtf8(text.data(), static_cast<int>(text.size())); }
-
-QString count_text(const Shape& shape) {
-    const auto grouped = [](std::size_t n) {
-        QString digits = QString::number(n);
-        for (int i = static_cast<int>(digits.size()) - 3; i > 0; i -= 3) digits.insert(i, QChar(0x2009));
-        return digits;
-    };
-    std::size_t copies = 0;
-    for (const Instances& group : shape.instances) copies += group.count();
-    if (copies > 1) return QString("%1 × %2").arg(copies).arg(grouped(shape.face_count() / copies));
-    if (shape.face_count() > 0) return grouped(shape.face_count()) + " faces";
-    if (!shape.curves.empty()) return grouped(shape.knot_count()) + " knots";
-    return shape.mesh.empty() ? "nothing" : grouped(shape.mesh.vertex_count()) + " points";
-}
 
 }  // namespace
 
@@ -146,70 +133,7 @@ void StripView::paint_card(QPainter& painter, const Card& card) const {
                          painter.fontMetrics().elidedText(QString::fromStdString(card.input + ": " + (card.other_part.empty() ? card.id : card.other_part)), Qt::ElideRight, r.width() - 14));
         return;
     }
-    const Step* step = find_step(part, card.id);
-    if (!step) return;
-    const StepInfo* info = find_step_info(step->type);
-    const StepOutcome* outcome = session_.outcome(session_.part(), card.id);
-    const bool chosen = card.id == session_.step();
-    const bool peeked = card.id == session_.peek();
-    if (peeked || step->ghost) {  // a tab on top says that it is looked at
-        const QString text = peeked ? "peek" : "ghost";
-        const QRect tab(r.center().x() - 22, r.top() - 16, 44, 18);
-        painter.setPen(Qt::NoPen);
-        painter.setBrush(theme::color(peeked ? Role::chosen : Role::act));
-        painter.drawRoundedRect(tab, 3, 3);
-        painter.setPen(theme::color(Role::card));
-        painter.setFont(theme::text_font(8));
-        painter.drawText(tab.adjusted(0, 0, 0, -2), Qt::AlignCenter, text);
-    }
-    QPen edge(theme::color(chosen ? Role::chosen : step->skipped ? Role::soft_ink : Role::ink), chosen ? 2 : 1.2);
-    if (step->skipped) edge.setStyle(Qt::DashLine);
-    painter.setPen(edge);
-    painter.setBrush(step->skipped ? theme::color(Role::panel) : theme::color(Role::card));
-    painter.drawRoundedRect(QRectF(r).adjusted(0.5, 0.5, -0.5, -0.5), 4, 4);
-    // The punched notch.
-    painter.setPen(QPen(theme::color(chosen ? Role::chosen : Role::ink), 1));
-    painter.setBrush(theme::color(Role::desk));
-    painter.drawPie(QRect(r.left() + 13, r.top() - 5, 11, 11), 180 * 16, 180 * 16);
-    const QColor ink = theme::color(step->skipped ? Role::soft_ink : Role::ink);
-    if (info) painter.drawPixmap(r.left() + 8, r.top() + 11, theme::glyph(info->glyph, 18, ink, devicePixelRatioF()));
-    // The result's tongue.
-    painter.setPen(Qt::NoPen);
-    painter.setBrush(theme::color(chosen ? Role::chosen : Role::ink));
-    painter.drawRect(QRect(r.right(), r.center().y() - 4, 3, 9));
-
-    const QString title = !step->title.empty() ? QString::fromStdString(step->title) : info ? text_of(info->name) : QString::fromStdString(step->type);
-    painter.setPen(ink);
-    painter.setFont(theme::text_font(9.5, 600));
-    painter.drawText(QRect(r.left() + 32, r.top() + 6, r.width() - 46, 17), Qt::AlignVCenter, painter.fontMetrics().elidedText(title, Qt::ElideRight, r.width() - 46));
-    painter.setFont(theme::number_font(8.5));
-    const QString telling = info ? telling_value(session_, *step, *info) : "unknown step";
-    painter.drawText(QRect(r.left() + 32, r.top() + 23, r.width() - 40, 15), Qt::AlignVCenter, painter.fontMetrics().elidedText(telling, Qt::ElideRight, r.width() - 40));
-    painter.setPen(theme::color(Role::line));
-    painter.drawLine(r.left() + 8, r.top() + 43, r.right() - 8, r.top() + 43);
-    painter.setPen(theme::color(Role::soft_ink));
-    painter.setFont(theme::text_font(8));
-    const QRect foot(r.left() + 9, r.top() + 45, r.width() - 18, 16);
-    painter.drawText(foot, Qt::AlignLeft | Qt::AlignVCenter, step->skipped ? "skipped" : outcome ? count_text(*outcome->shape) : "…");
-    if (outcome && !step->skipped) painter.drawText(foot, Qt::AlignRight | Qt::AlignVCenter, QString("%1 ms").arg(outcome->milliseconds, 0, 'f', 1));
-
-    // A finding folds the corner over; the sign in it says how bad it is without needing the colour.
-    std::vector<Finding> findings = outcome ? outcome->findings : std::vector<Finding>{};
-    const PartOutcome* made = session_.made() ? session_.made()->part(session_.made_recipe(), session_.part()) : nullptr;
-    if (made && made->result_step == card.id) findings.insert(findings.end(), made->findings.begin(), made->findings.end());
-    Severity worst = Severity::note;
-    for (const Finding& f : findings) worst = std::max(worst, f.severity);
-    if (worst != Severity::note) {
-        QPainterPath corner;
-        corner.moveTo(r.right() - 17, r.top() + 1);
-        corner.lineTo(r.right(), r.top() + 1);
-        corner.lineTo(r.right(), r.top() + 18);
-        corner.closeSubpath();
-        painter.fillPath(corner, theme::color(worst == Severity::error ? Role::error : Role::caution));
-        painter.setPen(theme::color(Role::card));
-        painter.setFont(theme::text_font(7.5, 600));
-        painter.drawText(QRect(r.right() - 10, r.top() + 1, 9, 10), Qt::AlignCenter, worst == Severity::error ? "!" : "?");
-    }
+    if (const Step* step = find_step(part, card.id)) paint_step_card(painter, r, session_, *step, card.id == session_.step(), devicePixelRatioF());
 }
 
 void StripView::paintEvent(QPaintEvent*) {
@@ -242,6 +166,11 @@ void StripView::paintEvent(QPaintEvent*) {
             painter.setFont(theme::text_font(8.5));
             painter.drawText(card.rect.left(), top_margin - 8 - (session_.peek() == card.id ? 12 : 0), "not linked");
         }
+        if (const auto traced = std::ranges::find(traced_, card.id); traced != traced_.end()) {
+            painter.setPen(QPen(theme::color(Role::act), 2.5));
+            painter.setBrush(Qt::NoBrush);
+            painter.drawRoundedRect(card.rect.adjusted(-4, -4, 4, 4), 6, 6);
+        }
         paint_card(painter, card);
     }
     const QRect add = add_rect();
@@ -265,6 +194,11 @@ void StripView::paintEvent(QPaintEvent*) {
             painter.drawRoundedRect(rect.adjusted(-4, -4, 4, 4), 5, 5);
         }
     }
+}
+
+void StripView::light(const std::vector<std::string>& steps) {
+    traced_ = steps;
+    update();
 }
 
 const StripView::Card* StripView::card_at(const QPoint& at) const {
@@ -448,13 +382,8 @@ bool StripView::event(QEvent* event) {
         const Card* card = card_at(help->pos());
         const Part* part = session_.chosen_part();
         const Step* step = card && part ? find_step(*part, card->id) : nullptr;
-        const StepInfo* info = step ? find_step_info(step->type) : nullptr;
-        if (info) {
-            QString text = text_of(info->purpose);
-            if (!step->note.empty()) text += "\n" + QString::fromStdString(step->note);
-            if (const StepOutcome* outcome = session_.outcome(part->name, step->id))
-                text += QString("\n%1, %2 kB, %3 ms%4").arg(count_text(*outcome->shape)).arg(outcome->shape->bytes() / 1024).arg(outcome->milliseconds, 0, 'f', 2).arg(outcome->kept ? ", kept" : "");
-            QToolTip::showText(help->globalPos(), text, this);
+        if (step) {
+            QToolTip::showText(help->globalPos(), step_hover_text(session_, *step), this);
         } else {
             QToolTip::hideText();
         }

@@ -20,6 +20,8 @@ public:
     QRect card_rect(const std::string& step) const;
     QRect add_rect() const;
     void rename(const std::string& step);
+    /// Steps that a trace found, in order; empty for none.
+    void light(const std::vector<std::string>& steps);
 
 signals:
     void addWanted();
@@ -55,6 +57,7 @@ private:
 
     Session& session_;
     std::vector<Card> cards_;
+    std::vector<std::string> traced_;
     std::string branch_end_;  ///< step the opened branch ends at; empty for the result
     QPoint press_at_;
     std::string dragged_;

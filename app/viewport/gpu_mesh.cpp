@@ -38,19 +38,24 @@ Places standing_alone() {
     return alone;
 }
 
-const GpuMesh& MeshStore::mesh(const Mesh& mesh, std::size_t most_triangles) {
+const GpuMesh& MeshStore::mesh(const Mesh& mesh, std::size_t most_triangles, const Paint& paint) {
     const auto column = [&](Domain domain, std::string_view name) -> const void* {
         const Attribute* found = mesh.attributes.find(domain, name);
         return found ? found->values.get() : nullptr;
     };
     const void* normals = column(Domain::vertex, attribute_name::normal);
-    const std::array<const void*, 4> key = {mesh.positions.get(), mesh.topology.get(), normals ? normals : column(Domain::corner, attribute_name::normal),
-                                            column(Domain::face, attribute_name::material)};
+    const std::string shown = paint.attribute.substr(0, paint.attribute.find('.'));
+    const void* painted = nullptr;
+    for (const Domain d : {Domain::corner, Domain::vertex, Domain::face, Domain::edge})
+        if (!painted && !shown.empty()) painted = column(d, shown);
+    const void* colours = column(Domain::corner, attribute_name::colour);
+    const std::array<const void*, 6> key = {mesh.positions.get(), mesh.topology.get(), normals ? normals : column(Domain::corner, attribute_name::normal),
+                                            column(Domain::face, attribute_name::material), colours ? colours : column(Domain::vertex, attribute_name::colour), painted};
     const std::size_t full = mesh.topology->corner_count() - std::min(mesh.topology->corner_count(), 2 * mesh.face_count());
     const std::size_t wanted = most_triangles >= full ? 0 : std::bit_ceil(std::max<std::size_t>(12, most_triangles));
     const std::size_t triangles = wanted >= full ? 0 : wanted;  // 0: all of them
     for (auto it = meshes_.begin(); it != meshes_.end(); ++it)
-        if (it->key == key && it->triangles == triangles && it->alive.lock()) {
+        if (it->key == key && it->triangles == triangles && it->paint == paint && it->alive.lock()) {
             meshes_.splice(meshes_.begin(), meshes_, it);
             return meshes_.front().gpu;
         }
@@ -60,9 +65,9 @@ const GpuMesh& MeshStore::mesh(const Mesh& mesh, std::size_t most_triangles) {
         glDeleteVertexArrays(1, &old.array);
         meshes_.pop_back();
     }
-    KeptMesh kept{key, triangles, mesh.positions, {}};
+    KeptMesh kept{key, paint, triangles, mesh.positions, {}};
     GpuMesh& gpu = kept.gpu;
-    const Array<DrawVertex> vertices = triangles == 0 ? draw_vertices(mesh) : proxy_vertices(mesh, triangles);
+    const Array<DrawVertex> vertices = triangles == 0 ? draw_vertices(mesh, paint) : proxy_vertices(mesh, triangles, paint);
     const Adjacency& near = mesh.topology->adjacency();
     gpu.closed = true;
     for (Index e = 0; e < mesh.edge_count() && gpu.closed; ++e) gpu.closed = near.faces_of_edge(e).size() == 2;
@@ -79,19 +84,20 @@ const GpuMesh& MeshStore::mesh(const Mesh& mesh, std::size_t most_triangles) {
     glCreateVertexArrays(1, &gpu.array);
     glVertexArrayVertexBuffer(gpu.array, 0, gpu.buffer, 0, sizeof(DrawVertex));
     glVertexArrayBindingDivisor(gpu.array, 1, 1);
-    for (unsigned slot = 0; slot < 7; ++slot) {
+    for (unsigned slot = 0; slot < 9; ++slot) {
         glEnableVertexArrayAttrib(gpu.array, slot);
-        glVertexArrayAttribBinding(gpu.array, slot, slot < 3 ? 0 : 1);
-        if (slot >= 3) glVertexArrayAttribFormat(gpu.array, slot, 4, GL_FLOAT, GL_FALSE, 16 * (slot - 3));
+        glVertexArrayAttribBinding(gpu.array, slot, slot < 3 || slot == 8 ? 0 : 1);
+        if (slot >= 3 && slot < 8) glVertexArrayAttribFormat(gpu.array, slot, 4, GL_FLOAT, GL_FALSE, 16 * (slot - 3));
     }
     glVertexArrayAttribFormat(gpu.array, 0, 3, GL_FLOAT, GL_FALSE, offsetof(DrawVertex, position));
     glVertexArrayAttribFormat(gpu.array, 1, 4, GL_INT_2_10_10_10_REV, GL_TRUE, offsetof(DrawVertex, normal));
     glVertexArrayAttribIFormat(gpu.array, 2, 1, GL_UNSIGNED_INT, offsetof(DrawVertex, mask));
+    glVertexArrayAttribFormat(gpu.array, 8, 4, GL_UNSIGNED_BYTE, GL_TRUE, offsetof(DrawVertex, tint));
     meshes_.push_front(std::move(kept));
     return meshes_.front().gpu;
 }
 
-const GpuPlaces& MeshStore::places(const Places& places) {
+const GpuPlaces& MeshStore::places(const Places& places, const Tints& tints) {
     for (auto it = places_.begin(); it != places_.end(); ++it)
         if (it->places.lock() == places) {
             places_.splice(places_.begin(), places_, it);
@@ -101,13 +107,14 @@ const GpuPlaces& MeshStore::places(const Places& places) {
         glDeleteBuffers(1, &places_.back().gpu.buffer);
         places_.pop_back();
     }
-    Array<glm::mat4> sorted = *places;
-    const auto middle = std::stable_partition(sorted.begin(), sorted.end(), [](const glm::mat4& m) { return glm::determinant(glm::mat3(m)) >= 0; });
+    Array<GpuPlace> sorted(places->size());
+    for (std::size_t i = 0; i < sorted.size(); ++i) sorted[i] = {(*places)[i], tints && i < tints->size() ? (*tints)[i] : Vec4(1)};
+    const auto middle = std::stable_partition(sorted.begin(), sorted.end(), [](const GpuPlace& p) { return glm::determinant(glm::mat3(p.place)) >= 0; });
     GpuPlaces gpu;
     gpu.plain = static_cast<int>(middle - sorted.begin());
     gpu.mirrored = static_cast<int>(sorted.end() - middle);
     glCreateBuffers(1, &gpu.buffer);
-    glNamedBufferData(gpu.buffer, static_cast<GLsizeiptr>(sorted.size() * sizeof(glm::mat4)), sorted.data(), GL_STATIC_DRAW);
+    glNamedBufferData(gpu.buffer, static_cast<GLsizeiptr>(sorted.size() * sizeof(GpuPlace)), sorted.data(), GL_STATIC_DRAW);
     places_.push_front({places, gpu});
     return places_.front().gpu;
 }

@@ -5,6 +5,7 @@
 #include <list>
 #include <memory>
 
+#include "app/viewport/mesh_buffer.h"
 #include "core/shape/shape.h"
 
 namespace bricol {
@@ -12,12 +13,20 @@ namespace bricol {
 /// Where the copies of one mesh stand; one identity for a mesh that stands alone.
 using Places = std::shared_ptr<const Array<glm::mat4>>;
 Places standing_alone();
+/// Colours of copies, one a place; null when all are white.
+using Tints = std::shared_ptr<const Array<Vec4>>;
 
 struct GpuMesh {
     unsigned buffer = 0, array = 0, materials = 0;  ///< OpenGL names
     int count = 0;          ///< vertices, three a triangle
     bool closed = false;
     bool glass = false, solid = true;  ///< some faces let light through; some do not
+};
+
+/// One copy as the shader reads it.
+struct GpuPlace {
+    glm::mat4 place;
+    Vec4 tint;  ///< linear
 };
 
 struct GpuPlaces {
@@ -32,12 +41,13 @@ public:
     MeshStore& operator=(const MeshStore&) = delete;
 
     /// The mesh, or when `most_triangles` is less than it has a simplified stand-in without edge marks.
-    const GpuMesh& mesh(const Mesh& mesh, std::size_t most_triangles = ~std::size_t(0));
-    const GpuPlaces& places(const Places& places);
+    const GpuMesh& mesh(const Mesh& mesh, std::size_t most_triangles = ~std::size_t(0), const Paint& paint = {});
+    const GpuPlaces& places(const Places& places, const Tints& tints = {});
 
 private:
     struct KeptMesh {
-        std::array<const void*, 4> key{};
+        std::array<const void*, 6> key{};
+        Paint paint;
         std::size_t triangles = 0;
         std::weak_ptr<const Array<Vec3>> alive;  // an address may be used again by another mesh
         GpuMesh gpu;

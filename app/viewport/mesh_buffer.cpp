@@ -1,11 +1,14 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/viewport/mesh_buffer.h"
 
+#include <algorithm>
+#include <array>
 #include <cmath>
 #include <meshoptimizer.h>
 #include <tbb/parallel_for.h>
 
 #include "core/kernels/normals.h"
+#include "core/kernels/numbers_on.h"
 #include "core/kernels/triangulate.h"
 
 namespace bricol {
@@ -15,6 +18,35 @@ namespace {
 std::uint32_t packed(const Vec3& n) {
     const auto part = [](float v) { return static_cast<std::uint32_t>(static_cast<std::int32_t>(std::lround(v * 511))) & 1023u; };
     return part(n.x) | part(n.y) << 10 | part(n.z) << 20;
+}
+
+std::uint32_t packed_colour(const Vec3& c, float alpha) {
+    const auto part = [](float v) { return static_cast<std::uint32_t>(std::lround(std::clamp(v, 0.0f, 1.0f) * 255)); };
+    return part(c.x) | part(c.y) << 8 | part(c.z) << 16 | part(alpha) << 24;
+}
+
+/// sRGB's own curve (IEC 61966-2-1).
+float to_screen(float v) { return v <= 0.0031308f ? v * 12.92f : 1.055f * std::pow(v, 1 / 2.4f) - 0.055f; }
+
+/// Colour of every corner; empty when all are white.
+Array<std::uint32_t> tints_of(const Mesh& mesh, const Paint& paint) {
+    const std::size_t corners = mesh.topology->corner_count();
+    Array<std::uint32_t> out;
+    if (!paint.attribute.empty()) {
+        const auto values = numbers_on(mesh, Domain::corner, paint.attribute);
+        out.assign(corners, packed_colour(Vec3(0.62f, 0.62f, 0.62f), 1));
+        if (!values) return out;
+        const double span = paint.high > paint.low ? paint.high - paint.low : 1;
+        tbb::parallel_for(std::size_t(0), corners, [&](std::size_t c) { out[c] = packed_colour(scale_colour((static_cast<double>((*values)[c]) - paint.low) / span), 1); });
+        return out;
+    }
+    const auto* own = mesh.attributes.values<Vec4>(Domain::corner, attribute_name::colour);
+    const auto* shared = own ? nullptr : mesh.attributes.values<Vec4>(Domain::vertex, attribute_name::colour);
+    if (!own && !shared) return out;
+    const auto shown = [](const Vec4& c) { return packed_colour(Vec3(to_screen(c.x), to_screen(c.y), to_screen(c.z)), c.w); };
+    out.resize(corners);
+    for (std::size_t c = 0; c < corners; ++c) out[c] = shown(own ? (*own)[c] : (*shared)[mesh.topology->corner_vertex[c]]);
+    return out;
 }
 
 /// Place of every face's material in the table of its mesh, 0 for none; shifted to where DrawVertex::mask wants it.
@@ -38,7 +70,17 @@ Array<std::uint32_t> looks_of(const Mesh& mesh) {
 
 }  // namespace
 
-Array<DrawVertex> draw_vertices(const Mesh& mesh) {
+Vec3 scale_colour(double share) {
+    // Deep water to dry sand: lightness rises all the way, so it reads in grey as well.
+    static constexpr std::array<std::array<float, 3>, 6> stops = {{{0.10f, 0.13f, 0.27f}, {0.11f, 0.33f, 0.45f}, {0.16f, 0.53f, 0.49f}, {0.47f, 0.69f, 0.44f}, {0.84f, 0.78f, 0.42f}, {0.98f, 0.92f, 0.74f}}};
+    const double at = std::clamp(share, 0.0, 1.0) * (stops.size() - 1);
+    const auto i = std::min(static_cast<std::size_t>(at), stops.size() - 2);
+    const auto t = static_cast<float>(at - static_cast<double>(i));
+    const auto c = [&](std::size_t k) { return stops[i][k] + (stops[i + 1][k] - stops[i][k]) * t; };
+    return {c(0), c(1), c(2)};
+}
+
+Array<DrawVertex> draw_vertices(const Mesh& mesh, const Paint& paint) {
     const Topology& t = *mesh.topology;
     const Triangles triangles = triangulated(mesh);
     const Array<Vec3> normals = corner_normals(mesh);
@@ -52,7 +94,7 @@ Array<DrawVertex> draw_vertices(const Mesh& mesh) {
             sharp[e] = faces.size() != 2 || glm::dot(flat[faces[0]], flat[faces[1]]) < cosine;
         }
     });
-    const Array<std::uint32_t> looks = looks_of(mesh);
+    const Array<std::uint32_t> looks = looks_of(mesh), tints = tints_of(mesh, paint);
     Array<DrawVertex> out(triangles.corners.size());
     tbb::parallel_for(tbb::blocked_range<std::size_t>(0, triangles.count(), 4096), [&](const auto& range) {
         for (std::size_t i = range.begin(); i != range.end(); ++i) {
@@ -66,25 +108,26 @@ Array<DrawVertex> draw_vertices(const Mesh& mesh) {
                 if (sharp[t.corner_edge[from]]) mask |= 8u << k;
             }
             for (int k = 0; k < 3; ++k)
-                out[3 * i + k] = {(*mesh.positions)[t.corner_vertex[c[k]]], packed(normals[c[k]]), mask};
+                out[3 * i + k] = {(*mesh.positions)[t.corner_vertex[c[k]]], packed(normals[c[k]]), tints.empty() ? 0xffffffffu : tints[c[k]], mask};
         }
     });
     return out;
 }
 
-Array<DrawVertex> proxy_vertices(const Mesh& mesh, std::size_t wanted) {
+Array<DrawVertex> proxy_vertices(const Mesh& mesh, std::size_t wanted, const Paint& paint) {
     const Topology& t = *mesh.topology;
     const Triangles triangles = triangulated(mesh);
-    const Array<std::uint32_t> looks = looks_of(mesh);
+    const Array<std::uint32_t> looks = looks_of(mesh), tints = tints_of(mesh, paint);
     const Array<Vec3> normals = corner_normals(mesh);
     const Array<Vec3>& points = *mesh.positions;
     std::vector<unsigned> indices(triangles.corners.size());
     std::vector<Vec3> smooth(points.size(), Vec3(0));
-    std::vector<std::uint32_t> look(points.size(), 0);
+    std::vector<std::uint32_t> look(points.size(), 0), tint(points.size(), 0xffffffffu);
     for (std::size_t i = 0; i < indices.size(); ++i) {
         indices[i] = t.corner_vertex[triangles.corners[i]];
         smooth[indices[i]] += normals[triangles.corners[i]];
         look[indices[i]] = looks[triangles.face[i / 3]];
+        if (!tints.empty()) tint[indices[i]] = tints[triangles.corners[i]];
     }
     std::vector<unsigned> fewer(indices.size());
     const auto simplify = [&](auto run) {
@@ -97,7 +140,7 @@ Array<DrawVertex> proxy_vertices(const Mesh& mesh, std::size_t wanted) {
     for (std::size_t i = 0; i < fewer.size(); ++i) {
         const Vec3 n = smooth[fewer[i]];
         const float length = glm::length(n);
-        out[i] = {points[fewer[i]], packed(length > 0 ? n / length : Vec3(0, 0, 1)), look[fewer[i - i % 3]]};
+        out[i] = {points[fewer[i]], packed(length > 0 ? n / length : Vec3(0, 0, 1)), tint[fewer[i]], look[fewer[i - i % 3]]};
     }
     return out;
 }

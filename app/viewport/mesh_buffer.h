@@ -9,17 +9,27 @@ namespace bricol {
 struct DrawVertex {
     Vec3 position;
     std::uint32_t normal;  ///< three signed 10-bit components
+    std::uint32_t tint;    ///< red, green, blue and alpha, 8 bits each, as on a screen
     std::uint32_t mask;    ///< bits 0..2: the edge opposite this corner of the triangle is a real edge; 3..5: and sharp; from 8: material
 };
 
 /// Materials of one mesh that can be told apart in the picture, "none" included.
 inline constexpr std::size_t most_materials = 64;
 
+/// An attribute shown as colours. Without a name: the mesh's own COLOR_0.
+struct Paint {
+    std::string attribute;
+    double low = 0, high = 1;
+    friend bool operator==(const Paint&, const Paint&) = default;
+};
+/// Colour of a share 0..1 on the scale that attributes are shown in, as on a screen: dark to light, told apart without hue as well.
+Vec3 scale_colour(double share);
+
 /// Three vertices per triangle, in the order of triangulated(). Sharp: turns by more than 40 degrees, or open.
-Array<DrawVertex> draw_vertices(const Mesh& mesh);
+Array<DrawVertex> draw_vertices(const Mesh& mesh, const Paint& paint = {});
 
 /// A stand-in of about so many triangles for copies too many or too small to draw in full; without edge marks.
 /// meshoptimizer's simplification (M. Garland and P. Heckbert, 1997), coarser where that does not get there.
-Array<DrawVertex> proxy_vertices(const Mesh& mesh, std::size_t triangles);
+Array<DrawVertex> proxy_vertices(const Mesh& mesh, std::size_t triangles, const Paint& paint = {});
 
 }  // namespace bricol

@@ -244,7 +244,7 @@ public:
         uniform(mesh_program, "alpha", 1.0f);
         uniform(mesh_program, "glass_pass", 0);
         for (const SceneItem& item : scene.items) {
-            if (!item.ghost && item.shape->mesh.face_count() > 0) draw(store.mesh(item.shape->mesh, fewest), store.places(item.places));
+            if (!item.ghost && item.shape->mesh.face_count() > 0) draw(store.mesh(item.shape->mesh, fewest), store.places(item.places, item.tints));
         }
         std::vector<std::uint8_t> raw(pixels * pixels * 4);
         glReadPixels(0, 0, pixels, pixels, GL_RGBA, GL_UNSIGNED_BYTE, raw.data());
@@ -298,10 +298,10 @@ public:
     void draw(const GpuMesh& mesh, const GpuPlaces& places) {
         glBindVertexArray(mesh.array);
         glBindBufferBase(GL_UNIFORM_BUFFER, 0, mesh.materials);
-        glVertexArrayVertexBuffer(mesh.array, 1, places.buffer, 0, sizeof(glm::mat4));
+        glVertexArrayVertexBuffer(mesh.array, 1, places.buffer, 0, sizeof(GpuPlace));
         if (places.plain > 0) glDrawArraysInstanced(GL_TRIANGLES, 0, mesh.count, places.plain);
         if (places.mirrored == 0) return;
-        glVertexArrayVertexBuffer(mesh.array, 1, places.buffer, static_cast<GLintptr>(places.plain * sizeof(glm::mat4)), sizeof(glm::mat4));
+        glVertexArrayVertexBuffer(mesh.array, 1, places.buffer, static_cast<GLintptr>(places.plain * sizeof(GpuPlace)), sizeof(GpuPlace));
         glFrontFace(GL_CCW);
         glDrawArraysInstanced(GL_TRIANGLES, 0, mesh.count, places.mirrored);
         glFrontFace(GL_CW);
@@ -319,10 +319,11 @@ public:
         return copied > room ? room / copied : 1;
     }
 
-    void draw_item(const SceneItem& item, Shading shading, double share, int glass_pass) {
+    void draw_item(const SceneItem& item, Shading shading, double share, int glass_pass, const Paint& paint = {}) {
         if (item.shape->mesh.face_count() == 0) return;
         const bool copies = item.places->size() > 1 && share < 1;
-        const GpuMesh& mesh = copies ? store.mesh(item.shape->mesh, static_cast<std::size_t>(share * static_cast<double>(item.shape->mesh.topology->corner_count()))) : store.mesh(item.shape->mesh);
+        const Paint own_paint = shading == Shading::attribute && !item.ghost ? paint : Paint{};
+        const GpuMesh& mesh = copies ? store.mesh(item.shape->mesh, static_cast<std::size_t>(share * static_cast<double>(item.shape->mesh.topology->corner_count())), own_paint) : store.mesh(item.shape->mesh, ~std::size_t(0), own_paint);
         if (shading == Shading::materials && !item.ghost && !(glass_pass > 0 ? mesh.glass : mesh.solid)) return;
         const bool through = shading == Shading::see_through || shading == Shading::wire || item.ghost;
         uniform(mesh_program, "shading", static_cast<int>(item.ghost ? Shading::see_through : shading));
@@ -341,7 +342,7 @@ public:
             glDisable(GL_CULL_FACE);
         glCullFace(glass_pass == 1 ? GL_FRONT : GL_BACK);
         glDepthMask(through || glass_pass > 0 ? GL_FALSE : GL_TRUE);
-        draw(mesh, store.places(item.places));
+        draw(mesh, store.places(item.places, item.tints));
         glDepthMask(GL_TRUE);
         glCullFace(GL_BACK);
     }
@@ -384,7 +385,7 @@ public:
             const SceneItem& item = scene.items[i];
             if (item.ghost || item.shape->mesh.face_count() == 0) continue;
             glProgramUniform1ui(pick_program, glGetUniformLocation(pick_program, "item"), static_cast<GLuint>(i + 1));
-            draw(store.mesh(item.shape->mesh), store.places(item.places));
+            draw(store.mesh(item.shape->mesh), store.places(item.places, item.tints));
         }
         glReadPixels(0, 0, picture.size.width(), picture.size.height(), GL_RG_INTEGER, GL_UNSIGNED_INT, picture.pixels.data());
         return picture;
@@ -438,7 +439,7 @@ public:
         const double share = share_of_copies(scene, fine);
         for (const bool ghosts : {false, true})
             for (const SceneItem& item : scene.items)
-                if (item.ghost == ghosts) draw_item(item, scene.shading, share, 0);
+                if (item.ghost == ghosts) draw_item(item, scene.shading, share, 0, scene.paint);
         if (scene.shading == Shading::materials) draw_glass(scene, camera, share);
         glBlendFuncSeparate(GL_SRC_ALPHA, GL_ONE_MINUS_SRC_ALPHA, GL_ONE, GL_ONE);
         glDisable(GL_CULL_FACE);
@@ -459,8 +460,9 @@ public:
 
 void add_items(Scene& scene, const ShapePtr& shape, const QColor& clay, bool ghost) {
     for (PlacedMesh& placed : placed_meshes(shape)) {
-        const bool alone = placed.places.size() == 1 && placed.places[0] == glm::mat4(1);
-        scene.items.push_back({placed.shape, alone ? standing_alone() : std::make_shared<const Array<glm::mat4>>(std::move(placed.places)), clay, ghost, false, shape});
+        const Tints tints = placed.tints.empty() ? nullptr : std::make_shared<const Array<Vec4>>(std::move(placed.tints));
+        const bool alone = !tints && placed.places.size() == 1 && placed.places[0] == glm::mat4(1);
+        scene.items.push_back({placed.shape, alone ? standing_alone() : std::make_shared<const Array<glm::mat4>>(std::move(placed.places)), clay, ghost, false, shape, tints});
     }
 }
 

@@ -13,7 +13,7 @@
 
 namespace bricol {
 
-enum class Shading { clay, wire_over_clay, wire, see_through, facing, materials };
+enum class Shading { clay, wire_over_clay, wire, see_through, facing, materials, attribute };
 
 struct SceneItem {
     ShapePtr shape;   ///< its own mesh is drawn, at every place
@@ -22,6 +22,7 @@ struct SceneItem {
     bool ghost = false;
     bool cage = false;  ///< subdivided: draw only edges that are sharp
     ShapePtr root;      ///< the shape that was added
+    Tints tints;
 };
 
 struct ScenePicture {
@@ -35,6 +36,7 @@ struct Scene {
     std::vector<SceneItem> items;
     std::vector<ScenePicture> pictures;
     Shading shading = Shading::clay;
+    Paint paint;        ///< what attribute shading shows
     bool grid = true, shadow = true;
     double grid_step = 0.1;  ///< metres between fine lines
 };

@@ -7,15 +7,16 @@ namespace bricol::shaders {
 // Every mesh is drawn as instances: one place for a plain shape, many for copies. The low bits of `mask` are edge marks,
 // the byte above them the number of the face's material in its table.
 inline constexpr const char* mesh_vertex = R"(#version 450 core
-layout(location=0) in vec3 position; layout(location=1) in vec4 normal; layout(location=2) in uint mask; layout(location=3) in mat4 place;
+layout(location=0) in vec3 position; layout(location=1) in vec4 normal; layout(location=2) in uint mask; layout(location=3) in mat4 place; layout(location=7) in vec4 copy_tint; layout(location=8) in vec4 own_tint;
 uniform mat4 matrix; uniform mat4 flatten;
-out vec3 at; out vec3 n; out vec3 sides; flat out uint edges; flat out uint look;
+out vec3 at; out vec3 n; out vec3 sides; out vec3 tint; flat out uint edges; flat out uint look;
 void main() {
     vec4 world = place * vec4(position, 1);
     gl_Position = matrix * (flatten * world); at = world.xyz;
     mat3 p = mat3(place);
     mat3 cofactor = mat3(cross(p[1], p[2]), cross(p[2], p[0]), cross(p[0], p[1]));
     n = cofactor * normal.xyz * (dot(p[0], cofactor[0]) < 0.0 ? -1.0 : 1.0);
+    tint = own_tint.rgb * mix(copy_tint.rgb * 12.92, 1.055 * pow(max(copy_tint.rgb, vec3(0.0)), vec3(1.0 / 2.4)) - 0.055, step(0.0031308, copy_tint.rgb));
     edges = mask & 63u; look = mask >> 8;
     sides = vec3(gl_VertexID % 3 == 0, gl_VertexID % 3 == 1, gl_VertexID % 3 == 2);
 })";
@@ -24,7 +25,7 @@ void main() {
 // from the ground. Shading 5 is materials: metallic-roughness after glTF 2.0 appendix B, lit by a made-up room with a
 // bright window at the key light's place; glass is drawn afterwards, its colour multiplied over what lies behind it.
 inline constexpr const char* mesh_fragment = R"(#version 450 core
-in vec3 at; in vec3 n; in vec3 sides; flat in uint edges; flat in uint look;
+in vec3 at; in vec3 n; in vec3 sides; in vec3 tint; flat in uint edges; flat in uint look;
 uniform vec3 clay, ink, front_tint, back_tint, eye, toward_eye, key; uniform int flat_view, shading, glass_pass; uniform float alpha, line_width, sharp_only;
 struct Material { vec4 base; vec4 values; };  // values: metallic, roughness, transmission, index of refraction
 layout(std140, binding=0) uniform Materials { Material materials[64]; };
@@ -58,6 +59,7 @@ void draw_material(vec3 v, vec3 m) {
     bool glass = own.values.z > 0.5;
     if (glass != (glass_pass > 0)) discard;
     vec3 base = look == 0u ? linear(clay) : own.base.rgb;
+    base *= linear(tint);
     float metallic = own.values.x, roughness = clamp(own.values.y, 0.03, 1.0);
     if (!gl_FrontFacing && !glass) base *= 0.5;
     // Interpolated normals look away from the viewer along an outline of few facets; they are met halfway.
@@ -97,14 +99,16 @@ void main() {
     float rim = pow(1.0 - max(dot(m, v), 0.0), 3.0);
     vec3 h = normalize(key + v);
     float gloss = pow(max(dot(m, h), 0.0), 28.0) * 0.06;
-    vec3 base = clay;
+    // A colour of the shape's own takes the place of clay; plain clay stays as it is.
+    vec3 base = tint == vec3(1.0) ? clay : tint * mix(clay, vec3(1.0), 0.7);
+    if (shading == 6) base = tint;
     if (shading == 4) base = gl_FrontFacing ? front_tint : back_tint;
     else if (!gl_FrontFacing) base *= vec3(0.62, 0.58, 0.56);
     vec3 shade = base * (mix(vec3(0.34, 0.33, 0.33), vec3(0.50, 0.52, 0.54), sky) + 0.50 * wrap * vec3(1.0, 0.985, 0.95) + 0.10 * lit) + gloss;
     shade *= 1.0 - 0.30 * rim;
     float wire = 0.0;
     if (shading == 1 || shading == 4) wire = max(edge_cover(edges, line_width * 0.3) * 0.34, edge_cover(edges >> 3, line_width * 0.5) * 0.72);
-    if (shading == 0) wire = edge_cover(edges >> 3, line_width * 0.6) * 0.5;
+    if (shading == 0 || shading == 6) wire = edge_cover(edges >> 3, line_width * 0.6) * 0.5;
     if (sharp_only > 0.5) wire = edge_cover(edges >> 3, line_width * 0.6) * 0.5;
     if (shading == 2) {
         wire = max(edge_cover(edges, line_width * 0.5) * 0.75, edge_cover(edges >> 3, line_width * 0.8));

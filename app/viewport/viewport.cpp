@@ -12,6 +12,7 @@
 
 #include "app/theme/theme.h"
 #include "core/kernels/flatten.h"
+#include "core/kernels/triangulate.h"
 
 namespace bricol {
 
@@ -27,7 +28,8 @@ constexpr ShadingName shadings[] = {{Shading::clay, "clay", "Ctrl+1"},
                                     {Shading::wire, "wire only", "Ctrl+3"},
                                     {Shading::see_through, "see-through", "Ctrl+4"},
                                     {Shading::facing, "which way faces point", "Ctrl+5"},
-                                    {Shading::materials, "materials", "Ctrl+6"}};
+                                    {Shading::materials, "materials", "Ctrl+6"},
+                                    {Shading::attribute, "attribute", "Ctrl+7"}};
 constexpr std::pair<View, const char*> views[] = {{View::front, "front view"}, {View::side, "side view"}, {View::top, "top view"}, {View::free, "free view"}};
 constexpr const char* view_keys[] = {"F5", "F6", "F7", "F8"};
 
@@ -57,7 +59,10 @@ Viewport::Viewport(Session& session, Renderer* renderer, const QString& no_rende
         shading_chip_->menu()->addAction(QString("%1\t%2").arg(s.name, s.key), this, [this, s] { set_shading(s.shading); });
     for (std::size_t i = 0; i < std::size(views); ++i)
         view_chip_->menu()->addAction(QString("%1\t%2").arg(views[i].second, view_keys[i]), this, [this, i] { set_view(views[i].first); });
-    shading_chip_->setToolTip("How the shape is drawn (Ctrl+1 to Ctrl+6)");
+    attribute_chip_ = chip("attributeChip", 250);
+    attribute_chip_->setToolTip("Which attribute is shown, and how");
+    connect(attribute_chip_->menu(), &QMenu::aboutToShow, this, &Viewport::refresh_attribute_menu);
+    shading_chip_->setToolTip("How the shape is drawn (Ctrl+1 to Ctrl+7)");
     view_chip_->setToolTip("Where it is seen from (F5 to F8); right-drag turns, middle-drag slides, wheel zooms");
     peek_chip_ = new QLabel(this);
     peek_chip_->setObjectName("peekChip");
@@ -118,9 +123,103 @@ void Viewport::set_shading(Shading shading) {
     emit viewChanged();
 }
 
+void Viewport::show_attribute(const std::string& name) {
+    overlay_.name = name;
+    set_shading(Shading::attribute);
+}
+
+void Viewport::set_attribute_numbers(bool on) {
+    overlay_.numbers = on;
+    redraw(false);
+}
+
+void Viewport::set_attribute_arrows(bool on) {
+    overlay_.arrows = on;
+    redraw(false);
+}
+
+void Viewport::refresh_attribute_menu() {
+    QMenu* menu = attribute_chip_->menu();
+    menu->clear();
+    for (const std::string& name : AttributeOverlay::names(shown_curves_)) {
+        auto* item = menu->addAction(QString::fromStdString(name), this, [this, name] { show_attribute(name); });
+        item->setCheckable(true);
+        item->setChecked(name == overlay_.name);
+    }
+    if (menu->isEmpty()) menu->addAction("The shape has no attributes")->setEnabled(false);
+    menu->addSeparator();
+    const auto toggle = [&](const char* text, bool on, auto set) {
+        auto* item = menu->addAction(text, this, [this, on, set] { (this->*set)(!on); });
+        item->setCheckable(true);
+        item->setChecked(on);
+    };
+    toggle("Write the numbers", overlay_.numbers, &Viewport::set_attribute_numbers);
+    toggle("Draw directions as arrows", overlay_.arrows, &Viewport::set_attribute_arrows);
+}
+
+void Viewport::set_tracing(bool on) {
+    if (tracing_ == on) return;
+    tracing_ = on;
+    setCursor(on ? Qt::CrossCursor : Qt::ArrowCursor);
+    emit tracingChanged(on);
+    update();
+}
+
+void Viewport::trace_at(const QPointF& at) {
+    if (!renderer_ || !session_.made()) return;
+    const glm::uvec2 found = renderer_->pick(scene_, camera_, size()).at(static_cast<int>(at.x()), static_cast<int>(at.y()));
+    if (found.x == 0 || found.x > scene_.items.size()) return;
+    const SceneItem& item = scene_.items[found.x - 1];
+    const Triangles cut = triangulated(item.shape->mesh);
+    if (found.y >= cut.count()) return;
+    // Where the line of sight meets the triangle: of the copies the one it meets first.
+    const Projector projector(camera_, width(), height());
+    const Mesh& mesh = item.shape->mesh;
+    double best = 1e300;
+    DVec3 spot(0);
+    for (const glm::mat4& place : *item.places) {
+        std::array<DVec3, 3> corner;
+        for (std::size_t k = 0; k < 3; ++k) corner[k] = DVec3(glm::dmat4(place) * glm::dvec4(DVec3((*mesh.positions)[mesh.topology->corner_vertex[cut.corners[3 * found.y + k]]]), 1));
+        std::array<glm::dvec2, 3> s;
+        for (std::size_t k = 0; k < 3; ++k) s[k] = projector.to_screen(corner[k]);
+        const double area = (s[1].x - s[0].x) * (s[2].y - s[0].y) - (s[1].y - s[0].y) * (s[2].x - s[0].x);
+        if (std::abs(area) < 1e-9) continue;
+        const double v = ((at.x() - s[0].x) * (s[2].y - s[0].y) - (at.y() - s[0].y) * (s[2].x - s[0].x)) / area;
+        const double w = ((s[1].x - s[0].x) * (at.y() - s[0].y) - (s[1].y - s[0].y) * (at.x() - s[0].x)) / area;
+        if (v < -0.02 || w < -0.02 || v + w > 1.04) continue;
+        const DVec3 p = corner[0] * (1 - v - w) + corner[1] * v + corner[2] * w;
+        if (const double away = glm::distance(p, camera_.eye()); away < best) best = away, spot = p;
+    }
+    if (best > 1e299) return;
+    const Recipe& recipe = session_.made_recipe();
+    for (std::size_t p = 0; p < recipe.parts.size(); ++p)
+        if (session_.made()->parts[p] && session_.made()->parts[p]->shape == item.root) {
+            places_ = {Vec3(spot)};
+            emit spotClicked(recipe.parts[p]->name, Vec3(spot), cut.face[found.y]);
+            update();
+            return;
+        }
+}
+
+QImage Viewport::picture(QSize pixels) {
+    if (!renderer_) return {};
+    scene_.shading = shading_;
+    scene_.grid = false;
+    scene_.shadow = shadow_;
+    scene_.paint = shading_ == Shading::attribute ? overlay_.paint(shown_curves_) : Paint{};
+    return renderer_->render(scene_, camera_, pixels, true);
+}
+
 void Viewport::set_view(View view) {
     camera_.set_view(view);
     rebuild_scene();
+    refresh_chips();
+    redraw(false);
+    emit viewChanged();
+}
+
+void Viewport::turn_by(double degrees) {
+    camera_.turn(degrees, 0);
     refresh_chips();
     redraw(false);
     emit viewChanged();
@@ -244,6 +343,14 @@ void Viewport::refresh_chips() {
     shading_chip_->adjustSize();
     view_chip_->adjustSize();
     view_chip_->move(shading_chip_->geometry().right() + 8, 10);
+    int right = view_chip_->geometry().right() + 8;
+    attribute_chip_->setVisible(shading_ == Shading::attribute);
+    if (shading_ == Shading::attribute) {
+        attribute_chip_->setText(overlay_.name.empty() ? "no attribute" : QString::fromStdString(overlay_.name) + "  ");
+        attribute_chip_->adjustSize();
+        attribute_chip_->move(right, 10);
+        right = attribute_chip_->geometry().right() + 8;
+    }
     const bool peeking = !session_.peek().empty();
     peek_chip_->setVisible(peeking);
     using theme::Role;
@@ -251,7 +358,7 @@ void Viewport::refresh_chips() {
         peek_chip_->setText("peek: " + QString::fromStdString(session_.peek()));
         peek_chip_->setStyleSheet(QString("background:%1;color:%2;border-radius:3px;padding:4px 8px;").arg(theme::color(Role::chosen).name(), theme::color(Role::card).name()));
         peek_chip_->adjustSize();
-        peek_chip_->move(view_chip_->geometry().right() + 8, 10);
+        peek_chip_->move(right, 10);
     }
     const auto box = shown_box(false);
     box_chip_->setVisible(box.has_value());
@@ -299,6 +406,7 @@ void Viewport::paintEvent(QPaintEvent*) {
         scene_.grid = grid_;
         scene_.shadow = shadow_;
         scene_.grid_step = nice_step();
+        scene_.paint = shading_ == Shading::attribute ? overlay_.paint(shown_curves_) : Paint{};
         tool_.grid_step = picks_.grid_step = handles_.grid_step = scene_.grid_step;
         picture_ = renderer_->render(scene_, camera_, pixels, fine_);
         picture_.setDevicePixelRatio(ratio);
@@ -308,6 +416,7 @@ void Viewport::paintEvent(QPaintEvent*) {
     painter.drawImage(0, 0, picture_);
     painter.setRenderHint(QPainter::Antialiasing);
     paint_curves(painter);
+    if (shading_ == Shading::attribute) overlay_.draw(painter, camera_, size(), shown_curves_);
     picks_.paint(painter, camera_, size());
     handles_.paint(painter, camera_, size());
     tool_.paint(painter, camera_, size());
@@ -324,6 +433,8 @@ void Viewport::paintEvent(QPaintEvent*) {
         painter.setPen(theme::color(theme::Role::soft_ink));
         painter.setFont(theme::text_font(11));
         painter.drawText(rect(), Qt::AlignCenter, "Nothing to see yet.\nPress / and type what to make: “drawn curve”, “box” …");
+    } else if (tracing_) {
+        paint_hint(painter, "Click a spot: the steps that made it light up on the strip and the sheet · Esc ends");
     } else if (picks_.picking()) {
         paint_hint(painter, picks_.moves() ? "Click to pick · pull what is picked · Shift adds · Ctrl takes away · figures and Enter finish a pull · Esc ends"
                                         : "Click or drag to pick · Shift adds · Ctrl takes away · double-click an edge for its loop · Esc ends");
@@ -357,6 +468,14 @@ void Viewport::paint_curves(QPainter& painter) const {
             for (const Vec3& p : line.points) drawn << point(projector.to_screen(DVec3(p)));
             if (line.closed && !drawn.isEmpty()) drawn << drawn.first();
             painter.drawPolyline(drawn);
+        }
+        if (shape->mesh.face_count() == 0 && shape->mesh.edge_count() == 0 && !shape->mesh.empty()) {  // points alone, as scattering gives them
+            QPolygonF dots;
+            const std::size_t stride = std::max<std::size_t>(1, shape->mesh.vertex_count() / 20000);
+            for (std::size_t i = 0; i < shape->mesh.vertex_count(); i += stride) dots << point(projector.to_screen(DVec3((*shape->mesh.positions)[i])));
+            painter.setPen(QPen(theme::color(theme::Role::ink), dots.size() > 2000 ? 2 : 4, Qt::SolidLine, Qt::RoundCap));
+            painter.drawPoints(dots);
+            painter.setPen(QPen(theme::color(theme::Role::ink), 1.4));
         }
         if (shape->mesh.face_count() > 0 || shape->mesh.edge_count() > 20000) continue;
         for (const auto& [a, b] : shape->mesh.topology->edges)
@@ -459,6 +578,10 @@ void Viewport::mousePressEvent(QMouseEvent* event) {
         return;
     }
     if (event->button() == Qt::LeftButton && tripod_click(event->position())) return;
+    if (tracing_ && event->button() == Qt::LeftButton) {
+        trace_at(event->position());
+        return;
+    }
     if (handles_.press(event, camera_, size()) || picks_.press(event, camera_, size())) return;
     if (!tool_.press(event, camera_, size())) choosing_ = event->button() == Qt::LeftButton;
 }
@@ -537,6 +660,10 @@ bool Viewport::event(QEvent* event) {
 }
 
 void Viewport::keyPressEvent(QKeyEvent* event) {
+    if (tracing_ && event->key() == Qt::Key_Escape) {
+        set_tracing(false);
+        return;
+    }
     if (!handles_.key(event) && !picks_.key(event, camera_, size()) && !tool_.key(event)) QWidget::keyPressEvent(event);
 }
 

@@ -9,6 +9,7 @@
 #include <QWidget>
 
 #include "app/document/session.h"
+#include "app/viewport/attribute_overlay.h"
 #include "app/viewport/camera.h"
 #include "app/viewport/knot_bar.h"
 #include "app/viewport/handle_tool.h"
@@ -32,8 +33,20 @@ public:
     Shading shading() const { return shading_; }
     void set_shading(Shading shading);
     void set_view(View view);
+    /// Turns the view about the vertical (degrees).
+    void turn_by(double degrees);
     void frame_choice();
     void frame_all();
+    /// What attribute shading shows, and what is written beside the elements.
+    const AttributeOverlay& overlay() const { return overlay_; }
+    void show_attribute(const std::string& name);
+    void set_attribute_numbers(bool on);
+    void set_attribute_arrows(bool on);
+    /// Steps light up for the spot that is clicked next.
+    void set_tracing(bool on);
+    bool tracing() const { return tracing_; }
+    /// The picture as it is drawn now, at a size of one's own (for picture sequences).
+    QImage picture(QSize pixels);
     void set_grid(bool on);
     bool grid() const { return grid_; }
     void set_shadow(bool on);
@@ -50,6 +63,8 @@ public:
 
 signals:
     void viewChanged();
+    void spotClicked(const std::string& part, const bricol::Vec3& at, std::size_t face);
+    void tracingChanged(bool on);
     void framePainted();
 
 protected:
@@ -87,13 +102,17 @@ private:
     bool grid_ = true, shadow_ = true;
     /// Chooses the part that is seen at a pixel.
     void choose_part_at(const QPointF& at);
+    void trace_at(const QPointF& at);
 
     KnotTool tool_;
     PickTool picks_;
     HandleTool handles_;
     KnotBar* knot_bar_;
     PickBar* pick_bar_;
-    QToolButton *shading_chip_, *view_chip_;
+    AttributeOverlay overlay_;
+    void refresh_attribute_menu();
+    bool tracing_ = false;
+    QToolButton *shading_chip_, *view_chip_, *attribute_chip_;
     QLabel *box_chip_, *peek_chip_;
     QImage picture_;
     bool stale_ = true, fine_ = false, framed_ = false;

@@ -4,6 +4,7 @@
 #include <QApplication>
 #include <QClipboard>
 #include <QCloseEvent>
+#include <QDir>
 #include <QFileDialog>
 #include <QFileInfo>
 #include <QHBoxLayout>
@@ -14,7 +15,9 @@
 
 #include "app/document/step_edits.h"
 #include "app/theme/theme.h"
+#include "core/exchange/clip.h"
 #include "core/exchange/export.h"
+#include "core/exchange/kits.h"
 #include "core/exchange/recipe_file.h"
 
 namespace bricol {
@@ -42,14 +45,41 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent) {
     dials_ = new DialsPanel(session_, this);
     details_ = new DetailsPanel(session_, this);
     strip_ = new StripView(session_, this);
+    sheet_ = new StepSheet(session_, this);
+    mixer_ = new MixerSheet(session_, this);
+    table_ = new AttributeTable(session_, this);
+    time_bar_ = new TimeBar(session_, *viewport_, this);
     findings_ = new FindingsList(session_, this);
+    trace_ = new TracePanel(session_, viewport_);
     layout_room();
     make_menus();
 
     connect(details_, &DetailsPanel::showPlaces, viewport_, &Viewport::show_places);
     connect(findings_, &FindingsList::showPlaces, viewport_, &Viewport::show_places);
-    connect(findings_, &FindingsList::countChanged, this, [this](int count) { tabs_->setTabText(1, count ? QString("Findings  %1").arg(count) : "Findings"); });
+    connect(findings_, &FindingsList::countChanged, this, [this](int count) { tabs_->setTabText(static_cast<int>(Band::findings), count ? QString("Findings  %1").arg(count) : "Findings"); });
     connect(strip_, &StripView::addWanted, add_bar_, &AddBar::start);
+    connect(sheet_, &StepSheet::addWanted, pointer_bar_, &AddBar::start_at);
+    const auto open_mixer = [this](const std::string& step) {
+        mixer_->show_step(session_.part(), step);
+        sheet_pages_->setCurrentWidget(mixer_);
+        show_band(Band::sheet);
+    };
+    connect(sheet_, &StepSheet::mixerWanted, this, open_mixer);
+    connect(details_, &DetailsPanel::blocksWanted, this, open_mixer);
+    connect(mixer_, &MixerSheet::closeWanted, this, [this] { sheet_pages_->setCurrentWidget(sheet_); });
+    connect(&session_, &Session::choiceChanged, this, [this] {
+        if (session_.step() != mixer_->graph().step()) sheet_pages_->setCurrentWidget(sheet_);
+    });
+    connect(sheet_, &StepSheet::kitSaveWanted, this, &MainWindow::save_kit_with_dialog);
+    connect(table_, &AttributeTable::showPlaces, viewport_, &Viewport::show_places);
+    connect(viewport_, &Viewport::spotClicked, this, [this](const std::string& part, const Vec3& at, std::size_t face) {
+        if (part != session_.part()) session_.choose_part(part);
+        trace_->trace(part, at);
+        trace_->move(12, 44);
+        if (band() == Band::table) table_->go_to(Domain::face, face);
+    });
+    connect(trace_, &TracePanel::stepsFound, sheet_, &StepSheet::light);
+    connect(trace_, &TracePanel::stepsFound, strip_, &StripView::light);
     connect(parts_, &PartsPanel::pictureWanted, this, [this] {
         const QString file = QFileDialog::getOpenFileName(this, "Reference picture", session_.folder(), "Pictures (*.png *.jpg *.jpeg *.svg *.bmp *.webp)");
         if (!file.isEmpty()) parts_->add_picture(file);
@@ -131,6 +161,10 @@ void MainWindow::layout_room() {
     status_label_->setFont(theme::number_font(9.5));
     row->addWidget(status_label_);
     column->addWidget(top);
+    pointer_bar_ = new AddBar(session_, centralWidget(), centralWidget());
+    pointer_bar_->setObjectName("pointerBar");
+    pointer_bar_->setFixedWidth(260);
+    pointer_bar_->hide();
 
     notice_ = new QFrame(this);
     notice_->setObjectName("notice");
@@ -198,8 +232,11 @@ void MainWindow::layout_room() {
     tabs_ = new QTabBar(band_);
     tabs_->setObjectName("bandTabs");
     tabs_->setDrawBase(false);
-    tabs_->addTab("Strip");
-    tabs_->addTab("Findings");
+    for (const char* name : {"Strip", "Sheet", "Table", "Findings"}) tabs_->addTab(name);
+    tabs_->setTabToolTip(0, "The steps as a row of cards");
+    tabs_->setTabToolTip(1, "The same steps as a graph (Ctrl+Shift+G)");
+    tabs_->setTabToolTip(2, "The values on the chosen step's elements (Ctrl+Shift+T)");
+    tabs_->setTabToolTip(3, "What Bricol noticed (Ctrl+K)");
     tab_row->addWidget(tabs_);
     tab_row->addStretch();
     part_label_ = new QLabel(band_);
@@ -217,9 +254,34 @@ void MainWindow::layout_room() {
     scroll->setVerticalScrollBarPolicy(Qt::ScrollBarAsNeeded);
     connect(strip_, &StripView::cardShown, scroll, [scroll](const QRect& rect) { scroll->ensureVisible(rect.center().x(), rect.center().y(), rect.width(), rect.height()); });
     band_pages_->addWidget(scroll);
+    sheet_pages_ = new QStackedWidget(band_pages_);
+    sheet_pages_->addWidget(sheet_);
+    sheet_pages_->addWidget(mixer_);
+    band_pages_->addWidget(sheet_pages_);
+    band_pages_->addWidget(table_);
     band_pages_->addWidget(findings_);
     band_column->addWidget(band_pages_, 1);
-    connect(tabs_, &QTabBar::currentChanged, band_pages_, &QStackedWidget::setCurrentIndex);
+    auto* time_rule = new QFrame(band_);
+    time_rule->setFixedHeight(1);
+    time_rule->setStyleSheet("background:" + theme::color(theme::Role::line).name());
+    band_column->addWidget(time_rule);
+    band_column->addWidget(time_bar_);
+    time_bar_->setVisible(QSettings().value("timeBar", false).toBool());
+    connect(tabs_, &QTabBar::currentChanged, this, [this](int index) {
+        band_pages_->setCurrentIndex(index);
+        // A graph and a table want more room than a row of cards; what was set by hand is kept for each.
+        const QList<int> sizes = down_->sizes();
+        const int whole = sizes.value(0) + sizes.value(1);
+        if (whole <= 0) return;
+        const bool tall = index == static_cast<int>(Band::sheet) || index == static_cast<int>(Band::table);
+        QSettings settings;
+        if (tall != band_tall_) {
+            settings.setValue(band_tall_ ? "bandTall" : "bandLow", sizes.value(1));
+            const int wanted = settings.value(tall ? "bandTall" : "bandLow", tall ? whole * 45 / 100 : 176).toInt();
+            band_tall_ = tall;
+            down_->setSizes({whole - wanted, wanted});
+        }
+    });
 
     down_ = new QSplitter(Qt::Vertical, this);
     down_->addWidget(across_);
@@ -272,28 +334,56 @@ void MainWindow::make_menus() {
         change(changed);
         session_.edit(replace_step(session_.recipe(), session_.part(), changed), name);
     };
-    action(edit, "Rename step", QKeySequence("F2"), "", [this] { strip_->rename(session_.step()); });
+    action(edit, "Rename step", QKeySequence("F2"), "", [this] { on_sheet() ? sheet_->rename(session_.step()) : strip_->rename(session_.step()); });
     action(edit, "Duplicate step", QKeySequence("Ctrl+D"), "", [this] {
+        if (on_sheet()) {
+            sheet_->duplicate_chosen();
+            return;
+        }
         std::string made;
         if (session_.chosen_step() && session_.edit(duplicate_step(session_.recipe(), session_.part(), session_.step(), &made), "Duplicate a step")) session_.choose(session_.part(), made);
     });
     action(edit, "Copy step", QKeySequence("Ctrl+C"), "", [this] {
-        if (const Step* step = session_.chosen_step()) QApplication::clipboard()->setText(QString::fromStdString(pretty_json(step_json(*step))));
+        if (on_sheet()) sheet_->copy_chosen();
+        else if (const Step* step = session_.chosen_step()) QApplication::clipboard()->setText(QString::fromStdString(pretty_json(step_json(*step))));
     });
     action(edit, "Paste step", QKeySequence("Ctrl+V"), "", [this] {
-        const auto json = Json::parse(QApplication::clipboard()->text().toStdString(), nullptr, false);
-        auto step = json.is_discarded() ? Result<Step>(Problem{"The clipboard holds no step.", "", "Copy a step first."}) : step_from_json(json, "clipboard");
-        if (!step) {
-            session_.say(QString::fromStdString(step.problem().text()), true);
+        if (on_sheet()) {
+            sheet_->paste();
             return;
         }
-        step->inputs.clear();
+        const std::string text = QApplication::clipboard()->text().toStdString();
+        const auto json = Json::parse(text, nullptr, false);
         std::string made;
-        if (session_.edit(insert_step(session_.recipe(), session_.part(), session_.step(), *step, &made), "Paste a step")) session_.choose(session_.part(), made);
+        if (!json.is_discarded() && json.is_object() && json.contains("step")) {  // one step goes into the chain behind the chosen one
+            auto step = step_from_json(json, "clipboard");
+            if (!step) {
+                session_.say(QString::fromStdString(step.problem().text()), true);
+                return;
+            }
+            step->inputs.clear();
+            if (session_.edit(insert_step(session_.recipe(), session_.part(), session_.step(), *step, &made), "Paste a step")) session_.choose(session_.part(), made);
+            return;
+        }
+        std::vector<std::string> several;
+        if (session_.edit(pasted_steps(session_.recipe(), session_.part(), session_.step(), text, {0, 0}, &several), "Paste steps") && !several.empty()) session_.choose(session_.part(), several.back());
     });
     action(edit, "Delete step", QKeySequence("Del"), "", [this] {
-        if (session_.chosen_step()) session_.edit(remove_step(session_.recipe(), session_.part(), session_.step()), "Delete a step");
+        if (on_sheet()) sheet_->delete_chosen();
+        else if (session_.chosen_step()) session_.edit(remove_step(session_.recipe(), session_.part(), session_.step()), "Delete a step");
     });
+    edit->addSeparator();
+    action(edit, "Pack steps into one", QKeySequence("Ctrl+P"), "The steps chosen on the sheet become one step with a recipe inside", [this] { sheet_->pack_chosen(); });
+    action(edit, "Open packed steps", QKeySequence("Ctrl+Shift+P"), "Puts the steps inside the chosen recipe step back into the part", [this] { sheet_->unpack_chosen(); });
+    action(edit, "Save as kit recipe…", {}, "Writes the chosen recipe step to a file that other recipes can use", [this] { save_kit_with_dialog(session_.step()); });
+    auto* bounds = edit->addMenu("Bounds");
+    bounds->setToolTip("Steps refuse to make more than so many elements; raise that when you mean it");
+    for (const int factor : {1, 2, 5, 10, 100})
+        bounds->addAction(factor == 1 ? QString("as they are") : QString("%1 times as many").arg(factor), this, [this, factor] {
+            Recipe recipe = session_.recipe();
+            recipe.raise_bounds = factor;
+            session_.edit(recipe, "Change the bounds");
+        });
     action(edit, "Skip step", QKeySequence("K"), "Leave the step out for now", [on_step] { on_step("Skip a step", [](Step& s) { s.skipped = !s.skipped; }); });
     auto* units = edit->addMenu("Length unit");
     for (const auto unit : display_units())
@@ -343,8 +433,8 @@ void MainWindow::make_menus() {
     action(view, "Frame the choice", QKeySequence("Home"), "", [this] { viewport_->frame_choice(); });
     action(view, "Frame everything", QKeySequence("Shift+Home"), "", [this] { viewport_->frame_all(); });
     view->addSeparator();
-    const std::pair<const char*, Shading> shades[] = {{"Clay", Shading::clay}, {"Wire over clay", Shading::wire_over_clay}, {"Wire only", Shading::wire}, {"See-through", Shading::see_through}, {"Which way faces point", Shading::facing}, {"Materials", Shading::materials}};
-    for (int i = 0; i < 6; ++i) action(view, shades[i].first, QKeySequence(Qt::CTRL | static_cast<Qt::Key>(Qt::Key_1 + i)), "", [this, s = shades[i].second] { viewport_->set_shading(s); });
+    const std::pair<const char*, Shading> shades[] = {{"Clay", Shading::clay}, {"Wire over clay", Shading::wire_over_clay}, {"Wire only", Shading::wire}, {"See-through", Shading::see_through}, {"Which way faces point", Shading::facing}, {"Materials", Shading::materials}, {"Attribute as colours", Shading::attribute}};
+    for (int i = 0; i < 7; ++i) action(view, shades[i].first, QKeySequence(Qt::CTRL | static_cast<Qt::Key>(Qt::Key_1 + i)), "", [this, s = shades[i].second] { viewport_->set_shading(s); });
     view->addSeparator();
     action(view, "Peek at the chosen step", QKeySequence("P"), "Shows the output of the chosen step instead of the result", [this] { session_.set_peek(session_.peek() == session_.step() ? "" : session_.step()); });
     action(view, "Ghost the chosen step", QKeySequence("G"), "Draws the step's output faintly behind", [on_step] { on_step("Ghost", [](Step& s) { s.ghost = !s.ghost; }); });
@@ -362,7 +452,17 @@ void MainWindow::make_menus() {
     view->addSeparator();
     toggle("Parts and dials", "F9", true, [this](bool on) { left_->setVisible(on); });
     toggle("Details", "F10", true, [this](bool on) { details_->setVisible(on); });
-    toggle("Strip", "F11", true, [this](bool on) { band_->setVisible(on); });
+    toggle("Strip and sheet", "F11", true, [this](bool on) { band_->setVisible(on); });
+    toggle("Time", "Ctrl+T", QSettings().value("timeBar", false).toBool(), [this](bool on) {
+        QSettings().setValue("timeBar", on);
+        time_bar_->setVisible(on);
+        if (!on) time_bar_->play(false);
+    });
+    view->addSeparator();
+    action(view, "Show the strip", {}, "The steps as a row of cards", [this] { show_band(Band::strip); });
+    action(view, "Show the sheet", QKeySequence("Ctrl+Shift+G"), "The steps as a graph", [this] { band() == Band::sheet ? show_band(Band::strip) : show_band(Band::sheet); });
+    action(view, "Show the table", QKeySequence("Ctrl+Shift+T"), "The values on the chosen step's elements", [this] { show_band(Band::table); });
+    view->addSeparator();
     toggle("Night", "F12", QSettings().value("night").toBool(), [this](bool on) {
         QSettings().setValue("night", on);
         theme::set_night(on);
@@ -372,7 +472,8 @@ void MainWindow::make_menus() {
     });
 
     auto* check = menu_bar_->addMenu("Check");
-    action(check, "All findings", QKeySequence("Ctrl+K"), "", [this] { tabs_->setCurrentIndex(1); });
+    action(check, "All findings", QKeySequence("Ctrl+K"), "", [this] { show_band(Band::findings); });
+    action(check, "Trace a spot", QKeySequence("Ctrl+L"), "Click the result: the steps that made that spot light up, with the numbers that move it", [this] { viewport_->set_tracing(!viewport_->tracing()); });
     action(check, "Measures", QKeySequence("Ctrl+M"), "Area, volume and whether the part holds together", [this] {
         const PartOutcome* part = session_.made() ? session_.made()->part(session_.made_recipe(), session_.part()) : nullptr;
         if (!part) return;
@@ -518,6 +619,38 @@ void MainWindow::start_profile() {
     viewport_->knot_tool().set_drawing(true);
 }
 
+void MainWindow::show_band(Band band) {
+    band_->show();
+    tabs_->setCurrentIndex(static_cast<int>(band));
+    if (band == Band::sheet) (sheet_pages_->currentWidget() == mixer_ ? static_cast<QWidget*>(&mixer_->graph()) : sheet_)->setFocus();
+}
+
+bool MainWindow::on_sheet() const { return band_->isVisible() && band() == Band::sheet && sheet_pages_->currentWidget() == sheet_; }
+
+bool MainWindow::save_kit(const std::string& step, const QString& path) {
+    auto inside = recipe_inside(session_.recipe(), session_.part(), step, session_.kits(), session_.folder().toStdString());
+    if (!inside) {
+        session_.say(QString::fromStdString(inside.problem().text()), true);
+        return false;
+    }
+    inside->title = QFileInfo(path).completeBaseName().toStdString();
+    if (const auto problem = save_recipe(*inside, path.toStdString())) {
+        session_.say(QString::fromStdString(problem->text()), true);
+        return false;
+    }
+    const QString relative = session_.path().isEmpty() ? QFileInfo(path).absoluteFilePath() : QDir(session_.folder()).relativeFilePath(QFileInfo(path).absoluteFilePath());
+    session_.edit(set_setting(session_.recipe(), session_.part(), step, "kit", relative.toStdString()), "Save as kit recipe");
+    session_.say("Saved " + QFileInfo(path).fileName() + ". Any recipe can use it; it changes here when the file changes.");
+    return true;
+}
+
+void MainWindow::save_kit_with_dialog(const std::string& step) {
+    QString path = QFileDialog::getSaveFileName(this, "Save as kit recipe", session_.folder() + "/" + QString::fromStdString(step) + ".bricol", "Bricol recipes (*.bricol)");
+    if (path.isEmpty()) return;
+    if (QFileInfo(path).suffix().isEmpty()) path += ".bricol";
+    save_kit(step, path);
+}
+
 void MainWindow::save() {
     if (session_.path().isEmpty())
         save_as();
@@ -555,12 +688,15 @@ void MainWindow::export_to(const QString& path) {
     }
     stop_export_ = false;
     session_.say("Exporting " + QFileInfo(path).fileName() + " …");
-    exporting_ = std::thread([this, path, recipe = session_.recipe()] {
+    exporting_ = std::thread([this, path, recipe = session_.recipe(), kits = session_.kits(), folder = session_.path().isEmpty() ? std::string() : session_.folder().toStdString(), surroundings = session_.surroundings()] {
         // Made anew with the export levels, exactly as the command line does it.
         Maker maker;
         MakeOptions options;
         options.for_export = true;
         options.stop = &stop_export_;
+        options.find_kit = kits;
+        options.folder = folder;
+        options.surroundings = surroundings;
         const Made made = maker.make(recipe, options);
         if (made.stopped) return;
         std::vector<NamedShape> shapes;

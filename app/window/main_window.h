@@ -22,7 +22,12 @@
 #include "app/findings/findings_list.h"
 #include "app/parts/parts_panel.h"
 #include "app/start/start_page.h"
+#include "app/sheet/mixer_sheet.h"
+#include "app/sheet/step_sheet.h"
 #include "app/strip/strip_view.h"
+#include "app/table/attribute_table.h"
+#include "app/time/time_bar.h"
+#include "app/trace/trace_panel.h"
 #include "app/viewport/viewport.h"
 
 namespace bricol {
@@ -37,6 +42,18 @@ public:
     Viewport& viewport() { return *viewport_; }
     StripView& strip() { return *strip_; }
     AddBar& add_bar() { return *add_bar_; }
+    AddBar& pointer_bar() { return *pointer_bar_; }
+    StepSheet& sheet() { return *sheet_; }
+    MixerSheet& mixer() { return *mixer_; }
+    AttributeTable& table() { return *table_; }
+    TimeBar& time_bar() { return *time_bar_; }
+    TracePanel& trace_panel() { return *trace_; }
+    /// Tabs of the band below.
+    enum class Band { strip, sheet, table, findings };
+    void show_band(Band band);
+    Band band() const { return static_cast<Band>(tabs_->currentIndex()); }
+    /// Writes the recipe of a recipe step to a file of its own and lets the step use that.
+    bool save_kit(const std::string& step, const QString& path);
     bool open(const QString& path);
     /// A drawn curve and a lathe, in the front view, with the pen in hand.
     void start_profile();
@@ -59,6 +76,8 @@ private:
     void open_with_dialog();
     void export_with_dialog();
     void leave_start_page();
+    bool on_sheet() const;
+    void save_kit_with_dialog(const std::string& step);
     /// Asks in the notice line whether unsaved work may go; then runs `next`.
     void unless_unsaved(std::function<void()> next);
     void notice(const QString& text, std::vector<std::pair<QString, std::function<void()>>> answers);
@@ -66,7 +85,13 @@ private:
     std::unique_ptr<Renderer> renderer_;
     Session session_;
     QMenuBar* menu_bar_;
-    AddBar* add_bar_;
+    AddBar *add_bar_, *pointer_bar_;
+    StepSheet* sheet_;
+    MixerSheet* mixer_;
+    QStackedWidget* sheet_pages_;
+    AttributeTable* table_;
+    TimeBar* time_bar_;
+    TracePanel* trace_;
     QLabel *file_label_, *status_label_;
     PartsPanel* parts_;
     DialsPanel* dials_;
@@ -87,7 +112,7 @@ private:
     QTimer progress_timer_, notice_timer_;
     QSplitter *across_, *down_;
     QAction *undo_, *redo_;
-    bool closing_ = false;
+    bool closing_ = false, band_tall_ = false;
     std::thread exporting_;
     std::atomic<bool> stop_export_ = false;
 };

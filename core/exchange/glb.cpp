@@ -64,10 +64,20 @@ public:
     void add(const NamedShape& named) {
         std::vector<PlacedMesh> placed = placed_meshes(named.shape);
         for (PlacedMesh& one : placed)
-            if (std::ranges::any_of(one.places, sheared)) {  // glTF places only move, turn and size
+            if (!one.tints.empty()) {  // a node has no colour of its own: the points take it
+                auto tinted = std::make_shared<Shape>();
+                Attributes colours;
+                colours.set(Domain::instance, attribute_name::colour, one.tints);
+                auto alone = std::make_shared<Shape>();
+                alone->mesh = one.shape->mesh;
+                tinted->instances.push_back({alone, one.places, std::move(colours)});
+                const ShapePtr real = real_geometry(tinted);
+                one = {real, Array<glm::mat4>(1, glm::mat4(1)), {}};
+                kept_.push_back(real);
+            } else if (std::ranges::any_of(one.places, sheared)) {  // glTF places only move, turn and size
                 auto real = std::make_shared<Shape>();
                 real->mesh = repeated(one.shape->mesh, one.places);
-                one = {real, Array<glm::mat4>(1, glm::mat4(1))};
+                one = {real, Array<glm::mat4>(1, glm::mat4(1)), {}};
                 kept_.push_back(std::move(real));
             }
         const bool plain = placed.size() == 1 && placed[0].places.size() == 1 && placed[0].places[0] == glm::mat4(1);
@@ -107,7 +117,7 @@ public:
         put_u32(head, 0x004E4942);  // "BIN"
         sink(head);
         for (const SplitMesh& split : meshes_)
-            for (const std::string_view bytes : {bytes_of(split.positions), bytes_of(split.normals), bytes_of(split.uvs), bytes_of(split.triangles)}) sink(bytes);
+            for (const std::string_view bytes : {bytes_of(split.positions), bytes_of(split.normals), bytes_of(split.uvs), bytes_of(split.colours), bytes_of(split.triangles)}) sink(bytes);
     }
 
 private:
@@ -160,6 +170,10 @@ private:
         attributes["NORMAL"] = accessor(view(bytes_of(split.normals), target_vertices), component_float, split.normals.size(), "VEC3");
         if (!split.uvs.empty())
             attributes["TEXCOORD_0"] = accessor(view(bytes_of(split.uvs), target_vertices), component_float, split.uvs.size(), "VEC2");
+        if (!split.colours.empty()) {
+            for (Vec4& c : split.colours) c = glm::clamp(c, Vec4(0), Vec4(1));  // glTF: linear, 0..1
+            attributes["COLOR_0"] = accessor(view(bytes_of(split.colours), target_vertices), component_float, split.colours.size(), "VEC4");
+        }
         const std::size_t indices = view(bytes_of(split.triangles), target_indices);
         OrderedJson primitives = OrderedJson::array();
         std::size_t begin = 0;

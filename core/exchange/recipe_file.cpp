@@ -50,6 +50,11 @@ const Json& list_at(const Json& value, const std::string& place, std::size_t mos
     return value;
 }
 
+std::array<double, 2> pair_at(const Json& value, const std::string& place) {
+    if (!value.is_array() || value.size() != 2) refuse(place, "Two numbers are wanted.");
+    return {number_at(value[0], place + "/0"), number_at(value[1], place + "/1")};
+}
+
 Step read_step(const Json& json, const std::string& place) {
     if (!json.is_object()) refuse(place, fmt::format("A step is an object, not {}.", json.type_name()));
     Step step;
@@ -68,6 +73,12 @@ Step read_step(const Json& json, const std::string& place) {
             step.skipped = flag_at(value, here);
         } else if (key == "ghost") {
             step.ghost = flag_at(value, here);
+        } else if (key == "card") {
+            step.at = pair_at(value, here);
+        } else if (key == "via") {
+            if (!value.is_object()) refuse(here, "Lists of points by input are wanted.");
+            for (const auto& [input, list] : value.items())
+                for (std::size_t i = 0; i < list_at(list, here + "/" + input, 1000).size(); ++i) step.via[input].push_back(pair_at(list[i], here + "/" + input));
         } else if (key == "in") {
             if (!value.is_object()) refuse(here, "Inputs are an object of input names and step names.");
             for (const auto& [input, source] : value.items()) step.inputs[input] = text_at(source, here + "/" + input);
@@ -77,7 +88,8 @@ Step read_step(const Json& json, const std::string& place) {
     }
     if (step.type.empty()) refuse(place, "A step needs “step”: the name of what it does.");
     const StepInfo* info = find_step_info(step.type);
-    step.starts = info && !info->input("shape");
+    step.aside = info && info->aside;
+    step.starts = info && !info->aside && !info->input("shape");
     return step;
 }
 
@@ -92,6 +104,17 @@ Part read_part(const Json& json, const std::string& place, std::size_t& steps_se
             part.result = text_at(value, here);
         } else if (key == "hidden") {
             part.hidden = flag_at(value, here);
+        } else if (key == "frames") {
+            list_at(value, here, 1000);
+            for (std::size_t i = 0; i < value.size(); ++i) {
+                const std::string at = fmt::format("{}/{}", here, i);
+                if (!value[i].is_object()) refuse(at, "A frame is an object.");
+                SheetFrame frame;
+                if (value[i].contains("title")) frame.title = text_at(value[i]["title"], at + "/title");
+                if (value[i].contains("at")) frame.at = pair_at(value[i]["at"], at + "/at");
+                if (value[i].contains("size")) frame.size = pair_at(value[i]["size"], at + "/size");
+                part.frames.push_back(std::move(frame));
+            }
         } else if (key == "steps") {
             list_at(value, here, most_steps);
             steps_seen += value.size();
@@ -197,6 +220,8 @@ Recipe read_recipe(const Json& json) {
             const double budget = number_at(value, here);
             if (budget < 0) refuse(here, "A budget of faces is not negative.");
             recipe.budget = static_cast<std::size_t>(budget);
+        } else if (key == "raise_bounds") {
+            recipe.raise_bounds = std::clamp(number_at(value, here), 1.0, 1000.0);
         } else if (key == "dials") {
             std::set<std::string> names;
             list_at(value, here, most_dials);
@@ -300,6 +325,9 @@ Json step_json(const Step& step) {
     if (step.skipped) json["skip"] = true;
     if (step.ghost) json["ghost"] = true;
     if (!step.inputs.empty()) json["in"] = Json(step.inputs);
+    if (step.at) json["card"] = *step.at;
+    for (const auto& [input, points] : step.via)
+        if (!points.empty()) json["via"][input] = points;
     add_extra(json, step.settings);
     return json;
 }
@@ -337,6 +365,14 @@ Result<Recipe> recipe_from_text(std::string_view text, const std::string& file_n
     }
 }
 
+Result<Recipe> recipe_from_json(const Json& json) {
+    try {
+        return read_recipe(json);
+    } catch (const Refused& refused) {
+        return refused.problem;
+    }
+}
+
 Result<Recipe> load_recipe(const std::string& path) {
     const auto text = read_file(path);
     if (!text) return text.problem();
@@ -364,12 +400,13 @@ std::string pretty_json(const Json& json, std::size_t width) {
     return out + "\n";
 }
 
-std::string recipe_text(const Recipe& recipe) {
+Json recipe_json(const Recipe& recipe) {
     Json json;
     json["bricol"] = recipe_version;
     json["title"] = recipe.title;
     json["unit"] = recipe.unit;
     json["budget"] = recipe.budget;
+    if (recipe.raise_bounds != 1) json["raise_bounds"] = recipe.raise_bounds;
     add_extra(json, recipe.extra);
     if (!recipe.pictures.empty()) {
         json["pictures"] = Json::array();
@@ -390,12 +427,15 @@ std::string recipe_text(const Recipe& recipe) {
         if (!part->result.empty()) p["result"] = part->result;
         if (part->hidden) p["hidden"] = true;
         add_extra(p, part->extra);
+        for (const SheetFrame& frame : part->frames) p["frames"].push_back(Json{{"title", frame.title}, {"at", frame.at}, {"size", frame.size}});
         p["steps"] = Json::array();
         for (const auto& step : part->steps) p["steps"].push_back(step_json(*step));
         json["parts"].push_back(std::move(p));
     }
-    return pretty_json(json);
+    return tidied(std::move(json));
 }
+
+std::string recipe_text(const Recipe& recipe) { return pretty_json(recipe_json(recipe)); }
 
 std::optional<Problem> save_recipe(const Recipe& recipe, const std::string& path) { return write_file(path, recipe_text(recipe)); }
 

@@ -19,6 +19,10 @@ Result<Recipe> load_recipe(const std::string& path);
 std::string recipe_text(const Recipe& recipe);
 std::optional<Problem> save_recipe(const Recipe& recipe, const std::string& path);
 
+/// The same as JSON values: for a recipe kept inside another.
+Json recipe_json(const Recipe& recipe);
+Result<Recipe> recipe_from_json(const Json& json);
+
 /// One step as JSON, for the clipboard.
 Json step_json(const Step& step);
 Result<Step> step_from_json(const Json& json, const std::string& place);

@@ -11,13 +11,15 @@
 #include <numbers>
 #include <unordered_map>
 
+#include "core/formula/tokens.h"
+#include "core/kernels/noise.h"
+#include "core/kernels/ramp.h"
+
 namespace bricol {
 
 namespace {
 
 constexpr double degree = std::numbers::pi / 180;
-constexpr std::size_t longest_formula = 2000;
-constexpr int deepest_nesting = 64;
 
 double f_sin(double a) { return std::sin(a * degree); }
 double f_cos(double a) { return std::cos(a * degree); }
@@ -37,6 +39,11 @@ double f_sign(double x) { return (x > 0) - (x < 0); }
 double f_mod(double a, double b) { return a - b * std::floor(a / b); }
 double f_clamp(double x, double low, double high) { return std::min(std::max(x, low), high); }
 double f_mix(double a, double b, double t) { return a + (b - a) * t; }
+double f_smoothstep(double x, double low, double high) { return smooth_share(x, low, high); }
+double f_noise(double x, double y, double z) { return gradient_noise(static_cast<float>(x), static_cast<float>(y), static_cast<float>(z), 0); }
+double f_fractal(double x, double y, double z, double octaves) { return layered_noise(x, y, z, octaves); }
+/// Without elements there is one number per k.
+double f_random(double k) { return random_share(0, static_cast<std::uint32_t>(static_cast<std::int64_t>(k))); }
 
 /// The one list of functions: the parser and the help both read it.
 void define_functions(mu::Parser& parser) {
@@ -52,88 +59,12 @@ void define_functions(mu::Parser& parser) {
     parser.DefineFun("sqrt", f_sqrt), parser.DefineFun("abs", f_abs), parser.DefineFun("sign", f_sign);
     parser.DefineFun("exp", f_exp), parser.DefineFun("ln", f_ln), parser.DefineFun("mod", f_mod);
     parser.DefineFun("clamp", f_clamp), parser.DefineFun("mix", f_mix);
+    parser.DefineFun("smoothstep", f_smoothstep), parser.DefineFun("noise", f_noise);
+    parser.DefineFun("fractal", f_fractal), parser.DefineFun("random", f_random);
+    parser.DefineFun("through", [](const double* x, int n) { return ramp_through(x, n); });
     parser.DefineFun("min", [](const double* x, int n) { return *std::min_element(x, x + n); });
     parser.DefineFun("max", [](const double* x, int n) { return *std::max_element(x, x + n); });
     parser.DefineConst("pi", std::numbers::pi);
-}
-
-bool is_function(std::string_view name) {
-    static const auto names = formula_functions();
-    return std::ranges::any_of(names, [&](const std::string& f) { return f.substr(0, f.find('(')) == name; });
-}
-
-struct Token {
-    enum Kind { number, name, mark } kind;
-    std::string text;
-    double value = 0;
-    std::size_t column;
-};
-
-bool name_start(char c) { return std::isalpha(static_cast<unsigned char>(c)) || c == '_'; }
-bool name_part(char c) { return name_start(c) || std::isdigit(static_cast<unsigned char>(c)) || c == '.'; }
-
-Result<std::vector<Token>> tokens_of(std::string_view text) {
-    if (text.size() > longest_formula)
-        return Problem{fmt::format("This formula is longer than {} characters.", longest_formula), "",
-                       "Split it over several dials."};
-    std::vector<Token> tokens;
-    int depth = 0;
-    for (std::size_t i = 0; i < text.size();) {
-        const char c = text[i];
-        if (std::isspace(static_cast<unsigned char>(c))) {
-            ++i;
-            continue;
-        }
-        if (std::isdigit(static_cast<unsigned char>(c)) ||
-            (c == '.' && i + 1 < text.size() && std::isdigit(static_cast<unsigned char>(text[i + 1])))) {
-            Token token{Token::number, "", 0, i};
-            const auto [end, failure] = std::from_chars(text.data() + i, text.data() + text.size(), token.value);
-            if (failure != std::errc{}) return Problem{"This number is too large.", fmt::format("column {}", i + 1), ""};
-            i = static_cast<std::size_t>(end - text.data());
-            // A unit right behind the number belongs to it.
-            std::size_t unit_at = i;
-            while (unit_at < text.size() && text[unit_at] == ' ') ++unit_at;
-            std::size_t unit_end = unit_at;
-            if (text.substr(unit_at).starts_with("°"))
-                unit_end += std::string_view("°").size();
-            else if (unit_at < text.size() && text[unit_at] == '%')
-                ++unit_end;
-            else
-                while (unit_end < text.size() && name_part(text[unit_end])) ++unit_end;
-            if (unit_end > unit_at) {
-                const std::string unit(text.substr(unit_at, unit_end - unit_at));
-                const auto known = find_unit(unit);
-                if (!known)
-                    return Problem{fmt::format("“{}” is not a unit.", unit), fmt::format("column {}", unit_at + 1),
-                                   "Units are m, cm, mm, km, in, ft, deg, turn, rad and %."};
-                token.value *= known->factor;
-                i = unit_end;
-            }
-            token.text = fmt::format("{:.17g}", token.value);
-            tokens.push_back(std::move(token));
-            continue;
-        }
-        if (name_start(c)) {
-            std::size_t end = i;
-            while (end < text.size() && name_part(text[end])) ++end;
-            tokens.push_back({Token::name, std::string(text.substr(i, end - i)), 0, i});
-            i = end;
-            continue;
-        }
-        static constexpr std::string_view two[] = {"<=", ">=", "==", "!=", "&&", "||"};
-        std::string mark(1, c);
-        for (const auto pair : two)
-            if (text.substr(i).starts_with(pair)) mark = pair;
-        if (mark.size() == 1 && std::string_view("+-*/^()<>,?:").find(c) == std::string_view::npos)
-            return Problem{fmt::format("“{}” means nothing in a formula.", c), fmt::format("column {}", i + 1), ""};
-        depth += (c == '(') - (c == ')');
-        if (depth < 0) return Problem{"A bracket closes that was never opened.", fmt::format("column {}", i + 1), ""};
-        if (depth > deepest_nesting) return Problem{"Too many brackets inside one another.", fmt::format("column {}", i + 1), ""};
-        tokens.push_back({Token::mark, mark, 0, i});
-        i += mark.size();
-    }
-    if (depth > 0) return Problem{"A bracket is never closed.", "", "Add “)” at the end."};
-    return tokens;
 }
 
 /// A parsed formula with a slot per name; muParser reads the slots when it evaluates.
@@ -162,7 +93,8 @@ Problem from_parser(const mu::Parser::exception_type& error, std::string_view te
 std::vector<std::string> formula_functions() {
     return {"min(a, b, …)", "max(a, b, …)", "abs(x)",       "sqrt(x)",           "floor(x)", "ceil(x)", "round(x)",
             "sign(x)",      "mod(a, b)",    "clamp(x, low, high)", "mix(a, b, t)", "sin(a)", "cos(a)",  "tan(a)",
-            "asin(x)",      "acos(x)",      "atan(x)",      "atan2(y, x)",       "exp(x)",   "ln(x)"};
+            "asin(x)",      "acos(x)",      "atan(x)",      "atan2(y, x)",       "exp(x)",   "ln(x)",
+            "smoothstep(x, low, high)", "noise(x, y, z)", "fractal(x, y, z, octaves)", "random(k)", "through(x, at, value, at, value, …)"};
 }
 
 std::vector<std::string> names_in(std::string_view text) {
@@ -314,6 +246,29 @@ std::string with_offset(std::string_view formula, double offset) {
     offset = std::round(offset * 1e6) / 1e6;  // a micrometre: finer than any hand
     if (offset == 0) return "= " + text;
     return fmt::format("= {} {} {}", text, offset < 0 ? '-' : '+', format_number(std::abs(offset), 7));
+}
+
+std::string with_name(std::string_view text, std::string_view from, std::string_view to) {
+    std::string out;
+    for (std::size_t i = 0; i < text.size();) {
+        if (!name_part(text[i])) {
+            out += text[i++];
+            continue;
+        }
+        std::size_t end = i;
+        while (end < text.size() && name_part(text[end])) ++end;
+        const std::string_view name = text.substr(i, end - i);
+        if (name == from) {
+            out += to;
+        } else if (name.size() > from.size() && name.starts_with(from) && name[from.size()] == '.') {
+            out += to;
+            out += name.substr(from.size());
+        } else {
+            out += name;
+        }
+        i = end;
+    }
+    return out;
 }
 
 }  // namespace bricol

@@ -16,7 +16,8 @@ namespace bricol {
 using NameLookup = std::function<Result<double>(const std::string& name)>;
 
 /// Evaluates `text` (without the leading '='). Understands + - * / ^, comparisons, `a ? b : c`, && ||, parentheses,
-/// min max abs sqrt floor ceil round sign mod clamp mix sin cos tan asin acos atan atan2 exp ln, numbers with units
+/// min max abs sqrt floor ceil round sign mod clamp mix smoothstep sin cos tan asin acos atan atan2 exp ln noise fractal
+/// random through, numbers with units
 /// (`38 mm`, `0.25 turn`) and names with dots. Problems name the column. The result is always finite.
 Result<double> evaluate(std::string_view text, const NameLookup& names);
 
@@ -38,6 +39,9 @@ std::string name_from(std::string_view text);
 
 /// The formula plus an offset; an offset already at its end is changed instead of piling up another.
 std::string with_offset(std::string_view formula, double offset);
+
+/// The formula with `from` replaced as a whole name, or as the first piece of a dotted one.
+std::string with_name(std::string_view formula, std::string_view from, std::string_view to);
 
 /// Every function a formula may call, with its arguments, for help and completion.
 std::vector<std::string> formula_functions();

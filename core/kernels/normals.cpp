@@ -26,6 +26,19 @@ float corner_angle(const Mesh& mesh, std::size_t f, Index c) {
     return std::acos(glm::clamp(glm::dot(to, back), -1.0f, 1.0f));
 }
 
+/// Faces round each vertex, weighted by their angle there.
+Array<Vec3> smooth_normals(const Mesh& mesh, const Array<Vec3>& flat) {
+    const Topology& t = *mesh.topology;
+    Array<Vec3> sum(t.vertex_count, Vec3(0));
+    for (std::size_t f = 0; f < t.face_count(); ++f)
+        for (Index c = t.face_offsets[f]; c < t.face_offsets[f + 1]; ++c) sum[t.corner_vertex[c]] += flat[f] * corner_angle(mesh, f, c);
+    for (Vec3& n : sum) {
+        n = unit_or_zero(n);
+        if (n == Vec3(0)) n = Vec3(0, 0, 1);
+    }
+    return sum;
+}
+
 }  // namespace
 
 Array<Vec3> face_normals(const Mesh& mesh) {
@@ -64,15 +77,7 @@ Mesh with_normals_by_angle(const Mesh& mesh, float degrees) {
     out.attributes.remove(Domain::vertex, attribute_name::normal);
     out.attributes.remove(Domain::corner, attribute_name::normal);
     if (!any_hard) {
-        Array<Vec3> sum(t.vertex_count, Vec3(0));
-        for (std::size_t f = 0; f < t.face_count(); ++f)
-            for (Index c = t.face_offsets[f]; c < t.face_offsets[f + 1]; ++c)
-                sum[t.corner_vertex[c]] += flat[f] * corner_angle(mesh, f, c);
-        for (Vec3& n : sum) {
-            n = unit_or_zero(n);
-            if (n == Vec3(0)) n = Vec3(0, 0, 1);
-        }
-        out.attributes.set(Domain::vertex, attribute_name::normal, std::move(sum));
+        out.attributes.set(Domain::vertex, attribute_name::normal, smooth_normals(mesh, flat));
         return out;
     }
     // Corners round each vertex, then a walk from each corner over the soft edges of its fan.
@@ -121,6 +126,11 @@ Mesh with_normals_by_angle(const Mesh& mesh, float degrees) {
     });
     out.attributes.set(Domain::corner, attribute_name::normal, std::move(normals));
     return out;
+}
+
+Array<Vec3> vertex_normals(const Mesh& mesh) {
+    if (const auto* given = mesh.attributes.values<Vec3>(Domain::vertex, attribute_name::normal)) return *given;
+    return smooth_normals(mesh, face_normals(mesh));
 }
 
 Array<Vec3> corner_normals(const Mesh& mesh) {

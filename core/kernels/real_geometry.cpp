@@ -30,6 +30,22 @@ Attributes repeated_columns(const Attributes& one, std::size_t times) {
     return out;
 }
 
+/// Copies with a colour of their own hand it to their points, which it tints.
+void colour_copies(Mesh& mesh, const Instances& group, std::size_t points_each) {
+    const auto* colours = group.attributes.values<Vec4>(Domain::instance, attribute_name::colour);
+    if (!colours || points_each == 0) return;
+    if (const auto* corners = mesh.attributes.values<Vec4>(Domain::corner, attribute_name::colour)) {
+        Array<Vec4> tinted = *corners;
+        for (std::size_t c = 0; c < tinted.size(); ++c) tinted[c] *= (*colours)[mesh.topology->corner_vertex[c] / points_each];
+        mesh.attributes.set(Domain::corner, attribute_name::colour, std::move(tinted));
+        return;
+    }
+    const auto* own = mesh.attributes.values<Vec4>(Domain::vertex, attribute_name::colour);
+    Array<Vec4> tinted(mesh.vertex_count());
+    for (std::size_t v = 0; v < tinted.size(); ++v) tinted[v] = (own ? (*own)[v] : Vec4(1)) * (*colours)[v / points_each];
+    mesh.attributes.set(Domain::vertex, attribute_name::colour, std::move(tinted));
+}
+
 }  // namespace
 
 Mesh repeated(const Mesh& mesh, std::span<const glm::mat4> places) {
@@ -94,7 +110,11 @@ ShapePtr real_geometry(const ShapePtr& shape) {
     std::vector<Mesh> meshes{shape->mesh};
     for (const Instances& group : shape->instances) {
         const ShapePtr one = real_geometry(group.shape);
-        if (!one->mesh.empty()) meshes.push_back(repeated(one->mesh, group.places));
+        if (!one->mesh.empty()) {
+            Mesh mesh = repeated(one->mesh, group.places);
+            colour_copies(mesh, group, one->mesh.vertex_count());
+            meshes.push_back(std::move(mesh));
+        }
         if (!one->curves.empty()) {
             Shape curves;
             curves.curves = one->curves;
@@ -111,15 +131,21 @@ ShapePtr real_geometry(const ShapePtr& shape) {
 std::vector<PlacedMesh> placed_meshes(const ShapePtr& shape) {
     std::vector<PlacedMesh> list;
     if (!shape) return list;
-    if (!shape->mesh.empty()) list.push_back({shape, Array<glm::mat4>(1, glm::mat4(1))});
-    for (const Instances& group : shape->instances)
+    if (!shape->mesh.empty()) list.push_back({shape, Array<glm::mat4>(1, glm::mat4(1)), {}});
+    for (const Instances& group : shape->instances) {
+        const auto* colours = group.attributes.values<Vec4>(Domain::instance, attribute_name::colour);
         for (PlacedMesh& inner : placed_meshes(group.shape)) {
             Array<glm::mat4> places;
+            Array<Vec4> tints;
             places.reserve(group.places.size() * inner.places.size());
-            for (const glm::mat4& outer : group.places)
-                for (const glm::mat4& place : inner.places) places.push_back(outer * place);
-            list.push_back({inner.shape, std::move(places)});
+            for (std::size_t o = 0; o < group.places.size(); ++o)
+                for (std::size_t i = 0; i < inner.places.size(); ++i) {
+                    places.push_back(group.places[o] * inner.places[i]);
+                    if (colours || !inner.tints.empty()) tints.push_back((colours ? (*colours)[o] : Vec4(1)) * (inner.tints.empty() ? Vec4(1) : inner.tints[i]));
+                }
+            list.push_back({inner.shape, std::move(places), std::move(tints)});
         }
+    }
     return list;
 }
 

@@ -7,7 +7,7 @@
 namespace bricol {
 
 /// The shape with every instance, nested ones too, copied into its mesh and curves. Attributes of the instanced mesh are
-/// repeated; attributes of the instances are dropped. The shape itself when it has none. O(elements made).
+/// repeated; of the instances' own attributes COLOR_0 tints the points of its copy, others are dropped. The shape itself when it has none. O(elements made).
 ShapePtr real_geometry(const ShapePtr& shape);
 
 /// A shape's mesh and the meshes of its instances, nested ones too, each with all its places: what is drawn or written as
@@ -15,6 +15,7 @@ ShapePtr real_geometry(const ShapePtr& shape);
 struct PlacedMesh {
     ShapePtr shape;
     Array<glm::mat4> places;
+    Array<Vec4> tints;  ///< COLOR_0 of the instances, one a place; empty when none has one
 };
 std::vector<PlacedMesh> placed_meshes(const ShapePtr& shape);
 

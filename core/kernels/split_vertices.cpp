@@ -17,6 +17,8 @@ SplitMesh split_vertices(const Mesh& input) {
     const auto* at_vertex = mesh.attributes.values<Vec3>(Domain::vertex, attribute_name::normal);
     const auto* at_corner = mesh.attributes.values<Vec3>(Domain::corner, attribute_name::normal);
     const auto* uvs = mesh.attributes.values<Vec2>(Domain::corner, attribute_name::uv);
+    const auto* colour_at_corner = mesh.attributes.values<Vec4>(Domain::corner, attribute_name::colour);
+    const auto* colour_at_vertex = colour_at_corner ? nullptr : mesh.attributes.values<Vec4>(Domain::vertex, attribute_name::colour);
     split.corner.resize(t.corner_count());
 
     // Variants of each vertex in a chain; most vertices have one, seam and edge vertices two or three.
@@ -29,7 +31,7 @@ SplitMesh split_vertices(const Mesh& input) {
         Index found = first[v];
         for (; found != no_index; found = following[found]) {
             const Index other = source_corner[found];
-            if ((!at_corner || (*at_corner)[other] == (*at_corner)[c]) && (!uvs || (*uvs)[other] == (*uvs)[c])) break;
+            if ((!at_corner || (*at_corner)[other] == (*at_corner)[c]) && (!uvs || (*uvs)[other] == (*uvs)[c]) && (!colour_at_corner || (*colour_at_corner)[other] == (*colour_at_corner)[c])) break;
         }
         if (found == no_index) {
             found = static_cast<Index>(source_corner.size());
@@ -43,12 +45,14 @@ SplitMesh split_vertices(const Mesh& input) {
     split.positions.resize(count);
     split.normals.resize(count);
     split.uvs.resize(uvs ? count : 0);
+    split.colours.resize(colour_at_corner || colour_at_vertex ? count : 0);
     tbb::parallel_for(tbb::blocked_range<std::size_t>(0, count, 16384), [&](const auto& range) {
         for (std::size_t i = range.begin(); i != range.end(); ++i) {
             const Index c = source_corner[i], v = t.corner_vertex[c];
             split.positions[i] = (*mesh.positions)[v];
             split.normals[i] = at_corner ? (*at_corner)[c] : (*at_vertex)[v];
             if (uvs) split.uvs[i] = (*uvs)[c];
+            if (!split.colours.empty()) split.colours[i] = colour_at_corner ? (*colour_at_corner)[c] : (*colour_at_vertex)[v];
         }
     });
     Triangles triangles = triangulated(mesh);

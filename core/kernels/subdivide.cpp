@@ -280,6 +280,55 @@ Mesh prepared(const Mesh& mesh, SubdivisionScheme scheme) {
     return rebuilt(mesh, std::move(points), source, faces);
 }
 
+/// Numbers on vertices go by the same rules as the points, three at a time.
+void refine_vertex_values(const Plan& plan, const Mesh& mesh, Attributes& out) {
+    struct Channel {
+        std::size_t attribute;
+        int component;
+    };
+    std::vector<const Attribute*> carried;
+    std::vector<Channel> channels;
+    for (const Attribute& a : mesh.attributes.all()) {
+        if (a.domain != Domain::vertex || a.name == attribute_name::normal || a.name == attribute_name::corner || std::holds_alternative<Array<std::int32_t>>(*a.values)) continue;
+        const std::string_view type = column_type(*a.values);
+        for (int c = 0; c < (type.starts_with("vec") ? type[3] - '0' : 1); ++c) channels.push_back({carried.size(), c});
+        carried.push_back(&a);
+    }
+    if (carried.empty()) return;
+    const std::size_t before = mesh.vertex_count();
+    std::vector<Column> results;
+    for (const Attribute* a : carried)
+        results.push_back(std::visit([&](const auto& values) -> Column { return std::decay_t<decltype(values)>(plan.topology->vertex_count, typename std::decay_t<decltype(values)>::value_type(0)); }, *a->values));
+    const auto value = [](const Column& column, std::size_t i, int c) {
+        return std::visit(
+            [&](const auto& values) -> float {
+                if constexpr (std::is_arithmetic_v<typename std::decay_t<decltype(values)>::value_type>) return static_cast<float>(values[i]);
+                else return values[i][c];
+            },
+            column);
+    };
+    for (std::size_t first = 0; first < channels.size(); first += 3) {
+        Array<Vec3> packed(before, Vec3(0));
+        const std::size_t n = std::min<std::size_t>(3, channels.size() - first);
+        for (std::size_t k = 0; k < n; ++k)
+            for (std::size_t i = 0; i < before; ++i) packed[i][static_cast<int>(k)] = value(*carried[channels[first + k].attribute]->values, i, channels[first + k].component);
+        const Array<Vec3> refined = refine_points(plan, packed);
+        for (std::size_t k = 0; k < n; ++k)
+            std::visit(
+                [&](auto& values) {
+                    using T = typename std::decay_t<decltype(values)>::value_type;
+                    for (std::size_t i = 0; i < values.size(); ++i) {
+                        const float v = refined[i][static_cast<int>(k)];
+                        if constexpr (std::is_same_v<T, std::uint8_t>) values[i] = v > 0.5f;  // a set takes in what is mostly of it
+                        else if constexpr (std::is_arithmetic_v<T>) values[i] = static_cast<T>(v);
+                        else values[i][channels[first + k].component] = v;
+                    }
+                },
+                results[channels[first + k].attribute]);
+    }
+    for (std::size_t a = 0; a < carried.size(); ++a) out.set(Domain::vertex, carried[a]->name, std::move(results[a]));
+}
+
 }  // namespace
 
 void forget_subdivisions() {
@@ -363,6 +412,7 @@ Mesh subdivided(const Mesh& input, const SubdivideOptions& options) {
     if (plan->uvs) out.attributes.set({std::string(attribute_name::uv), Domain::corner, plan->uvs});
     out.materials = mesh.materials;
     mesh.attributes.gather_into(out.attributes, Domain::face, plan->face_source);
+    refine_vertex_values(*plan, mesh, out.attributes);
     return out;
 }
 

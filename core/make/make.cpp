@@ -11,6 +11,7 @@
 #include "core/kernels/real_geometry.h"
 #include "core/recipe/edit.h"
 #include "core/shape/joined.h"
+#include "core/shape/words.h"
 
 namespace bricol {
 
@@ -48,6 +49,29 @@ public:
                     add_curves(v);
                 else if constexpr (std::is_same_v<T, std::vector<Place>>)
                     add_places(v);
+                else if constexpr (std::is_same_v<T, DrawnRamp>) {
+                    add(v.smooth), add(v.knots.size());
+                    for (const RampKnot& knot : v.knots) add(knot.at), add(knot.value);
+                } else if constexpr (std::is_same_v<T, Gradient>) {
+                    add(v.smooth), add(v.stops.size());
+                    for (const GradientStop& stop : v.stops) add(stop.at), add(stop.colour);
+                } else if constexpr (std::is_same_v<T, std::vector<FormulaRow>>) {
+                    add(v.size());
+                    for (const FormulaRow& row : v) {
+                        add(std::string_view(row.target)), add(std::string_view(row.text)), add(row.constants.size());
+                        for (const auto& [name, number] : row.constants) add(std::string_view(name)), add(number);
+                    }
+                } else if constexpr (std::is_same_v<T, std::vector<DVec3>>) {
+                    add(v.size());
+                    for (const DVec3& p : v) add(p);
+                } else if constexpr (std::is_same_v<T, std::vector<std::vector<int>>>) {
+                    add(v.size());
+                    for (const auto& list : v) {
+                        add(list.size());
+                        for (const int i : list) add(i);
+                    }
+                } else if constexpr (std::is_same_v<T, Json>)
+                    add(std::string_view(v.dump()));
                 else
                     add(v);
             },
@@ -125,9 +149,8 @@ struct Graph {
     int result_of(const Recipe& recipe, const std::string& part) const {
         for (std::size_t p = 0; p < recipe.parts.size(); ++p)
             if (recipe.parts[p]->name == part) {
-                if (of_step[p].empty()) return -1;
-                const auto named = by_id[p].find(recipe.parts[p]->result);
-                return named == by_id[p].end() ? of_step[p].back() : named->second;
+                const Step* result = result_step(*recipe.parts[p]);
+                return result ? by_id[p].find(result->id)->second : -1;
             }
         return -2;
     }
@@ -279,9 +302,13 @@ void run_step(const StepInfo& info, StepRun& run, StepOutcome& outcome) {
                  shape.empty() ? fmt::format("{} needs {} here, but there is nothing yet.", info.name, content_words(input.accepts))
                                : fmt::format("{} needs {}; this is {}.", info.name, content_words(input.accepts), content_found(shape)));
     }
+    if (can_run && info.aside) {  // values and words: nothing to make
+        run.result = nothing();
+        can_run = false;
+    }
     if (can_run) {
         try {
-            info.make(run);
+            if (info.make) info.make(run);
         } catch (const std::bad_alloc&) {
             run.find(Severity::error, "out-of-memory", "There is not enough memory for this. Use smaller counts.");
         } catch (const std::exception& error) {
@@ -372,7 +399,85 @@ std::shared_ptr<const PartOutcome> Maker::finish_part(const Recipe& recipe, cons
     return outcome;
 }
 
-Made Maker::make(const Recipe& recipe, const MakeOptions& options) {
+namespace {
+
+constexpr std::size_t deepest_kits = 16;
+
+/// Hash of everything a kit's result may depend on, its own kits included.
+std::uint64_t content_of_kit(const Kit& kit, const MakeOptions& options, std::size_t depth) {
+    Digest digest;
+    digest.add(kit.content);
+    if (depth < deepest_kits)
+        for (const auto& part : kit.recipe->parts)
+            for (const auto& step : part->steps)
+                if (const StepInfo* info = find_step_info(step->type))
+                    for (const ParameterInfo& p : info->parameters)
+                        if (p.kind == ParameterKind::kit && step->settings.contains(std::string(p.key)))
+                            if (const auto inner = options.find_kit(step->settings[std::string(p.key)], kit.folder)) digest.add(content_of_kit(*inner, options, depth + 1));
+    return digest.hash();
+}
+
+}  // namespace
+
+Result<InnerMade> Maker::make_inner(const Json& written, const std::string& part, const Json& dials, const MakeOptions& options, const Within& within) {
+    if (!options.find_kit) return Problem{"Recipes inside recipes cannot be looked up here.", "", ""};
+    auto kit = options.find_kit(written, options.folder);
+    if (!kit) return kit.problem();
+    const bool again = !kit->name.empty() && std::ranges::find(within.chain, kit->name) != within.chain.end();
+    if (again || within.depth > deepest_kits) {
+        std::string chain;
+        for (const std::string& name : within.chain) chain += name + " → ";
+        return Problem{again ? fmt::format("A recipe cannot contain itself: {}{}.", chain, kit->name) : "Recipes stand inside one another too deeply.", "", "Take another recipe here."};
+    }
+    InnerMade out;
+    const auto find = [&](Severity severity, const char* code, std::string text) { out.findings.push_back({severity, code, std::move(text), {}, {}}); };
+    Recipe recipe = *kit->recipe;
+    if (dials.is_object())
+        for (const auto& [name, value] : dials.items()) {
+            const auto dial = std::ranges::find(recipe.dials, name, &Dial::name);
+            if (dial == recipe.dials.end()) {
+                std::vector<std::string_view> words;
+                for (const Dial& d : recipe.dials) words.push_back(d.name);
+                const std::string_view near = nearest_word(words, name);
+                find(Severity::caution, "unknown-dial", fmt::format("The recipe has no dial “{}”.{}", name, near.empty() ? "" : fmt::format(" Did you mean “{}”?", near)));
+            } else if (value.is_number()) {
+                const double wanted = value.get<double>();
+                dial->value = std::clamp(dial->unit == "count" ? std::round(wanted) : wanted, dial->low, dial->high);
+                if (wanted < dial->low || wanted > dial->high)
+                    find(Severity::caution, "out-of-range-dial", fmt::format("“{}” is {} and was held at {}: the recipe allows {} to {}.", name, format_number(wanted), format_number(dial->value), format_number(dial->low), format_number(dial->high)));
+            }
+        }
+    MakeOptions inside = options;
+    inside.folder = kit->folder;
+    inside.progress = nullptr;
+    Within around = within;
+    if (!kit->name.empty()) around.chain.push_back(kit->name);
+    ++around.depth;
+    const Made made = make_within(recipe, inside, around);
+    if (made.stopped) return Problem{"Stopped.", "", ""};
+    std::size_t wanted = recipe.parts.size();
+    for (std::size_t p = 0; p < recipe.parts.size(); ++p)
+        if (part.empty() ? !recipe.parts[p]->hidden : recipe.parts[p]->name == part) wanted = p;
+    if (wanted == recipe.parts.size()) {
+        std::vector<std::string_view> words;
+        for (const auto& p : recipe.parts) words.push_back(p->name);
+        const std::string_view near = nearest_word(words, part);
+        return Problem{part.empty() ? "The recipe has no part to show." : fmt::format("The recipe has no part “{}”.", part), "", near.empty() ? "" : fmt::format("Did you mean “{}”?", near)};
+    }
+    for (std::size_t p = 0; p < made.steps.size(); ++p)
+        for (std::size_t s = 0; s < made.steps[p].size(); ++s)
+            for (const Finding& finding : made.steps[p][s]->findings)
+                if (finding.severity != Severity::note)
+                    out.findings.push_back({finding.severity, finding.code, fmt::format("Inside, at {}.{}: {}", recipe.parts[p]->name, recipe.parts[p]->steps[s]->id, finding.text), {}, finding.places});
+    const Step* result = result_step(*recipe.parts[wanted]);
+    const StepOutcome* outcome = result ? made.step(recipe, recipe.parts[wanted]->name, result->id) : nullptr;
+    out.shape = outcome ? outcome->shape : nothing();
+    return out;
+}
+
+Made Maker::make(const Recipe& recipe, const MakeOptions& options) { return make_within(recipe, options, {}); }
+
+Made Maker::make_within(const Recipe& recipe, const MakeOptions& options, const Within& within) {
     const auto start = Clock::now();
     Made made;
     Graph graph(recipe);
@@ -406,6 +511,7 @@ Made Maker::make(const Recipe& recipe, const MakeOptions& options) {
             job.run.for_export = options.for_export;
             job.run.stop = options.stop;
             job.run.findings = node.link_findings;
+            job.run.raise_bounds = recipe.raise_bounds;
             Digest digest;
             digest.add(std::string_view(step.type));
             digest.add(options.for_export);
@@ -417,6 +523,12 @@ Made Maker::make(const Recipe& recipe, const MakeOptions& options) {
             }
             const ShapePtr passed = job.run.input_pointer("shape");
             if (passed) outcome->shape = passed;
+            if (recipe.raise_bounds != 1) digest.add(recipe.raise_bounds);
+            const std::uint64_t inputs_hash = digest.hash();
+            if (job.info && job.info->given) {
+                job.run.inputs = within.given;
+                digest.add(within.given_hash);
+            }
             if (!job.info) {
                 const auto like = nearest_step(step.type);
                 job.run.find(Severity::error, "unknown-type",
@@ -428,6 +540,16 @@ Made Maker::make(const Recipe& recipe, const MakeOptions& options) {
                 for (const auto& [key, value] : job.run.values) {
                     digest.add(std::string_view(key));
                     digest.add(value);
+                    const ParameterInfo* p = job.info->parameter(key);
+                    if (!p || p->kind != ParameterKind::kit || !options.find_kit) continue;
+                    // What lies inside may look at the frame and at its own kits.
+                    digest.add(options.surroundings.frame), digest.add(options.surroundings.seed);
+                    if (const auto kit = options.find_kit(std::get<Json>(value), options.folder)) digest.add(content_of_kit(*kit, options, 0));
+                    else digest.add(std::string_view(kit.problem().text()));
+                    Within around = within;
+                    around.given = job.run.inputs;
+                    around.given_hash = inputs_hash;
+                    job.run.inner = [this, &options, around](const Json& written, const std::string& part_name, const Json& dials) { return make_inner(written, part_name, dials, options, around); };
                 }
             }
             for (const Finding& finding : job.run.findings) digest.add(std::string_view(finding.text));
@@ -504,7 +626,7 @@ Made Maker::make(const Recipe& recipe, const MakeOptions& options) {
             made.parts.push_back(nullptr);
             continue;
         }
-        made.parts.push_back(finish_part(recipe, part, finished, options.thorough));
+        if (within.depth == 0) made.parts.push_back(finish_part(recipe, part, finished, options.thorough));
     }
     made.milliseconds = since(start);
     return made;

@@ -46,12 +46,24 @@ struct Made {
     std::size_t faces(const Recipe& recipe) const;  ///< of all parts that are shown
 };
 
+/// A recipe found for a recipe step.
+struct Kit {
+    std::shared_ptr<const Recipe> recipe;
+    std::string folder;        ///< where its own kits are looked for
+    std::string name;          ///< file, or empty for one kept inside the step
+    std::uint64_t content = 0; ///< hash of its text
+};
+/// Finds the recipes of recipe steps. `written` is a file name, relative to `folder`, or the recipe itself.
+using FindKit = std::function<Result<Kit>(const Json& written, const std::string& folder)>;
+
 struct MakeOptions {
     Surroundings surroundings;
     bool for_export = false;                   ///< export levels instead of screen levels
     /// Also looks for faces that cross one another, which takes longer than most makings; parts of up to 60 000 faces.
     bool thorough = false;
     const std::atomic<bool>* stop = nullptr;
+    FindKit find_kit;                          ///< none: recipe steps report that they cannot find theirs
+    std::string folder;                        ///< where the recipe lies; kits are found beside it
     /// Called between steps with the share done (0..1) and the name of the step that just ended; from any thread.
     std::function<void(double, const std::string&)> progress;
 };
@@ -69,6 +81,15 @@ public:
     void forget();
 
 private:
+    /// What a recipe inside another was given, and which recipes stand round it.
+    struct Within {
+        std::map<std::string, ShapePtr, std::less<>> given;
+        std::uint64_t given_hash = 0;
+        std::vector<std::string> chain;  ///< names of the kits from the outside in
+        std::size_t depth = 0;
+    };
+    Made make_within(const Recipe& recipe, const MakeOptions& options, const Within& within);
+    Result<InnerMade> make_inner(const Json& written, const std::string& part, const Json& dials, const MakeOptions& options, const Within& within);
     struct Kept {
         std::shared_ptr<const StepOutcome> outcome;
         std::list<std::uint64_t>::iterator place;

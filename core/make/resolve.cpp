@@ -65,10 +65,22 @@ Result<double> Resolver::setting(const Part& part, const Step& step, const std::
     const std::size_t dot = path.find('.');
     const std::string key = path.substr(0, dot);
     const ParameterInfo* parameter = info ? info->parameter(key) : nullptr;
+    if (info && !parameter && dot == std::string::npos)
+        for (const OutputInfo& output : info->outputs)
+            if (output.key == key) {
+                std::vector<Finding> findings;
+                const Values values = parameters(part, step, *info, findings);
+                if (!findings.empty()) return Problem{fmt::format("“{}” cannot be worked out: {}", name, findings.front().text), "", ""};
+                const double value = output.work_out(values);
+                if (!std::isfinite(value)) return Problem{fmt::format("“{}” is not a finite number.", name), "", ""};
+                return value;
+            }
     if (!parameter) return Problem{fmt::format("“{}”: the step “{}” has no number “{}”.", name, step.id, key), "", ""};
     const auto written = step.settings.find(key);
     if (parameter->kind == ParameterKind::number && dot == std::string::npos)
         return written == step.settings.end() ? Result<double>(parameter->standard) : number(part.name, *written);
+    if (parameter->kind == ParameterKind::dials && dot != std::string::npos && written != step.settings.end() && written->is_object())
+        if (const auto dial = written->find(path.substr(dot + 1)); dial != written->end()) return number(part.name, *dial);
     if (parameter->kind == ParameterKind::vector && dot != std::string::npos) {
         const std::size_t component = std::string_view("xyz").find(path.substr(dot + 1));
         if (path.size() == dot + 2 && component < 3) {
@@ -219,6 +231,141 @@ Value Resolver::places(const Part& part, const Json& written, const std::string&
     return list;
 }
 
+DVec3 Resolver::colour(const Part& part, const Json& written, const std::string& where, std::vector<Finding>& findings) {
+    DVec3 out(0);
+    if (!written.is_array() || written.size() != 3) {
+        findings.push_back(error_at(where, "Three numbers from 0 to 1 are wanted: red, green and blue."));
+        return out;
+    }
+    for (int i = 0; i < 3; ++i) {
+        if (const auto read = number(part.name, written[i])) out[i] = std::clamp(*read, 0.0, 1.0);
+        else findings.push_back(error_at(fmt::format("{}/{}", where, i), read.problem().text()));
+    }
+    return out;
+}
+
+double Resolver::number_or(const Part& part, const Json& written, const std::string& where, std::vector<Finding>& findings, double otherwise) {
+    const auto read = number(part.name, written);
+    if (read && std::abs(*read) <= 1e6) return *read;
+    if (findings.size() < 8) findings.push_back(error_at(where, read ? "This number is larger than a million." : read.problem().text()));
+    return otherwise;
+}
+
+DrawnRamp Resolver::ramp(const Part& part, const Json& written, const std::string& where, std::vector<Finding>& findings) {
+    DrawnRamp out;
+    const Json* knots = written.is_object() && written.contains("knots") ? &written["knots"] : nullptr;
+    if (!knots || !knots->is_array() || knots->empty() || knots->size() > 1000) {
+        findings.push_back(error_at(where, "A ramp is { \"knots\": [[at, value], …], \"smooth\": true }."));
+        return out;
+    }
+    out.smooth = written.contains("smooth") && written["smooth"].is_boolean() && written["smooth"].get<bool>();
+    out.knots.clear();
+    for (std::size_t k = 0; k < knots->size(); ++k) {
+        const Json& pair = (*knots)[k];
+        const std::string at = fmt::format("{}/knots/{}", where, k);
+        if (!pair.is_array() || pair.size() != 2) {
+            findings.push_back(error_at(at, "Two numbers are wanted: where, and how much."));
+            continue;
+        }
+        out.knots.push_back({number_or(part, pair[0], at + "/0", findings, 0), number_or(part, pair[1], at + "/1", findings, 0)});
+    }
+    std::ranges::stable_sort(out.knots, {}, &RampKnot::at);
+    return out;
+}
+
+Gradient Resolver::gradient(const Part& part, const Json& written, const std::string& where, std::vector<Finding>& findings) {
+    Gradient out;
+    const Json* stops = written.is_object() && written.contains("stops") ? &written["stops"] : nullptr;
+    if (!stops || !stops->is_array() || stops->empty() || stops->size() > 1000) {
+        findings.push_back(error_at(where, "A gradient is { \"stops\": [{ \"at\": 0, \"colour\": [r, g, b] }, …] }."));
+        return out;
+    }
+    out.smooth = written.contains("smooth") && written["smooth"].is_boolean() && written["smooth"].get<bool>();
+    for (std::size_t k = 0; k < stops->size(); ++k) {
+        const Json& stop = (*stops)[k];
+        const std::string at = fmt::format("{}/stops/{}", where, k);
+        if (!stop.is_object() || !stop.contains("at") || !stop.contains("colour")) {
+            findings.push_back(error_at(at, "A stop has “at” and “colour”."));
+            continue;
+        }
+        out.stops.push_back({number_or(part, stop["at"], at + "/at", findings, 0), colour(part, stop["colour"], at + "/colour", findings)});
+    }
+    std::ranges::stable_sort(out.stops, {}, &GradientStop::at);
+    return out;
+}
+
+std::vector<FormulaRow> Resolver::rows(const Part& part, const Json& written, const std::string& where, std::vector<Finding>& findings) {
+    std::vector<FormulaRow> out;
+    if (!written.is_array() || written.size() > 500) {
+        findings.push_back(error_at(where, "A list of at most 500 rows is wanted."));
+        return out;
+    }
+    for (std::size_t k = 0; k < written.size(); ++k) {
+        const Json& row = written[k];
+        if (!row.is_object() || !row.contains("target") || !row["target"].is_string() || !row.contains("formula") || !row["formula"].is_string()) {
+            findings.push_back(error_at(fmt::format("{}/{}", where, k), "A row has “target” and “formula”, both text."));
+            continue;
+        }
+        std::string text = row["formula"].get<std::string>();
+        if (const std::size_t begin = text.find_first_not_of(' '); begin != std::string::npos && text[begin] == '=') text.erase(0, begin + 1);
+        out.push_back({row["target"].get<std::string>(), text, constants(part, text)});
+    }
+    return out;
+}
+
+std::map<std::string, double> Resolver::constants(const Part& part, const std::string& text) {
+    std::map<std::string, double> known;
+    for (const std::string& wanted : names_in(text))
+        if (const auto value = name(part.name, wanted)) known.emplace(wanted, *value);
+    return known;
+}
+
+std::vector<DVec3> Resolver::points(const Part& part, const Json& written, const std::string& where, std::vector<Finding>& findings) {
+    std::vector<DVec3> out;
+    if (!written.is_array() || written.size() > most_knots) {
+        findings.push_back(error_at(where, fmt::format("A list of at most {} points is wanted.", most_knots)));
+        return out;
+    }
+    for (std::size_t k = 0; k < written.size(); ++k) {
+        const std::string at = fmt::format("{}/{}", where, k);
+        DVec3 p(0);
+        if (written[k].is_array() && written[k].size() == 3)
+            for (int i = 0; i < 3; ++i) p[i] = number_or(part, written[k][static_cast<std::size_t>(i)], fmt::format("{}/{}", at, i), findings, 0);
+        else if (findings.size() < 8)
+            findings.push_back(error_at(at, "Three numbers are wanted."));
+        out.push_back(p);  // even a bad one, so that the others keep their numbers
+    }
+    return out;
+}
+
+std::vector<std::vector<int>> Resolver::lists(const Part& part, const Json& written, const std::string& where, std::vector<Finding>& findings) {
+    std::vector<std::vector<int>> out;
+    if (!written.is_array() || written.size() > most_knots) {
+        findings.push_back(error_at(where, fmt::format("At most {} lists of numbers are wanted.", most_knots)));
+        return out;
+    }
+    for (std::size_t k = 0; k < written.size(); ++k) {
+        const std::string at = fmt::format("{}/{}", where, k);
+        std::vector<int> list;
+        if (written[k].is_array() && written[k].size() <= most_knots)
+            for (std::size_t i = 0; i < written[k].size(); ++i) list.push_back(static_cast<int>(std::lround(number_or(part, written[k][i], fmt::format("{}/{}", at, i), findings, -1))));
+        else if (findings.size() < 8)
+            findings.push_back(error_at(at, "A list of whole numbers is wanted."));
+        out.push_back(std::move(list));
+    }
+    return out;
+}
+
+Json Resolver::worked_out(const Part& part, const Json& written, const std::string& where, std::vector<Finding>& findings) {
+    if (written.is_string() && written.get_ref<const std::string&>().starts_with('=')) return number_or(part, written, where, findings, 0);
+    Json out = written;
+    if (out.is_array())
+        for (std::size_t i = 0; i < out.size(); ++i) out[i] = worked_out(part, written[i], fmt::format("{}/{}", where, i), findings);
+    else if (out.is_object())
+        for (auto& [key, value] : out.items()) value = worked_out(part, written[key], where + "/" + key, findings);
+    return out;
+}
+
 Values Resolver::parameters(const Part& part, const Step& step, const StepInfo& info, std::vector<Finding>& findings) {
     Values values;
     for (const ParameterInfo& p : info.parameters) {
@@ -288,6 +435,37 @@ Values Resolver::parameters(const Part& part, const Step& step, const StepInfo& 
                 values[key] = value;
                 break;
             }
+            case ParameterKind::colour: {
+                DVec3 value = p.standard_vector;
+                if (given) value = colour(part, *written, where, findings);
+                values[key] = value;
+                break;
+            }
+            case ParameterKind::ramp:
+                values[key] = given ? ramp(part, *written, where, findings) : DrawnRamp{};
+                break;
+            case ParameterKind::gradient:
+                values[key] = given ? gradient(part, *written, where, findings) : Gradient{{{0, DVec3(0.02, 0.025, 0.03)}, {1, DVec3(0.62, 0.58, 0.47)}}, false};
+                break;
+            case ParameterKind::rows:
+                values[key] = given ? rows(part, *written, where, findings) : std::vector<FormulaRow>{};
+                break;
+            case ParameterKind::points:
+                values[key] = given ? points(part, *written, where, findings) : std::vector<DVec3>{};
+                break;
+            case ParameterKind::lists:
+                values[key] = given ? lists(part, *written, where, findings) : std::vector<std::vector<int>>{};
+                break;
+            case ParameterKind::blocks:
+                values[key] = given ? worked_out(part, *written, where, findings) : Json(Json::array());
+                break;
+            case ParameterKind::dials:
+                values[key] = given ? worked_out(part, *written, where, findings) : Json(Json::object());
+                break;
+            case ParameterKind::kit:  // a recipe in a recipe has numbers of its own; its formulas are not ours to work out
+                values[key] = given ? *written : Json(std::string());
+                break;
+            case ParameterKind::attribute:
             case ParameterKind::text:
             case ParameterKind::set:
             case ParameterKind::part:

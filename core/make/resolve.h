@@ -27,7 +27,19 @@ public:
     /// Every parameter of a step; problems become error findings and the parameter keeps its default.
     Values parameters(const Part& part, const Step& step, const StepInfo& info, std::vector<Finding>& findings);
 
+    /// Names in an attribute formula that stand for one number here: dials, other steps' numbers, frame, seed.
+    std::map<std::string, double> constants(const Part& part, const std::string& text);
+
 private:
+    double number_or(const Part& part, const Json& written, const std::string& where, std::vector<Finding>& findings, double otherwise);
+    DVec3 colour(const Part& part, const Json& written, const std::string& where, std::vector<Finding>& findings);
+    DrawnRamp ramp(const Part& part, const Json& written, const std::string& where, std::vector<Finding>& findings);
+    Gradient gradient(const Part& part, const Json& written, const std::string& where, std::vector<Finding>& findings);
+    std::vector<FormulaRow> rows(const Part& part, const Json& written, const std::string& where, std::vector<Finding>& findings);
+    std::vector<DVec3> points(const Part& part, const Json& written, const std::string& where, std::vector<Finding>& findings);
+    std::vector<std::vector<int>> lists(const Part& part, const Json& written, const std::string& where, std::vector<Finding>& findings);
+    /// A copy with every formula in it replaced by its number.
+    Json worked_out(const Part& part, const Json& written, const std::string& where, std::vector<Finding>& findings);
     Result<double> setting(const Part& part, const Step& step, const std::string& path, const std::string& name);
     Value curves(const Part& part, const Step& step, const Json& written, const std::string& where,
                  std::vector<Finding>& findings);

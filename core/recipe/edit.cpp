@@ -57,39 +57,21 @@ Json::json_pointer pointer_of(const std::string& path) {
     return Json::json_pointer(path.starts_with('/') ? path : "/" + path);
 }
 
-/// `from` as a whole name, or as the first piece of a dotted one, in one formula.
-std::string replace_in_formula(const std::string& text, const std::string& from, const std::string& to) {
-    std::string out;
-    const auto part_of_name = [](char c) { return std::isalnum(static_cast<unsigned char>(c)) || c == '_' || c == '.'; };
-    for (std::size_t i = 0; i < text.size();) {
-        if (!part_of_name(text[i])) {
-            out += text[i++];
-            continue;
-        }
-        std::size_t end = i;
-        while (end < text.size() && part_of_name(text[end])) ++end;
-        const std::string name = text.substr(i, end - i);
-        if (name == from)
-            out += to;
-        else if (name.starts_with(from + "."))
-            out += to + name.substr(from.size());
-        else
-            out += name;
-        i = end;
-    }
-    return out;
-}
-
 bool replace_in(Json& value, const std::string& from, const std::string& to) {
     if (value.is_string()) {
         const auto& text = value.get_ref<const std::string&>();
         if (!text.starts_with('=')) return false;
-        std::string replaced = replace_in_formula(text, from, to);
+        std::string replaced = with_name(text, from, to);
         if (replaced == text) return false;
         value = std::move(replaced);
         return true;
     }
     bool changed = false;
+    if (value.is_object() && value.contains("target") && value.contains("formula") && value["formula"].is_string()) {  // a row of a formula step has no sign in front
+        const std::string text = value["formula"].get<std::string>();
+        if (std::string replaced = with_name(text, from, to); replaced != text) value["formula"] = std::move(replaced), changed = true;
+        return changed;
+    }
     if (value.is_structured())
         for (auto& item : value) changed |= replace_in(item, from, to);
     return changed;
@@ -112,7 +94,8 @@ std::string circle_through(const Part& part, const std::string& start) {
         if (i == part.steps.size()) return list;
         for (const auto& [input, source] : part.steps[i]->inputs)
             if (!source.starts_with("part:")) list.push_back(source);
-        if (!part.steps[i]->inputs.contains("shape") && i > 0 && !part.steps[i]->starts) list.push_back(part.steps[i - 1]->id);
+        if (!part.steps[i]->inputs.contains("shape"))
+            if (const std::string before = source_of(part, i, "shape"); !before.empty()) list.push_back(before);
         return list;
     };
     std::vector<Visit> stack{{start, sources(start)}};
@@ -259,6 +242,22 @@ Edited link_input(const Recipe& recipe, const std::string& part, const std::stri
     if (const std::string circle = circle_through(*edited->part(part), step); !circle.empty())
         return Problem{"This link would make a circle: " + circle + ".", "", "Link a step that does not follow from this one."};
     return edited;
+}
+
+Edited cut_input(const Recipe& recipe, const std::string& part, const std::string& step, const std::string& input) {
+    return change_part(recipe, part, [&](Part& p) -> std::optional<Problem> {
+        const std::size_t at = step_index(p, step);
+        if (at == p.steps.size()) return no_step(step);
+        Step changed = *p.steps[at];
+        changed.inputs.erase(input);
+        changed.via.erase(input);
+        p.steps[at] = std::make_shared<const Step>(changed);
+        if (!source_of(p, at, input).empty()) {
+            changed.inputs[input] = "";
+            p.steps[at] = std::make_shared<const Step>(std::move(changed));
+        }
+        return std::nullopt;
+    });
 }
 
 Edited add_part(const Recipe& recipe, std::string name, std::string* made_name) {

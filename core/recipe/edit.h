@@ -32,6 +32,9 @@ Edited rename_step_id(const Recipe& recipe, const std::string& part, const std::
 Edited link_input(const Recipe& recipe, const std::string& part, const std::string& step, const std::string& input,
                   const std::string& source);
 
+/// Leaves an input without a source, even a main input that would fall back to the step before.
+Edited cut_input(const Recipe& recipe, const std::string& part, const std::string& step, const std::string& input);
+
 Edited add_part(const Recipe& recipe, std::string name, std::string* made_name = nullptr);
 Edited remove_part(const Recipe& recipe, const std::string& name);
 Edited rename_part(const Recipe& recipe, const std::string& from, const std::string& to);

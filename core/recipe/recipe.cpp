@@ -26,25 +26,32 @@ const Step* find_step(const Part& part, const std::string& id) {
     return i < part.steps.size() ? part.steps[i].get() : nullptr;
 }
 
+const Step* step_before(const Part& part, std::size_t step) {
+    while (step-- > 0)
+        if (!part.steps[step]->aside) return part.steps[step].get();
+    return nullptr;
+}
+
 std::string source_of(const Part& part, std::size_t step, const std::string& input) {
     const Step& here = *part.steps[step];
     if (const auto link = here.inputs.find(input); link != here.inputs.end()) return link->second;
-    return input == "shape" && step > 0 && !here.starts ? part.steps[step - 1]->id : std::string();
+    const Step* before = input == "shape" && !here.starts && !here.aside ? step_before(part, step) : nullptr;
+    return before ? before->id : std::string();
 }
 
 const Step* result_step(const Part& part) {
     if (const Step* named = find_step(part, part.result)) return named;
-    return part.steps.empty() ? nullptr : part.steps.back().get();
+    return step_before(part, part.steps.size());
 }
 
 bool same(const Recipe& a, const Recipe& b) {
-    if (a.title != b.title || a.unit != b.unit || a.budget != b.budget || a.dials != b.dials ||
+    if (a.title != b.title || a.unit != b.unit || a.budget != b.budget || a.raise_bounds != b.raise_bounds || a.dials != b.dials ||
         a.pictures != b.pictures || a.extra != b.extra || a.parts.size() != b.parts.size())
         return false;
     for (std::size_t i = 0; i < a.parts.size(); ++i) {
         const Part &p = *a.parts[i], &q = *b.parts[i];
         if (&p == &q) continue;
-        if (p.name != q.name || p.result != q.result || p.hidden != q.hidden || p.extra != q.extra ||
+        if (p.name != q.name || p.result != q.result || p.hidden != q.hidden || p.extra != q.extra || p.frames != q.frames ||
             p.steps.size() != q.steps.size())
             return false;
         for (std::size_t s = 0; s < p.steps.size(); ++s)

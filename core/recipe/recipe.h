@@ -2,6 +2,7 @@
 // The document as an immutable value. Edits return a new recipe; unchanged parts and steps are shared.
 #pragma once
 
+#include <array>
 #include <map>
 #include <memory>
 #include <nlohmann/json.hpp>
@@ -23,10 +24,20 @@ struct Step {
     std::string note;
     bool skipped = false, ghost = false;
     bool starts = false;  ///< takes no main input; known from the catalogue, not written to the file
+    bool aside = false;   ///< gives no shape and stands beside the chain; likewise known from the catalogue
+    std::optional<std::array<double, 2>> at;    ///< place of its card on the sheet, when the artist put it somewhere
+    std::map<std::string, std::vector<std::array<double, 2>>> via;  ///< points an input's wire is led through on the sheet
     std::map<std::string, std::string> inputs;  ///< input → step id, or "part:name"; the main input is "shape"
     Json settings = Json::object();             ///< parameters as written, and unknown keys, kept
 
     friend bool operator==(const Step&, const Step&) = default;
+};
+
+/// A titled area of the sheet.
+struct SheetFrame {
+    std::string title;
+    std::array<double, 2> at{0, 0}, size{300, 200};
+    friend bool operator==(const SheetFrame&, const SheetFrame&) = default;
 };
 
 struct Part {
@@ -34,6 +45,7 @@ struct Part {
     std::string result;  ///< id of the step whose shape is the part's; empty for the last step
     bool hidden = false;
     std::vector<std::shared_ptr<const Step>> steps;  ///< order of the strip; links may make it a graph
+    std::vector<SheetFrame> frames;
     Json extra = Json::object();                     ///< unknown keys, kept
 };
 
@@ -61,6 +73,7 @@ struct Recipe {
     std::string title;
     std::string unit = "m";  ///< length unit shown to the artist
     std::size_t budget = 20000;  ///< faces
+    double raise_bounds = 1;     ///< factor on what steps refuse to make, for whoever means it
     std::vector<Dial> dials;
     std::vector<Picture> pictures;
     std::vector<std::shared_ptr<const Part>> parts;
@@ -72,6 +85,9 @@ struct Recipe {
 
 const Step* find_step(const Part& part, const std::string& id);
 std::size_t step_index(const Part& part, const std::string& id);  ///< part.steps.size() when absent
+
+/// The step that a step at this place follows on the strip: the nearest one before it that gives a shape; null for none.
+const Step* step_before(const Part& part, std::size_t step);
 
 /// The step (or "part:name") that feeds an input; empty when nothing does. The main input falls back to the step before.
 std::string source_of(const Part& part, std::size_t step, const std::string& input);

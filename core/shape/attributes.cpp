@@ -12,6 +12,11 @@ std::string_view domain_name(Domain domain) {
     return names[static_cast<std::size_t>(domain)];
 }
 
+std::string_view plural_name(Domain domain) {
+    constexpr std::array<std::string_view, 8> names = {"vertices", "edges", "faces", "corners", "curves", "knots", "instances", "wholes"};
+    return names[static_cast<std::size_t>(domain)];
+}
+
 std::size_t column_size(const Column& column) {
     return std::visit([](const auto& values) { return values.size(); }, column);
 }
@@ -66,6 +71,16 @@ void Attributes::gather_into(Attributes& target, Domain domain, std::span<const 
     }
 }
 
+namespace {
+
+/// What stands where a shape had no such attribute: nothing, or for colours the white that leaves the material as it is.
+template <class T>
+T missing(std::string_view name) {
+    return name == attribute_name::colour ? T(1) : T(0);
+}
+
+}  // namespace
+
 Attributes joined(const Attributes& first, std::span<const std::size_t> first_sizes, const Attributes& second,
                   std::span<const std::size_t> second_sizes) {
     Attributes out;
@@ -86,7 +101,7 @@ Attributes joined(const Attributes& first, std::span<const std::size_t> first_si
                 if (theirs)
                     mine.insert(mine.end(), theirs->begin(), theirs->end());
                 else
-                    mine.resize(mine.size() + more, typename std::decay_t<decltype(mine)>::value_type(0));
+                    mine.resize(mine.size() + more, missing<typename std::decay_t<decltype(mine)>::value_type>(attribute.name));
             },
             values);
         out.set(attribute.domain, attribute.name, std::move(values));
@@ -100,7 +115,7 @@ Attributes joined(const Attributes& first, std::span<const std::size_t> first_si
         Column values = std::visit(
             [&](const auto& theirs) -> Column {
                 using Values = std::decay_t<decltype(theirs)>;
-                Values mine(size_of(first_sizes, attribute.domain), typename Values::value_type(0));
+                Values mine(size_of(first_sizes, attribute.domain), missing<typename Values::value_type>(attribute.name));
                 mine.insert(mine.end(), theirs.begin(), theirs.end());
                 return mine;
             },

@@ -15,6 +15,8 @@ enum class Domain : std::uint8_t { vertex, edge, face, corner, curve, knot, inst
 
 /// Plain English name of a domain ("vertex").
 std::string_view domain_name(Domain domain);
+/// And of several ("vertices").
+std::string_view plural_name(Domain domain);
 
 /// The values of one attribute. Booleans are bytes, so that threads may write neighbours.
 using Column =
@@ -34,6 +36,13 @@ inline constexpr std::string_view uv = "TEXCOORD_0";    ///< vec2, corner
 inline constexpr std::string_view crease = "crease";    ///< float, edge: subdivision sharpness 0..10
 inline constexpr std::string_view bevel = "bevel";      ///< float, edge: share of a bevel's width, 0..1
 inline constexpr std::string_view material = "material";  ///< int, face: number of a material, 0 for none
+inline constexpr std::string_view colour = "COLOR_0";     ///< vec4, vertex or corner: linear red, green, blue and alpha, 0..1
+inline constexpr std::string_view id = "id";            ///< int, vertex or instance: the element's own number, kept while others come and go
+inline constexpr std::string_view weight = "weight";    ///< float, vertex: how much a step does there, 0..1
+inline constexpr std::string_view facing = "facing";    ///< vec3, vertex: the way a copy placed there looks
+inline constexpr std::string_view size = "size";        ///< float, vertex: factor on a copy placed there
+inline constexpr std::string_view turn = "turn";        ///< float, vertex: degrees a copy placed there is turned about its facing
+inline constexpr std::string_view variant = "variant";  ///< int, vertex: which of several shapes stands there
 // Marks on the whole shape, by which later steps know what happened to it.
 inline constexpr std::string_view smoothed = "smoothed";    ///< bool: went through a subdivision
 inline constexpr std::string_view uneven = "sized_unevenly";  ///< bool: was sized by different factors
@@ -73,8 +82,8 @@ private:
     std::vector<Attribute> list_;
 };
 
-/// Columns of `first` followed by those of `second`; an attribute missing on one side is zero there,
-/// one of the whole is the first's, or else the second's.
+/// Columns of `first` followed by those of `second`; an attribute missing on one side is zero there
+/// (COLOR_0 white), one of the whole is the first's, or else the second's.
 /// Sizes are the element counts per domain of either side, in the order of `Domain`.
 Attributes joined(const Attributes& first, std::span<const std::size_t> first_sizes, const Attributes& second,
                   std::span<const std::size_t> second_sizes);

@@ -4,12 +4,45 @@
 #include <algorithm>
 #include <fmt/format.h>
 
+#include "core/formula/elements.h"
 #include "core/kernels/edit_faces.h"
+#include "core/shape/joined.h"
 #include "core/steps/step.h"
 
 namespace bricol {
 
 namespace {
+
+/// Vertices of the connected pieces that the step asks for.
+Mask piece_vertices(StepRun& run, const Mesh& mesh) {
+    const Topology& t = *mesh.topology;
+    Joined pieces(t.vertex_count);
+    for (const auto& [a, b] : t.edges) pieces.join(a, b);
+    std::vector<std::size_t> size(t.vertex_count, 0);
+    std::vector<Index> order;  // pieces in the order of their first vertex
+    for (Index v = 0; v < t.vertex_count; ++v) {
+        if (pieces.root(v) == v) order.push_back(v);
+        ++size[pieces.root(v)];
+    }
+    std::vector<std::uint8_t> wanted(t.vertex_count, 0);
+    const std::string& which = run.choice("piece");
+    if (which == "largest") {
+        Index best = no_index;
+        for (const Index v : order)
+            if (best == no_index || size[v] > size[best]) best = v;
+        if (best != no_index) wanted[best] = 1;
+    } else if (which == "number") {
+        const auto number = static_cast<std::size_t>(run.integer("first"));
+        if (number < order.size()) wanted[order[number]] = 1;
+    } else {
+        const Mask members = run.chosen(mesh, Domain::vertex, "from");
+        for (Index v = 0; v < t.vertex_count; ++v)
+            if (members[v]) wanted[pieces.root(v)] = 1;
+    }
+    Mask mask(t.vertex_count);
+    for (Index v = 0; v < t.vertex_count; ++v) mask[v] = wanted[pieces.root(v)];
+    return mask;
+}
 
 /// The elements the rule picks, on the domain it works on.
 Mask picked(StepRun& run, const Mesh& mesh, Domain domain) {
@@ -36,6 +69,31 @@ Mask picked(StepRun& run, const Mesh& mesh, Domain domain) {
         return turned_over(mesh, mask, Domain::face, domain);
     }
     if (rule == "set") return run.chosen(mesh, domain, "from");
+    if (rule == "attribute") {
+        const Array<float> values = run.weights(mesh, domain, "attribute");
+        const std::string& than = run.choice("than");
+        const double limit = run.number("limit"), upper = run.number("upper");
+        Mask mask(values.size());
+        for (std::size_t i = 0; i < mask.size(); ++i) {
+            const auto value = static_cast<double>(values[i]);
+            mask[i] = than == "above" ? value > limit : than == "below" ? value < limit : value >= limit && value <= upper;
+        }
+        return mask;
+    }
+    if (rule == "formula") {
+        Mask mask(mesh.domain_sizes()[static_cast<std::size_t>(domain)], 0);
+        const auto& rows = run.as<std::vector<FormulaRow>>("rows");
+        if (rows.empty()) {
+            run.find(Severity::note, "no-formula", "There is no formula yet, so nothing is chosen.");
+            return mask;
+        }
+        std::vector<RowProblem> problems;
+        const auto values = values_by_formula(run.shape(), domain, rows.front(), problems);
+        run.report(problems, "rows");
+        for (std::size_t i = 0; values && i < mask.size(); ++i) mask[i] = (*values)[i] > 0.5f;
+        return mask;
+    }
+    if (rule == "pieces") return turned_over(mesh, piece_vertices(run, mesh), Domain::vertex, domain);
     if (rule == "all") return Mask(mesh.domain_sizes()[static_cast<std::size_t>(domain)], 1);
     // Picked places, and the loops or rings that start at them.
     const std::vector<Place>& places = run.places("places");
@@ -114,15 +172,18 @@ const Registered step(StepInfo{
     .parameters = {new_set_of("set", "Name", "chosen", "What later steps call the set."), choice_of("what", "Chooses", {{"faces", "faces"}, {"edges", "edges"}, {"vertices", "vertices"}}, "The kind of element."),
                    choice_of("rule", "Rule",
                              {{"places", "picked places"}, {"box", "in a box"}, {"ball", "in a ball"}, {"facing", "facing a way"}, {"angle", "edge angle"}, {"open", "open edges"}, {"nth", "every n-th"}, {"material", "material"},
-                              {"loops", "loops from picks"}, {"rings", "rings from picks"}, {"set", "another set"}, {"all", "all"}},
+                              {"loops", "loops from picks"}, {"rings", "rings from picks"}, {"set", "another set"}, {"attribute", "an attribute"}, {"formula", "a formula"}, {"pieces", "connected pieces"}, {"all", "all"}},
                              "What decides."),
                    when(places_of("places", "Picked places", "vertices|edges|faces", "What was picked in the view."), "rule=places|loops|rings"), when(pulled(vector_of("low", "Low corner", Quantity::length, {-1, -1, 0}, "Of the box."), HandleKind::point), "rule=box"),
                    when(pulled(vector_of("high", "High corner", Quantity::length, {1, 1, 1}, "Of the box."), HandleKind::point), "rule=box"), when(pulled(vector_of("centre", "Centre", Quantity::length, {0, 0, 0}, "Of the ball."), HandleKind::point), "rule=ball"),
                    when(pulled(length_of("radius", "Radius", 0.5, 0, 5, "Of the ball."), HandleKind::reach, "x", "centre"), "rule=ball"), when(vector_of("direction", "Direction", Quantity::plain, {0, 0, 1}, "The way the faces look."), "rule=facing"),
                    when(angle_of("within", "Within", 30, 0, 180, "How far they may look aside."), "rule=facing"), when(angle_of("angle", "Sharper than", 30, 0, 180, "How far the two faces of an edge turn."), "rule=angle"),
                    when(choice_of("turn", "Turning", {{"both", "either way"}, {"convex", "outwards"}, {"concave", "inwards"}}, "Ridges, grooves or both."), "rule=angle"), when(count_of("n", "Every", 2, 1, 1000000, 16, "One in so many."), "rule=nth"),
-                   when(count_of("first", "Starting at", 0, 0, 1000000, 16, "Counted from 0."), "rule=nth"), when(new_set_of("material", "Material", "", "The name of the material."), "rule=material"),
-                   when(set_of("from", "Set", "The set to take."), "rule=set"), count_of("grow", "Grow or shrink", 0, -1000, 1000, 8, "Rounds over neighbours; negative shrinks."), toggle_of("invert", "Everything else", false, "Turns the choice round."),
+                   when(count_of("first", "Starting at", 0, 0, 1000000, 16, "Counted from 0."), "rule=nth|pieces"), when(new_set_of("material", "Material", "", "The name of the material."), "rule=material"),
+                   when(set_of("from", "Set", "The set to take."), "rule=set|pieces"), when(attribute_of("attribute", "Attribute", "weight", "The value that decides."), "rule=attribute"),
+                   when(choice_of("than", "Is", {{"above", "above"}, {"below", "below"}, {"between", "between"}}, "How the value is compared."), "rule=attribute"), when(number_of("limit", "Limit", 0.5, -1e6, 1e6, "The value to compare with, or the lower one."), "rule=attribute"),
+                   when(number_of("upper", "Upper limit", 1, -1e6, 1e6, "The higher value."), "than=between"), when(kind_of(ParameterKind::rows, "rows", "Formula", "Chosen where the first row's formula is more than 0.5."), "rule=formula"),
+                   when(choice_of("piece", "Piece", {{"largest", "the largest"}, {"number", "by number"}, {"holding", "all that hold the set"}}, "Which pieces are taken."), "rule=pieces"), count_of("grow", "Grow or shrink", 0, -1000, 1000, 8, "Rounds over neighbours; negative shrinks."), toggle_of("invert", "Everything else", false, "Turns the choice round."),
                    choice_of("how", "With the set so far", {{"replace", "replace it"}, {"add", "add to it"}, {"take", "take from it"}, {"common", "keep what both have"}}, "How it is combined with a set of that name.")},
     .telling = "{set}",
     .make = make});

@@ -41,6 +41,7 @@ void make(StepRun& run) {
     }
     if (result.held > 0)
         run.find(Severity::note, "held", fmt::format("The inset was held at {} place{} too small for it.", result.held, result.held == 1 ? "" : "s"));
+    result.mesh.attributes.remove(Domain::whole, attribute_name::smoothed);  // walls have sharp edges of their own
     run.name_set(result.mesh, Domain::face, "front_set", result.front);
     run.name_set(result.mesh, Domain::face, "side_set", result.side);
     run.name_set(result.mesh, Domain::face, "back_set", result.back);

@@ -8,6 +8,9 @@
 #include <memory>
 #include <stdexcept>
 
+#include "core/formula/elements.h"
+#include "core/formula/formula.h"
+#include "core/kernels/numbers_on.h"
 #include "core/shape/words.h"
 
 namespace bricol {
@@ -157,6 +160,34 @@ ParameterInfo new_set_of(std::string_view key, std::string_view label, std::stri
     return p;
 }
 
+ParameterInfo colour_of(std::string_view key, std::string_view label, DVec3 standard, std::string_view help) {
+    ParameterInfo p = plain(key, label, help);
+    p.kind = ParameterKind::colour;
+    p.standard_vector = standard;
+    p.low = 0, p.high = 1;
+    return p;
+}
+
+ParameterInfo kind_of(ParameterKind kind, std::string_view key, std::string_view label, std::string_view help) {
+    ParameterInfo p = plain(key, label, help);
+    p.kind = kind;
+    return p;
+}
+
+ParameterInfo attribute_of(std::string_view key, std::string_view label, std::string_view standard, std::string_view help) {
+    ParameterInfo p = kind_of(ParameterKind::attribute, key, label, help);
+    p.standard_text = standard;
+    return p;
+}
+
+ParameterInfo text_of(std::string_view key, std::string_view label, std::string_view standard, std::string_view help) {
+    ParameterInfo p = kind_of(ParameterKind::text, key, label, help);
+    p.standard_text = standard;
+    return p;
+}
+
+ParameterInfo seed_of(std::string_view key) { return count_of(key, "Seed", 1, 0, 1000000000, 100, "Another number shuffles what is random; the same number always gives the same."); }
+
 ParameterInfo pulled(ParameterInfo parameter, HandleKind kind, std::string_view axis, std::string_view origin) {
     parameter.handle = {kind, axis, origin};
     return parameter;
@@ -244,6 +275,7 @@ Finding& StepRun::find(Severity severity, std::string code, std::string text) {
 }
 
 bool StepRun::too_many(double elements, double bound, std::string_view what, std::string_view remedy) {
+    bound *= raise_bounds;
     if (elements <= bound) return false;
     find(Severity::error, "too-many",
          fmt::format("This would make {:.3g} million {}; the bound is {:.3g} million. {}", elements / 1e6, what, bound / 1e6, remedy));
@@ -267,6 +299,37 @@ Mask StepRun::chosen(const Mesh& mesh, Domain domain, std::string_view key) {
                                                      : fmt::format(" Did you mean “{}”?", near)));
     if (!near.empty()) finding.remedy = Remedy{fmt::format("Use “{}”", near), {{"", std::string(key), near}}, {}};
     return Mask(count, 0);
+}
+
+Array<float> StepRun::weights(const Mesh& mesh, Domain domain, std::string_view key) {
+    const std::string& name = choice(key);
+    const std::size_t count = mesh.domain_sizes()[static_cast<std::size_t>(domain)];
+    if (name.empty()) return Array<float>(count, 1.0f);
+    if (auto values = numbers_on(mesh, domain, name)) return std::move(*values);
+    std::vector<std::string_view> known;
+    for (const Attribute& a : mesh.attributes.all()) known.push_back(a.name);
+    const std::string near(nearest_word(known, name));
+    std::string text = fmt::format("There is no attribute “{}” here.", name);
+    if (!near.empty()) text += fmt::format(" Did you mean “{}”?", near);
+    else if (known.empty()) text += " An Attribute, Formula or Choose step makes one.";
+    Finding& finding = find(Severity::error, "unknown-attribute", std::move(text));
+    if (!near.empty()) finding.remedy = Remedy{fmt::format("Use “{}”", near), {{"", std::string(key), near}}, {}};
+    return Array<float>(count, 0.0f);
+}
+
+void StepRun::report(const std::vector<RowProblem>& problems, std::string_view key) {
+    for (const RowProblem& problem : problems) {
+        Finding& finding = find(Severity::error, problem.code == "not-finite" ? "bad-value" : problem.code, problem.text);
+        finding.places = problem.places;
+        const auto row = values.find(key);
+        if (problem.nearest.empty() || row == values.end() || !std::holds_alternative<std::vector<FormulaRow>>(row->second)) continue;
+        const auto& rows = std::get<std::vector<FormulaRow>>(row->second);
+        if (problem.row >= rows.size()) continue;
+        const std::size_t from = problem.text.find("“") + std::string_view("“").size();
+        const std::string missing = problem.text.substr(from, problem.text.find("”", from) - from);
+        finding.remedy = Remedy{fmt::format("Use “{}”", problem.nearest),
+                                {{"", fmt::format("/{}/{}/formula", key, problem.row), with_name(rows[problem.row].text, missing, problem.nearest)}}, {}};
+    }
 }
 
 void StepRun::name_set(Mesh& mesh, Domain domain, std::string_view key, Mask mask) const {

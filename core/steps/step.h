@@ -4,6 +4,7 @@
 #pragma once
 
 #include <atomic>
+#include <functional>
 #include <map>
 #include <optional>
 #include <span>
@@ -12,7 +13,9 @@
 #include <variant>
 #include <vector>
 
+#include "core/formula/field.h"
 #include "core/formula/units.h"
+#include "core/kernels/ramp.h"
 #include "core/recipe/recipe.h"
 #include "core/shape/place.h"
 #include "core/shape/sets.h"
@@ -50,9 +53,27 @@ struct Finding {
     friend bool operator==(const Finding&, const Finding&) = default;
 };
 
+/// A parameter with every formula worked out.
+/// Ramps, gradients, formula rows and lists come as themselves; blocks, kits and dial settings as JSON with numbers only.
+using Value = std::variant<double, DVec3, std::string, bool, std::vector<Curve>, std::vector<Place>, DrawnRamp, Gradient, std::vector<FormulaRow>,
+                           std::vector<DVec3>, std::vector<std::vector<int>>, Json>;
+using Values = std::map<std::string, Value, std::less<>>;
+
 // ---- Description ------------------------------------------------------------------------------------------------
 
-enum class ParameterKind : std::uint8_t { number, vector, choice, toggle, text, curves, part, set, places };
+enum class ParameterKind : std::uint8_t {
+    number, vector, choice, toggle, text, curves, part, set, places,
+    colour,     ///< three numbers, linear, 0..1
+    ramp,       ///< a number drawn over 0..1
+    gradient,   ///< a colour over 0..1
+    rows,       ///< lines "target <- formula", worked out per element
+    points,     ///< a list of places, each number a formula if one likes
+    lists,      ///< lists of whole numbers: the corners of faces
+    attribute,  ///< an attribute of the input, by name
+    blocks,     ///< a small graph of number blocks (core/formula/blocks.h)
+    kit,        ///< another recipe: the name of a file, or the recipe itself
+    dials       ///< numbers for the dials of the recipe in `kit`
+};
 enum class Family : std::uint8_t { make, curves, surface, faces, copies, bend, sets, look };
 std::string_view family_name(Family family);
 
@@ -94,6 +115,12 @@ struct ParameterInfo {
     std::string_view elements;
 };
 
+/// A number that a value block works out from its parameters; formulas ask for it as `step.key`.
+struct OutputInfo {
+    std::string_view key, label, help;
+    double (*work_out)(const Values&) = nullptr;
+};
+
 struct InputInfo {
     std::string_view key, label;
     unsigned accepts = 0;  ///< Content bits
@@ -101,6 +128,7 @@ struct InputInfo {
 };
 
 class StepRun;
+struct RowProblem;
 
 struct StepInfo {
     std::string_view key, name;
@@ -114,6 +142,11 @@ struct StepInfo {
     std::vector<ParameterInfo> parameters;
     std::string_view telling;  ///< template of the card's second line: "{segments} segments"
     void (*make)(StepRun&) = nullptr;
+    std::vector<OutputInfo> outputs;
+    /// Stands beside the chain: gives values or words, no shape, and the step behind it takes what stood before it.
+    bool aside = false;
+    /// Its shape is what the recipe step round this recipe was given.
+    bool given = false;
 
     const ParameterInfo* parameter(std::string_view key) const;
     const InputInfo* input(std::string_view key) const;
@@ -142,6 +175,13 @@ ParameterInfo only_of(std::string_view help);
 ParameterInfo new_set_of(std::string_view key, std::string_view label, std::string_view standard, std::string_view help);
 /// Pinned places, picked in the viewport.
 ParameterInfo places_of(std::string_view key, std::string_view label, std::string_view elements, std::string_view help);
+ParameterInfo colour_of(std::string_view key, std::string_view label, DVec3 standard, std::string_view help);
+/// A parameter of one of the kinds that need no more than a name: ramp, gradient, rows, points, lists, blocks, kit, dials.
+ParameterInfo kind_of(ParameterKind kind, std::string_view key, std::string_view label, std::string_view help);
+ParameterInfo attribute_of(std::string_view key, std::string_view label, std::string_view standard, std::string_view help);
+ParameterInfo text_of(std::string_view key, std::string_view label, std::string_view standard, std::string_view help);
+/// A seed: a whole number that shuffles what is random.
+ParameterInfo seed_of(std::string_view key = "seed");
 ParameterInfo when(ParameterInfo parameter, std::string_view condition);
 ParameterInfo pulled(ParameterInfo parameter, HandleKind kind, std::string_view axis = {}, std::string_view origin = {});
 
@@ -160,12 +200,14 @@ struct Registered {
 
 // ---- Making -----------------------------------------------------------------------------------------------------
 
-/// A parameter with every formula worked out.
-using Value = std::variant<double, DVec3, std::string, bool, std::vector<Curve>, std::vector<Place>>;
-using Values = std::map<std::string, Value, std::less<>>;
-
 /// Whether a parameter matters while the others have these values: its `when` holds, and so does that of what it names.
 bool asked_for(const StepInfo& info, const ParameterInfo& parameter, const Values& values);
+
+/// A recipe inside a step, made.
+struct InnerMade {
+    ShapePtr shape;
+    std::vector<Finding> findings;
+};
 
 /// What a step's make function sees.
 class StepRun {
@@ -175,6 +217,9 @@ public:
     std::map<std::string, ShapePtr, std::less<>> inputs;
     bool for_export = false;
     const std::atomic<bool>* stop = nullptr;
+    double raise_bounds = 1;  ///< factor on every bound, for whoever means it
+    /// Makes the recipe of a kit parameter with these dials; `part` empty for its last shown part.
+    std::function<Result<InnerMade>(const Json& kit, const std::string& part, const Json& dials)> inner;
 
     /// The main input; an empty shape when there is none.
     const Shape& shape() const { return input("shape"); }
@@ -189,9 +234,18 @@ public:
     bool toggle(std::string_view key) const { return std::get<bool>(value(key)); }
     const std::vector<Curve>& curves(std::string_view key) const { return std::get<std::vector<Curve>>(value(key)); }
     const std::vector<Place>& places(std::string_view key) const { return std::get<std::vector<Place>>(value(key)); }
+    template <class T>
+    const T& as(std::string_view key) const {
+        return std::get<T>(value(key));
+    }
     /// Elements of the set that a parameter names: all when it is empty; none, and an error finding, when there is no
     /// such set; a caution when it has no members.
     Mask chosen(const Mesh& mesh, Domain domain, std::string_view key = "only");
+    /// One number per element from the attribute that a parameter names: 1 everywhere when it is empty. A set gives 0 and 1, a
+    /// value on another domain is carried over; a missing one gives 0 and an error finding that offers the nearest name.
+    Array<float> weights(const Mesh& mesh, Domain domain, std::string_view key);
+    /// Reports what went wrong in formula rows, at this step's parameter `key`.
+    void report(const std::vector<RowProblem>& problems, std::string_view key);
     /// Keeps a mask under the name a parameter gives, when it gives one.
     void name_set(Mesh& mesh, Domain domain, std::string_view key, Mask mask) const;
     int axis(std::string_view key) const;  ///< 0 x, 1 y, 2 z

@@ -30,6 +30,7 @@ void make(StepRun& run) {
     run.name_set(result.mesh, Domain::face, "inner_set", result.inner);
     run.name_set(result.mesh, Domain::face, "rim_set", result.rim);
     shape.mesh = std::move(result.mesh);
+    shape.mesh.attributes.remove(Domain::whole, attribute_name::smoothed);  // rims have sharp edges of their own
     mark(shape.mesh, attribute_name::even_width);
     run.give(std::move(shape));
 }

@@ -9,6 +9,8 @@ using namespace bricol::test;
 namespace {
 
 void save(Room& room, const QString& name) {
+    const QStringList only = qEnvironmentVariable("BRICOL_ONLY").split(',', Qt::SkipEmptyParts);
+    if (!only.isEmpty() && !only.contains(name)) return;
     room.settle();
     QTest::qWait(400);
     const QString folder = qEnvironmentVariable("BRICOL_PICTURES", QString(SOURCE_FOLDER) + "/docs/screenshots");
@@ -17,6 +19,7 @@ void save(Room& room, const QString& name) {
 
 }  // namespace
 
+/// BRICOL_ONLY names the pictures wanted; all without it.
 TEST_CASE("pictures for the documents", "[.pictures]") {
     {
         Room room;
@@ -58,7 +61,7 @@ TEST_CASE("pictures for the documents", "[.pictures]") {
         save(room, "night");
         theme::set_night(false);
     }
-    const std::pair<const char*, const char*> pieces[] = {{"bobbin", "bobbin"}, {"daymark", "skin"}, {"capstan", "drum"}, {"winch", "housing"}, {"wheel", "spokes"}};
+    const std::pair<const char*, const char*> pieces[] = {{"daymark", "skin"}, {"capstan", "drum"}, {"winch", "housing"}, {"wheel", "spokes"}, {"helmet", "helmet"}, {"fender", "fender"}, {"quay-racks", "racks"}, {"shingle", "heap"}};
     for (const auto& [piece, part] : pieces) {
         Room room(QString(SOURCE_FOLDER) + "/demo/" + piece + ".bricol");
         room.session().choose_part(part);
@@ -89,5 +92,33 @@ TEST_CASE("pictures for the documents", "[.pictures]") {
         room.settle();
         room.window.viewport().frame_choice();
         save(room, "handles");
+    }
+    {
+        Room room(QString(SOURCE_FOLDER) + "/demo/rock.bricol");
+        room.window.show_band(MainWindow::Band::sheet);
+        room.session().choose("rock", "spots");
+        room.window.viewport().set_shading(Shading::materials);
+        room.window.viewport().frame_all();
+        room.window.sheet().fit(false);
+        save(room, "sheet");
+    }
+    {
+        Room room(QString(SOURCE_FOLDER) + "/demo/fender-wired.bricol");
+        room.session().choose("fender", "shrink");
+        room.window.mixer().show_step("fender", "shrink");
+        room.window.show_band(MainWindow::Band::sheet);
+        emit room.window.sheet().mixerWanted("shrink");
+        room.window.viewport().show_attribute("weight");
+        room.window.viewport().frame_all();
+        save(room, "mixer");
+    }
+    {
+        Room room(QString(SOURCE_FOLDER) + "/demo/fender.bricol");
+        room.session().choose("fender", "blur");
+        room.session().set_peek("blur");
+        room.window.viewport().show_attribute("weight");
+        room.window.viewport().frame_all();
+        room.window.show_band(MainWindow::Band::table);
+        save(room, "table");
     }
 }

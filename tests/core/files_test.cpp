@@ -13,6 +13,7 @@
 #include <unistd.h>
 
 #include "core/exchange/export.h"
+#include "core/exchange/kits.h"
 #include "core/exchange/recipe_file.h"
 #include "core/kernels/primitives.h"
 #include "core/kernels/split_vertices.h"
@@ -47,6 +48,8 @@ std::vector<NamedShape> parts_of(const std::string& path) {
     Maker maker;
     MakeOptions options;
     options.for_export = true;
+    options.find_kit = kit_reader();
+    options.folder = fs::path(path).parent_path().string();
     const Made made = maker.make(recipe, options);
     std::vector<NamedShape> shapes;
     for (std::size_t p = 0; p < recipe.parts.size(); ++p) shapes.push_back({recipe.parts[p]->name, made.parts[p]->shape});
@@ -130,7 +133,7 @@ TEST_CASE("GLB passes the Khronos validator", "[export][outside]") {
         INFO(report.dump(1));
         CHECK(report["errors"] == 0);
         CHECK(report["warnings"] == 0);
-        CHECK(report["triangles"].get<std::size_t>() > 1000);
+        CHECK(report["triangles"].get<std::size_t>() > 300);  // the smallest pieces are a pebble and a rack
     }
 }
 

@@ -2,53 +2,10 @@
 // What the steps of the solid kit notice, where they say it, and that their buttons mend it.
 #include <catch2/catch.hpp>
 
-#include "core/exchange/recipe_file.h"
-#include "core/recipe/edit.h"
-#include "tests/support/shapes.h"
+#include "tests/support/tried.h"
 
 using namespace bricol;
 using namespace bricol::test;
-
-namespace {
-
-struct Tried {
-    Recipe recipe;
-    Made made;
-
-    const Finding* finding(const std::string& id, const std::string& code) const {
-        const StepOutcome* outcome = made.step(recipe, "p", id);
-        REQUIRE(outcome);
-        for (const Finding& f : outcome->findings)
-            if (f.code == code) return &f;
-        return nullptr;
-    }
-    const PartOutcome& part() const { return *made.part(recipe, "p"); }
-    bool part_says(const std::string& code) const {
-        return std::ranges::any_of(part().findings, [&](const Finding& f) { return f.code == code; });
-    }
-};
-
-Tried tried(const Recipe& recipe) { return {recipe, Maker().make(recipe)}; }
-
-Tried tried(std::initializer_list<Json> steps) {
-    auto recipe = recipe_from_text(Json{{"bricol", 1}, {"parts", Json::array({{{"name", "p"}, {"steps", Json(steps)}}})}}.dump());
-    INFO((recipe ? "" : recipe.problem().text()));
-    REQUIRE(recipe);
-    return tried(*recipe);
-}
-
-/// Carries out the button of a finding.
-Tried mended(const Tried& before, const std::string& id, const std::string& code) {
-    const Finding* finding = before.finding(id, code);
-    REQUIRE(finding);
-    REQUIRE(finding->remedy);
-    auto recipe = with_remedy(before.recipe, "p", id, *finding->remedy);
-    INFO((recipe ? "" : recipe.problem().text()));
-    REQUIRE(recipe);
-    return tried(*recipe);
-}
-
-}  // namespace
 
 TEST_CASE("a bevel wider than there is room is held, and its button finds the width that fits", "[findings]") {
     const Tried wide = tried({step("b", "box", {{"size", {0.1, 0.1, 0.1}}}), step("v", "bevel", {{"width", 0.08}})});

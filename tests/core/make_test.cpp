@@ -6,6 +6,7 @@
 #include <tbb/global_control.h>
 #include <thread>
 
+#include "core/exchange/kits.h"
 #include "core/exchange/recipe_file.h"
 #include "core/recipe/edit.h"
 #include "tests/support/shapes.h"
@@ -222,13 +223,16 @@ TEST_CASE("skipping leaves a step out", "[make]") {
 }
 
 TEST_CASE("every dial of every demo recipe holds at both ends and at random settings", "[make][demo]") {
-    const std::set<std::string> sheets = {"skin"};  // its panes are one sheet thick
+    const std::set<std::string> sheets = {"skin", "heap"};  // panes one sheet thick; pebbles on open ground
+    MakeOptions options;
+    options.find_kit = kit_reader();
+    options.folder = std::string(SOURCE_FOLDER) + "/demo";
     for (const auto& entry : std::filesystem::directory_iterator(std::string(SOURCE_FOLDER) + "/demo")) {
         if (entry.path().extension() != ".bricol") continue;
         const Recipe recipe = *load_recipe(entry.path().string());
         Maker maker;
         const auto good = [&](const Recipe& variant, const std::string& what) {
-            const Made made = maker.make(variant);
+            const Made made = maker.make(variant, options);
             INFO(entry.path().filename() << " " << what);
             CHECK_FALSE(made.has_errors());
             for (std::size_t p = 0; p < made.parts.size(); ++p) {

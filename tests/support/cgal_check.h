@@ -16,4 +16,7 @@ struct CgalOpinion {
 /// Looks at the faces as triangles. Pieces of a mesh are looked at together.
 CgalOpinion cgal_opinion(const Mesh& mesh);
 
+/// Nearest place on the mesh to each point by CGAL's AABB tree.
+std::vector<DVec3> cgal_nearest(const Mesh& mesh, const std::vector<Vec3>& points);
+
 }  // namespace bricol::test

@@ -1,0 +1,84 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/kernels/remesh.h"
+
+#include <algorithm>
+#include <map>
+#include <unordered_map>
+
+#include "core/kernels/surface_finder.h"
+#include "core/kernels/triangulate.h"
+
+namespace bricol {
+
+namespace {
+
+/// The mesh as triangles. A cut across a polygon may run where another edge runs already; there the surface would have an edge of four
+/// faces, so the cut gets a point in its middle.
+RemeshTriangles soup_of(const Mesh& mesh, const Triangles& cut) {
+    const Topology& t = *mesh.topology;
+    RemeshTriangles soup;
+    std::vector<Index> number(t.vertex_count, no_index), face;
+    const auto key = [](Index a, Index b) { return std::uint64_t(std::min(a, b)) << 32 | std::max(a, b); };
+    std::unordered_map<std::uint64_t, int> uses;
+    for (std::size_t i = 0; i < cut.count(); ++i) {
+        std::array<Index, 3> triangle{};
+        for (std::size_t k = 0; k < 3; ++k) {
+            const Index v = t.corner_vertex[cut.corners[3 * i + k]];
+            if (number[v] == no_index) {
+                number[v] = static_cast<Index>(soup.points.size());
+                soup.points.emplace_back((*mesh.positions)[v]);
+            }
+            triangle[k] = number[v];
+        }
+        for (std::size_t k = 0; k < 3; ++k) ++uses[key(triangle[k], triangle[(k + 1) % 3])];
+        soup.triangles.push_back(triangle);
+        face.push_back(cut.face[i]);
+    }
+    // Edges of each face, to know a cut from them.
+    const auto is_cut = [&](Index f, Index a, Index b) {
+        const auto loop = t.face(f);
+        for (std::size_t k = 0; k < loop.size(); ++k)
+            if (key(number[loop[k]], number[loop[(k + 1) % loop.size()]]) == key(a, b)) return false;
+        return true;
+    };
+    std::map<std::pair<std::uint64_t, Index>, Index> middles;  // of a cut in a face
+    for (std::size_t i = 0; i < soup.triangles.size(); ++i)
+        for (std::size_t k = 0; k < 3; ++k) {
+            const std::array<Index, 3> triangle = soup.triangles[i];
+            const Index a = triangle[k], b = triangle[(k + 1) % 3], c = triangle[(k + 2) % 3], f = face[i];
+            const auto used = uses.find(key(a, b));
+            if (used == uses.end() || used->second <= 2 || t.face(f).size() == 3 || !is_cut(f, a, b)) continue;
+            const auto [middle, fresh] = middles.try_emplace({key(a, b), f}, static_cast<Index>(soup.points.size()));
+            if (fresh) soup.points.push_back((soup.points[a] + soup.points[b]) * 0.5);
+            soup.triangles[i] = {a, middle->second, c};
+            soup.triangles.push_back({middle->second, b, c});
+            face.push_back(f);
+            k = static_cast<std::size_t>(-1);  // its other sides are looked at anew
+        }
+    return soup;
+}
+
+}  // namespace
+
+RemeshResult remeshed(const Mesh& mesh, const RemeshOptions& options) {
+    RemeshResult result;
+    const Triangles cut = triangulated(mesh);
+    RemeshTriangles soup = soup_of(mesh, cut);
+    if (!remesh_triangles(soup, options)) {
+        result.refused = true;
+        result.mesh = mesh;
+        return result;
+    }
+    Array<Vec3> points(soup.points.size());
+    for (std::size_t i = 0; i < points.size(); ++i) points[i] = Vec3(soup.points[i]);
+    Array<Index> offsets{0}, corners;
+    for (const auto& triangle : soup.triangles) {
+        corners.insert(corners.end(), triangle.begin(), triangle.end());
+        offsets.push_back(static_cast<Index>(corners.size()));
+    }
+    const auto count = static_cast<Index>(points.size());
+    result.mesh = with_attributes_from(Mesh(std::move(points), make_topology(count, std::move(offsets), std::move(corners))), SurfaceFinder(mesh));
+    return result;
+}
+
+}  // namespace bricol

@@ -1,0 +1,54 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The only file that includes CGAL's remeshing.
+#include <CGAL/Exact_predicates_inexact_constructions_kernel.h>
+#include <CGAL/Polygon_mesh_processing/detect_features.h>
+#include <CGAL/Polygon_mesh_processing/remesh.h>
+#include <CGAL/Surface_mesh.h>
+
+#include "core/kernels/remesh.h"
+
+namespace bricol {
+
+namespace {
+
+namespace PMP = CGAL::Polygon_mesh_processing;
+using Kernel = CGAL::Exact_predicates_inexact_constructions_kernel;
+using Surface = CGAL::Surface_mesh<Kernel::Point_3>;
+
+}  // namespace
+
+bool remesh_triangles(RemeshTriangles& soup, const RemeshOptions& options) {
+    Surface mesh;
+    for (const DVec3& p : soup.points) mesh.add_vertex({p.x, p.y, p.z});
+    for (const auto& [a, b, c] : soup.triangles)
+        if (mesh.add_face(Surface::Vertex_index(a), Surface::Vertex_index(b), Surface::Vertex_index(c)) == Surface::null_face()) return false;
+    auto held = mesh.add_property_map<Surface::Edge_index, bool>("e:held", false).first;
+    if (options.hold_angle < 180) PMP::detect_sharp_edges(mesh, options.hold_angle, held);
+    for (const auto e : mesh.edges())
+        if (mesh.is_border(e)) held[e] = true;
+    // Long held edges are cut first, so that what is left of them need not be joined across.
+    std::vector<Surface::Edge_index> long_edges;
+    if (!options.hold_borders) {
+        for (const auto e : mesh.edges())
+            if (held[e]) long_edges.push_back(e);
+        PMP::split_long_edges(long_edges, options.edge, mesh, PMP::parameters::edge_is_constrained_map(held));
+    }
+    PMP::isotropic_remeshing(mesh.faces(), options.edge, mesh,
+                             PMP::parameters::number_of_iterations(static_cast<unsigned>(options.rounds)).edge_is_constrained_map(held).protect_constraints(options.hold_borders).relax_constraints(false));
+    mesh.collect_garbage();
+    soup.points.clear();
+    soup.triangles.clear();
+    for (const auto v : mesh.vertices()) {
+        const auto& p = mesh.point(v);
+        soup.points.emplace_back(p.x(), p.y(), p.z());
+    }
+    for (const auto f : mesh.faces()) {
+        std::array<Index, 3> triangle{};
+        std::size_t i = 0;
+        for (const auto v : CGAL::vertices_around_face(mesh.halfedge(f), mesh)) triangle[i++ % 3] = static_cast<Index>(v);
+        soup.triangles.push_back(triangle);
+    }
+    return true;
+}
+
+}  // namespace bricol

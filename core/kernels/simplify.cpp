@@ -1,0 +1,58 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/kernels/simplify.h"
+
+#include <algorithm>
+#include <meshoptimizer.h>
+
+#include "core/kernels/surface_finder.h"
+#include "core/kernels/triangulate.h"
+
+namespace bricol {
+
+Mesh simplified(const Mesh& mesh, const SimplifyOptions& options, const Mask& held) {
+    const Triangles cut = triangulated(mesh);
+    const Topology& t = *mesh.topology;
+    std::vector<unsigned> loose, kept;
+    for (std::size_t i = 0; i < cut.count(); ++i) {
+        auto& list = !held.empty() && held[cut.face[i]] ? kept : loose;
+        for (int k = 0; k < 3; ++k) list.push_back(t.corner_vertex[cut.corners[3 * i + static_cast<std::size_t>(k)]]);
+    }
+    const std::size_t wanted = options.triangles > kept.size() / 3 ? options.triangles - kept.size() / 3 : 0;
+    std::vector<unsigned> fewer(loose.size());
+    if (!loose.empty() && wanted * 3 < loose.size()) {
+        // Where held faces begin the others have a border: it must stay, or a gap would open.
+        const unsigned how = options.hold_borders || !kept.empty() ? meshopt_SimplifyLockBorder : 0;
+        const std::size_t n = meshopt_simplify(fewer.data(), loose.data(), loose.size(), &(*mesh.positions)[0].x, mesh.positions->size(), sizeof(Vec3), wanted * 3,
+                                               static_cast<float>(options.error), how, nullptr);
+        fewer.resize(n);
+    } else {
+        fewer = loose;
+    }
+    fewer.insert(fewer.end(), kept.begin(), kept.end());
+    // Vertices in the order they had.
+    std::vector<Index> number(t.vertex_count, no_index);
+    for (const unsigned v : fewer) number[v] = 0;
+    Array<Index> source;
+    for (Index v = 0; v < t.vertex_count; ++v)
+        if (number[v] == 0) {
+            number[v] = static_cast<Index>(source.size());
+            source.push_back(v);
+        }
+    Array<Vec3> points(source.size());
+    for (std::size_t i = 0; i < points.size(); ++i) points[i] = (*mesh.positions)[source[i]];
+    Array<Index> offsets{0}, corners;
+    for (std::size_t i = 0; i + 2 < fewer.size(); i += 3) {
+        const Index a = number[fewer[i]], b = number[fewer[i + 1]], c = number[fewer[i + 2]];
+        if (a == b || b == c || c == a) continue;
+        corners.insert(corners.end(), {a, b, c});
+        offsets.push_back(static_cast<Index>(corners.size()));
+    }
+    Mesh out(std::move(points), make_topology(static_cast<Index>(source.size()), std::move(offsets), std::move(corners)));
+    Mesh faces = with_attributes_from(out, SurfaceFinder(mesh));
+    faces.attributes.remove_all(Domain::vertex);
+    mesh.attributes.gather_into(faces.attributes, Domain::vertex, source);
+    faces.attributes.remove(Domain::vertex, attribute_name::normal);
+    return faces;
+}
+
+}  // namespace bricol

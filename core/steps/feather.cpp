@@ -1,0 +1,54 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/kernels/feather.h"
+
+#include <fmt/format.h>
+
+#include "core/kernels/numbers_on.h"
+#include "core/steps/step.h"
+
+namespace bricol {
+
+namespace {
+
+void make(StepRun& run) {
+    Shape shape = run.shape();
+    Mesh& mesh = shape.mesh;
+    const std::string& name = run.choice("attribute");
+    if (name.empty()) {
+        run.find(Severity::error, "no-name", "Choose the attribute or set to feather.");
+        return;
+    }
+    Array<float> values = run.weights(mesh, Domain::vertex, "attribute");
+    const Array<float> before = values;
+    values = feathered(mesh, std::move(values), run.integer("rounds"), run.number("strength"), run.stop);
+    if (run.stopped()) return;
+    if (!run.choice("only").empty()) {
+        const Mask mask = run.chosen(mesh, Domain::vertex);
+        for (std::size_t i = 0; i < values.size(); ++i)
+            if (!mask[i]) values[i] = before[i];
+    }
+    // A set that is feathered stays a set; its soft form stands beside it.
+    const Attribute* old = mesh.attributes.find(Domain::vertex, name);
+    const bool set = !old || std::holds_alternative<Array<std::uint8_t>>(*old->values);
+    const std::string target = !run.choice("as").empty() ? run.choice("as") : set ? name + "_soft" : name;
+    mesh.attributes.set(Domain::vertex, target, std::move(values));
+    run.give(std::move(shape));
+}
+
+const Registered step(StepInfo{.key = "feather",
+                               .name = "Feather",
+                               .family = Family::sets,
+                               .purpose = "Blurs a value over neighbouring points.",
+                               .words = "blur smooth falloff soften spread weight diffuse",
+                               .help = "Every round takes each point's value towards the mean of its neighbours, so hard borders become slopes. A set stays as it is, and its soft form is kept beside it as numbers.",
+                               .glyph = "M3 18 C9 18 10 6 12 6 C14 6 15 18 21 18 M8 18v-4 M12 18v-9 M16 18v-4",
+                               .gives = 0,
+                               .inputs = {{"shape", "Mesh", content_faces | content_edges, true}},
+                               .parameters = {attribute_of("attribute", "Attribute", "weight", "The value or set to blur."), count_of("rounds", "Rounds", 5, 0, 2000, 50, "How often; the slope grows with the root of it."),
+                                              number_of("strength", "Strength", 0.5, 0, 1, "How far towards the neighbours in one round."), new_set_of("as", "Keep as", "", "Another name for the result; empty to replace the value."), only_of("Only the points of this set change.")},
+                               .telling = "{rounds} rounds",
+                               .make = make});
+
+}  // namespace
+
+}  // namespace bricol

@@ -1,0 +1,182 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/kernels/place_copies.h"
+
+#include <cmath>
+#include <fmt/format.h>
+
+#include "core/kernels/choose.h"
+#include "core/kernels/flatten.h"
+#include "core/kernels/normals.h"
+#include "core/steps/step.h"
+
+namespace bricol {
+
+namespace {
+
+constexpr std::array<std::string_view, 5> copies = {"copy", "second", "third", "fourth", "fifth"};
+
+template <class T>
+const Array<T>* column(const Attributes& attributes, Domain domain, const std::string& name) {
+    return name.empty() ? nullptr : attributes.values<T>(domain, name);
+}
+
+/// Where the copies are to stand, and their attributes on that domain.
+struct Points {
+    std::vector<DVec3> at, facing;
+    std::vector<std::size_t> source;  ///< element each came from
+    Attributes attributes;
+    Domain domain = Domain::vertex;
+};
+
+Points points_of(StepRun& run) {
+    Points out;
+    const Shape& shape = run.shape();
+    const Mesh& mesh = shape.mesh;
+    const std::string& on = run.choice("on");
+    if (on == "knots") {
+        for (const Curve& curve : shape.curves)
+            for (const Knot& knot : curve.knots) out.at.emplace_back(knot.at), out.facing.emplace_back(0.0), out.source.push_back(out.source.size());
+        return out;
+    }
+    out.domain = on == "faces" ? Domain::face : Domain::vertex;
+    out.attributes = mesh.attributes;
+    const Mask mask = run.chosen(mesh, out.domain);
+    const Array<Vec3> normals = out.domain == Domain::face ? face_normals(mesh) : vertex_normals(mesh);
+    for (std::size_t i = 0; i < mask.size(); ++i) {
+        if (!mask[i]) continue;
+        out.at.push_back(middle_of(mesh, out.domain, i));
+        out.facing.push_back(mesh.face_count() > 0 ? DVec3(normals[i]) : DVec3(0));
+        out.source.push_back(i);
+    }
+    return out;
+}
+
+/// A number that may stand in the attribute a parameter names; `otherwise` where there is none.
+std::vector<double> numbers(StepRun& run, const Points& points, std::string_view key, double otherwise) {
+    const std::string& name = run.choice(key);
+    std::vector<double> out(points.at.size(), otherwise);
+    if (name.empty()) return out;
+    const Attribute* found = points.attributes.find(points.domain, name);
+    if (!found) {
+        const ParameterInfo* info = find_step_info("place_copies")->parameter(key);
+        if (name != info->standard_text) run.weights(run.shape().mesh, points.domain, key);  // reports the missing name
+        return out;
+    }
+    std::visit(
+        [&](const auto& values) {
+            using T = typename std::decay_t<decltype(values)>::value_type;
+            for (std::size_t i = 0; i < out.size(); ++i) {
+                if constexpr (std::is_arithmetic_v<T>) out[i] = static_cast<double>(values[points.source[i]]);
+                else out[i] = static_cast<double>(glm::length(values[points.source[i]]));
+            }
+        },
+        *found->values);
+    return out;
+}
+
+void make(StepRun& run) {
+    std::vector<ShapePtr> shapes;
+    for (const std::string_view key : copies) {
+        const ShapePtr shape = run.input_pointer(key);
+        if (shape && !shape->empty()) shapes.push_back(shape);
+        else if (key == "copy") break;
+    }
+    if (shapes.empty()) {
+        run.find(Severity::error, "nothing-to-place", "There is nothing to place: the shape at “copy” is empty. Link one that has geometry.");
+        return;
+    }
+    const Points points = points_of(run);
+    if (points.at.empty()) run.find(Severity::caution, "no-points", "There are no points here to place copies on.");
+    if (run.too_many(static_cast<double>(points.at.size()), 1e6, "copies", "Use fewer points.")) return;
+    const std::vector<double> sizes = numbers(run, points, "size", 1), turns = numbers(run, points, "turn", 0), variants = numbers(run, points, "variant", 0);
+    const std::string& facing_name = run.choice("facing");
+    const auto* facing = column<Vec3>(points.attributes, points.domain, facing_name);
+    if (!facing_name.empty() && !facing && facing_name != attribute_name::facing) {
+        run.find(Severity::error, "wrong-attribute", fmt::format("“{}” is no direction here: a vec3 on {} is wanted.", facing_name, plural_name(points.domain)));
+    }
+    const auto* colours = column<Vec4>(points.attributes, points.domain, run.choice("colour"));
+    const int axis = run.axis("axis");
+    const double scale = run.number("scale"), spin = run.number("spin");
+    const bool use_facing = run.choice("look") == "facing";
+    std::vector<CopyPlace> places(points.at.size());
+    for (std::size_t i = 0; i < places.size(); ++i) {
+        places[i].at = points.at[i];
+        places[i].facing = !use_facing ? DVec3(0) : facing ? DVec3((*facing)[points.source[i]]) : points.facing[i];
+        places[i].turn = turns[i] + spin;
+        places[i].size = sizes[i] * scale;
+        const auto n = static_cast<long>(shapes.size());
+        places[i].variant = static_cast<int>(((std::lround(variants[i]) % n) + n) % n);
+    }
+    std::vector<std::uint8_t> keep(places.size(), 1);
+    if (run.toggle("apart")) {
+        std::vector<DVec3> centres(places.size());
+        std::vector<double> radii(places.size());
+        std::vector<DVec3> middles;
+        std::vector<double> reaches;
+        for (const ShapePtr& shape : shapes) {
+            const auto box = box_of(*shape);
+            middles.push_back(box ? box->centre() : DVec3(0));
+            reaches.push_back(box ? std::max({box->size().x, box->size().y, box->size().z}) / 2 : 0);
+        }
+        for (std::size_t i = 0; i < places.size(); ++i) {
+            const auto v = static_cast<std::size_t>(places[i].variant);
+            centres[i] = DVec3(glm::dmat4(copy_matrix(places[i], axis)) * glm::dvec4(middles[v], 1));
+            radii[i] = reaches[v] * std::abs(places[i].size);
+        }
+        keep = kept_apart(centres, radii, run.number("overlap"));
+        std::size_t gone = 0;
+        for (const std::uint8_t k : keep) gone += !k;
+        if (gone > 0) run.find(Severity::note, "left-out", fmt::format("{} of {} copies were left out, because they would overlap by more than {}.", gone, keep.size(), format_number(run.number("overlap"), 3)));
+    }
+    Shape out;
+    if (run.toggle("keep_points")) out = run.shape();
+    const auto* ids = points.attributes.values<std::int32_t>(points.domain, attribute_name::id);
+    for (std::size_t v = 0; v < shapes.size(); ++v) {
+        Instances group;
+        group.shape = shapes[v];
+        std::vector<std::size_t> members;
+        for (std::size_t i = 0; i < places.size(); ++i)
+            if (keep[i] && places[i].variant == static_cast<int>(v) && places[i].size != 0) members.push_back(i);
+        if (members.empty()) continue;
+        Array<std::int32_t> id(members.size());
+        Array<Vec4> colour(colours ? members.size() : 0);
+        for (std::size_t k = 0; k < members.size(); ++k) {
+            group.places.push_back(copy_matrix(places[members[k]], axis));
+            id[k] = ids ? (*ids)[points.source[members[k]]] : static_cast<std::int32_t>(points.source[members[k]]);
+            if (colours) colour[k] = (*colours)[points.source[members[k]]];
+        }
+        group.attributes.set(Domain::instance, attribute_name::id, std::move(id));
+        if (colours) group.attributes.set(Domain::instance, attribute_name::colour, std::move(colour));
+        out.instances.push_back(std::move(group));
+    }
+    run.give(std::move(out));
+}
+
+const Registered step(StepInfo{
+    .key = "place_copies",
+    .name = "Place copies",
+    .family = Family::copies,
+    .purpose = "Puts a shape on every point, knot, vertex or face.",
+    .words = "instance copy to points scatter duplicate clone populate",
+    .help = "Attributes of the points say how a copy stands: the way it faces, its size, its turn about that, its colour and which of up to five shapes it is. Scatter makes them; Attribute and Formula can change them. "
+            "Copies that would sink into one another too far can be left out.",
+    .glyph = "M4 8h5v5h-5z M10 3h5v5h-5z M15 12h5v5h-5z M6 17v3 M12 12v8 M17 20v-1",
+    .gives = content_instances,
+    .inputs = {{"shape", "Points", content_points | content_edges | content_faces | content_curves, true}, {"copy", "Copy", content_any, true}, {"second", "Second shape", content_any, false}, {"third", "Third shape", content_any, false},
+               {"fourth", "Fourth shape", content_any, false}, {"fifth", "Fifth shape", content_any, false}},
+    .parameters = {choice_of("on", "On", {{"vertices", "points"}, {"faces", "face centres"}, {"knots", "knots of curves"}}, "What the copies stand on."),
+                   choice_of("look", "Look", {{"facing", "along the facing"}, {"same", "all the same way"}}, "Which way the copies are turned."),
+                   when(attribute_of("facing", "Facing", attribute_name::facing, "A direction per point; without it the normal."), "look=facing"),
+                   axis_of("axis", "Own axis", "z", "The axis of the copy that looks along the facing."), attribute_of("size", "Size", attribute_name::size, "A factor per point."),
+                   number_of("scale", "Scale all", 1, 0, 1000, "A factor on every copy."), attribute_of("turn", "Turn", attribute_name::turn, "Degrees about the facing, per point."),
+                   angle_of("spin", "Turn all", 0, -360, 360, "Added to every copy's turn."), attribute_of("variant", "Choice", attribute_name::variant, "Number of the shape, per point: 0 for the first."),
+                   attribute_of("colour", "Colour", attribute_name::colour, "A colour per point, which the copies take on."),
+                   toggle_of("apart", "Keep apart", false, "Leaves out copies that would overlap others too far."),
+                   when(number_of("overlap", "Overlap at most", 0.1, 0, 1, "As a share of the smaller copy's size. Copies are taken as the balls round them."), "apart"),
+                   toggle_of("keep_points", "Keep the points", false, "Passes what the copies stand on along with them."), only_of("Only on the points or faces of this set.")},
+    .telling = "on {on}",
+    .make = make});
+
+}  // namespace
+
+}  // namespace bricol

@@ -1,0 +1,44 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/steps/step.h"
+
+namespace bricol {
+
+namespace {
+
+void make(StepRun& run) {
+    if (!run.inner) {
+        run.find(Severity::error, "no-kit", "Recipes inside recipes cannot be looked up here.");
+        return;
+    }
+    auto made = run.inner(run.as<Json>("kit"), run.choice("part"), run.as<Json>("dials"));
+    if (run.stopped()) return;
+    if (!made) {
+        run.find(Severity::error, "no-kit", made.problem().text());
+        return;
+    }
+    // What is wrong inside is told here, but what could be made is passed on.
+    for (Finding& finding : made->findings) {
+        if (finding.severity == Severity::error) finding.severity = Severity::caution, finding.code = "inside";
+        run.findings.push_back(std::move(finding));
+    }
+    if (made->shape->empty()) run.find(Severity::caution, "empty", "The recipe makes nothing with these numbers.");
+    run.give(made->shape);
+}
+
+const Registered step(StepInfo{.key = "recipe",
+                               .name = "Recipe",
+                               .family = Family::make,
+                               .purpose = "Another recipe as one step, its dials as its numbers.",
+                               .words = "kit group subgraph asset include reference pack nested",
+                               .help = "A kit recipe is a file beside this one and changes here when it changes there; packed steps are kept inside this recipe and can be opened again in place.",
+                               .glyph = "M4 5h16v14h-16z M4 9h16 M8 13h3 M8 16h6 M15 13h2",
+                               .gives = content_any,
+                               .inputs = {{"shape", "Shape", content_any, false}, {"second", "Second shape", content_any, false}, {"third", "Third shape", content_any, false}, {"fourth", "Fourth shape", content_any, false}},
+                               .parameters = {kind_of(ParameterKind::kit, "kit", "Recipe", "A kit recipe's file, or the packed steps themselves."), text_of("part", "Part", "", "Which of its parts is given; empty for its last shown one."),
+                                              kind_of(ParameterKind::dials, "dials", "Its dials", "A number or formula for each dial; others keep the recipe's own value.")},
+                               .telling = "{kit}",
+                               .make = make});
+
+}  // namespace
+
+}  // namespace bricol
