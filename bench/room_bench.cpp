@@ -103,21 +103,87 @@ int main(int count, char** arguments) {
     if (!QTest::qWaitFor([&] { return session.made() && same(session.made_recipe(), session.recipe()) && painted == session.made(); }, 10000)) return 1;
     QTest::qWait(1500);
     const QPoint middle = window.viewport().mapTo(&window, window.viewport().rect().center());
-    QTest::mousePress(handle, Qt::RightButton, {}, middle);
-    times.clear();
-    for (int i = 1; i <= 60; ++i) {
-        const QPoint to = middle + QPoint(2 * i, i % 7);
-        const int before = window.viewport().frames();
-        QElapsedTimer one;
-        one.start();
-        QMouseEvent move(QEvent::MouseMove, to, window.mapToGlobal(to), Qt::NoButton, Qt::RightButton, {});
-        QApplication::sendEvent(handle, &move);
-        while (window.viewport().frames() == before && one.elapsed() < 3000) QApplication::processEvents(QEventLoop::AllEvents, 1);
-        times.push_back(static_cast<double>(one.nsecsElapsed()) / 1e6);
-    }
-    QTest::mouseRelease(handle, Qt::RightButton, {}, middle);
-    std::sort(times.begin(), times.end());
+    const auto turn = [&](int moves) {  // with the right button; a time for every new picture
+        QTest::mousePress(handle, Qt::RightButton, {}, middle);
+        times.clear();
+        for (int i = 1; i <= moves; ++i) {
+            const QPoint to = middle + QPoint(2 * i, i % 7);
+            const int before = window.viewport().frames();
+            QElapsedTimer one;
+            one.start();
+            QMouseEvent move(QEvent::MouseMove, to, window.mapToGlobal(to), Qt::NoButton, Qt::RightButton, {});
+            QApplication::sendEvent(handle, &move);
+            while (window.viewport().frames() == before && one.elapsed() < 3000) QApplication::processEvents(QEventLoop::AllEvents, 1);
+            times.push_back(static_cast<double>(one.nsecsElapsed()) / 1e6);
+        }
+        QTest::mouseRelease(handle, Qt::RightButton, {}, middle);
+        std::sort(times.begin(), times.end());
+    };
+    turn(60);
     std::printf("1 000 instances of 10 000 faces, turned: median %.1f ms a picture, 95th percentile %.1f ms\n", times[times.size() / 2], times[times.size() * 95 / 100]);
+    session.discard_autosave();
+
+    // 10 000 copies of a pebble, turned.
+    const QString many = folder.filePath("many.bricol");
+    QFile more(many);
+    if (!more.open(QIODevice::WriteOnly)) return 1;
+    more.write(R"({"bricol":1,"parts":[{"name":"p","steps":[{"id":"ground","step":"grid","width":8,"depth":8},{"id":"spots","step":"scatter","count":10000},
+        {"id":"pebble","step":"geodesic_sphere","radius":0.03,"frequency":4},{"id":"lay","step":"place_copies","in":{"shape":"spots","copy":"pebble"}}]}]})");
+    more.close();
+    window.open(many);
+    if (!QTest::qWaitFor([&] { return session.made() && same(session.made_recipe(), session.recipe()) && painted == session.made(); }, 10000)) return 1;
+    QTest::qWait(1500);
+    turn(40);
+    std::printf("10 000 instances of 320 faces, turned: median %.1f ms a picture (%.1f a second), 95th percentile %.1f ms\n", times[times.size() / 2], 1000 / times[times.size() / 2], times[times.size() * 95 / 100]);
+    session.discard_autosave();
+
+    // A sheet of 500 cards and over 800 wires: slid with the middle button, zoomed with the wheel.
+    Json steps = Json::array();
+    for (int i = 0; i < 500; ++i) {
+        Json one{{"id", "s" + std::to_string(i)}, {"step", i % 10 == 0 ? "point" : "merge"}};
+        if (i % 10 != 0 && i > 20) one["in"] = {{"with", "s" + std::to_string(i - 11)}};
+        steps.push_back(one);
+    }
+    const QString large = folder.filePath("large.bricol");
+    QFile graph(large);
+    if (!graph.open(QIODevice::WriteOnly)) return 1;
+    graph.write(QByteArray::fromStdString(Json{{"bricol", 1}, {"parts", Json::array({{{"name", "p"}, {"steps", steps}}})}}.dump()));
+    graph.close();
+    window.open(large);
+    window.show_band(MainWindow::Band::sheet);
+    QTest::qWait(1500);
+    StepSheet& sheet = window.sheet();
+    std::printf("sheet of %zu cards and %zu wires, %d x %d pixels:\n", sheet.cards().size(), sheet.wires().size(), sheet.width(), sheet.height());
+    const auto painting = [&](const char* name, double zoom, auto act) {
+        sheet.fit(false);
+        if (zoom > 0) sheet.zoom_by(zoom / sheet.zoom(), QPointF(sheet.width() / 2.0, sheet.height() / 2.0));
+        times.clear();
+        for (int i = 0; i < 60; ++i) {
+            QElapsedTimer one;
+            one.start();
+            act(i);
+            sheet.repaint();
+            QApplication::processEvents();
+            times.push_back(static_cast<double>(one.nsecsElapsed()) / 1e6);
+        }
+        std::sort(times.begin(), times.end());
+        std::printf("  %s: median %.1f ms a picture (%.0f a second), largest %.1f ms\n", name, times[times.size() / 2], 1000 / times[times.size() / 2], times.back());
+    };
+    const QPoint on_sheet = sheet.mapTo(&window, QPoint(sheet.width() / 2, sheet.height() / 2));
+    const auto slide = [&](int i) {
+        if (i == 0) QTest::mousePress(handle, Qt::MiddleButton, {}, on_sheet);
+        const QPoint to = on_sheet + QPoint(i * 3 + 8, i % 5);
+        QMouseEvent move(QEvent::MouseMove, to, window.mapToGlobal(to), Qt::NoButton, Qt::MiddleButton, {});
+        QApplication::sendEvent(handle, &move);
+        if (i == 59) QTest::mouseRelease(handle, Qt::MiddleButton, {}, to);
+    };
+    painting("everything in sight, slid", 0, slide);
+    painting("at half size, slid", 0.5, slide);
+    painting("at full size, slid", 1, slide);
+    painting("zoomed by the wheel", 0, [&](int i) {
+        QWheelEvent wheel(on_sheet, window.mapToGlobal(on_sheet), {}, {0, i < 30 ? 120 : -120}, Qt::NoButton, {}, Qt::NoScrollPhase, false);
+        QApplication::sendEvent(handle, &wheel);
+    });
     session.discard_autosave();
     return 0;
 }

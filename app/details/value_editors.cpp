@@ -317,9 +317,9 @@ QWidget* ramp_rows(const Spot& place, const ParameterInfo& p, std::function<void
     column->setContentsMargins(0, 2, 24, 2);
     auto* head = new QHBoxLayout;
     head->addWidget(label_for(p, box), 1);
-    auto* smooth = new QCheckBox("smooth", box);
-    smooth->setObjectName("smooth:" + QString::fromStdString(place.key));
-    head->addWidget(smooth);
+    auto* eased = new QCheckBox("smooth", box);
+    eased->setObjectName("smooth:" + QString::fromStdString(place.key));
+    head->addWidget(eased);
     column->addLayout(head);
     auto* edit = new RampEdit(box);
     edit->setObjectName("ramp:" + QString::fromStdString(place.key));
@@ -331,16 +331,16 @@ QWidget* ramp_rows(const Spot& place, const ParameterInfo& p, std::function<void
         if (done) place.session->part_edits();
     };
     QObject::connect(edit, &RampEdit::changed, box, write);
-    QObject::connect(smooth, &QCheckBox::clicked, box, [write, edit](bool on) {
+    QObject::connect(eased, &QCheckBox::clicked, box, [write, edit](bool on) {
         DrawnRamp ramp = edit->ramp();
         ramp.smooth = on;
         write(ramp, true);
     });
-    refresh = [edit, smooth, p](const Values& values) {
+    refresh = [edit, eased, p](const Values& values) {
         const auto found = values.find(p.key);
         if (found == values.end()) return;
         edit->show_ramp(std::get<DrawnRamp>(found->second));
-        smooth->setChecked(std::get<DrawnRamp>(found->second).smooth);
+        eased->setChecked(std::get<DrawnRamp>(found->second).smooth);
     };
     return box;
 }

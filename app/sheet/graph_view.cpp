@@ -93,6 +93,7 @@ QPoint GraphView::output_view_at(const std::string& id) const {
 }
 
 void GraphView::regather() {
+    if (!isVisible()) return;  // taken anew when it is shown: a drag elsewhere does not pay for it
     cards_.clear();
     wires_.clear();
     areas_.clear();
@@ -258,7 +259,7 @@ std::size_t GraphView::wire_at(const QPointF& at) const {
         for (std::size_t i = 1; i < points.size(); ++i)
             if (distance_to(at, points[i - 1], points[i]) <= reach) return w;
     }
-    return none;
+    return wires_.size();
 }
 
 bool GraphView::pin_at(const QPointF& at, std::size_t& wire, std::size_t& pin) const {
@@ -680,7 +681,7 @@ void GraphView::mouseReleaseEvent(QMouseEvent* event) {
                 if (places.size() == 1) {
                     const std::string id = places.begin()->first;
                     const Card* c = card(id);
-                    if (const std::size_t w = c ? wire_at(c->rect.center()) : none; w != none && wires_[w].from != id && wires_[w].to != id) {
+                    if (const std::size_t w = c ? wire_at(c->rect.center()) : wires_.size(); w < wires_.size() && wires_[w].from != id && wires_[w].to != id) {
                         const Wire wire = wires_[w];
                         moved(places);
                         dropped_on_wire(id, wire);
@@ -736,7 +737,7 @@ void GraphView::mouseDoubleClickEvent(QMouseEvent* event) {
         opened(hit->id);
         return;
     }
-    if (const std::size_t w = wire_at(at); w != none) {
+    if (const std::size_t w = wire_at(at); w < wires_.size()) {
         // The new pin goes between those before and behind it along the wire.
         auto via = wires_[w].via;
         const auto place = std::ranges::find_if(via, [&](const QPointF& p) { return p.x() > at.x(); });
@@ -844,6 +845,8 @@ bool GraphView::event(QEvent* event) {
     }
     return QWidget::event(event);
 }
+
+void GraphView::showEvent(QShowEvent*) { regather(); }
 
 void GraphView::leaveEvent(QEvent*) { unsetCursor(); }
 

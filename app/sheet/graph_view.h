@@ -103,6 +103,10 @@ protected:
     void keyPressEvent(QKeyEvent* event) override;
     bool event(QEvent* event) override;
     void leaveEvent(QEvent* event) override;
+    void showEvent(QShowEvent* event) override;
+
+    /// Number of the wire that runs there; wires_.size() for none.
+    std::size_t wire_at(const QPointF& at) const;
 
     std::vector<Card> cards_;
     std::vector<Wire> wires_;
@@ -115,7 +119,6 @@ private:
     enum class Act { none, pan, band, move, wire, stroke, pin, area_move, area_size, overview };
     const Card* card_at(const QPointF& at) const;
     bool notch_at(const QPointF& at, std::string& card, std::string& input, bool& output) const;
-    std::size_t wire_at(const QPointF& at) const;
     bool pin_at(const QPointF& at, std::size_t& wire, std::size_t& pin) const;
     std::size_t area_at(const QPointF& at, bool& corner) const;
     std::vector<QPointF> route(const Wire& wire) const;

@@ -36,7 +36,7 @@ QStringList names_for(const Session& session, const std::string& part_name, cons
     const StepOutcome* before = one ? session.outcome(part_name, source_of(*part, step_index(*part, step), "shape")) : nullptr;
     if (!before) return names;
     const std::string on = one->settings.contains("on") && one->settings["on"].is_string() ? one->settings["on"].get<std::string>() : "vertices";
-    const Domain domain = on == "faces" ? Domain::face : on == "edges" ? Domain::edge : on == "instances" ? Domain::instance : Domain::vertex;
+    const Domain domain = domain_of_plural(on);
     for (const ElementName& name : element_names(*before->shape, domain)) {
         const QString base = QString::fromStdString(name.name).section('.', 0, 0);
         if (!names.contains(base)) names << base;

@@ -337,6 +337,13 @@ void StepSheet::pulled_into_open(const std::string& from, const QPointF& at, con
     ask_for_step(at, global, from, nullptr);
 }
 
+/// On a wire the new step goes in between; elsewhere it stands alone.
+void StepSheet::add_here(const QPointF& at, const QPoint& global) {
+    const std::size_t w = wire_at(at);
+    if (w < wires_.size()) ask_for_step(at, global, wires_[w].from, &wires_[w]);
+    else ask_for_step(at, global, "", nullptr);
+}
+
 void StepSheet::open_double_clicked(const QPointF& at, const QPoint& global) { ask_for_step(at, global, "", nullptr); }
 
 void StepSheet::dropped_on_wire(const std::string& id, const Wire& wire) {
@@ -588,7 +595,7 @@ void StepSheet::menu(const std::string& id, const QPointF& at, const QPoint& glo
     menu->setObjectName("sheetMenu");
     menu->setAttribute(Qt::WA_DeleteOnClose);
     if (id.empty()) {
-        menu->addAction("Add a step here…\t/", this, [this, at, global] { ask_for_step(at, global, "", nullptr); });
+        menu->addAction("Add a step here…\t/", this, [this, at, global] { add_here(at, global); });
         menu->addAction("Paste\tCtrl+V", this, &StepSheet::paste);
         menu->addSeparator();
         menu->addAction("Fit\tHome", this, [this] { fit(false); });
@@ -631,7 +638,7 @@ void StepSheet::menu(const std::string& id, const QPointF& at, const QPoint& glo
 
 void StepSheet::keyPressEvent(QKeyEvent* event) {
     switch (event->key()) {
-        case Qt::Key_Slash: ask_for_step(pointer_, mapToGlobal(to_view(pointer_)), "", nullptr); return;
+        case Qt::Key_Slash: add_here(pointer_, mapToGlobal(to_view(pointer_))); return;
         case Qt::Key_X: swap_inputs(); return;
         case Qt::Key_F: event->modifiers() & Qt::ControlModifier ? find() : frame_chosen(); return;
         case Qt::Key_T: tidy(event->modifiers() & Qt::ShiftModifier); return;

@@ -68,6 +68,7 @@ private:
     std::set<std::string> chosen_steps() const;
     void add_at(const StepInfo& info, const QPointF& at, const std::string& from, const Wire* between);
     void ask_for_step(const QPointF& at, const QPoint& global, const std::string& from, const Wire* between);
+    void add_here(const QPointF& at, const QPoint& global);
     Recipe with_places(const Recipe& recipe, const std::map<std::string, QPointF>& places) const;
     void edit_text(const QRectF& at, const QString& text, std::function<void(const QString&)> done);
     void change_chosen(const QString& name, const std::function<void(Step&)>& change);

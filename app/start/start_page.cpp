@@ -7,12 +7,15 @@
 #include <QGridLayout>
 #include <QHBoxLayout>
 #include <QLabel>
+#include <QScrollArea>
+#include <QTimer>
 #include <QPushButton>
 #include <QSettings>
 #include <QVBoxLayout>
 
 #include "app/document/session.h"
 #include "app/theme/theme.h"
+#include "core/exchange/kits.h"
 #include "core/exchange/recipe_file.h"
 
 namespace bricol {
@@ -30,7 +33,10 @@ QPixmap picture_of(Renderer* renderer, const QString& path, QSize size, double r
     const auto recipe = load_recipe(path.toStdString());
     if (!recipe || !renderer) return {};
     Maker maker;
-    const Made made = maker.make(*recipe);
+    MakeOptions options;
+    options.find_kit = kit_reader();
+    options.folder = QFileInfo(path).absolutePath().toStdString();
+    const Made made = maker.make(*recipe, options);
     Scene scene;
     scene.grid = false;
     scene.shading = Shading::materials;
@@ -88,13 +94,21 @@ StartPage::StartPage(Renderer* renderer, QWidget* parent) : QFrame(parent), rend
         column->addWidget(row);
     }
 
-    auto* cards = new QGridLayout;  // the kit three abreast, what one makes oneself beside it
+    // The kit three abreast, scrolled; what one makes oneself stays beside it.
+    auto* scroll = new QScrollArea(this);
+    scroll->setObjectName("kit");
+    scroll->setWidgetResizable(true);
+    scroll->setFrameShape(QFrame::NoFrame);
+    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    auto* kit = new QWidget(scroll);
+    auto* cards = new QGridLayout(kit);
+    cards->setContentsMargins(0, 0, 8, 0);
     cards->setSpacing(14);
     constexpr int abreast = 3;
     int place = 0;
     const QDir demo(demo_folder());
     const auto files = demo_folder().isEmpty() ? QStringList{} : demo.entryList({"*.bricol"}, QDir::Files, QDir::Name);
-    for (const QString& file : files.mid(0, 6)) {
+    for (const QString& file : files) {
         auto* card = new QFrame(this);
         card->setObjectName("demoCard");
         card->setStyleSheet(QString("#demoCard{background:%1;border:1px solid %2;border-radius:5px;}").arg(theme::color(theme::Role::card).name(), theme::color(theme::Role::line).name()));
@@ -102,8 +116,10 @@ StartPage::StartPage(Renderer* renderer, QWidget* parent) : QFrame(parent), rend
         inside->setContentsMargins(8, 6, 8, 8);
         inside->setSpacing(3);
         auto* picture = new QLabel(card);
-        picture->setPixmap(picture_of(renderer, demo.filePath(file), {252, 158}, devicePixelRatioF()));
+        picture->setFixedSize(252, 158);
         picture->setAlignment(Qt::AlignCenter);
+        picture->setStyleSheet("background:" + theme::color(theme::Role::view_low).name());
+        waiting_.emplace_back(picture, demo.filePath(file));
         inside->addWidget(picture);
         const auto recipe = load_recipe(demo.filePath(file).toStdString());
         auto* name = new QLabel(recipe ? QString::fromStdString(recipe->title) : file, card);
@@ -143,12 +159,25 @@ StartPage::StartPage(Renderer* renderer, QWidget* parent) : QFrame(parent), rend
     start->setObjectName("startProfile");
     connect(start, &QPushButton::clicked, this, &StartPage::newWanted);
     inside->addWidget(start);
-    cards->addWidget(own, 0, abreast, std::max(1, (place + abreast - 1) / abreast), 1);
+    cards->setRowStretch((place + abreast - 1) / abreast, 1);
+    scroll->setWidget(kit);
+    scroll->setMinimumWidth(abreast * 270 + (abreast - 1) * 14 + 26);
+    own->setMaximumHeight(260);
     auto* line_up = new QHBoxLayout;
-    line_up->addLayout(cards);
+    line_up->setSpacing(16);
+    line_up->addWidget(scroll);
+    line_up->addWidget(own, 0, Qt::AlignTop);
     line_up->addStretch();
-    column->addLayout(line_up);
-    column->addStretch();
+    column->addLayout(line_up, 1);
+    // The page stands at once; its pictures come in one after another.
+    QTimer::singleShot(0, this, &StartPage::next_picture);
+}
+
+void StartPage::next_picture() {
+    if (shown_ >= waiting_.size()) return;
+    const auto& [label, file] = waiting_[shown_++];
+    label->setPixmap(picture_of(renderer_, file, {252, 158}, devicePixelRatioF()));
+    QTimer::singleShot(0, this, &StartPage::next_picture);
 }
 
 }  // namespace bricol

@@ -3,6 +3,7 @@
 #pragma once
 
 #include <QFrame>
+#include <QLabel>
 
 #include "app/viewport/renderer.h"
 
@@ -22,7 +23,10 @@ signals:
     void recoverWanted(const QString& autosave);
 
 private:
+    void next_picture();
     Renderer* renderer_;
+    std::vector<std::pair<QLabel*, QString>> waiting_;  ///< pictures still to be made
+    std::size_t shown_ = 0;
 };
 
 }  // namespace bricol

@@ -305,6 +305,7 @@ void AttributeTable::go_to(Domain domain, std::size_t element) {
     const int at = domain_->findData(static_cast<int>(domain));
     if (at >= 0) domain_->setCurrentIndex(at);
     if (const int row = model_->row_of(element); row >= 0) {
+        view_->setCurrentIndex(model_->index(row, 0));
         view_->selectRow(row);
         view_->scrollTo(model_->index(row, 0), QAbstractItemView::PositionAtCenter);
     }

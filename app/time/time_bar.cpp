@@ -30,7 +30,7 @@ TimeBar::TimeBar(Session& session, Viewport& viewport, QWidget* parent) : QWidge
     play_ = new QPushButton("Play", this);
     play_->setObjectName("play");
     play_->setFixedWidth(64);
-    play_->setToolTip("Plays the frames of the range (Space). Formulas see the frame as “frame”: = frame turns 360° in 360 frames.");
+    play_->setToolTip("Plays the frames of the range (Ctrl+Space). Formulas see the frame as “frame”: = frame turns 360° in 360 frames.");
     row->addWidget(play_);
     now_ = number("frameNow", -100000, 100000, 0, "The frame that is shown; formulas call it “frame”");
     row->addWidget(now_);

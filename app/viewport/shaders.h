@@ -100,7 +100,7 @@ void main() {
     vec3 h = normalize(key + v);
     float gloss = pow(max(dot(m, h), 0.0), 28.0) * 0.06;
     // A colour of the shape's own takes the place of clay; plain clay stays as it is.
-    vec3 base = tint == vec3(1.0) ? clay : tint * mix(clay, vec3(1.0), 0.7);
+    vec3 base = all(greaterThan(tint, vec3(0.999))) ? clay : tint * mix(clay, vec3(1.0), 0.7);
     if (shading == 6) base = tint;
     if (shading == 4) base = gl_FrontFacing ? front_tint : back_tint;
     else if (!gl_FrontFacing) base *= vec3(0.62, 0.58, 0.56);

@@ -626,6 +626,8 @@ void Viewport::choose_part_at(const QPointF& at) {
         const Part& part = *recipe.parts[p];
         if (part.hidden || !session_.made()->parts[p] || session_.made()->parts[p]->shape != scene_.items[found.x - 1].root) continue;
         if (part.name != session_.part()) session_.choose_part(part.name);
+        const Triangles cut = triangulated(scene_.items[found.x - 1].shape->mesh);
+        if (found.y < cut.count()) emit faceClicked(part.name, cut.face[found.y]);
         return;
     }
 }

@@ -78,6 +78,12 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent) {
         trace_->move(12, 44);
         if (band() == Band::table) table_->go_to(Domain::face, face);
     });
+    connect(viewport_, &Viewport::faceClicked, this, [this](const std::string& part, std::size_t face) {
+        // The table lists the chosen step; a click means its rows only while that is what is shown.
+        const StepOutcome* chosen = session_.outcome(part, session_.step());
+        const PartOutcome* shown = session_.made() ? session_.made()->part(session_.made_recipe(), part) : nullptr;
+        if (band() == Band::table && chosen && shown && chosen->shape == shown->shape) table_->go_to(Domain::face, face);
+    });
     connect(trace_, &TracePanel::stepsFound, sheet_, &StepSheet::light);
     connect(trace_, &TracePanel::stepsFound, strip_, &StripView::light);
     connect(parts_, &PartsPanel::pictureWanted, this, [this] {
@@ -458,6 +464,7 @@ void MainWindow::make_menus() {
         time_bar_->setVisible(on);
         if (!on) time_bar_->play(false);
     });
+    action(view, "Play the frames", QKeySequence("Ctrl+Space"), "Plays and stops the frames of the range", [this] { time_bar_->play(!time_bar_->playing()); });
     view->addSeparator();
     action(view, "Show the strip", {}, "The steps as a row of cards", [this] { show_band(Band::strip); });
     action(view, "Show the sheet", QKeySequence("Ctrl+Shift+G"), "The steps as a graph", [this] { band() == Band::sheet ? show_band(Band::strip) : show_band(Band::sheet); });

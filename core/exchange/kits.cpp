@@ -149,6 +149,7 @@ Edited packed(const Recipe& recipe, const std::string& part_name, const std::set
         if (at == sources.end()) sources.push_back(source);
         return static_cast<std::size_t>(std::ranges::find(sources, source) - sources.begin());
     };
+    const auto given_name = [&](std::size_t i) { return free_name(fmt::format("given_{}", i + 1), [&](const std::string& n) { return ids.contains(n); }); };
     const auto inputs_of = [&](std::size_t s) {
         std::map<std::string, std::string> inputs = part->steps[s]->inputs;
         if (const std::string main = source_of(*part, s, "shape"); !main.empty()) inputs["shape"] = main;
@@ -198,7 +199,7 @@ Edited packed(const Recipe& recipe, const std::string& part_name, const std::set
         std::map<std::string, std::string> inputs;
         for (const auto& [input, source] : inputs_of(s)) {
             if (ids.contains(source)) inputs[input] = source;
-            else inputs[input] = fmt::format("given_{}", source_number(source) + 1);
+            else inputs[input] = given_name(source_number(source));
         }
         step.inputs = std::move(inputs);
         each_formula(step, [&](Json& formula) {
@@ -220,7 +221,7 @@ Edited packed(const Recipe& recipe, const std::string& part_name, const std::set
         return Problem{fmt::format("These steps take {} shapes from outside; a recipe step takes {}.", sources.size(), kit_inputs.size()), "", "Choose the steps that make some of them as well."};
     for (std::size_t i = sources.size(); i-- > 0;) {
         Step given;
-        given.id = fmt::format("given_{}", i + 1);
+        given.id = given_name(i);
         given.type = given_info->key;
         given.starts = true;
         given.settings["which"] = kit_inputs[i];

@@ -17,6 +17,12 @@ std::string_view plural_name(Domain domain) {
     return names[static_cast<std::size_t>(domain)];
 }
 
+Domain domain_of_plural(std::string_view plural) {
+    for (const Domain domain : {Domain::vertex, Domain::edge, Domain::face, Domain::corner, Domain::curve, Domain::knot, Domain::instance})
+        if (plural_name(domain) == plural) return domain;
+    return Domain::vertex;
+}
+
 std::size_t column_size(const Column& column) {
     return std::visit([](const auto& values) { return values.size(); }, column);
 }

@@ -17,6 +17,8 @@ enum class Domain : std::uint8_t { vertex, edge, face, corner, curve, knot, inst
 std::string_view domain_name(Domain domain);
 /// And of several ("vertices").
 std::string_view plural_name(Domain domain);
+/// The domain whose plural that is; vertices for any other word.
+Domain domain_of_plural(std::string_view plural);
 
 /// The values of one attribute. Booleans are bytes, so that threads may write neighbours.
 using Column =

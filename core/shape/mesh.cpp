@@ -114,9 +114,37 @@ std::size_t Mesh::bytes() const {
     return sum;
 }
 
-Mesh appended(const Mesh& first, const Mesh& second) {
-    if (first.empty()) return second;
-    if (second.empty()) return first;
+namespace {
+
+/// Normals of two meshes on one domain, so that neither side is filled with nothing: vertex normals go to corners when the other side
+/// has them there, and when one side has none they are dropped, to be found from the faces again.
+void agree_on_normals(Mesh& a, Mesh& b) {
+    const auto has = [](const Mesh& m, Domain d) { return m.attributes.find(d, attribute_name::normal) != nullptr; };
+    const auto to_corners = [&](Mesh& m) {
+        const auto* at_vertices = m.attributes.values<Vec3>(Domain::vertex, attribute_name::normal);
+        if (!at_vertices || has(m, Domain::corner)) return;
+        Array<Vec3> corners(m.topology->corner_count());
+        for (std::size_t c = 0; c < corners.size(); ++c) corners[c] = (*at_vertices)[m.topology->corner_vertex[c]];
+        m.attributes.remove(Domain::vertex, attribute_name::normal);
+        m.attributes.set(Domain::corner, attribute_name::normal, std::move(corners));
+    };
+    const bool a_any = has(a, Domain::vertex) || has(a, Domain::corner), b_any = has(b, Domain::vertex) || has(b, Domain::corner);
+    if (a_any != b_any) {
+        for (Mesh* m : {&a, &b})
+            for (const Domain d : {Domain::vertex, Domain::corner}) m->attributes.remove(d, attribute_name::normal);
+    } else if (has(a, Domain::corner) || has(b, Domain::corner)) {
+        to_corners(a);
+        to_corners(b);
+    }
+}
+
+}  // namespace
+
+Mesh appended(const Mesh& one, const Mesh& other) {
+    if (one.empty()) return other;
+    if (other.empty()) return one;
+    Mesh first = one, second = other;  // columns are shared: this copies no values
+    agree_on_normals(first, second);
     Array<Vec3> points = *first.positions;
     points.insert(points.end(), second.positions->begin(), second.positions->end());
 

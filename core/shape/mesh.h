@@ -84,7 +84,8 @@ struct Mesh {
     std::size_t bytes() const;
 };
 
-/// `first` and `second` as one mesh; indices of `second` follow. Attributes joined, zero where missing.
+/// `first` and `second` as one mesh; indices of `second` follow. Attributes joined, zero where missing; normals
+/// agreed upon, or dropped when one side has none.
 Mesh appended(const Mesh& first, const Mesh& second);
 
 /// All of them one after another, as by `appended`. O(elements x log meshes).

@@ -14,12 +14,10 @@ namespace bricol {
 
 namespace {
 
-Domain domain_of(const std::string& on) { return on == "vertices" ? Domain::vertex : on == "edges" ? Domain::edge : on == "faces" ? Domain::face : Domain::corner; }
-
 void make(StepRun& run) {
     Shape shape = run.shape();
     Mesh& mesh = shape.mesh;
-    const Domain domain = domain_of(run.choice("on"));
+    const Domain domain = domain_of_plural(run.choice("on"));
     const std::string& name = run.choice("attribute");
     if (name.empty()) {
         run.find(Severity::error, "no-name", "Give the attribute a name, so that later steps can ask for it.");

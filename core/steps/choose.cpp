@@ -132,7 +132,7 @@ void make(StepRun& run) {
     Shape shape = run.shape();
     Mesh& mesh = shape.mesh;
     const std::string& what = run.choice("what");
-    const Domain domain = what == "edges" ? Domain::edge : what == "vertices" ? Domain::vertex : Domain::face;
+    const Domain domain = domain_of_plural(what);
     const std::string& name = run.choice("set");
     if (name.empty()) {
         run.find(Severity::error, "no-name", "Give the set a name, so that later steps can ask for it.");

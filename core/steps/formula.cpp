@@ -6,13 +6,9 @@ namespace bricol {
 
 namespace {
 
-Domain domain_of(const std::string& on) {
-    return on == "vertices" ? Domain::vertex : on == "edges" ? Domain::edge : on == "faces" ? Domain::face : on == "corners" ? Domain::corner : Domain::instance;
-}
-
 void make(StepRun& run) {
     const auto& rows = run.as<std::vector<FormulaRow>>("rows");
-    const Domain domain = domain_of(run.choice("on"));
+    const Domain domain = domain_of_plural(run.choice("on"));
     if (rows.empty()) run.find(Severity::note, "no-rows", "There are no rows yet. Add one: a target, and what it gets.");
     if (domain == Domain::instance && run.shape().instances.empty()) {
         run.find(Severity::error, "wrong-domain", "There are no instances here; choose vertices or another kind of element.");

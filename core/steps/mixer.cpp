@@ -8,8 +8,7 @@ namespace bricol {
 namespace {
 
 void make(StepRun& run) {
-    const std::string& on = run.choice("on");
-    const Domain domain = on == "vertices" ? Domain::vertex : on == "faces" ? Domain::face : on == "edges" ? Domain::edge : Domain::instance;
+    const Domain domain = domain_of_plural(run.choice("on"));
     const Shape& shape = run.shape();
     const auto blocks = blocks_from(run.as<Json>("blocks"));
     if (!blocks) {

@@ -157,7 +157,7 @@ const Registered step(StepInfo{
     .name = "Place copies",
     .family = Family::copies,
     .purpose = "Puts a shape on every point, knot, vertex or face.",
-    .words = "instance copy to points scatter duplicate clone populate",
+    .words = "instance clone duplicate populate points",
     .help = "Attributes of the points say how a copy stands: the way it faces, its size, its turn about that, its colour and which of up to five shapes it is. Scatter makes them; Attribute and Formula can change them. "
             "Copies that would sink into one another too far can be left out.",
     .glyph = "M4 8h5v5h-5z M10 3h5v5h-5z M15 12h5v5h-5z M6 17v3 M12 12v8 M17 20v-1",

@@ -66,7 +66,7 @@ const Registered step(StepInfo{
     .name = "Project onto",
     .family = Family::bend,
     .purpose = "Leads points onto another shape's surface.",
-    .words = "shrinkwrap snap conform wrap stick surface",
+    .words = "snap conform wrap stick surface shrink",
     .help = "To the nearest place, along a direction or the points' normals, or on rays from a centre or an axis. Points that miss stay, and are counted. The lift leaves a gap along the surface's own normal.",
     .glyph = "M3 18 C8 13 16 13 21 18 M7 4v8 M12 4v7 M17 4v8 M5.5 10.5 L7 12 L8.5 10.5 M10.5 9.5 L12 11 L13.5 9.5 M15.5 10.5 L17 12 L18.5 10.5",
     .gives = 0,

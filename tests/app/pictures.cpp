@@ -24,6 +24,7 @@ TEST_CASE("pictures for the documents", "[.pictures]") {
     {
         Room room;
         room.window.show_start_page();
+        QTest::qWait(6000);  // its pictures come in one after another
         save(room, "start");
     }
     {

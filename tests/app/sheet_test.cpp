@@ -172,6 +172,20 @@ TEST_CASE("steps are added at the pointer, from a wire, and between two", "[shee
     CHECK((*room.step("p", cone).at)[0] == Approx(wanted.x()).margin(3));
     CHECK(result_step(room.the_part())->id == bend);
     CHECK(room.source("moved", "shape") == "block");  // nobody took it for the step before
+    // On a wire: in between.
+    const QPointF a = room.sheet().card("block")->output_at(), b = room.sheet().card("moved")->input_at(0);
+    room.move(room.on_sheet((a + b) / 2), {}, Qt::NoButton);
+    room.key(Qt::Key_Slash);
+    room.type("twist");
+    room.key(Qt::Key_Return);
+    room.settle();
+    const std::string twist = room.session().step();
+    CHECK(room.step("p", twist).type == "twist");
+    CHECK(room.source(twist, "shape") == "block");
+    CHECK(room.source("moved", "shape") == twist);
+    room.key(Qt::Key_Z, Qt::ControlModifier);
+    room.settle();
+    CHECK(room.source("moved", "shape") == "block");
     // Escape leaves everything as it is.
     room.key(Qt::Key_Slash);
     room.key(Qt::Key_Escape);
@@ -416,6 +430,21 @@ TEST_CASE("the table lists values, sorts, filters by set, and copies", "[table]"
     const QStringList lines = QApplication::clipboard()->text().split('\n', Qt::SkipEmptyParts);
     CHECK(lines.size() == static_cast<int>(stained) + 1);
     CHECK(lines[0].contains("weight"));
+    // From the view back to the row.
+    room.session().set_peek("");
+    room.session().choose("fender", "smooth_out");
+    room.settle();
+    room.key(Qt::Key_F5);
+    room.window.viewport().frame_all();
+    QTest::qWait(50);
+    room.click(room.at(0, -0.095, 0.52));
+    CHECK(model.domain() == Domain::face);
+    REQUIRE(view.currentIndex().isValid());
+    const Vec3 there = model.place(model.element(view.currentIndex().row()));
+    CHECK(glm::distance(there, Vec3(0, -0.095f, 0.52f)) < 0.05f);
+    room.session().choose("fender", "blur");
+    auto* kinds = room.find<QComboBox>("tableDomain");
+    kinds->setCurrentIndex(kinds->findData(static_cast<int>(Domain::vertex)));
     // Another kind of element, and the whole.
     set->setCurrentIndex(0);
     emit set->activated(0);
