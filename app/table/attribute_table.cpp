@@ -304,6 +304,11 @@ void AttributeTable::refresh() {
 void AttributeTable::go_to(Domain domain, std::size_t element) {
     const int at = domain_->findData(static_cast<int>(domain));
     if (at >= 0) domain_->setCurrentIndex(at);
+    if (model_->row_of(element) < 0) {  // not of the set that is listed: everything is, then
+        set_->setCurrentIndex(0);
+        shown_.reset();
+        refresh();
+    }
     if (const int row = model_->row_of(element); row >= 0) {
         view_->setCurrentIndex(model_->index(row, 0));
         view_->selectRow(row);

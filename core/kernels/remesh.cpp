@@ -77,7 +77,7 @@ RemeshResult remeshed(const Mesh& mesh, const RemeshOptions& options) {
         offsets.push_back(static_cast<Index>(corners.size()));
     }
     const auto count = static_cast<Index>(points.size());
-    result.mesh = with_attributes_from(Mesh(std::move(points), make_topology(count, std::move(offsets), std::move(corners))), SurfaceFinder(mesh));
+    result.mesh = with_attributes_from(Mesh(std::move(points), make_topology(count, std::move(offsets), std::move(corners))), mesh);
     return result;
 }
 

@@ -33,8 +33,14 @@ bool remesh_triangles(RemeshTriangles& soup, const RemeshOptions& options) {
             if (held[e]) long_edges.push_back(e);
         PMP::split_long_edges(long_edges, options.edge, mesh, PMP::parameters::edge_is_constrained_map(held));
     }
-    PMP::isotropic_remeshing(mesh.faces(), options.edge, mesh,
-                             PMP::parameters::number_of_iterations(static_cast<unsigned>(options.rounds)).edge_is_constrained_map(held).protect_constraints(options.hold_borders).relax_constraints(false));
+    const auto rounds = static_cast<unsigned>(options.rounds);
+    bool any_held = false;
+    for (const auto e : mesh.edges()) any_held = any_held || held[e];
+    if (any_held)
+        PMP::isotropic_remeshing(mesh.faces(), options.edge, mesh,
+                                 PMP::parameters::number_of_iterations(rounds).edge_is_constrained_map(held).protect_constraints(options.hold_borders).relax_constraints(false));
+    else  // asking after every edge whether it is held costs a tenth
+        PMP::isotropic_remeshing(mesh.faces(), options.edge, mesh, PMP::parameters::number_of_iterations(rounds));
     mesh.collect_garbage();
     soup.points.clear();
     soup.triangles.clear();

@@ -85,7 +85,7 @@ ScatterSurface scatter_surface(const Mesh& mesh, std::span<const std::uint8_t> f
     const Triangles cut = triangulated(mesh);
     const Array<Vec3>& p = *mesh.positions;
     const Topology& t = *mesh.topology;
-    out.corners.reserve(cut.count());
+    out.corners.reserve(cut.count()), out.face.reserve(cut.count()), out.sums.reserve(cut.count()), out.places.reserve(cut.count()), out.most.reserve(cut.count());
     for (std::size_t i = 0; i < cut.count(); ++i) {
         if (!faces.empty() && !faces[cut.face[i]]) continue;
         const std::array<Index, 3> corners = {cut.corners[3 * i], cut.corners[3 * i + 1], cut.corners[3 * i + 2]};
@@ -93,8 +93,10 @@ ScatterSurface scatter_surface(const Mesh& mesh, std::span<const std::uint8_t> f
         const double area = glm::length(glm::cross(DVec3(p[b]) - DVec3(p[a]), DVec3(p[c]) - DVec3(p[a]))) / 2;
         float most = 1;
         double mean = 1;
+        std::array<float, 3> own{1, 1, 1};
         if (!weights.empty()) {
             const float wa = std::clamp(weights[a], 0.0f, 1.0f), wb = std::clamp(weights[b], 0.0f, 1.0f), wc = std::clamp(weights[c], 0.0f, 1.0f);
+            own = {wa, wb, wc};
             most = std::max({wa, wb, wc});
             mean = (static_cast<double>(wa) + static_cast<double>(wb) + static_cast<double>(wc)) / 3;
         }
@@ -103,15 +105,15 @@ ScatterSurface scatter_surface(const Mesh& mesh, std::span<const std::uint8_t> f
         out.corners.push_back(corners);
         out.face.push_back(cut.face[i]);
         out.sums.push_back(out.area);
+        out.places.push_back({p[a], p[b], p[c]});
+        if (!weights.empty()) out.weights.push_back(own);
         out.most.push_back(most);
     }
     return out;
 }
 
-std::vector<ScatterPoint> scattered_on(const Mesh& mesh, const ScatterSurface& surface, std::span<const float> weights, const ScatterOptions& options) {
+std::vector<ScatterPoint> scattered_on(const ScatterSurface& surface, const ScatterOptions& options) {
     if (surface.corners.empty()) return {};
-    const Array<Vec3>& p = *mesh.positions;
-    const Topology& t = *mesh.topology;
     // Drawing a triangle from the running sum: a table of where each share begins makes the search short.
     const std::size_t n = surface.sums.size();
     std::vector<Index> begins(n + 1);
@@ -129,16 +131,17 @@ std::vector<ScatterPoint> scattered_on(const Mesh& mesh, const ScatterSurface& s
         while (i > 0 && surface.sums[i - 1] > wanted) --i;
         while (i + 1 < n && surface.sums[i] <= wanted) ++i;
         out.triangle = static_cast<Index>(i);
-        const auto& corners = surface.corners[i];
-        const Index a = t.corner_vertex[corners[0]], b = t.corner_vertex[corners[1]], c = t.corner_vertex[corners[2]];
+        const auto& [a, b, c] = surface.places[i];
         for (int attempt = 0; attempt < tries; ++attempt) {
             const double r = std::sqrt(random_share(own, 1 + 3 * static_cast<std::uint32_t>(attempt))), s = random_share(own, 2 + 3 * static_cast<std::uint32_t>(attempt));
             out.share = Vec3(static_cast<float>(1 - r), static_cast<float>(r * (1 - s)), static_cast<float>(r * s));
-            if (weights.empty()) break;
-            const float here = std::clamp(weights[a], 0.0f, 1.0f) * out.share.x + std::clamp(weights[b], 0.0f, 1.0f) * out.share.y + std::clamp(weights[c], 0.0f, 1.0f) * out.share.z;
+            if (surface.weights.empty()) break;
+            const auto& w = surface.weights[i];
+            const float here = w[0] * out.share.x + w[1] * out.share.y + w[2] * out.share.z;
             if (random_share(own, 3 + 3 * static_cast<std::uint32_t>(attempt)) * static_cast<double>(surface.most[i]) <= static_cast<double>(here)) break;
         }
-        out.at = p[a] * out.share.x + p[b] * out.share.y + p[c] * out.share.z;
+        out.at = a * out.share.x + b * out.share.y + c * out.share.z;
+        out.normal = glm::normalize(glm::cross(b - a, c - a));
         return out;
     };
     std::vector<ScatterPoint> points;
@@ -152,13 +155,6 @@ std::vector<ScatterPoint> scattered_on(const Mesh& mesh, const ScatterSurface& s
             for (std::size_t i = range.begin(); i < range.end(); ++i) points[i] = dart(static_cast<std::uint32_t>(i));
         });
     }
-    tbb::parallel_for(tbb::blocked_range<std::size_t>(0, points.size(), 2048), [&](const auto& range) {
-        for (std::size_t i = range.begin(); i < range.end(); ++i) {
-            const auto& corners = surface.corners[points[i].triangle];
-            const DVec3 a(p[t.corner_vertex[corners[0]]]), b(p[t.corner_vertex[corners[1]]]), c(p[t.corner_vertex[corners[2]]]);
-            points[i].normal = Vec3(glm::normalize(glm::cross(b - a, c - a)));
-        }
-    });
     return points;
 }
 

@@ -30,6 +30,8 @@ struct ScatterSurface {
     std::vector<std::array<Index, 3>> corners;  ///< of the mesh
     std::vector<Index> face;
     std::vector<double> sums;                   ///< running sum of area times weight
+    std::vector<std::array<Vec3, 3>> places;    ///< of the corners, together
+    std::vector<std::array<float, 3>> weights;  ///< at the corners; empty for 1 everywhere
     std::vector<float> most;                    ///< largest weight of each triangle's corners
     double area = 0;                            ///< weighted, square metres
 };
@@ -39,7 +41,7 @@ ScatterSurface scatter_surface(const Mesh& mesh, std::span<const std::uint8_t> f
 /// Uniform by weighted area: G. Turk, "Generating random points in triangles", 1990, after a triangle is drawn by its share of the
 /// sum. With a spacing: darts thrown one after another and kept when none before lies nearer, about 30 darts per place there
 /// could be (A. Lagae and P. Dutre, "A comparison of methods for generating Poisson disk distributions", 2008).
-std::vector<ScatterPoint> scattered_on(const Mesh& mesh, const ScatterSurface& surface, std::span<const float> weights, const ScatterOptions& options);
+std::vector<ScatterPoint> scattered_on(const ScatterSurface& surface, const ScatterOptions& options);
 
 /// Uniform through a closed mesh: points of its box, those outside drawn again. `found` 0 with a box of no volume.
 std::vector<ScatterPoint> scattered_inside(const SurfaceFinder& closed, const ScatterOptions& options);

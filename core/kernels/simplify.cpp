@@ -48,8 +48,9 @@ Mesh simplified(const Mesh& mesh, const SimplifyOptions& options, const Mask& he
         offsets.push_back(static_cast<Index>(corners.size()));
     }
     Mesh out(std::move(points), make_topology(static_cast<Index>(source.size()), std::move(offsets), std::move(corners)));
-    Mesh faces = with_attributes_from(out, SurfaceFinder(mesh));
-    faces.attributes.remove_all(Domain::vertex);
+    Mesh bare = mesh;  // points keep their own values; only faces ask what was nearest
+    bare.attributes.remove_all(Domain::vertex);
+    Mesh faces = with_attributes_from(out, bare);
     mesh.attributes.gather_into(faces.attributes, Domain::vertex, source);
     faces.attributes.remove(Domain::vertex, attribute_name::normal);
     return faces;

@@ -1,10 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/kernels/surface_finder.h"
 
+#include <algorithm>
 #include <cmath>
 #include <embree3/rtcore.h>
 #include <stdexcept>
 #include <tbb/parallel_for.h>
+#include <tbb/task_arena.h>
 
 #include "core/kernels/triangulate.h"
 
@@ -12,9 +14,9 @@ namespace bricol {
 
 namespace {
 
-/// One device for the whole program. One thread builds each tree, so that trees are the same on every run.
+/// One device for the whole program. It is not told how many threads to use: Embree would bind all of TBB to that.
 RTCDevice device() {
-    static const RTCDevice made = rtcNewDevice("threads=1,start_threads=0,set_affinity=0");
+    static const RTCDevice made = rtcNewDevice("start_threads=0,set_affinity=0");
     return made;
 }
 
@@ -75,13 +77,13 @@ float nearest_distance2(const Vec3& p, const Vec3& a, const Vec3& b, const Vec3&
 struct SurfaceFinder::Scene {
     Mesh mesh;
     std::vector<std::array<Index, 3>> corners, vertices;
+    std::vector<std::array<Vec3, 3>> places;  ///< of the corners, together: a search jumps about, and each jump costs a miss
     std::vector<Index> face;
     std::vector<Vec4> points;  // padded: Embree reads 16 bytes at a time
     RTCScene scene = nullptr;
 
     std::array<DVec3, 3> at(Index t) const {
-        const Array<Vec3>& p = *mesh.positions;
-        return {DVec3(p[vertices[t][0]]), DVec3(p[vertices[t][1]]), DVec3(p[vertices[t][2]])};
+        return {DVec3(places[t][0]), DVec3(places[t][1]), DVec3(places[t][2])};
     }
     SurfaceHit hit(Index t, const DVec3& point) const {
         const auto [a, b, c] = at(t);
@@ -97,8 +99,7 @@ struct SurfaceFinder::Scene {
 namespace {
 
 struct Search {
-    const std::vector<Vec4>* points;
-    const std::vector<std::array<Index, 3>>* triangles;
+    const std::array<Vec3, 3>* places;
     Vec3 at;
     float best = 0;  // squared
     Index triangle = no_index;
@@ -106,8 +107,8 @@ struct Search {
 
 bool look_at(RTCPointQueryFunctionArguments* arguments) {
     Search& search = *static_cast<Search*>(arguments->userPtr);
-    const auto& t = (*search.triangles)[arguments->primID];
-    const float d = nearest_distance2(search.at, Vec3((*search.points)[t[0]]), Vec3((*search.points)[t[1]]), Vec3((*search.points)[t[2]]));
+    const auto& [a, b, c] = search.places[arguments->primID];
+    const float d = nearest_distance2(search.at, a, b, c);
     if (d > search.best || (d == search.best && arguments->primID >= search.triangle)) return false;
     const bool shorter = d < search.best;
     search.best = d;
@@ -133,6 +134,7 @@ SurfaceFinder::SurfaceFinder(const Mesh& mesh) : scene_(std::make_unique<Scene>(
         if (!(glm::dot(area, area) > 0)) continue;
         s.corners.push_back(corners);
         s.vertices.push_back(v);
+        s.places.push_back({p[v[0]], p[v[1]], p[v[2]]});
         s.face.push_back(cut.face[t]);
     }
     if (s.vertices.empty()) return;
@@ -149,7 +151,9 @@ SurfaceFinder::SurfaceFinder(const Mesh& mesh) : scene_(std::make_unique<Scene>(
     rtcCommitGeometry(geometry);
     rtcAttachGeometry(s.scene, geometry);
     rtcReleaseGeometry(geometry);
-    rtcCommitScene(s.scene);
+    // One thread builds the tree, so that it is the same on every run.
+    tbb::task_arena alone(1);
+    alone.execute([&] { rtcCommitScene(s.scene); });
 }
 
 SurfaceFinder::~SurfaceFinder() {
@@ -163,7 +167,7 @@ std::span<const Index> SurfaceFinder::face_of() const { return scene_->face; }
 
 SurfaceHit SurfaceFinder::nearest(const DVec3& point, double radius) const {
     if (empty()) return {};
-    Search search{&scene_->points, &scene_->vertices, Vec3(point), 3.4e38f, no_index};
+    Search search{scene_->places.data(), Vec3(point), 3.4e38f, no_index};
     const auto reach = static_cast<float>(std::min(radius, 1.8e19));
     search.best = reach * reach;
     RTCPointQueryContext context;
@@ -243,15 +247,18 @@ Mesh with_attributes_from(Mesh to, const SurfaceFinder& from) {
     const Mesh& old = from.mesh();
     if (from.empty()) return to;
     const Topology& t = *to.topology;
-    std::vector<SurfaceHit> at_vertices(t.vertex_count), at_faces(t.face_count());
-    from.nearest(*to.positions, at_vertices);
-    Array<Vec3> middles(t.face_count());
-    for (std::size_t f = 0; f < t.face_count(); ++f) {
+    const auto any_on = [&](Domain domain) {
+        return std::ranges::any_of(old.attributes.all(), [&](const Attribute& a) { return a.domain == domain && a.name != attribute_name::normal; });
+    };
+    std::vector<SurfaceHit> at_vertices(any_on(Domain::vertex) ? t.vertex_count : 0), at_faces(any_on(Domain::face) ? t.face_count() : 0);
+    if (!at_vertices.empty()) from.nearest(*to.positions, at_vertices);
+    Array<Vec3> middles(at_faces.size());
+    for (std::size_t f = 0; f < at_faces.size(); ++f) {
         Vec3 sum(0);
         for (const Index v : t.face(f)) sum += (*to.positions)[v];
         middles[f] = sum / static_cast<float>(t.face(f).size());
     }
-    from.nearest(middles, at_faces);
+    if (!at_faces.empty()) from.nearest(middles, at_faces);
     for (const Attribute& a : old.attributes.all()) {
         if (a.name == attribute_name::normal || (a.domain != Domain::vertex && a.domain != Domain::face && a.domain != Domain::whole)) continue;
         if (a.domain == Domain::whole) {
@@ -284,6 +291,16 @@ Mesh with_attributes_from(Mesh to, const SurfaceFinder& from) {
     }
     to.materials = old.materials;
     return to;
+}
+
+Mesh with_attributes_from(Mesh to, const Mesh& from) {
+    bool any = false;
+    for (const Attribute& a : from.attributes.all()) {
+        if (a.domain == Domain::whole) to.attributes.set(a);
+        any |= (a.domain == Domain::vertex || a.domain == Domain::face) && a.name != attribute_name::normal;
+    }
+    to.materials = from.materials;
+    return any ? with_attributes_from(std::move(to), SurfaceFinder(from)) : to;
 }
 
 }  // namespace bricol

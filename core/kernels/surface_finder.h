@@ -52,5 +52,7 @@ private:
 /// Copies to `to` what stood on the nearest place of `from`: vertex attributes interpolated (those that are not numbers of parts
 /// of one: of the nearest vertex), face attributes of the nearest face. NORMAL, corner and edge attributes are left out.
 Mesh with_attributes_from(Mesh to, const SurfaceFinder& from);
+/// The same from a mesh; nothing is prepared when it has no such attributes.
+Mesh with_attributes_from(Mesh to, const Mesh& from);
 
 }  // namespace bricol

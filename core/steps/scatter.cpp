@@ -74,7 +74,7 @@ void make(StepRun& run) {
             options.count = static_cast<std::size_t>(wanted);
         }
         if (filled && run.too_many(surface.area / (options.spacing * options.spacing) * 0.7, 1e6, "points", "Use a larger spacing.")) return;
-        points = scattered_on(mesh, surface, weights, options);
+        points = scattered_on(surface, options);
     }
     if (run.stopped()) return;
 

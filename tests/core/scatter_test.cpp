@@ -27,7 +27,7 @@ std::vector<ScatterPoint> spread_on(const Mesh& mesh, std::size_t count, std::ui
     options.count = count;
     options.seed = seed;
     options.spacing = spacing;
-    return scattered_on(mesh, scatter_surface(mesh, {}, weights), weights, options);
+    return scattered_on(scatter_surface(mesh, {}, weights), options);
 }
 
 Mesh mesh_of(const Json& made) {
@@ -214,7 +214,7 @@ TEST_CASE("nearest places agree with CGAL, rays with bare Embree", "[project][ou
         CHECK(ours[i].distance == Approx(glm::distance(theirs[i], DVec3(points[i]))).margin(2e-6));
     }
     // Bare Embree on the same triangles, without any of our code between.
-    RTCDevice device = rtcNewDevice("threads=1");
+    RTCDevice device = rtcNewDevice("start_threads=0");
     RTCScene scene = rtcNewScene(device);
     RTCGeometry geometry = rtcNewGeometry(device, RTC_GEOMETRY_TYPE_TRIANGLE);
     auto* v = static_cast<float*>(rtcSetNewGeometryBuffer(geometry, RTC_BUFFER_TYPE_VERTEX, 0, RTC_FORMAT_FLOAT3, 12, knot.vertex_count()));
