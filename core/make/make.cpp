@@ -403,18 +403,22 @@ namespace {
 
 constexpr std::size_t deepest_kits = 16;
 
-/// Hash of everything a kit's result may depend on, its own kits included.
-std::uint64_t content_of_kit(const Kit& kit, const MakeOptions& options, std::size_t depth) {
+/// Hash of everything a kit's result may depend on, its own kits included. Each kit is looked into once, however often it
+/// stands in others; `known` also stops those that contain themselves.
+std::uint64_t content_of_kit(const Kit& kit, const MakeOptions& options, std::map<std::uint64_t, std::uint64_t>& known) {
+    const std::uint64_t key = kit.content ^ std::hash<std::string>{}(kit.folder);
+    if (const auto found = known.find(key); found != known.end()) return found->second;
+    known[key] = kit.content;
     Digest digest;
     digest.add(kit.content);
-    if (depth < deepest_kits)
+    if (known.size() < 1000)
         for (const auto& part : kit.recipe->parts)
             for (const auto& step : part->steps)
                 if (const StepInfo* info = find_step_info(step->type))
                     for (const ParameterInfo& p : info->parameters)
                         if (p.kind == ParameterKind::kit && step->settings.contains(std::string(p.key)))
-                            if (const auto inner = options.find_kit(step->settings[std::string(p.key)], kit.folder)) digest.add(content_of_kit(*inner, options, depth + 1));
-    return digest.hash();
+                            if (const auto inner = options.find_kit(step->settings[std::string(p.key)], kit.folder)) digest.add(content_of_kit(*inner, options, known));
+    return known[key] = digest.hash();
 }
 
 }  // namespace
@@ -544,7 +548,8 @@ Made Maker::make_within(const Recipe& recipe, const MakeOptions& options, const 
                     if (!p || p->kind != ParameterKind::kit || !options.find_kit) continue;
                     // What lies inside may look at the frame and at its own kits.
                     digest.add(options.surroundings.frame), digest.add(options.surroundings.seed);
-                    if (const auto kit = options.find_kit(std::get<Json>(value), options.folder)) digest.add(content_of_kit(*kit, options, 0));
+                    std::map<std::uint64_t, std::uint64_t> known;
+                    if (const auto kit = options.find_kit(std::get<Json>(value), options.folder)) digest.add(content_of_kit(*kit, options, known));
                     else digest.add(std::string_view(kit.problem().text()));
                     Within around = within;
                     around.given = job.run.inputs;

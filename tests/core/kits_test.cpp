@@ -144,6 +144,15 @@ TEST_CASE("kits that are missing, newer, broken or inside themselves are finding
     CHECK(said("broken.bricol").find("ends too early") != std::string::npos);
     CHECK(said("self.bricol").find("cannot contain itself: self.bricol → self.bricol") != std::string::npos);
     CHECK(said("a.bricol").find("a.bricol → b.bricol → a.bricol") != std::string::npos);
+    // Kits that stand in one another many times over are looked into once each, not once for every way there
+    // (6 to the 14th).
+    for (int level = 0; level < 14; ++level) {
+        Json steps = Json::array();
+        for (int k = 0; k < 6; ++k) steps.push_back(level == 0 ? step("s" + std::to_string(k), "box") : Json{{"id", "s" + std::to_string(k)}, {"step", "recipe"}, {"in", {{"shape", ""}}}, {"kit", "deep" + std::to_string(level - 1) + ".bricol"}});
+        folder.write("deep" + std::to_string(level) + ".bricol", file(steps));
+    }
+    const Tried deep = made_in(folder, recipe_of(Json::array({step("k", "recipe", {{"kit", "deep13.bricol"}})})));
+    CHECK(deep.mesh("k").face_count() == 6);
     CHECK(said("bad.bricol").find("Inside, at it.d: There is no set “nowhere”") != std::string::npos);
     const Tried none = made_in(folder, recipe_of(Json::array({step("b", "box"), step("k", "recipe")})));
     CHECK(none.finding("k", "no-kit")->text.find("No recipe has been chosen") != std::string::npos);
