@@ -200,8 +200,13 @@ TEST_CASE("the helmet's ports follow when its early shape is nudged", "[demo][he
 TEST_CASE("no two pebbles of the heap overlap more than the dial allows", "[demo][shingle]") {
     const Recipe shingle = piece("shingle");
     Maker maker;
+#ifdef __SANITIZE_ADDRESS__
+    const std::vector<int> grains = {4};
+#else
+    const std::vector<int> grains = {1, 4, 9};
+#endif
     for (const double overlap : {0.05, 0.25, 0.5})
-        for (const int grain : {1, 4, 9}) {
+        for (const int grain : grains) {
             const Recipe one = turned(shingle, {{"overlap", overlap}, {"grain", grain}});
             const Made made = maker.make(one, beside());
             CHECK_FALSE(made.has_errors());
