@@ -58,10 +58,11 @@ void paint_step_card(QPainter& painter, const QRect& r, const Session& session, 
     painter.drawPie(QRect(r.left() + 13, r.top() - 5, 11, 11), 180 * 16, 180 * 16);
     const QColor ink = theme::color(step.skipped ? Role::soft_ink : Role::ink);
     if (info) painter.drawPixmap(r.left() + 8, r.top() + 11, theme::glyph(info->glyph, 18, ink, device_ratio));
-    // The result's tongue.
-    painter.setPen(Qt::NoPen);
-    painter.setBrush(theme::color(chosen ? Role::chosen : Role::ink));
-    painter.drawRect(QRect(r.right(), r.center().y() - 4, 3, 9));
+    if (!info || !info->aside) {  // the result's tongue
+        painter.setPen(Qt::NoPen);
+        painter.setBrush(theme::color(chosen ? Role::chosen : Role::ink));
+        painter.drawRect(QRect(r.right(), r.center().y() - 4, 3, 9));
+    }
 
     const QString title = !step.title.empty() ? QString::fromStdString(step.title) : info ? text_of(info->name) : QString::fromStdString(step.type);
     painter.setPen(ink);

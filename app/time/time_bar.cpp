@@ -40,6 +40,9 @@ TimeBar::TimeBar(Session& session, Viewport& viewport, QWidget* parent) : QWidge
     slider_ = new QSlider(Qt::Horizontal, this);
     slider_->setObjectName("frameSlider");
     slider_->setRange(first_->value(), last_->value());
+    slider_->setStyleSheet(QString("QSlider::groove:horizontal{height:4px;border-radius:2px;background:%1;} QSlider::sub-page:horizontal{background:%2;border-radius:2px;}"
+                                   "QSlider::handle:horizontal{background:%3;border:1.5px solid %2;width:8px;margin:-6px 0;border-radius:3px;}")
+                               .arg(theme::color(theme::Role::line).name(), theme::color(theme::Role::act).name(), theme::color(theme::Role::card).name()));
     row->addWidget(slider_, 1);
     row->addWidget(last_);
     row->addWidget(new QLabel("a second", this));

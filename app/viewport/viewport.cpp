@@ -184,9 +184,11 @@ void Viewport::trace_at(const QPointF& at) {
         for (std::size_t k = 0; k < 3; ++k) s[k] = projector.to_screen(corner[k]);
         const double area = (s[1].x - s[0].x) * (s[2].y - s[0].y) - (s[1].y - s[0].y) * (s[2].x - s[0].x);
         if (std::abs(area) < 1e-9) continue;
-        const double v = ((at.x() - s[0].x) * (s[2].y - s[0].y) - (at.y() - s[0].y) * (s[2].x - s[0].x)) / area;
-        const double w = ((s[1].x - s[0].x) * (at.y() - s[0].y) - (s[1].y - s[0].y) * (at.x() - s[0].x)) / area;
-        if (v < -0.02 || w < -0.02 || v + w > 1.04) continue;
+        // A triangle no larger than a pixel may be seen there although the pixel's middle lies beside it: held to its edge.
+        const double v = std::clamp(((at.x() - s[0].x) * (s[2].y - s[0].y) - (at.y() - s[0].y) * (s[2].x - s[0].x)) / area, 0.0, 1.0);
+        const double w = std::clamp(((s[1].x - s[0].x) * (at.y() - s[0].y) - (s[1].y - s[0].y) * (at.x() - s[0].x)) / area, 0.0, 1.0 - v);
+        const glm::dvec2 seen = s[0] * (1 - v - w) + s[1] * v + s[2] * w;
+        if (std::hypot(seen.x - at.x(), seen.y - at.y()) > 4) continue;
         const DVec3 p = corner[0] * (1 - v - w) + corner[1] * v + corner[2] * w;
         if (const double away = glm::distance(p, camera_.eye()); away < best) best = away, spot = p;
     }

@@ -522,6 +522,18 @@ TEST_CASE("a click traces a spot to its steps", "[trace]") {
     CHECK_FALSE(room.window.viewport().tracing());
 }
 
+TEST_CASE("a click traces a spot among triangles smaller than a pixel", "[trace]") {
+    OnSheet room(demo + "rock.bricol");
+    room.click_tab(0);
+    room.key(Qt::Key_F8);
+    room.window.viewport().frame_all();
+    room.settle();
+    room.key(Qt::Key_L, Qt::ControlModifier);
+    room.click(room.in_window(&room.window.viewport(), QRect(QPoint(0, 0), room.window.viewport().size()).center()));
+    REQUIRE_FALSE(room.window.trace_panel().found().steps.empty());
+    CHECK(std::ranges::any_of(room.window.trace_panel().found().steps, [](const TracedStep& s) { return s.step == "fine"; }));
+}
+
 TEST_CASE("frames turn a shape once round, play, and are written as pictures", "[time]") {
     QTemporaryDir folder;
     const QString path = folder.filePath("turn.bricol");
