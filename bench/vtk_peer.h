@@ -15,3 +15,15 @@ private:
     struct Parts;
     std::unique_ptr<Parts> parts_;
 };
+
+/// VTK's tube filter along a line whose radius varies by scalar; normals and texture coordinates made, as a peer of a sweep. Set up once.
+class VtkTube {
+public:
+    VtkTube(const std::vector<double>& places, const std::vector<double>& radii, int sides);
+    ~VtkTube();
+    std::size_t run();  ///< number of cells made
+
+private:
+    struct Parts;
+    std::unique_ptr<Parts> parts_;
+};

@@ -75,6 +75,7 @@ int run_make(const MakeCommand& command, const CommonOptions& common) {
     making.for_export = !command.check_only;
     making.thorough = command.check_only;
     making.find_kit = kit_reader();
+    making.read_file = file_reader();
     making.folder = std::filesystem::path(command.recipe).parent_path().string();
     const bool terminal = !common.quiet && isatty(STDERR_FILENO);
     if (terminal)

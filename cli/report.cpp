@@ -25,10 +25,9 @@ Json finding_json(const Finding& finding) {
 Json vector_json(const DVec3& v) { return Json::array({v.x, v.y, v.z}); }
 
 std::string kind_name(ParameterKind kind) {
-    constexpr std::array<std::string_view, 18> names = {"number", "vector", "choice", "toggle", "text", "curves", "part", "set", "places",
-                                                         "colour", "ramp", "gradient", "rows", "points", "lists", "attribute", "blocks", "kit"};
-    if (kind == ParameterKind::dials) return "dials";
-    return std::string(names[static_cast<std::size_t>(kind)]);
+    constexpr std::array<std::string_view, 20> names = {"number", "vector", "choice", "toggle", "text", "curves", "part", "set", "places",
+                                                         "colour", "ramp", "gradient", "rows", "points", "lists", "attribute", "blocks", "kit", "dials", "file"};
+    return std::string(names.at(static_cast<std::size_t>(kind)));
 }
 
 std::string quantity_name(Quantity quantity) {
@@ -272,7 +271,7 @@ Json recipe_schema() {
     defs["knot"] = {{"type", "object"},
                     {"required", Json::array({"at"})},
                     {"properties",
-                     {{"at", numbers(2, 3)}, {"kind", {{"enum", {"corner", "smooth", "free"}}}}, {"in", numbers(2, 3)}, {"out", numbers(2, 3)}, {"fillet", number_ref}}}};
+                     {{"at", numbers(2, 3)}, {"kind", {{"enum", {"corner", "smooth", "free"}}}}, {"in", numbers(2, 3)}, {"out", numbers(2, 3)}, {"fillet", number_ref}, {"radius", number_ref}, {"roll", number_ref}}}};
     defs["curve"] = {{"type", "object"},
                      {"required", Json::array({"knots"})},
                      {"properties", {{"closed", {{"type", "boolean"}}}, {"knots", list_of({{"$ref", "#/$defs/knot"}})}}}};

@@ -438,15 +438,24 @@ void DetailsPanel::rebuild_knots() {
     place.help = "Place of the knot in its plane.";
     fillet.help = "Rounding radius of this corner; 0 for none.";
     const std::string base = "/" + key + "/" + std::to_string(session_.curve()) + "/knots/" + std::to_string(k);
-    const std::tuple<const char*, std::string, ParameterInfo> rows[] = {{"Across", "/at/0", place}, {"Up", "/at/1", place}, {"Rounding", "/fillet", fillet}};
-    for (const auto& [name, path, kind] : rows) {
+    ParameterInfo width = place, roll = place;
+    width.quantity = Quantity::plain;
+    width.low = -1e3, width.high = 1e3, width.soft_low = 0, width.soft_high = 2;
+    width.help = "Factor on what is swept along the curve here.";
+    roll.quantity = Quantity::angle;
+    roll.low = -36000, roll.high = 36000, roll.soft_low = -180, roll.soft_high = 180;
+    roll.help = "Turns what is swept along the curve here.";
+    ParameterInfo depth = place;
+    depth.help = "Off the drawing plane.";
+    const std::tuple<const char*, std::string, ParameterInfo, double> rows[] = {{"Across", "/at/0", place, 0}, {"Up", "/at/1", place, 0}, {"Depth", "/at/2", depth, 0}, {"Rounding", "/fillet", fillet, 0}, {"Width", "/radius", width, 1}, {"Roll", "/roll", roll, 0}};
+    for (const auto& [name, path, kind, standard] : rows) {
         auto* row = new NumberRow(session_, {session_.part(), step->id, "", -1, base + path}, kind, name, nullptr);
         knots_->addWidget(row);
         const QPointer<NumberRow> alive(row);
-        const auto show = [this, alive, pointer = base + path] {
+        const auto show = [this, alive, pointer = base + path, otherwise = standard] {
             if (!alive) return;
             const Json written = written_at(session_.recipe(), {session_.part(), session_.step(), "", -1, pointer});
-            const auto value = written.is_null() ? Result<double>(0.0) : session_.resolver().number(session_.part(), written);
+            const auto value = written.is_null() ? Result<double>(otherwise) : session_.resolver().number(session_.part(), written);
             alive->refresh(value ? *value : 0);
         };
         show();

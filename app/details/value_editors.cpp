@@ -528,7 +528,7 @@ QWidget* attribute_row(const Spot& place, const ParameterInfo& p, std::function<
     return line;
 }
 
-QWidget* kit_row(const Spot& place, const ParameterInfo& p, std::function<void(const Values&)>& refresh) {
+QWidget* file_row(const Spot& place, const ParameterInfo& p, std::function<void(const Values&)>& refresh) {
     auto* line = new QWidget;
     auto* row = new QHBoxLayout(line);
     row->setContentsMargins(0, 0, 24, 0);
@@ -538,18 +538,20 @@ QWidget* kit_row(const Spot& place, const ParameterInfo& p, std::function<void(c
     field->setObjectName("kit:" + QString::fromStdString(place.key));
     field->setFixedHeight(24);
     field->setToolTip(text_of(p.help));
+    const bool kit = p.kind == ParameterKind::kit;
     field->setPlaceholderText("a file beside this one");
     row->addWidget(field, 1);
     auto* choose = new QToolButton(line);
     choose->setText("…");
     choose->setFixedSize(24, 24);
-    choose->setToolTip("Choose a kit recipe's file");
+    choose->setToolTip(kit ? "Choose a kit recipe's file" : "Choose a file");
     row->addWidget(choose);
     QObject::connect(field, &QLineEdit::editingFinished, line, [place, field] {
         if (field->isModified() && !field->isReadOnly()) place.write(field->text().trimmed().toStdString());
     });
-    QObject::connect(choose, &QToolButton::clicked, line, [place, line] {
-        const QString file = QFileDialog::getOpenFileName(line, "Kit recipe", place.session->folder(), "Bricol recipes (*.bricol)");
+    const QString endings = kit ? QString("Bricol recipes (*.bricol)") : text_of(p.elements);
+    QObject::connect(choose, &QToolButton::clicked, line, [place, line, kit, endings] {
+        const QString file = QFileDialog::getOpenFileName(line, kit ? "Kit recipe" : "File", place.session->folder(), endings);
         if (!file.isEmpty()) place.write(QDir(place.session->folder()).relativeFilePath(file).toStdString());
     });
     refresh = [field, place](const Values&) {
@@ -613,7 +615,8 @@ QWidget* value_editor(Session& session, const std::string& part, const std::stri
         case ParameterKind::points: return point_rows(place, p, refresh);
         case ParameterKind::lists: return index_rows(place, p, refresh);
         case ParameterKind::attribute: return attribute_row(place, p, refresh);
-        case ParameterKind::kit: return kit_row(place, p, refresh);
+        case ParameterKind::kit:
+        case ParameterKind::file: return file_row(place, p, refresh);
         case ParameterKind::dials: return dial_rows(place, p, refresh);
         default: return nullptr;
     }

@@ -100,7 +100,7 @@ void Session::watch_kits() {
         for (const auto& step : part->steps)
             if (const StepInfo* info = find_step_info(step->type))
                 for (const ParameterInfo& p : info->parameters)
-                    if (const auto written = step->settings.find(std::string(p.key)); p.kind == ParameterKind::kit && written != step->settings.end() && written->is_string())
+                    if (const auto written = step->settings.find(std::string(p.key)); (p.kind == ParameterKind::kit || p.kind == ParameterKind::file) && written != step->settings.end() && written->is_string())
                         wanted << QString::fromStdString(kit_path(written->get<std::string>(), folder().toStdString()));
     wanted.removeDuplicates();
     const QStringList watched = kit_watcher_->files();
@@ -224,7 +224,10 @@ const Step* Session::chosen_step() const {
 void Session::keep_choice_valid() {
     const std::string part = part_, step = step_, peek = peek_;
     if (!recipe().part(part_)) {
-        part_ = recipe().parts.empty() ? "" : recipe().parts.front()->name;
+        // The first that is shown: helpers such as paths and outlines are often hidden and stand before it.
+        const auto& parts = recipe().parts;
+        const auto shown = std::ranges::find_if(parts, [](const auto& p) { return !p->hidden; });
+        part_ = parts.empty() ? "" : shown != parts.end() ? (*shown)->name : parts.front()->name;
         step_.clear();
     }
     const Part* chosen = chosen_part();

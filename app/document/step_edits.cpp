@@ -125,7 +125,7 @@ QString telling_value(const Session& session, const Step& step, const StepInfo& 
             shown = QString("%1 %2").arg(step.settings.contains(key) ? step.settings[key].size() : 0).arg(p.kind == ParameterKind::blocks ? "blocks" : "points");
         } else if (p.kind == ParameterKind::kit) {
             shown = !step.settings.contains(key) ? "none chosen" : step.settings[key].is_string() ? QString::fromStdString(step.settings[key].get<std::string>()) : "packed steps";
-        } else if (p.kind == ParameterKind::part || p.kind == ParameterKind::text || p.kind == ParameterKind::attribute) {
+        } else if (p.kind == ParameterKind::part || p.kind == ParameterKind::text || p.kind == ParameterKind::file || p.kind == ParameterKind::attribute) {
             shown = step.settings.contains(key) && step.settings[key].is_string() ? QString::fromStdString(step.settings[key].get<std::string>()) : p.standard_text.empty() ? "…" : QString::fromUtf8(p.standard_text.data(), static_cast<int>(p.standard_text.size()));
         } else if (outcome && outcome->values.contains(key)) {
             const Value& value = outcome->values.find(key)->second;

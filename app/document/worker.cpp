@@ -54,6 +54,7 @@ void Worker::run() {
         options.stop = &stop_;
         options.surroundings = request.surroundings;
         options.find_kit = request.kits;
+        options.read_file = files_;
         options.folder = request.folder;
         options.progress = [this](double share, const std::string& step) {
             if (std::chrono::steady_clock::now() - started_ > 200ms) emit progressed(share, QString::fromStdString(step));

@@ -8,7 +8,7 @@
 #include <optional>
 #include <thread>
 
-#include "core/make/make.h"
+#include "core/exchange/kits.h"
 
 namespace bricol {
 
@@ -46,6 +46,7 @@ private:
     std::atomic<bool> stop_ = false, busy_ = false;
     std::chrono::steady_clock::time_point started_;
     Maker maker_;
+    ReadFile files_ = file_reader();
     std::thread thread_;
 };
 

@@ -35,6 +35,7 @@ QPixmap picture_of(Renderer* renderer, const QString& path, QSize size, double r
     Maker maker;
     MakeOptions options;
     options.find_kit = kit_reader();
+    options.read_file = file_reader();
     options.folder = QFileInfo(path).absolutePath().toStdString();
     const Made made = maker.make(*recipe, options);
     Scene scene;

@@ -65,6 +65,8 @@ void KnotTool::refresh() {
 void KnotTool::set_drawing(bool on) {
     drawing_ = on && active();
     hover_.reset();
+    snapped_on_.reset();
+    if (drawing_) snap_.gather(session_);
     emit changed();
 }
 
@@ -88,6 +90,8 @@ KnotTool::Hit KnotTool::hit(const glm::dvec2& at, const Projector& projector) co
             const double distance = glm::distance(projector.to_screen(DVec3(knots[k].at)), at);
             if (distance < nearest) nearest = distance, best = {c, k, 0};
             if (session_.curve() != c || !session_.knots().contains(k)) continue;
+            if (widths_)
+                if (const double d = glm::distance(width_grip(knots[k], projector), at); d < nearest) nearest = d, best = {c, k, 3};
             for (const int side : {1, 2}) {
                 const Vec3 handle = side == 1 ? knots[k].in : knots[k].out;
                 if (glm::length(handle) < 1e-7f) continue;
@@ -127,8 +131,15 @@ bool KnotTool::place_under(const glm::dvec2& at, const Projector& projector, con
 }
 
 DVec3 KnotTool::snapped(DVec3 place, const Curve& like, const Projector& projector, Qt::KeyboardModifiers keys) const {
+    snapped_on_.reset();
     if (keys & Qt::ControlModifier) return place;
     const glm::dvec2 here = projector.to_screen(place);
+    if (const auto on = snap_.under(here, projector, reach)) {  // as seen in the drawing plane
+        snapped_on_ = on;
+        place[like.written[0]] = (*on)[like.written[0]];
+        place[like.written[1]] = (*on)[like.written[1]];
+        return place;
+    }
     for (int i = 0; i < 2; ++i) {
         const int axis = like.written[i];
         DVec3 on_grid = place, on_axis = place;
@@ -158,8 +169,7 @@ DVec3 KnotTool::held_straight(const DVec3& from, const DVec3& to, const Curve& l
     return held;
 }
 
-template <class Change>
-void KnotTool::edit(const QString& name, const QString& merge, Change change) {
+void KnotTool::edit(const QString& name, const QString& merge, const std::function<void(Json&)>& change) {
     const Step* step = session_.chosen_step();
     if (!step || key_.empty()) return;
     Json curves = step->settings.contains(key_) ? step->settings[key_] : Json::array();
@@ -180,6 +190,7 @@ bool KnotTool::press(QMouseEvent* event, const Camera& camera, const QSize& size
     before_ = step->settings.contains(key_) ? step->settings[key_] : Json::array();
     curves_before_ = curves_;
     held_ = hit(at, projector);
+    snap_.gather(session_);
 
     if (drawing_) {
         const bool on_first = held_.curve >= 0 && held_.handle == 0 && held_.knot == 0 && held_.curve == session_.curve() &&
@@ -270,6 +281,10 @@ bool KnotTool::move(QMouseEvent* event, const Camera& camera, const QSize& size)
     if (held_.curve < 0 || held_.curve >= static_cast<int>(curves_before_.size()) ||
         held_.knot >= static_cast<int>(curves_before_[held_.curve].knots.size()))
         return true;
+    if (held_.handle == 3) {
+        pull_width(at, projector);
+        return true;
+    }
     const Curve& curve = curves_before_[held_.curve];
     DVec3 place;
     if (!place_under(at, projector, &curve, press_place_, place)) return true;
@@ -334,6 +349,7 @@ void KnotTool::move_handle(const DVec3& to) {
 bool KnotTool::release(QMouseEvent* event, const Camera& camera, const QSize& size) {
     if (!pressed_ || event->button() != Qt::LeftButton) return false;
     pressed_ = false;
+    snapped_on_.reset();
     session_.part_edits();
     if (boxing_) {
         boxing_ = false;
@@ -407,6 +423,14 @@ bool KnotTool::key(QKeyEvent* event) {
         case Qt::Key_2: set_kind(KnotKind::smooth); return true;
         case Qt::Key_3: set_kind(KnotKind::free); return true;
         case Qt::Key_I: insert_between(); return true;
+        case Qt::Key_C:
+            if (event->modifiers() != Qt::NoModifier) return false;
+            set_comb(!comb_);
+            return true;
+        case Qt::Key_W:
+            if (event->modifiers() != Qt::NoModifier) return false;
+            set_width_handles(!widths_);
+            return true;
         case Qt::Key_Return:
         case Qt::Key_Enter:
         case Qt::Key_Escape:
@@ -535,6 +559,16 @@ void KnotTool::set_closed(bool closed) {
     edit(closed ? "Close the curve" : "Open the curve", {}, [&](Json& curves) { curves[source]["closed"] = closed; });
 }
 
+void KnotTool::set_comb(bool on) {
+    comb_ = on;
+    emit changed();
+}
+
+void KnotTool::set_width_handles(bool on) {
+    widths_ = on;
+    emit changed();
+}
+
 bool KnotTool::closed() const { return session_.curve() < static_cast<int>(curves_.size()) && curves_[session_.curve()].closed; }
 
 std::optional<KnotKind> KnotTool::chosen_kind() const {
@@ -561,6 +595,7 @@ void KnotTool::paint(QPainter& painter, const Camera& camera, const QSize& size)
     using theme::Role;
     const Projector projector(camera, size.width(), size.height());
     const QColor ink = theme::color(Role::chosen);
+    if (comb_) paint_comb(painter, projector);
     for (int c = 0; c < static_cast<int>(curves_.size()); ++c) {
         const Curve& curve = curves_[c];
         const Polyline line = flatten(curve);
@@ -584,6 +619,7 @@ void KnotTool::paint(QPainter& painter, const Camera& camera, const QSize& size)
                     painter.setBrush(theme::color(Role::card));
                     painter.drawEllipse(end, 3.5, 3.5);
                 }
+            if (chosen && widths_) paint_width(painter, projector, knot);
             painter.setPen(QPen(ink, 1.5));
             painter.setBrush(chosen ? ink : theme::color(Role::card));
             if (knot.kind == KnotKind::corner)
@@ -610,6 +646,12 @@ void KnotTool::paint(QPainter& painter, const Camera& camera, const QSize& size)
         painter.drawText(at + QPointF(10, -8),
                          QString::fromStdString(format_value((*hover_)[like.written[0]], Quantity::length, unit) + ", " +
                                                 format_value((*hover_)[like.written[1]], Quantity::length, unit)));
+    }
+    if (snapped_on_ && (pressed_ || drawing_)) {  // on a place of another part
+        const QPointF at = point(projector.to_screen(*snapped_on_));
+        painter.setPen(QPen(theme::color(Role::act), 1.6));
+        painter.setBrush(Qt::NoBrush);
+        painter.drawRect(QRectF(at - QPointF(7, 7), QSizeF(14, 14)));
     }
     if (boxing_ && moved_) {
         painter.setPen(QPen(ink, 1, Qt::DashLine));

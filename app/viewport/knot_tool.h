@@ -5,10 +5,12 @@
 #include <QMouseEvent>
 #include <QObject>
 #include <QPainter>
+#include <functional>
 #include <optional>
 
 #include "app/document/session.h"
 #include "app/viewport/camera.h"
+#include "app/viewport/knot_snap.h"
 
 namespace bricol {
 
@@ -38,6 +40,13 @@ public:
     void remove_chosen();
     void insert_between();         ///< a knot in the middle of every span between chosen neighbours
     void set_closed(bool closed);
+    void split();                  ///< the curve at the chosen knots, which then end one curve and begin the next
+    void join();                   ///< the chosen end to the nearest end of another curve of the step
+    void reverse();                ///< the curve run the other way
+    void set_comb(bool on);        ///< shows how strongly the curves bend
+    bool comb() const { return comb_; }
+    void set_width_handles(bool on);  ///< shows and pulls the width and roll of chosen knots
+    bool width_handles() const { return widths_; }
     bool closed() const;
     std::optional<KnotKind> chosen_kind() const;
     std::optional<double> chosen_fillet() const;
@@ -51,7 +60,7 @@ signals:
 private:
     struct Hit {
         int curve = -1, knot = -1;
-        int handle = 0;  ///< 0 the knot, 1 in, 2 out
+        int handle = 0;  ///< 0 the knot, 1 in, 2 out, 3 its width and roll
     };
     Hit hit(const glm::dvec2& at, const Projector& projector) const;
     struct SpanHit {
@@ -65,10 +74,14 @@ private:
     DVec3 held_straight(const DVec3& from, const DVec3& to, const Curve& like) const;
     Curve like_curve() const;
     /// Changes the list of curves as JSON and sends it as one edit.
-    template <class Change>
-    void edit(const QString& name, const QString& merge, Change change);
+    void edit(const QString& name, const QString& merge, const std::function<void(Json&)>& change);
     void move_chosen(const DVec3& by);
     void move_handle(const DVec3& to);
+    void pull_width(const glm::dvec2& at, const Projector& projector);
+    /// Where the grip of a knot's width and roll is drawn.
+    glm::dvec2 width_grip(const Knot& knot, const Projector& projector) const;
+    void paint_comb(QPainter& painter, const Projector& projector) const;
+    void paint_width(QPainter& painter, const Projector& projector, const Knot& knot) const;
 
     Session& session_;
     std::string key_;             ///< the step's parameter that holds curves
@@ -80,6 +93,9 @@ private:
     Json before_;                 ///< curves as they were when the drag began
     std::vector<Curve> curves_before_;
     std::optional<DVec3> hover_;
+    KnotSnap snap_;
+    mutable std::optional<DVec3> snapped_on_;  ///< the place of another part that the knot in hand lies on
+    bool comb_ = false, widths_ = false;
     int drag_number_ = 0;
 };
 

@@ -128,6 +128,34 @@ FindKit kit_reader() {
     };
 }
 
+ReadFile file_reader() {
+    struct Read {
+        fs::file_time_type changed;
+        std::uintmax_t size = 0;
+        std::shared_ptr<const std::string> text;
+    };
+    struct Known {
+        std::mutex mutex;
+        std::map<std::string, Read> files;
+    };
+    auto known = std::make_shared<Known>();
+    return [known](const std::string& name, const std::string& folder) -> Result<std::shared_ptr<const std::string>> {
+        if (name.empty()) return Problem{"No file has been chosen.", "", "Choose one."};
+        const std::string path = kit_path(name, folder);
+        std::error_code gone;
+        const auto changed = fs::last_write_time(path, gone);
+        const auto size = gone ? 0 : fs::file_size(path, gone);
+        if (gone) return Problem{fmt::format("The file “{}” is not there.", name), "", "It may have been moved or renamed: choose it again, or put it back beside this recipe."};
+        const std::scoped_lock lock(known->mutex);
+        if (const auto at = known->files.find(path); at != known->files.end() && at->second.changed == changed && at->second.size == size) return at->second.text;
+        auto text = read_file(path, std::size_t(64) << 20);
+        if (!text) return text.problem();
+        auto kept = std::make_shared<const std::string>(std::move(*text));
+        known->files[path] = {changed, size, kept};
+        return kept;
+    };
+}
+
 std::string kit_path(const std::string& written, const std::string& folder) {
     const fs::path path(written);
     return (path.is_absolute() || folder.empty() ? path : fs::path(folder) / path).lexically_normal().string();

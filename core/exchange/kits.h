@@ -13,6 +13,9 @@ namespace bricol {
 /// any thread.
 FindKit kit_reader();
 
+/// Reads the files that steps name, up to 64 MB each, and keeps what it has read until the file changes.
+ReadFile file_reader();
+
 /// The file a kit's name stands for; absolute names stay as they are.
 std::string kit_path(const std::string& written, const std::string& folder);
 

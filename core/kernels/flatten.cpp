@@ -175,14 +175,23 @@ Polyline flatten(const Curve& curve, std::vector<HeldFillet>* held) {
             sharp = glm::dot(span_direction(before, knot, true), span_direction(knot, after, false)) < sharp_cosine;
         }
         line.sharp.push_back(sharp);
-        if (i >= spans) break;
+        line.radius.push_back(knot.radius);
+        line.roll.push_back(knot.roll);
         const Knot& next = knots[(i + 1) % count];
+        line.tangent.push_back(i < spans ? span_direction(knot, next, false) : i > 0 ? span_direction(knots[i - 1], knot, true) : DVec3(0));
+        if (i >= spans) break;
         const int pieces = pieces_of(knot, next, curve.sampling);
         const DVec3 a(knot.at), b = a + DVec3(knot.out), d(next.at), c = d + DVec3(next.in);
         for (int p = 1; p < pieces; ++p) {
-            line.points.push_back(Vec3(bezier(a, b, c, d, static_cast<double>(p) / pieces)));
+            const double t = static_cast<double>(p) / pieces;
+            line.points.push_back(Vec3(bezier(a, b, c, d, t)));
             line.knot.push_back(-1);
             line.sharp.push_back(0);
+            const DVec3 slope = (1 - t) * (1 - t) * (b - a) + 2 * (1 - t) * t * (c - b) + t * t * (d - c);
+            const double length = glm::length(slope);
+            line.tangent.push_back(length > 1e-15 ? slope / length : line.tangent.back());
+            line.radius.push_back(static_cast<float>(knot.radius + (next.radius - knot.radius) * t));
+            line.roll.push_back(static_cast<float>(knot.roll + (next.roll - knot.roll) * t));
         }
     }
     return line;

@@ -9,11 +9,13 @@
 namespace bricol {
 
 /// A curve as points. `sharp[i]` tells that the direction breaks at point i; `knot[i]` is the knot of the curve the
-/// point sits on, or -1 between knots.
+/// point sits on, or -1 between knots. Lines that were no curves (loose edges) leave the last three empty.
 struct Polyline {
     Array<Vec3> points;
     std::vector<std::uint8_t> sharp;
     std::vector<std::int32_t> knot;
+    std::vector<DVec3> tangent;       ///< unit direction of the curve itself; the way out of breaks, zero for a single point
+    std::vector<float> radius, roll;  ///< the knots' own, straight between neighbours
     bool closed = false;
 };
 

@@ -415,9 +415,14 @@ std::uint64_t content_of_kit(const Kit& kit, const MakeOptions& options, std::ma
         for (const auto& part : kit.recipe->parts)
             for (const auto& step : part->steps)
                 if (const StepInfo* info = find_step_info(step->type))
-                    for (const ParameterInfo& p : info->parameters)
-                        if (p.kind == ParameterKind::kit && step->settings.contains(std::string(p.key)))
-                            if (const auto inner = options.find_kit(step->settings[std::string(p.key)], kit.folder)) digest.add(content_of_kit(*inner, options, known));
+                    for (const ParameterInfo& p : info->parameters) {
+                        const auto written = step->settings.find(std::string(p.key));
+                        if (written == step->settings.end()) continue;
+                        if (p.kind == ParameterKind::kit)
+                            if (const auto inner = options.find_kit(*written, kit.folder)) digest.add(content_of_kit(*inner, options, known));
+                        if (p.kind == ParameterKind::file && options.read_file && written->is_string())
+                            if (const auto text = options.read_file(written->get<std::string>(), kit.folder)) digest.add(std::string_view(**text));
+                    }
     return known[key] = digest.hash();
 }
 
@@ -545,6 +550,11 @@ Made Maker::make_within(const Recipe& recipe, const MakeOptions& options, const 
                     digest.add(std::string_view(key));
                     digest.add(value);
                     const ParameterInfo* p = job.info->parameter(key);
+                    if (p && p->kind == ParameterKind::file && options.read_file) {  // the result depends on what the file holds
+                        const auto text = options.read_file(std::get<std::string>(value), options.folder);
+                        digest.add(text ? std::string_view(**text) : std::string_view(text.problem().text()));
+                        job.run.read = [&options](const std::string& name) { return options.read_file(name, options.folder); };
+                    }
                     if (!p || p->kind != ParameterKind::kit || !options.find_kit) continue;
                     // What lies inside may look at the frame and at its own kits.
                     digest.add(options.surroundings.frame), digest.add(options.surroundings.seed);

@@ -56,6 +56,9 @@ struct Kit {
 /// Finds the recipes of recipe steps. `written` is a file name, relative to `folder`, or the recipe itself.
 using FindKit = std::function<Result<Kit>(const Json& written, const std::string& folder)>;
 
+/// Reads a file that a step names, relative to `folder`; kept until it changes. May be called from any thread.
+using ReadFile = std::function<Result<std::shared_ptr<const std::string>>(const std::string& name, const std::string& folder)>;
+
 struct MakeOptions {
     Surroundings surroundings;
     bool for_export = false;                   ///< export levels instead of screen levels
@@ -63,6 +66,7 @@ struct MakeOptions {
     bool thorough = false;
     const std::atomic<bool>* stop = nullptr;
     FindKit find_kit;                          ///< none: recipe steps report that they cannot find theirs
+    ReadFile read_file;                        ///< none: steps that read files report that they cannot
     std::string folder;                        ///< where the recipe lies; kits are found beside it
     /// Called between steps with the share done (0..1) and the name of the step that just ended; from any thread.
     std::function<void(double, const std::string&)> progress;

@@ -178,6 +178,8 @@ Value Resolver::curves(const Part& part, const Step& step, const Json& written, 
             if (item.contains("out")) knot.out = place_of(item["out"], place + "/out");
             if (item.contains("fillet"))
                 knot.fillet = static_cast<float>(std::max(0.0, read(item["fillet"], place + "/fillet")));
+            if (item.contains("radius")) knot.radius = static_cast<float>(read(item["radius"], place + "/radius"));
+            if (item.contains("roll")) knot.roll = static_cast<float>(glm::radians(read(item["roll"], place + "/roll")));
             curve.knots.push_back(knot);
         }
         list.push_back(std::move(curve));
@@ -466,6 +468,7 @@ Values Resolver::parameters(const Part& part, const Step& step, const StepInfo& 
                 values[key] = given ? *written : Json(std::string());
                 break;
             case ParameterKind::attribute:
+            case ParameterKind::file:
             case ParameterKind::text:
             case ParameterKind::set:
             case ParameterKind::part:

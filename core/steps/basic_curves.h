@@ -2,6 +2,10 @@
 // What the plain curve steps share: a plane to lie in and a way to put knots there.
 #pragma once
 
+#include <algorithm>
+#include <numbers>
+
+#include "core/kernels/flatten.h"
 #include "core/steps/step.h"
 
 namespace bricol {
@@ -25,6 +29,21 @@ inline Knot knot_on(const std::string& plane, double a, double b, KnotKind kind 
     knot.at = on_plane(plane, a, b);
     knot.kind = kind;
     return knot;
+}
+
+/// A circle or ellipse as four cubic spans; the handle makes each follow a quarter circle to 2.8e-4 of the radius, and sizing keeps cubics cubics.
+inline Curve ring_on(const std::string& plane, double across, double up, double half_width, double half_height, int segments) {
+    Curve curve;
+    curve.closed = true;
+    curve.sampling.per_span = std::max(1, segments / 4);
+    const double handle = arc_handle(std::numbers::pi / 2);
+    for (const auto& [x, y] : {std::pair{1, 0}, {0, 1}, {-1, 0}, {0, -1}}) {
+        Knot knot = knot_on(plane, across + half_width * x, up + half_height * y, KnotKind::free);
+        knot.out = on_plane(plane, -y * half_width * handle, x * half_height * handle);
+        knot.in = -knot.out;
+        curve.knots.push_back(knot);
+    }
+    return curve;
 }
 
 inline void give_curve(StepRun& run, Curve curve) {

@@ -1,7 +1,4 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include <numbers>
-
-#include "core/kernels/flatten.h"
 #include "core/steps/basic_curves.h"
 
 namespace bricol {
@@ -9,20 +6,7 @@ namespace bricol {
 namespace {
 
 void make(StepRun& run) {
-    // Four cubic spans; the handle makes each follow a quarter circle to 2.8e-4 of the radius.
-    Curve curve;
-    curve.closed = true;
-    const double radius = run.number("radius"), handle = radius * arc_handle(std::numbers::pi / 2);
-    const std::string& plane = run.choice("plane");
-    curve.sampling.per_span = std::max(1, run.integer("segments") / 4);
-    const double across = run.number("across"), up = run.number("up");
-    for (const auto& [x, y] : {std::pair{1, 0}, {0, 1}, {-1, 0}, {0, -1}}) {
-        Knot knot = knot_on(plane, across + radius * x, up + radius * y, KnotKind::free);
-        knot.out = on_plane(plane, -y * handle, x * handle);
-        knot.in = -knot.out;
-        curve.knots.push_back(knot);
-    }
-    give_curve(run, std::move(curve));
+    give_curve(run, ring_on(run.choice("plane"), run.number("across"), run.number("up"), run.number("radius"), run.number("radius"), run.integer("segments")));
 }
 
 const Registered step(StepInfo{

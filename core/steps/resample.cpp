@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/kernels/curve_edit.h"
 #include "core/kernels/resample.h"
 #include "core/steps/step.h"
 
@@ -19,7 +20,11 @@ void make(StepRun& run) {
     double pieces = 0;
     for (const Curve& curve : shape.curves) pieces += length_of(flatten(curve)) / options.longest;
     if (options.by == ResampleOptions::By::length && run.too_many(pieces, 1e6, "pieces", "Use longer pieces.")) return;
-    for (Curve& curve : shape.curves) curve = resampled(curve, options);
+    const std::string& ends = run.choice("ends");
+    for (Curve& curve : shape.curves) {
+        curve = resampled(curve, options);
+        if (ends != "free") hold_ends(curve, ends[0] - 'x');
+    }
     run.give(std::move(shape));
 }
 
@@ -39,7 +44,8 @@ const Registered step(StepInfo{
                    when(length_of("longest", "Longest piece", 0.05, 1e-5, 1, "No piece is longer than this."), "by=length"),
                    when(length_of("tolerance", "Tolerance", 0.001, 1e-6, 0.05, "No piece leaves the curve by more than this."), "by=tolerance"),
                    angle_of("keep", "Keep corners over", 30, 0, 180, "Corners that turn by more than this stay knots."),
-                   toggle_of("smoothed", "Smoothed", false, "Gives smooth knots instead of straight pieces.")},
+                   toggle_of("smoothed", "Smoothed", false, "Gives smooth knots instead of straight pieces."),
+                   choice_of("ends", "Ends leave", {{"free", "as they do"}, {"x", "along x"}, {"y", "along y"}, {"z", "along z"}}, "Holds the ends of open curves along an axis, so that end rings swept on them stand level.")},
     .telling = "by {by}",
     .make = make});
 

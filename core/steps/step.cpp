@@ -186,6 +186,12 @@ ParameterInfo text_of(std::string_view key, std::string_view label, std::string_
     return p;
 }
 
+ParameterInfo file_of(std::string_view key, std::string_view label, std::string_view endings, std::string_view help) {
+    ParameterInfo p = kind_of(ParameterKind::file, key, label, help);
+    p.elements = endings;
+    return p;
+}
+
 ParameterInfo seed_of(std::string_view key) { return count_of(key, "Seed", 1, 0, 1000000000, 100, "Another number shuffles what is random; the same number always gives the same."); }
 
 ParameterInfo pulled(ParameterInfo parameter, HandleKind kind, std::string_view axis, std::string_view origin) {

@@ -72,7 +72,8 @@ enum class ParameterKind : std::uint8_t {
     attribute,  ///< an attribute of the input, by name
     blocks,     ///< a small graph of number blocks (core/formula/blocks.h)
     kit,        ///< another recipe: the name of a file, or the recipe itself
-    dials       ///< numbers for the dials of the recipe in `kit`
+    dials,      ///< numbers for the dials of the recipe in `kit`
+    file        ///< another file, by its name beside the recipe
 };
 enum class Family : std::uint8_t { make, curves, surface, faces, copies, bend, sets, look };
 std::string_view family_name(Family family);
@@ -111,7 +112,7 @@ struct ParameterInfo {
     std::string_view when;
     HandleInfo handle;
     /// For places: what can be picked ("vertices|edges|faces"), with "|moved" when each also has a move; "cage=key" for the
-    /// control points of a cage over the input's box, counted by that vector.
+    /// control points of a cage over the input's box, counted by that vector. For files: what a file chooser offers.
     std::string_view elements;
 };
 
@@ -180,6 +181,8 @@ ParameterInfo colour_of(std::string_view key, std::string_view label, DVec3 stan
 ParameterInfo kind_of(ParameterKind kind, std::string_view key, std::string_view label, std::string_view help);
 ParameterInfo attribute_of(std::string_view key, std::string_view label, std::string_view standard, std::string_view help);
 ParameterInfo text_of(std::string_view key, std::string_view label, std::string_view standard, std::string_view help);
+/// A file that the step reads; `endings` as a file chooser takes them ("Drawings (*.svg)").
+ParameterInfo file_of(std::string_view key, std::string_view label, std::string_view endings, std::string_view help);
 /// A seed: a whole number that shuffles what is random.
 ParameterInfo seed_of(std::string_view key = "seed");
 ParameterInfo when(ParameterInfo parameter, std::string_view condition);
@@ -220,6 +223,8 @@ public:
     double raise_bounds = 1;  ///< factor on every bound, for whoever means it
     /// Makes the recipe of a kit parameter with these dials; `part` empty for its last shown part.
     std::function<Result<InnerMade>(const Json& kit, const std::string& part, const Json& dials)> inner;
+    /// The text of the file that a file parameter names.
+    std::function<Result<std::shared_ptr<const std::string>>(const std::string& name)> read;
 
     /// The main input; an empty shape when there is none.
     const Shape& shape() const { return input("shape"); }

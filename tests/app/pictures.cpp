@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Not a test: makes the pictures of docs/screenshots/ from the demo. Run app_tests "[.pictures]" with BRICOL_PICTURES set.
 #include "app/theme/theme.h"
+#include "core/recipe/edit.h"
 #include "tests/app/room.h"
 
 using namespace bricol;
@@ -62,7 +63,7 @@ TEST_CASE("pictures for the documents", "[.pictures]") {
         save(room, "night");
         theme::set_night(false);
     }
-    const std::pair<const char*, const char*> pieces[] = {{"daymark", "skin"}, {"capstan", "drum"}, {"winch", "housing"}, {"wheel", "spokes"}, {"helmet", "helmet"}, {"fender", "fender"}, {"quay-racks", "racks"}, {"shingle", "heap"}};
+    const std::pair<const char*, const char*> pieces[] = {{"daymark", "skin"}, {"capstan", "drum"}, {"winch", "housing"}, {"helmet", "helmet"}, {"fender", "fender"}, {"quay-racks", "racks"}, {"shingle", "heap"}};
     for (const auto& [piece, part] : pieces) {
         Room room(QString(SOURCE_FOLDER) + "/demo/" + piece + ".bricol");
         room.session().choose_part(part);
@@ -121,5 +122,38 @@ TEST_CASE("pictures for the documents", "[.pictures]") {
         room.window.viewport().frame_all();
         room.window.show_band(MainWindow::Band::table);
         save(room, "table");
+    }
+    const QStringList only = qEnvironmentVariable("BRICOL_ONLY").split(',', Qt::SkipEmptyParts);
+    if (only.isEmpty() || only.contains("splines")) {
+        // Seven pieces on one sheet, each as its own view shows it.
+        const QSize one(424, 318);
+        QImage sheet(one.width() * 3, one.height() * 3, QImage::Format_RGB32);
+        sheet.fill(theme::color(theme::Role::view_high));
+        QPainter painter(&sheet);
+        const std::pair<const char*, const char*> splines[] = {{"netline", "Net-float line"}, {"pier", "Pier walkway"}, {"windsock", "Windsock"}, {"lantern", "Quay lantern"}, {"icebox", "Ice box"}, {"loom", "Cable loom"}, {"creel", "Lobster creel"}};
+        int k = 0;
+        const auto add = [&](Room& room, const QString& title) {
+            room.window.viewport().set_shading(Shading::materials);
+            room.window.viewport().frame_all();
+            room.settle();
+            QTest::qWait(400);
+            const QPoint at(k % 3 * one.width(), k / 3 * one.height());
+            painter.drawImage(at, room.window.viewport().picture(one * 2).scaled(one, Qt::IgnoreAspectRatio, Qt::SmoothTransformation));
+            painter.setPen(theme::color(theme::Role::ink));
+            painter.drawText(at + QPoint(10, 20), title);
+            ++k;
+        };
+        for (const auto& [piece, title] : splines) {
+            Room room(QString(SOURCE_FOLDER) + "/demo/" + piece + ".bricol");
+            add(room, title);
+        }
+        for (const double on : {0.5, 0.0}) {
+            Room room(QString(SOURCE_FOLDER) + "/demo/creel.bricol");
+            REQUIRE(room.session().edit(turn_dial(room.recipe(), "on", on), "Turn"));
+            add(room, on > 0 ? "The creel half on" : "and flat");
+        }
+        painter.end();
+        const QString folder = qEnvironmentVariable("BRICOL_PICTURES", QString(SOURCE_FOLDER) + "/docs/screenshots");
+        REQUIRE(sheet.save(folder + "/splines.png"));
     }
 }

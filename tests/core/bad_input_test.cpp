@@ -92,6 +92,13 @@ std::vector<std::pair<std::string, Json>> runs() {
              {"subdivide", {{"levels", 2}, {"scheme", "triangles"}}},
              {"dissolve_flat", {{"angle", 180}}},
              {"mirror", {{"cut", true}, {"weld", 0.05}}},
+             {"follow_curve", {{"stretch", true}, {"twist", 36000}, {"origin", "base"}}},
+             {"along_curve", {{"by", "fit"}, {"stiff", true}, {"stretch", true}, {"look", "level"}}},
+             {"sweep", {{"caps", "round"}, {"ramped", true}, {"twist", 3600}}},
+             {"drape", {{"fit", "size"}, {"size", {1e-6, 1, 0}}, {"trim", "drop"}}},
+             {"drape", {{"fit", "size"}, {"amount", 0.5}, {"base", "middle"}}},
+             {"uv", {{"by", "sphere"}}},
+             {"unwrap", {{"by_angle", false}, {"margin", 0.5}}},
              {"weld", {{"distance", 100}}}})
         list.emplace_back(step, settings);
     return list;

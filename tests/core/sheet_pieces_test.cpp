@@ -18,12 +18,7 @@ namespace {
 
 const std::string demo = std::string(SOURCE_FOLDER) + "/demo/";
 
-Recipe piece(const std::string& name) {
-    auto recipe = load_recipe(demo + name + ".bricol");
-    INFO((recipe ? "" : recipe.problem().text()));
-    REQUIRE(recipe);
-    return *recipe;
-}
+Recipe piece(const std::string& name) { return demo_recipe(name); }
 
 MakeOptions beside() {
     MakeOptions options;

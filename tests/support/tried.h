@@ -49,6 +49,7 @@ inline Recipe recipe_of(const Json& steps, const Json& dials = Json::array()) {
 
 inline Tried tried(const Recipe& recipe, MakeOptions options = {}) {
     if (!options.find_kit) options.find_kit = kit_reader();
+    if (!options.read_file) options.read_file = file_reader();
     return {recipe, Maker().make(recipe, options)};
 }
 inline Tried tried(std::initializer_list<Json> steps) { return tried(recipe_of(Json(steps))); }
@@ -62,6 +63,14 @@ inline Tried mended(const Tried& before, const std::string& id, const std::strin
     INFO((recipe ? "" : recipe.problem().text()));
     REQUIRE(recipe);
     return tried(*recipe);
+}
+
+/// A recipe of the demo kit.
+inline Recipe demo_recipe(const std::string& name) {
+    auto recipe = load_recipe(std::string(SOURCE_FOLDER) + "/demo/" + name + ".bricol");
+    INFO((recipe ? "" : recipe.problem().text()));
+    REQUIRE(recipe);
+    return *recipe;
 }
 
 template <class T>

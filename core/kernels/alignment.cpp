@@ -1,0 +1,90 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/kernels/alignment.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace bricol {
+
+namespace {
+
+std::size_t piece_of(const std::vector<double>& distance, double where) {
+    const auto next = std::upper_bound(distance.begin(), distance.end(), where);
+    return static_cast<std::size_t>(std::clamp<std::ptrdiff_t>(next - distance.begin() - 1, 0, static_cast<std::ptrdiff_t>(distance.size()) - 2));
+}
+
+}  // namespace
+
+double HeightLine::at(double where) const {
+    if (distance.empty()) return 0;
+    if (where <= distance.front() || distance.size() == 1) return height.front();
+    if (where >= distance.back()) return height.back();
+    const std::size_t i = piece_of(distance, where);
+    return height[i] + (height[i + 1] - height[i]) * (where - distance[i]) / (distance[i + 1] - distance[i]);
+}
+
+double HeightLine::slope_at(double where) const {
+    if (distance.size() < 2 || where < distance.front() || where > distance.back()) return 0;
+    const std::size_t i = piece_of(distance, where);
+    return (height[i + 1] - height[i]) / (distance[i + 1] - distance[i]);
+}
+
+HeightLine height_line(const Polyline& line, bool* turns_back) {
+    *turns_back = false;
+    HeightLine out;
+    if (line.points.empty()) return out;
+    DVec3 low(1e300), high(-1e300);
+    for (const Vec3& p : line.points) low = glm::min(low, DVec3(p)), high = glm::max(high, DVec3(p));
+    const int axis = high.x - low.x >= high.y - low.y ? 0 : 1;
+    for (const Vec3& p : line.points) out.distance.push_back(p[axis]), out.height.push_back(p.z);
+    if (out.distance.front() > out.distance.back()) std::reverse(out.distance.begin(), out.distance.end()), std::reverse(out.height.begin(), out.height.end());
+    HeightLine clean;
+    for (std::size_t i = 0; i < out.distance.size(); ++i) {
+        if (!clean.distance.empty() && out.distance[i] < clean.distance.back() - 1e-9) {
+            *turns_back = true;
+            return {};
+        }
+        if (!clean.distance.empty() && out.distance[i] - clean.distance.back() < 1e-9) {
+            clean.height.back() = out.height[i];
+            continue;
+        }
+        clean.distance.push_back(out.distance[i]);
+        clean.height.push_back(out.height[i]);
+    }
+    return clean;
+}
+
+HeightLine in_pieces(const HeightLine& line, double longest) {
+    if (longest <= 0 || line.distance.size() < 2) return line;
+    const double whole = line.distance.back() - line.distance.front();
+    const auto pieces = std::max(1, static_cast<int>(std::ceil(whole / longest - 1e-9)));
+    HeightLine out;
+    for (int i = 0; i <= pieces; ++i) {
+        out.distance.push_back(line.distance.front() + whole * i / pieces);
+        out.height.push_back(line.at(out.distance.back()));
+    }
+    return out;
+}
+
+Polyline in_lengths(const Polyline& line, double longest) {
+    if (longest <= 0) return line;
+    const Path path = make_path(line, {});
+    if (path.empty()) return line;
+    Polyline out;
+    out.closed = path.closed;
+    const auto pieces = std::max(path.closed ? 3 : 1, static_cast<int>(std::ceil(path.whole / longest - 1e-9)));
+    for (int i = 0; i < pieces + (path.closed ? 0 : 1); ++i) out.points.push_back(Vec3(path.at(path.whole * i / pieces).at));
+    out.sharp.assign(out.points.size(), 0);
+    out.knot.assign(out.points.size(), -1);
+    return out;
+}
+
+Alignment::Alignment(const Path& plan, HeightLine heights) : rails_(plan, true), heights_(std::move(heights)) {}
+
+DVec3 Alignment::at(double along, double left, double up) const {
+    DVec3 p = rails_.at(along, -left, 0);
+    p.z = up + heights_.at(along);
+    return p;
+}
+
+}  // namespace bricol

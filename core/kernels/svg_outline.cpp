@@ -1,0 +1,474 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/kernels/svg_outline.h"
+
+#include <cmath>
+#include <cstring>
+#include <fmt/format.h>
+#include <map>
+#include <numbers>
+#include <optional>
+#include <pugixml.hpp>
+#include <set>
+
+#include "core/kernels/flatten.h"
+
+namespace bricol {
+
+namespace {
+
+constexpr double pi = std::numbers::pi;
+constexpr double pixel = 0.0254 / 96;
+constexpr int deepest = 64;
+
+/// While reading, places are x and y of the drawing (y down), kept in the knots' x and y.
+DVec2 flat(const Vec3& v) { return {v.x, v.y}; }
+Vec3 knot_place(const DVec2& p) { return Vec3(p.x, p.y, 0); }
+
+/// Numbers of an attribute, one after another.
+struct Reader {
+    const char* at;
+    const char* end;
+
+    explicit Reader(std::string_view text) : at(text.data()), end(text.data() + text.size()) {}
+    void skip() {
+        while (at < end && (std::isspace(static_cast<unsigned char>(*at)) || *at == ',')) ++at;
+    }
+    bool done() {
+        skip();
+        return at >= end;
+    }
+    std::optional<double> number() {
+        skip();
+        if (at >= end) return std::nullopt;
+        const char* p = at;
+        if (*p == '+' || *p == '-') ++p;
+        bool digits = false;
+        while (p < end && std::isdigit(static_cast<unsigned char>(*p))) ++p, digits = true;
+        if (p < end && *p == '.') {
+            ++p;
+            while (p < end && std::isdigit(static_cast<unsigned char>(*p))) ++p, digits = true;
+        }
+        if (!digits) return std::nullopt;
+        if (p < end && (*p == 'e' || *p == 'E')) {
+            const char* q = p + 1;
+            if (q < end && (*q == '+' || *q == '-')) ++q;
+            if (q < end && std::isdigit(static_cast<unsigned char>(*q))) {
+                while (q < end && std::isdigit(static_cast<unsigned char>(*q))) ++q;
+                p = q;
+            }
+        }
+        const double value = std::strtod(std::string(at, p).c_str(), nullptr);
+        at = p;
+        return std::isfinite(value) ? std::optional(value) : std::nullopt;
+    }
+    /// A flag of an arc: one 0 or 1, nothing need stand behind it.
+    std::optional<bool> flag() {
+        skip();
+        if (at >= end || (*at != '0' && *at != '1')) return std::nullopt;
+        return *at++ == '1';
+    }
+};
+
+struct Matrix {
+    double a = 1, b = 0, c = 0, d = 1, e = 0, f = 0;
+    DVec2 place(const DVec2& p) const { return {a * p.x + c * p.y + e, b * p.x + d * p.y + f}; }
+    DVec2 way(const DVec2& p) const { return {a * p.x + c * p.y, b * p.x + d * p.y}; }
+};
+Matrix operator*(const Matrix& m, const Matrix& n) {
+    return {m.a * n.a + m.c * n.b, m.b * n.a + m.d * n.b, m.a * n.c + m.c * n.d, m.b * n.c + m.d * n.d, m.a * n.e + m.c * n.f + m.e, m.b * n.e + m.d * n.f + m.f};
+}
+
+struct Drawing {
+    SvgOutline out;
+    std::set<std::string> told;
+    std::size_t knots = 0, most = 0;
+    const std::atomic<bool>* stop = nullptr;
+    bool too_many = false;
+
+    void note(const std::string& text) {
+        if (told.insert(text).second && out.notes.size() < 20) out.notes.push_back(text);
+    }
+    bool full() const { return too_many || (stop && stop->load(std::memory_order_relaxed)); }
+
+    void add(Curve curve, const Matrix& matrix) {
+        if (curve.knots.empty()) return;
+        // A closing piece of no length is the start again.
+        if (curve.closed && curve.knots.size() > 1 && glm::distance(curve.knots.front().at, curve.knots.back().at) < 1e-6f * (1 + glm::length(curve.knots.front().at))) {
+            curve.knots.front().in = curve.knots.back().in;
+            curve.knots.pop_back();
+        }
+        if (curve.closed && curve.knots.size() < 2) curve.closed = false;
+        if (curve.knots.size() < 2) return;
+        for (Knot& knot : curve.knots) {
+            knot.at = knot_place(matrix.place(flat(knot.at)));
+            knot.in = knot_place(matrix.way(flat(knot.in)));
+            knot.out = knot_place(matrix.way(flat(knot.out)));
+            knot.kind = knot.in == Vec3(0) && knot.out == Vec3(0) ? KnotKind::corner : KnotKind::free;
+        }
+        knots += curve.knots.size();
+        too_many |= knots > most;
+        out.curves.push_back(std::move(curve));
+    }
+};
+
+Knot knot_at(const DVec2& p) {
+    Knot knot;
+    knot.at = knot_place(p);
+    return knot;
+}
+
+/// `d` of a path. Reading stops at the first fault, and what came before is drawn (SVG 1.1, F.2).
+void read_path(Drawing& drawing, std::string_view text, const Matrix& matrix) {
+    Reader reader(text);
+    Curve curve;
+    DVec2 pen(0), start(0), control(0);
+    char command = 0, before = 0;
+    const auto finish = [&] {
+        drawing.add(std::move(curve), matrix);
+        curve = {};
+    };
+    const auto begin = [&] {
+        if (curve.knots.empty()) curve.knots.push_back(knot_at(pen));
+    };
+    const auto line_to = [&](const DVec2& p) {
+        begin();
+        curve.knots.push_back(knot_at(p));
+        pen = p;
+    };
+    const auto cubic_to = [&](const DVec2& one, const DVec2& two, const DVec2& p) {
+        begin();
+        curve.knots.back().out = knot_place(one - pen);
+        Knot knot = knot_at(p);
+        knot.in = knot_place(two - p);
+        curve.knots.push_back(knot);
+        pen = p;
+    };
+    bool fault = false;
+    while (!reader.done() && !fault && !drawing.full()) {
+        if (std::isalpha(static_cast<unsigned char>(*reader.at))) {
+            command = *reader.at++;
+        } else if (command == 'M') {
+            command = 'L';
+        } else if (command == 'm') {
+            command = 'l';
+        } else if (command == 0 || command == 'Z' || command == 'z') {
+            fault = true;
+            break;
+        }
+        if (curve.knots.size() > drawing.most) drawing.too_many = true;
+        const bool relative = std::islower(static_cast<unsigned char>(command));
+        const DVec2 origin = relative ? pen : DVec2(0);
+        const auto point = [&]() -> std::optional<DVec2> {
+            const auto x = reader.number(), y = x ? reader.number() : std::nullopt;
+            if (!y) return std::nullopt;
+            return DVec2(*x, *y) + origin;
+        };
+        const char kind = static_cast<char>(std::toupper(static_cast<unsigned char>(command)));
+        switch (kind) {
+            case 'M': {
+                const auto p = point();
+                if (!p) { fault = true; break; }
+                finish();
+                pen = start = *p;
+                break;
+            }
+            case 'Z':
+                if (!curve.knots.empty()) {
+                    curve.closed = true;
+                    finish();
+                }
+                pen = start;
+                break;
+            case 'L': {
+                const auto p = point();
+                if (!p) { fault = true; break; }
+                line_to(*p);
+                break;
+            }
+            case 'H':
+            case 'V': {
+                const auto x = reader.number();
+                if (!x) { fault = true; break; }
+                line_to(kind == 'H' ? DVec2(*x + origin.x, pen.y) : DVec2(pen.x, *x + origin.y));
+                break;
+            }
+            case 'C':
+            case 'S': {
+                const bool smooth = kind == 'S';
+                const auto one = smooth ? std::optional(std::strchr("CcSs", before) && before ? pen * 2.0 - control : pen) : point();
+                const auto two = one ? point() : std::nullopt, p = two ? point() : std::nullopt;
+                if (!p) { fault = true; break; }
+                cubic_to(*one, *two, *p);
+                control = *two;
+                break;
+            }
+            case 'Q':
+            case 'T': {
+                const auto one = kind == 'T' ? std::optional(std::strchr("QqTt", before) && before ? pen * 2.0 - control : pen) : point();
+                const auto p = one ? point() : std::nullopt;
+                if (!p) { fault = true; break; }
+                const DVec2 from = pen;
+                cubic_to(from + (*one - from) * (2.0 / 3), *p + (*one - *p) * (2.0 / 3), *p);  // raised by a degree, the same curve
+                control = *one;
+                break;
+            }
+            case 'A': {
+                const auto rx = reader.number(), ry = rx ? reader.number() : std::nullopt, turn = ry ? reader.number() : std::nullopt;
+                const auto large = turn ? reader.flag() : std::nullopt, sweep = large ? reader.flag() : std::nullopt;
+                const auto p = sweep ? point() : std::nullopt;
+                if (!p) { fault = true; break; }
+                begin();
+                add_svg_arc(curve.knots, {*rx, *ry}, *turn, *large, *sweep, *p);
+                pen = *p;
+                break;
+            }
+            default: fault = true; break;
+        }
+        before = command;
+        if (kind != 'M' && kind != 'Z' && !fault && curve.knots.empty()) begin();
+    }
+    if (fault) drawing.note("A path is broken off where its text makes no sense; what came before is drawn.");
+    finish();
+}
+
+Matrix read_transform(std::string_view text) {
+    Matrix whole;
+    std::size_t at = 0;
+    while (at < text.size()) {
+        const std::size_t open = text.find('(', at);
+        if (open == std::string_view::npos) break;
+        const std::size_t close = text.find(')', open);
+        if (close == std::string_view::npos) break;
+        std::string name;
+        for (const char c : text.substr(at, open - at))
+            if (std::isalpha(static_cast<unsigned char>(c))) name += c;
+        Reader reader(text.substr(open + 1, close - open - 1));
+        std::vector<double> v;
+        while (const auto n = reader.number()) v.push_back(*n);
+        Matrix m;
+        const double first = v.empty() ? 0 : v[0];
+        if (name == "matrix" && v.size() == 6) m = {v[0], v[1], v[2], v[3], v[4], v[5]};
+        if (name == "translate") m.e = first, m.f = v.size() > 1 ? v[1] : 0;
+        if (name == "scale" && !v.empty()) m.a = first, m.d = v.size() > 1 ? v[1] : first;
+        if (name == "skewX") m.c = std::tan(first * pi / 180);
+        if (name == "skewY") m.b = std::tan(first * pi / 180);
+        if (name == "rotate") {
+            const double c = std::cos(first * pi / 180), s = std::sin(first * pi / 180);
+            m = {c, s, -s, c, 0, 0};
+            if (v.size() > 2) m = Matrix{1, 0, 0, 1, v[1], v[2]} * m * Matrix{1, 0, 0, 1, -v[1], -v[2]};
+        }
+        whole = whole * m;
+        at = close + 1;
+    }
+    return whole;
+}
+
+/// A length with its unit as user units (px).
+double length_of(Drawing& drawing, std::string_view text, double whole, double otherwise) {
+    Reader reader(text);
+    const auto value = reader.number();
+    if (!value) return otherwise;
+    std::string unit(reader.at, reader.end);
+    while (!unit.empty() && std::isspace(static_cast<unsigned char>(unit.back()))) unit.pop_back();
+    static const std::map<std::string, double> units = {{"", 1}, {"px", 1}, {"mm", 96 / 25.4}, {"cm", 960 / 25.4}, {"in", 96}, {"pt", 96.0 / 72}, {"pc", 16}, {"Q", 96 / 101.6}};
+    if (unit == "%") return whole * *value / 100;
+    const auto known = units.find(unit);
+    if (known == units.end()) {
+        drawing.note(fmt::format("The unit “{}” is not known; pixels are taken.", unit));
+        return *value;
+    }
+    return *value * known->second;
+}
+
+void ring(Drawing& drawing, const DVec2& middle, const DVec2& radii, const Matrix& matrix) {
+    if (radii.x <= 0 || radii.y <= 0) return;
+    Curve curve;
+    curve.closed = true;
+    const double handle = arc_handle(pi / 2);
+    for (const auto& [x, y] : {std::pair{1, 0}, {0, 1}, {-1, 0}, {0, -1}}) {
+        Knot knot = knot_at(middle + DVec2(x, y) * radii);
+        knot.out = knot_place(DVec2(-y, x) * radii * handle);
+        knot.in = -knot.out;
+        curve.knots.push_back(knot);
+    }
+    drawing.add(std::move(curve), matrix);
+}
+
+void rectangle(Drawing& drawing, const DVec2& at, const DVec2& size, DVec2 round, const Matrix& matrix) {
+    if (size.x <= 0 || size.y <= 0) return;
+    round = glm::min(glm::max(round, DVec2(0)), size / 2.0);
+    Curve curve;
+    curve.closed = true;
+    if (round.x <= 0 || round.y <= 0) {
+        for (const DVec2& p : {at, at + DVec2(size.x, 0), at + size, at + DVec2(0, size.y)}) curve.knots.push_back(knot_at(p));
+        drawing.add(std::move(curve), matrix);
+        return;
+    }
+    const double handle = arc_handle(pi / 2);
+    // Each corner: where the round begins and ends, going round to the right and down.
+    const DVec2 corners[4] = {at + DVec2(size.x, 0), at + size, at + DVec2(0, size.y), at};
+    const DVec2 in[4] = {{1, 0}, {0, 1}, {-1, 0}, {0, -1}}, to[4] = {{0, 1}, {-1, 0}, {0, -1}, {1, 0}};
+    for (int i = 0; i < 4; ++i) {
+        Knot first = knot_at(corners[i] - in[i] * round), last = knot_at(corners[i] + to[i] * round);
+        first.out = knot_place(in[i] * round * handle);
+        last.in = knot_place(-to[i] * round * handle);
+        curve.knots.push_back(first);
+        curve.knots.push_back(last);
+    }
+    drawing.add(std::move(curve), matrix);
+}
+
+void read_element(Drawing& drawing, const pugi::xml_node& node, const Matrix& around, const std::map<std::string, pugi::xml_node>& named, const DVec2& page, int depth) {
+    if (drawing.full()) return;
+    if (depth > deepest) {
+        drawing.note("Groups stand inside one another too deeply; the innermost were left out.");
+        return;
+    }
+    std::string name = node.name();
+    if (const std::size_t colon = name.find(':'); colon != std::string::npos) name = name.substr(colon + 1);
+    if (name.empty() || name == "defs" || name == "symbol" || name == "clipPath" || name == "mask" || name == "marker" || name == "pattern" || name == "metadata" || name == "title" || name == "desc" || name == "style" || name == "namedview") return;
+    if (std::string_view(node.attribute("display").value()) == "none" || std::strstr(node.attribute("style").value(), "display:none")) return;
+    const Matrix matrix = around * read_transform(node.attribute("transform").value());
+    const auto number = [&](const char* key, double whole) { return length_of(drawing, node.attribute(key).value(), whole, 0); };
+    const double diagonal = glm::length(page) / std::sqrt(2.0);
+    if (name == "path") {
+        read_path(drawing, node.attribute("d").value(), matrix);
+    } else if (name == "rect") {
+        const bool has_x = node.attribute("rx"), has_y = node.attribute("ry");
+        DVec2 round(number("rx", page.x), number("ry", page.y));
+        if (!has_x) round.x = round.y;
+        if (!has_y) round.y = round.x;
+        rectangle(drawing, {number("x", page.x), number("y", page.y)}, {number("width", page.x), number("height", page.y)}, round, matrix);
+    } else if (name == "circle") {
+        ring(drawing, {number("cx", page.x), number("cy", page.y)}, DVec2(number("r", diagonal)), matrix);
+    } else if (name == "ellipse") {
+        ring(drawing, {number("cx", page.x), number("cy", page.y)}, {number("rx", page.x), number("ry", page.y)}, matrix);
+    } else if (name == "line" || name == "polyline" || name == "polygon") {
+        Curve curve;
+        curve.closed = name == "polygon";
+        if (name == "line") {
+            curve.knots = {knot_at({number("x1", page.x), number("y1", page.y)}), knot_at({number("x2", page.x), number("y2", page.y)})};
+        } else {
+            Reader reader(node.attribute("points").value());
+            while (const auto x = reader.number()) {
+                const auto y = reader.number();
+                if (!y) break;
+                curve.knots.push_back(knot_at({*x, *y}));
+                if (curve.knots.size() > drawing.most) {
+                    drawing.too_many = true;
+                    return;
+                }
+            }
+        }
+        drawing.add(std::move(curve), matrix);
+    } else if (name == "use") {
+        std::string target = node.attribute("href") ? node.attribute("href").value() : node.attribute("xlink:href").value();
+        if (!target.starts_with('#')) {
+            drawing.note("A link to another file was left out: only this drawing is read.");
+            return;
+        }
+        const auto found = named.find(target.substr(1));
+        if (found == named.end()) {
+            drawing.note(fmt::format("“{}” is used but not there.", target));
+            return;
+        }
+        Matrix moved = matrix * Matrix{1, 0, 0, 1, number("x", page.x), number("y", page.y)};
+        if (std::string_view(found->second.name()).ends_with("symbol"))
+            for (const auto& child : found->second.children()) read_element(drawing, child, moved, named, page, depth + 8);
+        else
+            read_element(drawing, found->second, moved, named, page, depth + 8);  // a circle of uses ends soon
+    } else if (name == "text" || name == "tspan") {
+        drawing.note("Text was left out. Turn it into paths in the drawing program.");
+    } else if (name == "image") {
+        drawing.note("A picture was left out: only outlines are read.");
+    } else if (name == "g" || name == "svg" || name == "a" || name == "switch") {
+        for (const auto& child : node.children()) read_element(drawing, child, matrix, named, page, depth + 1);
+    }
+}
+
+void collect(const pugi::xml_node& node, std::map<std::string, pugi::xml_node>& named, int depth) {
+    if (depth > 4 * deepest) return;
+    for (const auto& child : node.children()) {
+        if (const auto id = child.attribute("id")) named.try_emplace(id.value(), child);
+        collect(child, named, depth + 1);
+    }
+}
+
+}  // namespace
+
+void add_svg_arc(std::vector<Knot>& knots, DVec2 radii, double rotation, bool large, bool sweep, DVec2 to) {
+    const DVec2 from = flat(knots.back().at);
+    if (from == to) return;
+    radii = glm::abs(radii);
+    if (radii.x == 0 || radii.y == 0) {
+        knots.push_back(knot_at(to));
+        return;
+    }
+    const double phi = rotation * pi / 180, c = std::cos(phi), s = std::sin(phi);
+    // F.6.5, step 1 to 4.
+    const DVec2 half = (from - to) / 2.0, own(c * half.x + s * half.y, -s * half.x + c * half.y);
+    const double lambda = own.x * own.x / (radii.x * radii.x) + own.y * own.y / (radii.y * radii.y);
+    if (lambda > 1) radii *= std::sqrt(lambda);  // F.6.6, step 3
+    const double rx2 = radii.x * radii.x, ry2 = radii.y * radii.y, x2 = own.x * own.x, y2 = own.y * own.y;
+    const double root = std::sqrt(std::max(0.0, (rx2 * ry2 - rx2 * y2 - ry2 * x2) / (rx2 * y2 + ry2 * x2))) * (large == sweep ? -1 : 1);
+    const DVec2 centre_own(root * radii.x * own.y / radii.y, -root * radii.y * own.x / radii.x);
+    const DVec2 centre = DVec2(c * centre_own.x - s * centre_own.y, s * centre_own.x + c * centre_own.y) + (from + to) / 2.0;
+    const auto angle_of = [&](const DVec2& p) { return std::atan2(p.y / radii.y, p.x / radii.x); };
+    const double first = angle_of(own - centre_own);
+    double turn = angle_of(-own - centre_own) - first;
+    if (sweep && turn < 0) turn += 2 * pi;
+    if (!sweep && turn > 0) turn -= 2 * pi;
+    const int pieces = std::max(1, static_cast<int>(std::ceil(std::abs(turn) / (pi / 2) - 1e-9)));
+    const double handle = arc_handle(std::abs(turn) / pieces) * (turn < 0 ? -1 : 1);
+    const auto turned = [&](const DVec2& p) { return DVec2(c * p.x - s * p.y, s * p.x + c * p.y); };
+    for (int i = 0; i < pieces; ++i) {
+        const double a = first + turn * i / pieces, b = first + turn * (i + 1) / pieces;
+        knots.back().out = knot_place(turned(DVec2(-std::sin(a), std::cos(a)) * radii * handle));
+        Knot knot = knot_at(i + 1 == pieces ? to : centre + turned(DVec2(std::cos(b), std::sin(b)) * radii));
+        knot.in = knot_place(turned(DVec2(std::sin(b), -std::cos(b)) * radii * handle));
+        knots.push_back(knot);
+    }
+}
+
+Result<SvgOutline> read_svg_outline(std::string_view text, std::size_t most_knots, const std::atomic<bool>* stop) {
+    if (text.find("<!ENTITY") != std::string_view::npos) return Problem{"The drawing brings entities of its own, which are not read.", "", "Save it as plain SVG."};
+    pugi::xml_document document;
+    const auto parsed = document.load_buffer(text.data(), text.size(), pugi::parse_default);
+    if (!parsed) return Problem{fmt::format("The drawing is not sound XML: {} at byte {}.", parsed.description(), parsed.offset), "", "Save it again as SVG."};
+    pugi::xml_node root;
+    for (const auto& child : document.children())
+        if (std::string_view(child.name()) == "svg" || std::string_view(child.name()).ends_with(":svg")) root = child;
+    if (!root) return Problem{"This is no SVG drawing: its outermost element is not “svg”.", "", "Choose another file."};
+    Drawing drawing;
+    drawing.most = most_knots;
+    drawing.stop = stop;
+    std::vector<double> box;
+    Reader reader(root.attribute("viewBox").value());
+    while (const auto n = reader.number()) box.push_back(*n);
+    const bool has_box = box.size() == 4 && box[2] > 0 && box[3] > 0;
+    const DVec2 user = has_box ? DVec2(box[2], box[3]) : DVec2(0);
+    DVec2 page(length_of(drawing, root.attribute("width").value(), user.x, user.x), length_of(drawing, root.attribute("height").value(), user.y, user.y));
+    if (!root.attribute("width") && !root.attribute("height") && !has_box) drawing.note("The drawing gives no size; its units are taken as pixels, 96 to an inch.");
+    if (page.x <= 0) page.x = user.x > 0 ? user.x : 0;
+    if (page.y <= 0) page.y = user.y > 0 ? user.y : 0;
+    // As a whole and in the middle of the page (preserveAspectRatio's default).
+    const double scale = has_box ? std::min(page.x / user.x, page.y / user.y) : 1;
+    Matrix matrix;
+    if (has_box) matrix = {scale, 0, 0, scale, (page.x - user.x * scale) / 2 - box[0] * scale, (page.y - user.y * scale) / 2 - box[1] * scale};
+    std::map<std::string, pugi::xml_node> named;
+    collect(root, named, 0);
+    for (const auto& child : root.children()) read_element(drawing, child, matrix, named, has_box ? user : page, 0);
+    if (drawing.too_many) return Problem{fmt::format("The drawing has more than {} knots.", most_knots), "", "Simplify its paths, or take a smaller part of it."};
+    // Pixels down the page to metres up it.
+    for (Curve& curve : drawing.out.curves)
+        for (Knot& knot : curve.knots) {
+            const auto placed = [](const Vec3& v, double height) { return Vec3(DVec3(v.x * pixel, 0, (height - v.y) * pixel)); };
+            knot.at = placed(knot.at, page.y);
+            knot.in = placed(knot.in, 0);
+            knot.out = placed(knot.out, 0);
+        }
+    drawing.out.page = page * pixel;
+    return std::move(drawing.out);
+}
+
+}  // namespace bricol

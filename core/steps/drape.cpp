@@ -1,0 +1,137 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/kernels/drape.h"
+
+#include <fmt/format.h>
+
+#include "core/kernels/edit_faces.h"
+#include "core/kernels/real_geometry.h"
+#include "core/kernels/slice.h"
+#include "core/kernels/transform.h"
+#include "core/steps/step.h"
+
+namespace bricol {
+
+namespace {
+
+/// What lies beyond the surface's rectangle of UVs is cut off.
+Mesh trimmed(const Mesh& mesh, const DVec3& low, const DVec3& high) {
+    Mesh out = mesh;
+    for (int axis = 0; axis < 2; ++axis)
+        for (const bool lower : {true, false}) {
+            SliceOptions cut;
+            cut.normal = DVec3(0);
+            cut.normal[axis] = 1;
+            cut.point = lower ? low : high;
+            cut.keep = lower ? SliceKeep::above : SliceKeep::below;
+            cut.cap = true;
+            const Box box = *box_of([&] {
+                Shape shape;
+                shape.mesh = out;
+                return shape;
+            }());
+            if (lower ? box.low[axis] >= low[axis] - 1e-9 : box.high[axis] <= high[axis] + 1e-9) continue;
+            out = sliced(out, cut).mesh;
+            if (out.empty()) return out;
+        }
+    return out;
+}
+
+void make(StepRun& run) {
+    const ShapePtr pattern = real_geometry(run.input_pointer("shape")), onto = run.input_pointer("onto") ? real_geometry(run.input_pointer("onto")) : nullptr;
+    if (!onto || onto->mesh.face_count() == 0) {
+        run.find(Severity::error, "nothing-to-drape-on", "The shape at “onto” has no faces. Link a surface with UVs.");
+        return;
+    }
+    const DrapeSurface surface(onto->mesh);
+    if (surface.empty()) {
+        run.find(Severity::error, "no-uvs", "The surface has no UVs to lay the pattern by. Put UV or Unwrap behind it.");
+        return;
+    }
+    if (run.stopped()) return;
+    const auto box = box_of(*pattern);
+    if (!box || pattern->mesh.empty()) return;
+    const DVec2 room = surface.high() - surface.low();
+    DrapeSurface::Options options;
+    options.stop = run.stop;
+    options.amount = run.number("amount");
+    options.lift = run.number("lift");
+    const std::string& fit = run.choice("fit");
+    if (fit == "fill") {
+        options.size = DVec2(box->size()) / room;
+        options.origin = DVec3(DVec2(box->low) - surface.low() * options.size, 0);
+    } else {
+        const DVec3 size = run.vector("size");
+        options.size = {size.x, size.y};
+        options.origin = run.vector("origin");
+        options.origin.z = 0;
+    }
+    if (options.size.x <= 0 || options.size.y <= 0) {
+        run.find(Severity::error, "no-size", "The pattern has no length along x or y to lay on the surface. Give it one, or set the size of the UV square.");
+        return;
+    }
+    const std::string& base = run.choice("base");
+    options.origin.z = base == "zero" ? 0 : base == "low" ? box->low.z : box->centre().z;
+    Shape shape = *pattern;
+    if (run.choice("trim") == "cut" && fit != "fill") {
+        const DVec3 low = options.origin + DVec3(surface.low() * options.size, 0), high = options.origin + DVec3(surface.high() * options.size, 0);
+        shape.mesh = surface.rectangular() ? trimmed(shape.mesh, low, high) : surface.trimmed(shape.mesh, options);
+        if (shape.mesh.empty()) {
+            run.find(Severity::error, "nothing-left", "The pattern lies wholly beside the surface's UVs. Move it, or set the place of the UV square.");
+            return;
+        }
+    }
+    if (run.stopped()) return;
+    const DrapeSurface::Draped result = surface.draped(*shape.mesh.positions, options);
+    if (run.stopped()) return;
+    std::size_t missed = 0;
+    std::vector<Vec3> lost;
+    for (std::size_t i = 0; i < result.missed.size(); ++i)
+        if (result.missed[i]) {
+            ++missed;
+            if (lost.size() < 32) lost.push_back((*shape.mesh.positions)[i]);
+        }
+    Array<Vec3> points(result.points.size());
+    for (std::size_t i = 0; i < points.size(); ++i) points[i] = Vec3(result.points[i]);
+    const Mask gone(result.missed.begin(), result.missed.end());
+    shape.mesh.positions = std::make_shared<const Array<Vec3>>(std::move(points));
+    for (const Domain domain : {Domain::vertex, Domain::corner}) shape.mesh.attributes.remove(domain, attribute_name::normal);
+    if (missed > 0 && run.choice("trim") != "keep") shape.mesh = without_vertices(shape.mesh, gone);
+    if (missed > 0)
+        run.find(Severity::caution, "missed", fmt::format("{} of {} points lie beside the surface's UVs and {}.", missed, result.missed.size(), run.choice("trim") == "keep" ? "stay flat" : "went, with the faces on them")).places = std::move(lost);
+    if (surface.outside() > 0) run.find(Severity::note, "uvs-outside", fmt::format("{} triangles of the surface have UVs outside 0 to 1.", surface.outside()));
+    if (surface.folded() > 0) run.find(Severity::note, "uvs-folded", fmt::format("{} triangles of the surface have no area in UV and take no pattern.", surface.folded()));
+    const auto [least, most] = surface.stretch(options.size);
+    const double limit = run.number("stretch");
+    if (options.amount > 0 && limit > 1 && (most > limit || least < 1 / limit))
+        run.find(Severity::note, "stretched", fmt::format("On the surface the pattern is between {:.3g} and {:.3g} times as long as flat. Size the UV square to the surface, or unwrap it more evenly.", least, most));
+    if (options.amount > 0) {
+        std::vector<Vec3> crossing = surface.crossings(options, box->low.z - options.origin.z + options.lift, box->high.z - options.origin.z + options.lift);
+        if (!crossing.empty()) {
+            const std::size_t count = crossing.size();
+            if (crossing.size() > 64) crossing.resize(64);
+            run.find(Severity::caution, "pattern-crosses", fmt::format("The surface bends more tightly than the pattern is thick at {} place{}: the pattern goes through itself there. Make it thinner, or bend less.", count, count == 1 ? "" : "s")).places = std::move(crossing);
+        }
+    }
+    run.give(std::move(shape));
+}
+
+const Registered step(StepInfo{
+    .key = "drape",
+    .name = "Drape",
+    .family = Family::bend,
+    .purpose = "Lays a flat pattern on a surface by its UVs, thickness along the normals.",
+    .words = "wrap pattern mesh surface uv flow weave net map tile",
+    .help = "The pattern lies flat, seen from above: x and y become u and v, z stands off the surface. From flat (0) to on (1) the surface itself goes the way, so the pattern keeps its thickness. What hangs over the UVs' border is cut off.",
+    .glyph = "M3 7 C8 4 16 4 21 7 V13 C16 10 8 10 3 13z M3 20 C8 14 16 14 21 20 M9 5v6 M15 5v6",
+    .gives = content_faces,
+    .inputs = {{"shape", "Pattern", content_faces | content_instances, true}, {"onto", "Onto", content_faces | content_instances, true}},
+    .parameters = {number_of("amount", "From flat to on", 1, 0, 1, "0 leaves it flat, 1 lays it on."), choice_of("fit", "Pattern", {{"fill", "fills the surface"}, {"size", "has its own size"}}, "Whether the pattern's box is the surface's whole rectangle of UVs."),
+                   when(pulled(vector_of("origin", "UV origin", Quantity::length, {0, 0, 0}, "Where u and v are 0 on the flat pattern."), HandleKind::point), "fit=size"), when(vector_of("size", "UV square", Quantity::length, {1, 1, 0}, "Length of u and of v on the flat pattern."), "fit=size"),
+                   choice_of("base", "On the surface", {{"low", "its underside"}, {"middle", "its middle"}, {"zero", "height 0"}}, "Which height of the pattern lies on the surface."), offset_of("lift", "Lift", 0, "Off the surface."),
+                   choice_of("trim", "At the border", {{"cut", "cut"}, {"drop", "drop faces that hang over"}, {"keep", "keep"}}, "What happens to what lies beside the surface's UVs; a straight cut is closed."), number_of("stretch", "Report stretch over", 2, 0, 100, "Factor by which the pattern may be longer or shorter than flat; 0 for any.")},
+    .telling = "{amount}",
+    .make = make});
+
+}  // namespace
+
+}  // namespace bricol

@@ -1,0 +1,92 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What steps along a path share: its parameters, and what can be wrong with it.
+#pragma once
+
+#include <cmath>
+#include <fmt/format.h>
+
+#include "core/kernels/path.h"
+#include "core/steps/step.h"
+
+namespace bricol {
+
+inline ParameterInfo frames_of() {
+    return choice_of("frames", "Across", {{"least", "turns least"}, {"up", "keeps upright"}}, "How the directions across the path are found: without turning about it, or as upright as it lets them.");
+}
+inline ParameterInfo up_of() {
+    return when(vector_of("up", "Up", Quantity::plain, {0, 0, 1}, "What upright means."), "frames=up");
+}
+
+inline PathOptions path_options(StepRun& run) {
+    PathOptions options;
+    options.fixed_up = run.choice("frames") == "up";
+    if (options.fixed_up && glm::length(run.vector("up")) > 1e-9) options.up = glm::normalize(run.vector("up"));
+    return options;
+}
+
+/// The paths among an input's curves and loose edges; what cannot be one is told.
+inline std::vector<Path> paths_of(StepRun& run, const Shape& shape, const PathOptions& options) {
+    std::vector<Path> paths;
+    std::size_t empty = 0, repeats = 0;
+    for (const Polyline& line : lines_of(shape)) {
+        Path path = make_path(line, options);
+        if (path.empty()) {
+            ++empty;
+            continue;
+        }
+        repeats += path.repeats;
+        paths.push_back(std::move(path));
+    }
+    if (paths.empty())
+        run.find(Severity::error, "empty-path", "There is no path: a curve needs two knots at different places.");
+    else if (empty > 0)
+        run.find(Severity::note, "empty-path", fmt::format("{} of {} curves have no length and were left out.", empty, empty + paths.size()));
+    if (repeats > 0) run.find(Severity::note, "repeated-points", fmt::format("{} point{} of the path on the one before and {} left out.", repeats, repeats == 1 ? " sits" : "s sit", repeats == 1 ? "was" : "were"));
+    std::vector<Vec3> upright;
+    for (const Path& path : paths) upright.insert(upright.end(), path.upright.begin(), path.upright.end());
+    if (options.fixed_up && !upright.empty()) {
+        Finding& finding = run.find(Severity::caution, "upright-path", fmt::format("The path runs straight along “up” at {} point{}, where upright means nothing: the frame before was kept. Let it turn least, or choose another up.",
+                                                                                   upright.size(), upright.size() == 1 ? "" : "s"));
+        finding.places = std::move(upright);
+        finding.remedy = Remedy{"Let it turn least", {{"", "frames", "least"}}, {}};
+    }
+    return paths;
+}
+
+/// Ends that nearly follow an axis, but not quite: end rings stand askew by as much. Within half to fifteen degrees it is
+/// taken for an oversight.
+inline void look_at_ends(StepRun& run, const std::vector<Path>& paths) {
+    double worst = 0;
+    std::vector<Vec3> places;
+    for (const Path& path : paths) {
+        if (path.closed) continue;
+        for (const Station* end : {&path.points.front(), &path.points.back()}) {
+            const DVec3 a = glm::abs(end->along);
+            const double off = glm::degrees(std::acos(std::min(1.0, std::max({a.x, a.y, a.z}))));
+            if (off > 0.5 && off < 15) places.push_back(Vec3(end->at)), worst = std::max(worst, off);
+        }
+    }
+    if (places.empty()) return;
+    run.find(Severity::note, "end-tilted", fmt::format("{} end ring{} askew by up to {:.3g}°. Resample can hold the path's ends along an axis.", places.size(), places.size() == 1 ? " stands" : "s stand", worst)).places = std::move(places);
+}
+
+/// A bent path in so few pieces that its corners show, or in so many that nobody sees them.
+inline void look_at_pieces(StepRun& run, const std::vector<Path>& paths) {
+    double widest = 0, needless = 0, pieces = 0;
+    std::vector<Vec3> coarse;
+    for (const Path& path : paths)
+        for (std::size_t i = 0; i < path.size(); ++i) {
+            const double turn = glm::degrees(path.turn_at(i));
+            pieces += 1;
+            needless += turn < 0.2;
+            if (path.sharp[i] || turn < 30) continue;
+            coarse.push_back(Vec3(path.points[i].at));
+            widest = std::max(widest, turn);
+        }
+    if (!coarse.empty())
+        run.find(Severity::note, "coarse-path", fmt::format("The path turns by up to {:.3g}° from piece to piece: it looks broken. Give its curve more pieces per bend.", widest)).places = std::move(coarse);
+    else if (pieces > 2000 && needless > 0.9 * pieces)
+        run.find(Severity::note, "fine-path", fmt::format("The path has {} pieces, most of them turning by less than 0.2°: finer than anyone sees. Fewer pieces per bend do.", static_cast<std::size_t>(pieces)));
+}
+
+}  // namespace bricol

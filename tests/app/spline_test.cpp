@@ -1,0 +1,107 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Paths in the window: knots with width and roll, curves split and joined, combs, and knots set on other parts.
+#include <QTemporaryDir>
+
+#include "tests/app/room.h"
+
+using namespace bricol;
+using namespace bricol::test;
+
+namespace {
+
+/// A path of three knots on the front plane, swept, and a block beside it to set knots on.
+QString pipe_recipe(const QTemporaryDir& folder) {
+    const QString path = folder.filePath("pipe.bricol");
+    QFile file(path);
+    REQUIRE(file.open(QIODevice::WriteOnly));
+    file.write(R"({"bricol":1,"parts":[
+      {"name":"block","steps":[{"id":"box","step":"box","size":[0.4,0.4,0.4]},{"id":"at","step":"transform","move":[0.9,0,0]}]},
+      {"name":"pipe","steps":[{"id":"path","step":"drawn_curve","curves":[{"knots":[{"at":[-0.8,0.2]},{"at":[-0.3,0.6],"kind":"smooth"},{"at":[0.3,0.2]}]}]},
+                              {"id":"tube","step":"sweep","radius":0.05}]}]})");
+    return path;
+}
+
+const Json& curves(Room& room) { return room.step("pipe", "path").settings["curves"]; }
+
+struct OnPath : QTemporaryDir, Room {
+    OnPath() : Room(pipe_recipe(*this)) {
+        session().choose("pipe", "path");
+        key(Qt::Key_F5);
+        window.viewport().frame_all();
+        settle();
+    }
+};
+
+}  // namespace
+
+TEST_CASE("width and roll of a knot are pulled in the view", "[app][spline]") {
+    OnPath room;
+    room.click(room.at(-0.3, 0, 0.6));
+    REQUIRE(room.session().knots() == std::set<int>{1});
+    const double before = *room.part("pipe").measures.volume;
+    room.click(room.find("knotWidths"));
+    // The grip stands above the knot, as far off as the width; pulled twice as far, the pipe is twice as wide there.
+    const QPoint knot = room.at(-0.3, 0, 0.6), grip = knot - QPoint(0, 34);
+    room.drag(grip, knot - QPoint(0, 68));
+    REQUIRE(curves(room)[0]["knots"][1].contains("radius"));
+    CHECK(curves(room)[0]["knots"][1]["radius"].get<double>() == Approx(2).margin(0.06));
+    CHECK(*room.part("pipe").measures.volume > before * 1.5);
+    // Round it: a quarter turn is 90 degrees of roll.
+    room.drag(knot - QPoint(0, 68), knot + QPoint(68, 0));
+    REQUIRE(curves(room)[0]["knots"][1].contains("roll"));
+    CHECK(curves(room)[0]["knots"][1]["roll"].get<double>() == Approx(90).margin(6));
+    room.key(Qt::Key_Z, Qt::ControlModifier);
+    CHECK_FALSE(curves(room)[0]["knots"][1].contains("roll"));  // one undo for the drag
+    // The same numbers typed.
+    room.enter("number:/curves/0/knots/1/radius", "0.5");
+    CHECK(curves(room)[0]["knots"][1]["radius"] == Approx(0.5));
+}
+
+TEST_CASE("a curve is split, joined and reversed in its step", "[app][spline]") {
+    OnPath room;
+    room.click(room.at(-0.3, 0, 0.6));
+    room.click(room.find("knotSplit"));
+    REQUIRE(curves(room).size() == 2);
+    CHECK(curves(room)[0]["knots"].size() == 2);
+    CHECK(curves(room)[1]["knots"].size() == 2);
+    CHECK(room.part("pipe").measures.pieces == 2);
+    room.click(room.at(-0.3, 0, 0.6));
+    room.click(room.find("knotJoin"));
+    REQUIRE(curves(room).size() == 1);
+    CHECK(curves(room)[0]["knots"].size() == 3);
+    CHECK(room.part("pipe").measures.pieces == 1);
+    const Json first = curves(room)[0]["knots"].front()["at"];
+    room.click(room.find("knotReverse"));
+    CHECK(curves(room)[0]["knots"].back()["at"] == first);
+}
+
+TEST_CASE("the comb shows where the path bends", "[app][spline]") {
+    OnPath room;
+    const QImage plain = room.window.viewport().grab().toImage();
+    room.key(Qt::Key_C);
+    REQUIRE(room.window.viewport().knot_tool().comb());
+    const QImage combed = room.window.viewport().grab().toImage();
+    int changed = 0;
+    for (int y = 0; y < plain.height(); ++y)
+        for (int x = 0; x < plain.width(); ++x) changed += plain.pixel(x, y) != combed.pixel(x, y);
+    CHECK(changed > 200);
+    room.key(Qt::Key_C);
+    CHECK_FALSE(room.window.viewport().knot_tool().comb());
+}
+
+TEST_CASE("knots are set on points and edges of other parts", "[app][spline]") {
+    OnPath room;
+    // The block's near upper corner, in the drawing plane: x 0.7, z 0.4.
+    room.drag(room.at(0.3, 0, 0.2), room.at(0.7, -0.2, 0.4) + QPoint(3, 2));
+    const Json at = curves(room)[0]["knots"][2]["at"];
+    CHECK(at[0].get<double>() == Approx(0.7).margin(1e-5));
+    CHECK(at[1].get<double>() == Approx(0.4).margin(1e-5));
+    // On the upright edge, away from its ends: the height is free, the side is the edge's.
+    room.drag(room.at(0.7, 0, 0.4), room.at(0.7, -0.2, 0.23) + QPoint(4, 0));
+    const Json on_edge = curves(room)[0]["knots"][2]["at"];
+    CHECK(on_edge[0].get<double>() == Approx(0.7).margin(1e-5));
+    CHECK(on_edge[1].get<double>() == Approx(0.23).margin(0.02));
+    // Ctrl sets it freely.
+    room.drag(room.at(0.7, 0, on_edge[1].get<double>()), room.at(0.68, 0, 0.37), Qt::ControlModifier);
+    CHECK(curves(room)[0]["knots"][2]["at"][0].get<double>() != Approx(0.7).margin(1e-5));
+}
