@@ -42,32 +42,44 @@ int main(int count, char** arguments) {
     QTest::qWait(400);
 
     Session& session = window.session();
-    session.choose("body", "profile");
-    window.viewport().set_view(View::front);
-    QTest::qWait(400);
-    const DVec3 knot(window.viewport().knot_tool().curves()[0].knots[3].at);
-    const auto at = [&](double across) { return window.viewport().mapTo(&window, window.viewport().screen_of(knot + DVec3(across, 0, 0)).toPoint()); };
-    QWindow* handle = window.windowHandle();
     const Made* painted = nullptr;
     QObject::connect(&window.viewport(), &Viewport::framePainted, [&] { painted = session.made(); });
-    QTest::mousePress(handle, Qt::LeftButton, {}, at(0));
+    QWindow* handle = window.windowHandle();
     std::vector<double> times;
-    for (int i = 1; i <= 300; ++i) {
-        const QPoint to = at(0.10 * std::sin(i * 0.07)) + QPoint(0, i % 2);
-        const Recipe before = session.recipe();
-        QElapsedTimer one;
-        one.start();
-        QMouseEvent move(QEvent::MouseMove, to, window.mapToGlobal(to), Qt::NoButton, Qt::LeftButton, Qt::ControlModifier);
-        QApplication::sendEvent(handle, &move);
-        if (same(before, session.recipe())) continue;  // the pointer stayed on its pixel
-        while (!(session.made() && same(session.made_recipe(), session.recipe()) && painted == session.made()) && one.elapsed() < 2000) QApplication::processEvents(QEventLoop::AllEvents, 1);
-        times.push_back(static_cast<double>(one.nsecsElapsed()) / 1e6);
-    }
-    QTest::mouseRelease(handle, Qt::LeftButton, {}, at(0));
-    std::sort(times.begin(), times.end());
-    std::printf("knot drag, mouse move to new picture, %zu moves: median %.1f ms, 95th percentile %.1f ms, largest %.1f ms\n", times.size(), times[times.size() / 2],
-                times[times.size() * 95 / 100], times.back());
-    session.discard_autosave();
+    const auto drag = [&](const char* what, const std::string& part, const std::string& step, View view, std::size_t number, const DVec3& along, int moves) {
+        session.choose(part, step);
+        window.viewport().set_view(view);
+        QTest::qWait(400);
+        const DVec3 knot(window.viewport().knot_tool().curves()[0].knots[number].at);
+        const auto at = [&](double share) { return window.viewport().mapTo(&window, window.viewport().screen_of(knot + along * share).toPoint()); };
+        QTest::mousePress(handle, Qt::LeftButton, {}, at(0));
+        times.clear();
+        for (int i = 1; i <= moves; ++i) {
+            const QPoint to = at(std::sin(i * 0.07)) + QPoint(0, i % 2);
+            const Recipe before = session.recipe();
+            QElapsedTimer one;
+            one.start();
+            QMouseEvent move(QEvent::MouseMove, to, window.mapToGlobal(to), Qt::NoButton, Qt::LeftButton, Qt::ControlModifier);
+            QApplication::sendEvent(handle, &move);
+            if (same(before, session.recipe())) continue;  // the pointer stayed on its pixel
+            while (!(session.made() && same(session.made_recipe(), session.recipe()) && painted == session.made()) && one.elapsed() < 2000) QApplication::processEvents(QEventLoop::AllEvents, 1);
+            times.push_back(static_cast<double>(one.nsecsElapsed()) / 1e6);
+        }
+        QTest::mouseRelease(handle, Qt::LeftButton, {}, at(0));
+        std::sort(times.begin(), times.end());
+        std::printf("%s, mouse move to new picture, %zu moves: median %.1f ms, 95th percentile %.1f ms, largest %.1f ms\n", what, times.size(), times[times.size() / 2], times[times.size() * 95 / 100], times.back());
+        session.discard_autosave();
+    };
+    drag("knot drag", "body", "profile", View::front, 3, DVec3(0.1, 0, 0), 300);
+
+    // The pier's plan curve, with its pieces made so fine that it has some 200 000 faces.
+    window.open(PIER_FILE);
+    if (!QTest::qWaitFor([&] { return session.made() && same(session.made_recipe(), session.recipe()) && painted == session.made(); }, 10000)) return 1;
+    for (const auto& [dial, value] : {std::pair{"fine", 0.03}, {"long", 100.0}})
+        if (!session.edit(turn_dial(session.recipe(), dial, value), "Turn")) return 1;
+    if (!QTest::qWaitFor([&] { return session.made() && same(session.made_recipe(), session.recipe()) && painted == session.made(); }, 20000)) return 1;
+    std::printf("pier: %zu faces\n", session.made()->faces(session.made_recipe()));
+    drag("knot drag on the pier's plan curve", "plan", "curve", View::top, 1, DVec3(0, 1.5, 0), 100);
 
     // The day-mark's twist dial, landings and bars included.
     window.open(DAYMARK_FILE);

@@ -54,6 +54,7 @@ KnotBar::KnotBar(Session& session, KnotTool& tool, QWidget* parent) : QFrame(par
     remove_ = button("knotDelete", "M5 7h14 M9 7V4h6v3 M7 7l1 13h8l1-13", "Delete the chosen knots (Del)", false, [this] { tool_.remove_chosen(); });
     widths_ = button("knotWidths", "M12 4a8 8 0 1 0 0.01 0z M12 12 L17 7 M15.5 5.5h3v3h-3z", "Width and roll of the chosen knots: pull the grip out, or round (W)", true, [this](bool on) { tool_.set_width_handles(on); });
     comb_ = button("knotComb", "M4 18 C9 8 15 8 20 18 M6 14.6 L3.5 12 M9 11.4 L8 7.5 M12 10.5 V6 M15 11.4 L16 7.5 M18 14.6 L20.5 12", "Comb: how strongly the curve bends (C)", true, [this](bool on) { tool_.set_comb(on); });
+    surfaces_ = button("knotSurfaces", "M3 17 C8 12 16 12 21 17 M12 4v7 M9.5 9 L12 11.5 L14.5 9", "On surfaces: knots are set on what other parts show under the pointer (S)", true, [this](bool on) { tool_.set_on_surfaces(on); });
     connect(&tool, &KnotTool::changed, this, &KnotBar::refresh);
     refresh();
 }
@@ -75,6 +76,7 @@ void KnotBar::refresh() {
     reverse_->setEnabled(!tool_.curves().empty());
     widths_->setChecked(tool_.width_handles());
     comb_->setChecked(tool_.comb());
+    surfaces_->setChecked(tool_.on_surfaces());
     fillet_->setEnabled(any && kind == KnotKind::corner);
     fillet_->set_kind(Quantity::length, "mm", {0, 1e4, 0, 0.1});
     fillet_->show_value(tool_.chosen_fillet().value_or(0));

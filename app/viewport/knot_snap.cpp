@@ -2,6 +2,7 @@
 #include "app/viewport/knot_snap.h"
 
 #include "core/kernels/flatten.h"
+#include "core/kernels/triangulate.h"
 
 namespace bricol {
 
@@ -14,6 +15,7 @@ constexpr std::size_t most_points = 40000;  // a few milliseconds to project
 void KnotSnap::gather(const Session& session) {
     points_.clear();
     edges_.clear();
+    triangles_.clear();
     if (!session.made()) return;
     const Recipe& recipe = session.made_recipe();
     for (std::size_t p = 0; p < recipe.parts.size(); ++p) {
@@ -23,6 +25,12 @@ void KnotSnap::gather(const Session& session) {
         const auto base = static_cast<std::uint32_t>(points_.size());
         for (const Vec3& v : *shape.mesh.positions) points_.emplace_back(v);
         for (const auto& edge : shape.mesh.topology->edges) edges_.push_back({base + edge[0], base + edge[1]});
+        const Triangles cut = triangulated(shape.mesh);
+        for (std::size_t t = 0; t < cut.count(); ++t) {
+            std::array<std::uint32_t, 3> triangle{};
+            for (std::size_t k = 0; k < 3; ++k) triangle[k] = base + shape.mesh.topology->corner_vertex[cut.corners[3 * t + k]];
+            triangles_.push_back(triangle);
+        }
         for (const Curve& curve : shape.curves) {
             const Polyline line = flatten(curve);
             if (points_.size() + line.points.size() > most_points) break;
@@ -49,6 +57,23 @@ std::optional<DVec3> KnotSnap::under(const glm::dvec2& at, const Projector& proj
         if (length2 < 1) continue;
         const double t = std::clamp(glm::dot(at - screen[a], way) / length2, 0.0, 1.0);
         if (const double d = glm::distance(screen[a] + way * t, at); d < nearest) nearest = d, found = points_[a] + (points_[b] - points_[a]) * t;
+    }
+    return found;
+}
+
+std::optional<DVec3> KnotSnap::surface(const glm::dvec2& at, const Projector& projector, const DVec3& eye) const {
+    std::vector<glm::dvec2> screen(points_.size());
+    for (std::size_t i = 0; i < points_.size(); ++i) screen[i] = projector.to_screen(points_[i]);
+    std::optional<DVec3> found;
+    double nearest = 1e300;
+    for (const auto& [a, b, c] : triangles_) {
+        const auto side = [&](const glm::dvec2& p, const glm::dvec2& q) { return (q.x - p.x) * (at.y - p.y) - (q.y - p.y) * (at.x - p.x); };
+        const double x = side(screen[a], screen[b]), y = side(screen[b], screen[c]), z = side(screen[c], screen[a]);
+        if ((x < 0 || y < 0 || z < 0) && (x > 0 || y > 0 || z > 0)) continue;
+        const DVec3 normal = glm::cross(points_[b] - points_[a], points_[c] - points_[a]);
+        DVec3 place;
+        if (glm::length(normal) <= 0 || !projector.on_plane(at, points_[a], glm::normalize(normal), place)) continue;
+        if (const double away = glm::distance(place, eye); away < nearest) nearest = away, found = place;
     }
     return found;
 }

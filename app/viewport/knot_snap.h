@@ -15,11 +15,14 @@ public:
     void gather(const Session& session);
     /// The place under the pointer, within `reach` pixels: points first, then edges.
     std::optional<DVec3> under(const glm::dvec2& at, const Projector& projector, double reach) const;
+    /// Where the line of sight first meets one of their surfaces.
+    std::optional<DVec3> surface(const glm::dvec2& at, const Projector& projector, const DVec3& eye) const;
     bool empty() const { return points_.empty(); }
 
 private:
     std::vector<DVec3> points_;
     std::vector<std::array<std::uint32_t, 2>> edges_;
+    std::vector<std::array<std::uint32_t, 3>> triangles_;
 };
 
 }  // namespace bricol

@@ -25,6 +25,10 @@ Json pair_of(const DVec3& v, const Curve& like) {
     return Json::array({rounded(v[like.written[0]]), rounded(v[like.written[1]])});
 }
 
+Json triple_of(const DVec3& v, const Curve& like) {
+    return Json::array({rounded(v[like.written[0]]), rounded(v[like.written[1]]), rounded(v[like.written[2]])});
+}
+
 QPointF point(const glm::dvec2& p) { return {p.x, p.y}; }
 
 const char* kind_key(KnotKind kind) { return kind == KnotKind::smooth ? "smooth" : kind == KnotKind::free ? "free" : "corner"; }
@@ -203,27 +207,30 @@ bool KnotTool::press(QMouseEvent* event, const Camera& camera, const QSize& size
         }
         DVec3 place;
         const Curve like = like_curve();
-        if (!place_under(at, projector, nullptr, DVec3(0), place)) {
+        const auto on = surfaces_ ? snap_.surface(at, projector, camera.eye()) : std::nullopt;
+        if (on) place = *on;
+        else if (!place_under(at, projector, nullptr, DVec3(0), place)) {
             session_.say("This view looks along the drawing plane. Turn it, or press F5 for the front view.", true);
             pressed_ = false;
             return true;
         }
-        place = snapped(place, like, projector, event->modifiers());
+        if (!on) place = snapped(place, like, projector, event->modifiers());
         int curve = session_.curve();
         const bool fresh = curve >= static_cast<int>(curves_.size()) || curves_.empty() || curves_[curve].closed;
         if (fresh) curve = static_cast<int>(curves_.size());
-        if (!fresh && (event->modifiers() & Qt::ShiftModifier))
+        if (!on && !fresh && (event->modifiers() & Qt::ShiftModifier))
             place = held_straight(DVec3(curves_[curve].knots.back().at), place, like);
         int source = 0;
+        const Json written = on ? triple_of(place, like) : pair_of(place, like);
         edit("Add a knot", {}, [&](Json& curves) {
             const int json_curve = fresh ? static_cast<int>(curves.size()) : curves_[curve].source_curve;
             // An empty curve in the file is taken up instead of leaving it behind.
             if (fresh && !curves.empty() && curves.back().is_object() && curves.back().contains("knots") && curves.back()["knots"].empty())
-                curves.back()["knots"].push_back(Json{{"at", pair_of(place, like)}});
+                curves.back()["knots"].push_back(Json{{"at", written}});
             else if (fresh)
-                curves.push_back(Json{{"knots", Json::array({Json{{"at", pair_of(place, like)}}})}});
+                curves.push_back(Json{{"knots", Json::array({Json{{"at", written}}})}});
             else
-                curves[json_curve]["knots"].push_back(Json{{"at", pair_of(place, like)}});
+                curves[json_curve]["knots"].push_back(Json{{"at", written}});
             source = fresh ? 0 : static_cast<int>(curves[json_curve]["knots"].size()) - 1;
         });
         session_.choose_knots(std::min(curve, static_cast<int>(curves_.size()) - 1), {source});
@@ -260,7 +267,9 @@ bool KnotTool::move(QMouseEvent* event, const Camera& camera, const QSize& size)
         if (!drawing_) return false;
         DVec3 place;
         hover_.reset();
-        if (place_under(at, projector, nullptr, DVec3(0), place)) {
+        if (const auto on = surfaces_ ? snap_.surface(at, projector, camera.eye()) : std::nullopt) {
+            hover_ = on;
+        } else if (place_under(at, projector, nullptr, DVec3(0), place)) {
             const Curve like = like_curve();
             place = snapped(place, like, projector, event->modifiers());
             const int curve = session_.curve();
@@ -286,6 +295,11 @@ bool KnotTool::move(QMouseEvent* event, const Camera& camera, const QSize& size)
         return true;
     }
     const Curve& curve = curves_before_[held_.curve];
+    if (surfaces_ && held_.handle == 0 && !new_knot_)
+        if (const auto on = snap_.surface(at, projector, camera.eye())) {
+            move_chosen(*on - press_place_, 3);
+            return true;
+        }
     DVec3 place;
     if (!place_under(at, projector, &curve, press_place_, place)) return true;
     if (new_knot_) {  // pulling while setting a knot draws its handles out
@@ -309,7 +323,7 @@ bool KnotTool::move(QMouseEvent* event, const Camera& camera, const QSize& size)
     return true;
 }
 
-void KnotTool::move_chosen(const DVec3& by) {
+void KnotTool::move_chosen(const DVec3& by, int numbers) {
     const std::set<int> chosen = session_.knots();
     edit(chosen.size() > 1 ? "Move knots" : "Move a knot", QString("move knots %1").arg(drag_number_), [&](Json& curves) {
         curves = before_;
@@ -317,8 +331,8 @@ void KnotTool::move_chosen(const DVec3& by) {
         for (const int k : chosen) {
             if (k >= static_cast<int>(curve.knots.size())) continue;
             Json& at = curves[curve.source_curve]["knots"][curve.knots[k].source]["at"];
-            for (int i = 0; i < 2; ++i)
-                if (const double d = by[curve.written[i]]; d != 0) at[i] = moved_number(at[i], d);
+            for (int i = 0; i < numbers; ++i)
+                if (const double d = by[curve.written[i]]; d != 0) at[i] = moved_number(i < static_cast<int>(at.size()) ? at[i] : Json(0), d);
         }
     });
 }
@@ -423,6 +437,10 @@ bool KnotTool::key(QKeyEvent* event) {
         case Qt::Key_2: set_kind(KnotKind::smooth); return true;
         case Qt::Key_3: set_kind(KnotKind::free); return true;
         case Qt::Key_I: insert_between(); return true;
+        case Qt::Key_S:
+            if (event->modifiers() != Qt::NoModifier) return false;
+            set_on_surfaces(!surfaces_);
+            return true;
         case Qt::Key_C:
             if (event->modifiers() != Qt::NoModifier) return false;
             set_comb(!comb_);
@@ -561,6 +579,12 @@ void KnotTool::set_closed(bool closed) {
 
 void KnotTool::set_comb(bool on) {
     comb_ = on;
+    emit changed();
+}
+
+void KnotTool::set_on_surfaces(bool on) {
+    surfaces_ = on;
+    if (on) snap_.gather(session_);
     emit changed();
 }
 

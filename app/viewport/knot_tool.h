@@ -47,6 +47,8 @@ public:
     bool comb() const { return comb_; }
     void set_width_handles(bool on);  ///< shows and pulls the width and roll of chosen knots
     bool width_handles() const { return widths_; }
+    void set_on_surfaces(bool on);  ///< knots are set on what other parts show under the pointer, off the drawing plane
+    bool on_surfaces() const { return surfaces_; }
     bool closed() const;
     std::optional<KnotKind> chosen_kind() const;
     std::optional<double> chosen_fillet() const;
@@ -75,7 +77,7 @@ private:
     Curve like_curve() const;
     /// Changes the list of curves as JSON and sends it as one edit.
     void edit(const QString& name, const QString& merge, const std::function<void(Json&)>& change);
-    void move_chosen(const DVec3& by);
+    void move_chosen(const DVec3& by, int numbers = 2);
     void move_handle(const DVec3& to);
     void pull_width(const glm::dvec2& at, const Projector& projector);
     /// Where the grip of a knot's width and roll is drawn.
@@ -95,7 +97,7 @@ private:
     std::optional<DVec3> hover_;
     KnotSnap snap_;
     mutable std::optional<DVec3> snapped_on_;  ///< the place of another part that the knot in hand lies on
-    bool comb_ = false, widths_ = false;
+    bool comb_ = false, widths_ = false, surfaces_ = false;
     int drag_number_ = 0;
 };
 

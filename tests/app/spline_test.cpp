@@ -105,3 +105,33 @@ TEST_CASE("knots are set on points and edges of other parts", "[app][spline]") {
     room.drag(room.at(0.7, 0, on_edge[1].get<double>()), room.at(0.68, 0, 0.37), Qt::ControlModifier);
     CHECK(curves(room)[0]["knots"][2]["at"][0].get<double>() != Approx(0.7).margin(1e-5));
 }
+
+TEST_CASE("knots are drawn on the surface of another part, and pulled over it", "[app][spline]") {
+    QTemporaryDir folder;
+    const QString path = folder.filePath("ball.bricol");
+    QFile file(path);
+    REQUIRE(file.open(QIODevice::WriteOnly));
+    file.write(R"({"bricol":1,"parts":[{"name":"ball","steps":[{"id":"s","step":"geodesic_sphere","origin":"centre","radius":0.5,"frequency":16}]},{"name":"seam","steps":[{"id":"line","step":"drawn_curve"}]}]})");
+    file.close();
+    Room room(path);
+    room.session().choose_part("ball");
+    room.window.viewport().frame_all();
+    room.session().choose("seam", "line");
+    room.key(Qt::Key_F8);
+    room.settle();
+    if (!room.window.viewport().knot_tool().drawing()) room.key(Qt::Key_D);
+    room.key(Qt::Key_S);
+    REQUIRE(room.window.viewport().knot_tool().on_surfaces());
+    const QPoint middle = room.at(0, 0, 0);
+    for (const QPoint& by : {QPoint(-60, -20), QPoint(0, 10), QPoint(60, -30)}) room.click(middle + by);
+    room.key(Qt::Key_Return);
+    const auto& knots = room.step("seam", "line").settings["curves"][0]["knots"];
+    REQUIRE(knots.size() == 3);
+    const auto off = [](const Json& at) { return std::abs(std::hypot(at[0].get<double>(), at[1].get<double>(), at.size() > 2 ? at[2].get<double>() : 0.0) - 0.5); };
+    for (const Json& knot : knots) CHECK(off(knot["at"]) < 0.003);  // the facets of the sphere
+    const Json before = knots[1]["at"];
+    room.drag(middle + QPoint(0, 10), middle + QPoint(15, 60));
+    const Json after = room.step("seam", "line").settings["curves"][0]["knots"][1]["at"];
+    CHECK(after != before);
+    CHECK(off(after) < 0.003);
+}

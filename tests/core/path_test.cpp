@@ -6,6 +6,7 @@
 #include "core/kernels/along_path.h"
 #include "core/kernels/nurbs.h"
 #include "core/kernels/path.h"
+#include "tests/support/occt_check.h"
 #include "tests/support/tried.h"
 
 using namespace bricol;
@@ -220,4 +221,33 @@ TEST_CASE("NURBS points, slopes and basis functions", "[path][nurbs]") {
         last = worst;
     }
     CHECK(last < 2e-5);
+}
+
+TEST_CASE("B-splines agree with OpenCASCADE, weights and repeated knots included", "[path][nurbs]") {
+    std::mt19937 random(3);
+    std::uniform_real_distribution<double> place(-1, 1), weight(0.2, 5);
+    double worst = 0, worst_slope = 0, worst_bend = 0;
+    for (int degree = 2; degree <= 6; ++degree)
+        for (const bool weighted : {false, true})
+            for (const bool repeated : {false, true}) {
+                Nurbs curve;
+                curve.degree = degree;
+                for (int i = 0; i < degree + 6; ++i) {
+                    curve.points.emplace_back(place(random), place(random), place(random));
+                    if (weighted) curve.weights.push_back(weight(random));
+                }
+                curve.knots = clamped_knots(curve.points.size(), degree);
+                if (repeated) curve.knots[static_cast<std::size_t>(degree) + 2] = curve.knots[static_cast<std::size_t>(degree) + 1];
+                for (int k = 1; k < 60; ++k) {
+                    const double u = last_parameter(curve) * k / 60.37;
+                    const NurbsPoint ours = nurbs_point(curve, u), theirs = test::occt_point(curve, u);
+                    worst = std::max(worst, glm::distance(ours.at, theirs.at));
+                    worst_slope = std::max(worst_slope, glm::distance(ours.slope, theirs.slope) / (1 + glm::length(theirs.slope)));
+                    worst_bend = std::max(worst_bend, glm::distance(ours.bend, theirs.bend) / (1 + glm::length(theirs.bend)));
+                }
+            }
+    INFO("place " << worst << ", slope " << worst_slope << ", bend " << worst_bend);
+    CHECK(worst < 1e-12);
+    CHECK(worst_slope < 1e-11);
+    CHECK(worst_bend < 1e-10);
 }
