@@ -79,11 +79,31 @@ Polyline in_lengths(const Polyline& line, double longest) {
     return out;
 }
 
-Alignment::Alignment(const Path& plan, HeightLine heights) : rails_(plan, true), heights_(std::move(heights)) {}
+Alignment::Alignment(const Path& plan, HeightLine heights) : rails_(plan, true), heights_(std::move(heights)) {
+    const std::size_t n = heights_.distance.size();
+    if (n < 2) return;
+    finder_.resize(2 * n);
+    const double first = heights_.distance.front(), whole = heights_.distance.back() - first;
+    for (std::size_t slot = 0, i = 0; slot < finder_.size(); ++slot) {
+        const double where = first + whole * static_cast<double>(slot) / static_cast<double>(finder_.size());
+        while (i + 2 < n && heights_.distance[i + 1] <= where) ++i;
+        finder_[slot] = static_cast<std::uint32_t>(i);
+    }
+}
+
+double Alignment::height_at(double along) const {
+    const auto& d = heights_.distance;
+    if (finder_.empty() || along <= d.front() || along >= d.back()) return heights_.at(along);
+    const double share = (along - d.front()) / (d.back() - d.front()) * static_cast<double>(finder_.size());
+    std::size_t i = finder_[std::min(static_cast<std::size_t>(share), finder_.size() - 1)];
+    while (i + 2 < d.size() && d[i + 1] <= along) ++i;
+    while (i > 0 && d[i] > along) --i;
+    return heights_.height[i] + (heights_.height[i + 1] - heights_.height[i]) * (along - d[i]) / (d[i + 1] - d[i]);
+}
 
 DVec3 Alignment::at(double along, double left, double up) const {
     DVec3 p = rails_.at(along, -left, 0);
-    p.z = up + heights_.at(along);
+    p.z = up + height_at(along);
     return p;
 }
 

@@ -33,8 +33,11 @@ public:
     DVec3 at(double along, double left, double up) const;
 
 private:
+    double height_at(double along) const;  ///< as HeightLine::at, found in constant time on even pieces
+
     Rails rails_;
     HeightLine heights_;
+    std::vector<std::uint32_t> finder_;  ///< for even shares of the distance: the last point at or before it
 };
 
 }  // namespace bricol

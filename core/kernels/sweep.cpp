@@ -145,7 +145,8 @@ struct Builder {
     Array<std::array<Index, 2>> edges;
     Array<Index> offsets{0}, corner_vertex, corner_edge;
     Array<Vec2> uv;
-    Array<Vec3> normal;
+    Array<Vec3> normal;   ///< of corners, or of vertices when everything is smooth
+    bool corners = true;  ///< which of the two
     Array<float> along;
     std::vector<std::uint8_t> cap;  // per face: 0 wall, 1 start, 2 end
 
@@ -153,7 +154,7 @@ struct Builder {
         corner_vertex.push_back(vertex);
         corner_edge.push_back(edge);
         uv.push_back(at);
-        normal.push_back(facing);
+        if (corners) normal.push_back(facing);
     }
     void close_face(std::uint8_t kind) {
         offsets.push_back(static_cast<Index>(corner_vertex.size()));
@@ -247,33 +248,48 @@ LoopPlace add_wall(Builder& out, const SectionLoop& loop, const LoopRings& along
     if (!options.real_uvs)
         for (float& r : round) r = static_cast<float>(r / about);
 
-    // Places, and how fast each column moves on: central over both spans, or one side at a break.
-    std::vector<DVec3> row(m), last_row(m);
-    std::vector<std::vector<Vec3>> begin(2, std::vector<Vec3>(m)), end = begin;  // [0] before the point, [1] behind it
-    const auto place = [&](const Ring& ring, std::size_t j) { return ring.at + ring.right * loop.points[j].x + ring.up * loop.points[j].y; };
-    const auto facing = [&](std::size_t i, std::size_t j, bool arriving, const DVec2& slope) {
+    // How fast a ring moves on: its middle and its two directions, central over both spans or one side at a break. Every column's motion
+    // is made of these.
+    struct Motion {
+        DVec3 at, right, up;
+    };
+    double reach = 0;
+    for (const DVec2& p : loop.points) reach = std::max(reach, glm::length(p));
+    const auto motion_at = [&](std::size_t i, bool arriving) {
         const Ring& ring = along.rings[i];
-        if (is_pole(i)) return Vec3(i == 0 ? -ring.along : ring.along);
         const bool wraps = closed_path && (i == 0 || i + 1 == n);
         std::size_t a = i > 0 ? i - 1 : wraps ? n - 2 : 0, b = i + 1 < n ? i + 1 : wraps ? 1 : n - 1;
-        double from = 0, to = 0;
         if (ring.sharp) (arriving ? b : a) = i;
-        const DVec3 here = place(ring, j), back = here - place(along.rings[a], j), ahead = place(along.rings[b], j) - here;
-        from = glm::length(back), to = glm::length(ahead);
-        DVec3 motion = from > 0 && to > 0 ? back / from * to + ahead / to * from : back + ahead;  // weighted towards the nearer
-        DVec3 around = ring.right * slope.x + ring.up * slope.y;
-        if (glm::dot(around, around) < 1e-24) {  // no width here: take the neighbour's
-            const Ring& other = along.rings[i + 1 < n ? i + 1 : i - 1];
-            around = other.right * slope.x + other.up * slope.y;
-        }
-        const DVec3 n3 = glm::cross(motion, around);
-        const double length = glm::length(n3);
-        return length > 0 ? Vec3(n3 / length * (ring.factor < 0 ? -1.0 : 1.0)) : Vec3(0, 0, 1);
+        const Ring &last = along.rings[a], &next = along.rings[b];
+        const auto step = [&](const Ring& from, const Ring& to) { return glm::distance(from.at, to.at) + reach * (glm::distance(from.right, to.right) + glm::distance(from.up, to.up)) / 2; };
+        const double from = step(last, ring), to = step(ring, next);
+        // Weighted towards the nearer neighbour.
+        const double back = from > 0 && to > 0 ? to / from : 1, ahead = from > 0 && to > 0 ? from / to : 1;
+        return Motion{(ring.at - last.at) * back + (next.at - ring.at) * ahead, (ring.right - last.right) * back + (next.right - ring.right) * ahead, (ring.up - last.up) * back + (next.up - ring.up) * ahead};
     };
-    const auto fill_row = [&](std::vector<std::vector<Vec3>>& into, std::size_t i, bool arriving) {
+    struct Row {  ///< normals of a ring's points, before and behind each
+        std::vector<Vec3> before, behind;
+    };
+    Row begin{std::vector<Vec3>(m), std::vector<Vec3>(m)}, end = begin;
+    const auto fill_row = [&](Row& into, std::size_t i, bool arriving) {
+        const Ring& ring = along.rings[i];
+        if (is_pole(i)) {
+            const Vec3 out_there(i == 0 ? -ring.along : ring.along);
+            std::ranges::fill(into.before, out_there), std::ranges::fill(into.behind, out_there);
+            return;
+        }
+        const Motion motion = motion_at(i, arriving);
+        // Without width here the neighbour says how the section runs.
+        const Ring& like = glm::dot(ring.right, ring.right) < 1e-24 ? along.rings[i + 1 < n ? i + 1 : i - 1] : ring;
+        const double hand = ring.factor < 0 ? -1 : 1;
+        const auto facing = [&](std::size_t j, const DVec2& slope) {
+            const DVec3 normal = glm::cross(motion.at + motion.right * loop.points[j].x + motion.up * loop.points[j].y, like.right * slope.x + like.up * slope.y);
+            const double length = glm::length(normal);
+            return length > 0 ? Vec3(normal * (hand / length)) : Vec3(0, 0, 1);
+        };
         for (std::size_t j = 0; j < m; ++j) {
-            into[0][j] = facing(i, j, arriving, before[j]);
-            into[1][j] = before[j] == behind[j] ? into[0][j] : facing(i, j, arriving, behind[j]);
+            into.before[j] = facing(j, before[j]);
+            into.behind[j] = before[j] == behind[j] ? into.before[j] : facing(j, behind[j]);
         }
     };
     for (std::size_t i = 0; i < n; ++i) {
@@ -286,43 +302,63 @@ LoopPlace add_wall(Builder& out, const SectionLoop& loop, const LoopRings& along
             continue;
         }
         for (Index j = 0; j < columns; ++j) {
-            out.positions[base + j] = Vec3(place(ring, j));
+            out.positions[base + j] = Vec3(ring.at + ring.right * loop.points[j].x + ring.up * loop.points[j].y);
             out.along[base + j] = static_cast<float>(ring.share);
         }
         for (Index j = 0; j < pieces; ++j) out.edges[ring_edge[i] + j] = {base + j, base + (j + 1 == columns ? 0 : j + 1)};
     }
-    const std::size_t faces = spans * pieces, corners = faces * 4;
-    out.offsets.reserve(out.offsets.size() + faces);
-    for (auto* column : {&out.corner_vertex, &out.corner_edge}) column->reserve(column->size() + corners);
-    out.uv.reserve(out.uv.size() + corners);
-    out.normal.reserve(out.normal.size() + corners);
+    if (!out.corners) out.normal.resize(vertex);
+    const std::size_t faces = spans * pieces, first_corner = out.corner_vertex.size(), first_face = out.offsets.size();
+    const std::size_t corner_count = faces * 4 - pieces * (static_cast<std::size_t>(along.pole_start) + static_cast<std::size_t>(along.pole_end));
+    out.offsets.resize(first_face + faces);
+    out.cap.resize(out.cap.size() + faces, 0);
+    out.corner_vertex.resize(first_corner + corner_count);
+    out.corner_edge.resize(first_corner + corner_count);
+    out.uv.resize(first_corner + corner_count);
+    if (out.corners) out.normal.resize(first_corner + corner_count);
+    Index* corner_vertex = out.corner_vertex.data();
+    Index* corner_edge = out.corner_edge.data();
+    Vec2* uv = out.uv.data();
+    Vec3* normal = out.normal.data();
+    auto at = static_cast<Index>(first_corner);
+    std::size_t face = first_face;
+    const auto put = [&](Index which, Index side, float u, float v, const Vec3& facing) {
+        corner_vertex[at] = which;
+        corner_edge[at] = side;
+        uv[at] = {u, v};
+        if (out.corners) normal[at] = facing;
+        ++at;
+    };
+    const auto keep_row = [&](std::size_t i, const Row& row) {  // everything smooth: one normal a vertex
+        for (Index j = 0; j < (is_pole(i) ? 1 : columns); ++j) normal[vertex_base[i] + j] = row.behind[j];
+    };
     fill_row(begin, 0, false);
+    if (!out.corners) keep_row(0, begin);
     for (std::size_t k = 0; k < spans; ++k) {
         if (options.stop && options.stop->load(std::memory_order_relaxed)) return {};
-        const Index low = vertex_base[k], high = vertex_base[k + 1], across = span_edge[k];
+        const Index low = vertex_base[k], high = vertex_base[k + 1], across = span_edge[k], low_ring = ring_edge[k], high_ring = ring_edge[k + 1];
         const bool pole_low = is_pole(k), pole_high = is_pole(k + 1);
         for (Index j = 0; j < columns; ++j) out.edges[across + j] = {pole_low ? low : low + j, pole_high ? high : high + j};
         fill_row(end, k + 1, true);
+        if (!out.corners && !(closed_path && k + 1 == spans)) keep_row(k + 1, end);
         const Ring &a = along.rings[k], &b = along.rings[k + 1];
         const auto v0 = static_cast<float>(options.real_uvs ? a.length : a.share), v1 = static_cast<float>(options.real_uvs ? b.length : b.share);
         for (Index j = 0; j < pieces; ++j) {
             const Index j1 = j + 1 == columns ? 0 : j + 1;
             const float u0 = round[j], u1 = round[j + 1];
             if (pole_low) {
-                out.corner(low, across + j, {(u0 + u1) / 2, v0}, begin[1][j]);
-                out.corner(high + j, ring_edge[k + 1] + j, {u0, v1}, end[1][j]);
-                out.corner(high + j1, across + j1, {u1, v1}, end[0][j1]);
-            } else if (pole_high) {
-                out.corner(low + j, across + j, {u0, v0}, begin[1][j]);
-                out.corner(high, across + j1, {(u0 + u1) / 2, v1}, end[1][j]);
-                out.corner(low + j1, ring_edge[k] + j, {u1, v0}, begin[0][j1]);
+                put(low, across + j, (u0 + u1) / 2, v0, begin.behind[j]);
             } else {
-                out.corner(low + j, across + j, {u0, v0}, begin[1][j]);
-                out.corner(high + j, ring_edge[k + 1] + j, {u0, v1}, end[1][j]);
-                out.corner(high + j1, across + j1, {u1, v1}, end[0][j1]);
-                out.corner(low + j1, ring_edge[k] + j, {u1, v0}, begin[0][j1]);
+                put(low + j, across + j, u0, v0, begin.behind[j]);
             }
-            out.close_face(0);
+            if (pole_high) {
+                put(high, across + j1, (u0 + u1) / 2, v1, end.behind[j]);
+            } else {
+                put(high + j, high_ring + j, u0, v1, end.behind[j]);
+                put(high + j1, across + j1, u1, v1, end.before[j1]);
+            }
+            if (!pole_low) put(low + j1, low_ring + j, u1, v0, begin.before[j1]);
+            out.offsets[face++] = at;
         }
         if (along.rings[k + 1].sharp) fill_row(begin, k + 1, false);
         else std::swap(begin, end);
@@ -381,13 +417,15 @@ void add_cap(Builder& out, const std::vector<SectionLoop>& loops, const std::vec
     }
 }
 
-bool any_sharp(const Builder& out) {
-    // Normals that agree at every vertex need only be kept once.
-    std::vector<Vec3> first(out.positions.size(), Vec3(0));
-    for (std::size_t c = 0; c < out.corner_vertex.size(); ++c) {
-        Vec3& known = first[out.corner_vertex[c]];
-        if (known == Vec3(0)) known = out.normal[c];
-        else if (known != out.normal[c]) return true;
+/// Whether some corner needs a normal of its own: breaks of the section or the path, or flat caps.
+bool needs_corners(const std::vector<SectionLoop>& loops, const std::vector<Ring>& rings, const SweepOptions& options, bool closed_path) {
+    for (const Ring& ring : rings)
+        if (ring.sharp) return true;
+    std::vector<DVec2> before, behind;
+    for (const SectionLoop& loop : loops) {
+        if (options.caps == SweepCaps::flat && !closed_path && loop.closed) return true;
+        section_slopes(loop, options.smooth_angle, before, behind);
+        if (before != behind) return true;
     }
     return false;
 }
@@ -449,6 +487,7 @@ SweepResult sweep(const Path& path, std::span<const SectionLoop> section, const 
     look_for_tight_bends(path, loops, rings, result.tight);
 
     Builder out;
+    out.corners = needs_corners(loops, rings, options, path.closed);
     std::vector<LoopPlace> places;
     bool vanishing = false;
     for (const Ring& ring : rings) vanishing |= std::abs(ring.factor) < 1e-9;
@@ -468,7 +507,6 @@ SweepResult sweep(const Path& path, std::span<const SectionLoop> section, const 
                 add_cap(out, loops, places, members, ring, at_start, options);
             }
         }
-    const bool corners = any_sharp(out);
     auto topology = std::make_shared<Topology>();
     topology->vertex_count = static_cast<Index>(out.positions.size());
     topology->edges = std::move(out.edges);
@@ -481,13 +519,7 @@ SweepResult sweep(const Path& path, std::span<const SectionLoop> section, const 
     const std::shared_ptr<const Topology> made = std::move(topology);
     result.mesh = Mesh(std::move(out.positions), made);
     result.mesh.attributes.set(Domain::corner, attribute_name::uv, std::move(out.uv));
-    if (corners) {
-        result.mesh.attributes.set(Domain::corner, attribute_name::normal, std::move(out.normal));
-    } else {
-        Array<Vec3> normal(result.mesh.vertex_count());
-        for (std::size_t c = 0; c < made->corner_vertex.size(); ++c) normal[made->corner_vertex[c]] = out.normal[c];
-        result.mesh.attributes.set(Domain::vertex, attribute_name::normal, std::move(normal));
-    }
+    result.mesh.attributes.set(out.corners ? Domain::corner : Domain::vertex, attribute_name::normal, std::move(out.normal));
     result.mesh.attributes.set(Domain::vertex, "along", std::move(out.along));
     if (vanishing) {  // rings without width become points
         result.mesh.attributes.set(Domain::face, "sweep start", Column(result.start));

@@ -102,7 +102,7 @@ const Registered step(StepInfo{
     .gives = 0,
     .inputs = {{"shape", "Structure", deformable | content_instances, true}, {"plan", "Plan curve", content_curves | content_edges, false}, {"height", "Height curve", content_curves | content_edges, false}},
     .parameters = {axis_of("axis", "Lies along", "x", "The structure's own axis, x or y."), choice_of("origin", "Measured from", {{"origin", "the origin"}, {"low", "its low end"}}, "Where distance 0 is on the structure."),
-                   length_of("plan_longest", "Plan in lengths of", 0, 0, 10, "Straight lengths no longer than this; 0 follows the curve itself."), length_of("height_longest", "Heights in lengths of", 0, 0, 10, "Straight lengths no longer than this; 0 follows the curve itself."),
+                   length_of("plan_longest", "Plan lengths", 0, 0, 10, "Straight lengths no longer than this; 0 follows the curve itself."), length_of("height_longest", "Height lengths", 0, 0, 10, "Straight lengths no longer than this; 0 follows the curve itself."),
                    number_of("steepest", "Steepest, %", 0, 0, 1000, "A rise steeper than this is reported; 0 for any."), only_of("Moves only the points of this set.")},
     .telling = "along {axis}",
     .make = make});

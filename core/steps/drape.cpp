@@ -128,7 +128,7 @@ const Registered step(StepInfo{
     .parameters = {number_of("amount", "From flat to on", 1, 0, 1, "0 leaves it flat, 1 lays it on."), choice_of("fit", "Pattern", {{"fill", "fills the surface"}, {"size", "has its own size"}}, "Whether the pattern's box is the surface's whole rectangle of UVs."),
                    when(pulled(vector_of("origin", "UV origin", Quantity::length, {0, 0, 0}, "Where u and v are 0 on the flat pattern."), HandleKind::point), "fit=size"), when(vector_of("size", "UV square", Quantity::length, {1, 1, 0}, "Length of u and of v on the flat pattern."), "fit=size"),
                    choice_of("base", "On the surface", {{"low", "its underside"}, {"middle", "its middle"}, {"zero", "height 0"}}, "Which height of the pattern lies on the surface."), offset_of("lift", "Lift", 0, "Off the surface."),
-                   choice_of("trim", "At the border", {{"cut", "cut"}, {"drop", "drop faces that hang over"}, {"keep", "keep"}}, "What happens to what lies beside the surface's UVs; a straight cut is closed."), number_of("stretch", "Report stretch over", 2, 0, 100, "Factor by which the pattern may be longer or shorter than flat; 0 for any.")},
+                   choice_of("trim", "At the border", {{"cut", "cut"}, {"drop", "drop faces that hang over"}, {"keep", "keep"}}, "What happens to what lies beside the surface's UVs; a straight cut is closed."), number_of("stretch", "Stretch over", 2, 0, 100, "Factor by which the pattern may be longer or shorter than flat; 0 for any.")},
     .telling = "{amount}",
     .make = make});
 

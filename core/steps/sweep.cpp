@@ -111,7 +111,7 @@ const Registered step(StepInfo{
             "Its width follows a ramp and the knots' own radius. Corners of the path are mitred. Points carry `along`, 0 to 1, for gradients.",
     .glyph = "M4 19 C4 10 20 14 20 5 M2 19a2 2 0 1 0 4 0a2 2 0 1 0 -4 0 M18 5a2 2 0 1 0 4 0a2 2 0 1 0 -4 0",
     .inputs = {{"shape", "Path", content_curves | content_edges, true}, {"section", "Section", content_curves | content_edges, false}},
-    .parameters = {choice_of("kind", "Section", {{"round", "round"}, {"rectangle", "rectangle"}, {"curves", "linked curves"}}, "What is drawn along the path."), when(length_of("radius", "Radius", 0.02, 1e-6, 0.5, "Of the round section."), "kind=round"),
+    .parameters = {choice_of("kind", "Kind", {{"round", "round"}, {"rectangle", "rectangle"}, {"curves", "linked curves"}}, "What is drawn along the path."), when(length_of("radius", "Radius", 0.02, 1e-6, 0.5, "Of the round section."), "kind=round"),
                    when(count_of("sides", "Sides", 12, 3, 2048, 48, "Faces round the section."), "kind=round"), when(length_of("width", "Width", 0.06, 1e-6, 1, "Across the path."), "kind=rectangle"), when(length_of("height", "Height", 0.03, 1e-6, 1, "Upwards from the path."), "kind=rectangle"),
                    when(toggle_of("to_middle", "Middle on path", false, "The middle of the section's box travels on the path, not its origin."), "kind=curves"), number_of("scale", "Scale", 1, 0, 1000, "Factor on the section."),
                    toggle_of("ramped", "Width by ramp", false, "Changes the width along the path as drawn."), when(kind_of(ParameterKind::ramp, "ramp", "Width", "Factor on the section from start to end."), "ramped"),
