@@ -16,6 +16,12 @@ Json turned(Json list) {
         knot.erase("in"), knot.erase("out");
         if (!in.is_null()) knot["out"] = in;
         if (!out.is_null()) knot["in"] = out;
+        // Seen from the other end a roll goes the other way round.
+        if (knot.contains("roll")) {
+            const Json roll = knot["roll"];
+            if (roll.is_number()) knot["roll"] = -roll.get<double>();
+            if (roll.is_string() && roll.get<std::string>().starts_with('=')) knot["roll"] = "= -(" + roll.get<std::string>().substr(1) + ")";
+        }
     }
     return list;
 }

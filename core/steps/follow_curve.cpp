@@ -32,8 +32,7 @@ void report_tight(StepRun& run, const Path& path, const DVec3& low, const DVec3&
         if (needs / radius > worst) worst = needs / radius, radius_there = radius, needs_there = needs, where = Vec3(s.at);
     }
     if (worst > 1 + 1e-3)
-        run.find(Severity::caution, "tight-bend", fmt::format("The path bends with a radius of {} where the shape reaches {} inwards: it folds into itself. A bend of at least {} fits.", format_value(radius_there, Quantity::length, "m"),
-                                                              format_value(needs_there, Quantity::length, "m"), format_value(needs_there, Quantity::length, "m"))).places = {where};
+        run.find(Severity::caution, "tight-bend", tight_bend_text("shape", radius_there, needs_there, 1)).places = {where};
 }
 
 void make(StepRun& run) {
@@ -64,6 +63,10 @@ void make(StepRun& run) {
         run.find(Severity::error, "no-span", "The shape has no length along that axis. Choose another axis.");
         return;
     }
+    if (run.toggle("stretch") && start >= path.whole) {
+        run.find(Severity::error, "no-room", fmt::format("The shape begins {} along a path of {}: nothing is left to fill. Begin earlier.", format_value(start, Quantity::length, "m"), format_value(path.whole, Quantity::length, "m")));
+        return;
+    }
     const double factor = run.toggle("stretch") ? (path.whole - start) / length : 1;
     DVec3 origin(0);
     if (run.choice("origin") == "middle") origin = box->centre();
@@ -82,9 +85,8 @@ void make(StepRun& run) {
         }
     report_tight(run, path, low, high, read);
     const Rails rails(path);
-    const Shape out = deformed(*real, [&](const DVec3& p) { return rails.at((p[read.along] - begin) * factor + start, (p[read.right] - origin[read.right]) * read.right_sign, p[read.up] - origin[read.up]); },
-                               run.choice("only").empty() ? Mask{} : run.chosen(real->mesh, Domain::vertex));
-    run.give(Shape(out));
+    run.give(deformed(*real, [&](const DVec3& p) { return rails.at((p[read.along] - begin) * factor + start, (p[read.right] - origin[read.right]) * read.right_sign, p[read.up] - origin[read.up]); },
+                               run.choice("only").empty() ? Mask{} : run.chosen(real->mesh, Domain::vertex)));
 }
 
 const Registered step(StepInfo{

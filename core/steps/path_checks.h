@@ -53,6 +53,13 @@ inline std::vector<Path> paths_of(StepRun& run, const Shape& shape, const PathOp
     return paths;
 }
 
+/// What is said where a bend of `radius` has something reach `needs` inwards (metres).
+inline std::string tight_bend_text(std::string_view what, double radius, double needs, std::size_t places) {
+    const std::string reach = format_value(needs, Quantity::length, "m");
+    return fmt::format("The path bends with a radius of {} where the {} reaches {} inwards: it folds into itself {}. A bend of at least {} fits.", format_value(radius, Quantity::length, "m"), what, reach,
+                       places == 1 ? "there" : fmt::format("at {} places", places), reach);
+}
+
 /// Ends that nearly follow an axis, but not quite: end rings stand askew by as much. Within half to fifteen degrees it is
 /// taken for an oversight.
 inline void look_at_ends(StepRun& run, const std::vector<Path>& paths) {

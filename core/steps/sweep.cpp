@@ -40,9 +40,7 @@ std::vector<SectionLoop> section_of(StepRun& run) {
 void report_tight(StepRun& run, const std::vector<TightBend>& tight) {
     if (tight.empty()) return;
     const auto worst = std::ranges::min_element(tight, {}, [](const TightBend& t) { return t.radius - t.needs; });
-    Finding& finding = run.find(Severity::caution, "tight-bend",
-                                fmt::format("The path bends with a radius of {} where the section reaches {} inwards: it folds into itself {}. A bend of at least {} fits.", format_value(worst->radius, Quantity::length, "m"),
-                                            format_value(worst->needs, Quantity::length, "m"), tight.size() == 1 ? "there" : fmt::format("at {} places", tight.size()), format_value(worst->needs, Quantity::length, "m")));
+    Finding& finding = run.find(Severity::caution, "tight-bend", tight_bend_text("section", worst->radius, worst->needs, tight.size()));
     for (const TightBend& t : tight) finding.places.push_back(t.at);
 }
 

@@ -73,6 +73,11 @@ TEST_CASE("a curve is split, joined and reversed in its step", "[app][spline]") 
     const Json first = curves(room)[0]["knots"].front()["at"];
     room.click(room.find("knotReverse"));
     CHECK(curves(room)[0]["knots"].back()["at"] == first);
+    // A roll goes the other way round, so that the pipe stands as it did.
+    room.click(room.at(-0.3, 0, 0.6));
+    room.enter("number:/curves/0/knots/1/roll", "30");
+    room.click(room.find("knotReverse"));
+    CHECK(curves(room)[0]["knots"][1]["roll"] == Approx(-30));
 }
 
 TEST_CASE("the comb shows where the path bends", "[app][spline]") {

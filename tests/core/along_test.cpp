@@ -108,6 +108,9 @@ TEST_CASE("following tells what runs beyond, beside and too tightly", "[follow][
     CHECK(longer.finding("bent", "longer-than-path")->text.find("0.5 m") != std::string::npos);
     const Tried fitted = mended(longer, "bent", "longer-than-path");
     CHECK(box_of(*fitted.step("bent").shape)->high.x == Approx(1.5));
+    const Tried late = tried({step("path", "line", {{"to", {1.5, 0, 0}}}), block, step("bent", "follow_curve", {{"stretch", true}, {"start", 2}, {"in", {{"shape", "block"}, {"path", "path"}}}})});
+    CHECK(late.finding("bent", "no-room"));
+    CHECK(*measure(late.mesh("bent")).volume > 0);  // passed on as it was, not inside out
     const Tried beside = tried({step("path", "line", {{"to", {3, 0, 0}}}), block, step("off", "transform", {{"move", {0, 1, 0}}}), step("bent", "follow_curve", {{"in", {{"shape", "off"}, {"path", "path"}}}})});
     REQUIRE(beside.finding("bent", "different-origins"));
     CHECK_FALSE(mended(beside, "bent", "different-origins").finding("bent", "different-origins"));

@@ -174,6 +174,9 @@ TEST_CASE("a sweep tells tight bends, tilted ends, needless twist and upright pa
     const Tried flat = tried({drawn("section", R"([{"closed":true,"knots":[{"at":[0,0]},{"at":[1,0]},{"at":[2,0]}]}])"), step("path", "line", {{"in", {{"shape", ""}}}}), step("pipe", "sweep", {{"kind", "curves"}, {"in", {{"section", "section"}}}})});
     CHECK(flat.finding("pipe", "no-area"));
     CHECK(tried({step("path", "circle", {{"segments", 2048}}), step("pipe", "sweep", {{"sides", 2048}})}).finding("pipe", "too-many") == nullptr);
+    const Tried huge = tried({step("path", "helix", {{"turns", 300}, {"segments", 128}}), step("pipe", "sweep", {{"sides", 2048}})});
+    CHECK(huge.finding("pipe", "too-many"));
+    CHECK(huge.step("pipe").shape->mesh.face_count() == 0);
 }
 
 TEST_CASE("lofts between circles are frustums, whichever way the circles run", "[loft]") {
