@@ -116,13 +116,14 @@ QString telling_value(const Session& session, const Step& step, const StepInfo& 
             if (step.settings.contains(key) && step.settings[key].is_array())
                 for (const auto& curve : step.settings[key])
                     if (curve.is_object() && curve.contains("knots")) knots += curve["knots"].size();
-            shown = QString("%1 knots").arg(knots);
+            shown = QString(knots == 1 ? "%1 knot" : "%1 knots").arg(knots);
         } else if (p.kind == ParameterKind::rows) {
             const Json rows = step.settings.contains(key) ? step.settings[key] : Json::array();
             const auto text = [](const Json& row, const char* part_of) { return row.is_object() && row.contains(part_of) && row[part_of].is_string() ? QString::fromStdString(row[part_of].get<std::string>()) : QString(); };
             shown = rows.empty() ? "no rows yet" : rows.size() == 1 ? text(rows[0], "target") + " ← " + text(rows[0], "formula") : QString("%1 rows").arg(rows.size());
         } else if (p.kind == ParameterKind::blocks || p.kind == ParameterKind::points) {
-            shown = QString("%1 %2").arg(step.settings.contains(key) ? step.settings[key].size() : 0).arg(p.kind == ParameterKind::blocks ? "blocks" : "points");
+            const std::size_t count = step.settings.contains(key) ? step.settings[key].size() : 0;
+            shown = QString("%1 %2%3").arg(count).arg(p.kind == ParameterKind::blocks ? "block" : "point", count == 1 ? "" : "s");
         } else if (p.kind == ParameterKind::kit) {
             shown = !step.settings.contains(key) ? "none chosen" : step.settings[key].is_string() ? QString::fromStdString(step.settings[key].get<std::string>()) : "packed steps";
         } else if (p.kind == ParameterKind::part || p.kind == ParameterKind::text || p.kind == ParameterKind::file || p.kind == ParameterKind::attribute) {

@@ -39,6 +39,31 @@ Places standing_alone() {
 }
 
 const GpuMesh& MeshStore::mesh(const Mesh& mesh, std::size_t most_triangles, const Paint& paint) {
+    const std::size_t full = mesh.topology->corner_count() - std::min(mesh.topology->corner_count(), 2 * mesh.face_count());
+    const std::size_t wanted = most_triangles >= full ? 0 : std::bit_ceil(std::max<std::size_t>(12, most_triangles));
+    return kept(mesh, wanted >= full ? 0 : wanted, nullptr, paint);  // 0: all of them
+}
+
+void MeshStore::prepare(const Mesh& mesh, std::size_t triangles) {
+    std::erase_if(stand_ins_, [](const KeptStandIn& s) { return s.of.expired() && s.light.wait_for(std::chrono::seconds(0)) == std::future_status::ready; });
+    for (const KeptStandIn& s : stand_ins_)
+        if (s.of.lock() == mesh.topology) return;
+    stand_ins_.push_back({mesh.topology, std::async(std::launch::async, [mesh, triangles] { return stand_in(mesh, triangles, true); }).share()});
+}
+
+void MeshStore::finish_preparing() {
+    for (const KeptStandIn& s : stand_ins_) s.light.wait();
+}
+
+const GpuMesh& MeshStore::moving(const Mesh& mesh, const Paint& paint) {
+    if (paint.attribute.empty())
+        for (const KeptStandIn& s : stand_ins_)
+            if (s.of.lock() == mesh.topology && s.light.wait_for(std::chrono::seconds(0)) == std::future_status::ready && s.light.get().topology)
+                return kept(mesh, s.light.get().face.size(), &s.light.get(), paint);
+    return kept(mesh, 0, nullptr, paint);
+}
+
+const GpuMesh& MeshStore::kept(const Mesh& mesh, std::size_t triangles, const StandIn* light, const Paint& paint) {
     const auto column = [&](Domain domain, std::string_view name) -> const void* {
         const Attribute* found = mesh.attributes.find(domain, name);
         return found ? found->values.get() : nullptr;
@@ -51,11 +76,8 @@ const GpuMesh& MeshStore::mesh(const Mesh& mesh, std::size_t most_triangles, con
     const void* colours = column(Domain::corner, attribute_name::colour);
     const std::array<const void*, 6> key = {mesh.positions.get(), mesh.topology.get(), normals ? normals : column(Domain::corner, attribute_name::normal),
                                             column(Domain::face, attribute_name::material), colours ? colours : column(Domain::vertex, attribute_name::colour), painted};
-    const std::size_t full = mesh.topology->corner_count() - std::min(mesh.topology->corner_count(), 2 * mesh.face_count());
-    const std::size_t wanted = most_triangles >= full ? 0 : std::bit_ceil(std::max<std::size_t>(12, most_triangles));
-    const std::size_t triangles = wanted >= full ? 0 : wanted;  // 0: all of them
     for (auto it = meshes_.begin(); it != meshes_.end(); ++it)
-        if (it->key == key && it->triangles == triangles && it->paint == paint && it->alive.lock()) {
+        if (it->key == key && it->triangles == triangles && it->light == (light != nullptr) && it->paint == paint && it->alive.lock()) {
             meshes_.splice(meshes_.begin(), meshes_, it);
             return meshes_.front().gpu;
         }
@@ -65,18 +87,20 @@ const GpuMesh& MeshStore::mesh(const Mesh& mesh, std::size_t most_triangles, con
         glDeleteVertexArrays(1, &old.array);
         meshes_.pop_back();
     }
-    KeptMesh kept{key, paint, triangles, mesh.positions, {}};
+    KeptMesh kept{key, paint, triangles, light != nullptr, mesh.positions, {}};
     GpuMesh& gpu = kept.gpu;
-    const Array<DrawVertex> vertices = triangles == 0 ? draw_vertices(mesh, paint) : proxy_vertices(mesh, triangles, paint);
-    const Adjacency& near = mesh.topology->adjacency();
+    const Mesh drawn = light ? light->of(mesh) : mesh;
+    const Array<DrawVertex> vertices = triangles == 0 || light ? draw_vertices(drawn, paint) : proxy_vertices(drawn, triangles, paint);
+    const Adjacency& near = drawn.topology->adjacency();
     gpu.closed = true;
-    for (Index e = 0; e < mesh.edge_count() && gpu.closed; ++e) gpu.closed = near.faces_of_edge(e).size() == 2;
+    for (Index e = 0; e < drawn.edge_count() && gpu.closed; ++e) gpu.closed = near.faces_of_edge(e).size() == 2;
     gpu.solid = false;
-    const auto* numbers = mesh.attributes.values<std::int32_t>(Domain::face, attribute_name::material);
-    for (std::size_t f = 0; f < mesh.face_count() && !(gpu.glass && gpu.solid); ++f) {
-        const Material* own = numbers ? find_material(mesh.materials.get(), (*numbers)[f]) : nullptr;
+    const auto* numbers = drawn.attributes.values<std::int32_t>(Domain::face, attribute_name::material);
+    for (std::size_t f = 0; f < drawn.face_count() && !(gpu.glass && gpu.solid); ++f) {
+        const Material* own = numbers ? find_material(drawn.materials.get(), (*numbers)[f]) : nullptr;
         (own && own->transmission > 0.5f ? gpu.glass : gpu.solid) = true;
     }
+    gpu.light = light != nullptr;
     gpu.count = static_cast<int>(vertices.size());
     glCreateBuffers(1, &gpu.buffer);
     glNamedBufferData(gpu.buffer, static_cast<GLsizeiptr>(vertices.size() * sizeof(DrawVertex)), vertices.data(), GL_STATIC_DRAW);

@@ -27,7 +27,7 @@ KnotBar::KnotBar(Session& session, KnotTool& tool, QWidget* parent) : QFrame(par
         ++place;
         return b;
     };
-    draw_ = button("knotDraw", "M4 20 L5 15 L16 4 L20 8 L9 19z M14 6 L18 10", "Draw: click to set knots, hold Shift for straight runs, pull for a smooth one (D)", true,
+    draw_ = button("knotDraw", "M4 20 L5 15 L16 4 L20 8 L9 19z M14 6 L18 10", "Draw: click to set knots, hold Shift for straight runs, pull for a smooth one; goes on from the chosen end (D)", true,
                    [this](bool on) { tool_.set_drawing(on); });
     corner_ = button("knotCorner", "M4 18 L12 6 L20 18 M12 3.5 L14.5 6 L12 8.5 L9.5 6z", "Corner (1)", true, [this] { tool_.set_kind(KnotKind::corner); });
     smooth_ = button("knotSmooth", "M4 18 C6 6 18 6 20 18 M12 6.5a2.5 2.5 0 1 0 0.01 5z", "Smooth: handles in one line (2)", true, [this] { tool_.set_kind(KnotKind::smooth); });
@@ -55,6 +55,7 @@ KnotBar::KnotBar(Session& session, KnotTool& tool, QWidget* parent) : QFrame(par
     widths_ = button("knotWidths", "M12 4a8 8 0 1 0 0.01 0z M12 12 L17 7 M15.5 5.5h3v3h-3z", "Width and roll of the chosen knots: pull the grip out, or round (W)", true, [this](bool on) { tool_.set_width_handles(on); });
     comb_ = button("knotComb", "M4 18 C9 8 15 8 20 18 M6 14.6 L3.5 12 M9 11.4 L8 7.5 M12 10.5 V6 M15 11.4 L16 7.5 M18 14.6 L20.5 12", "Comb: how strongly the curve bends (C)", true, [this](bool on) { tool_.set_comb(on); });
     surfaces_ = button("knotSurfaces", "M3 17 C8 12 16 12 21 17 M12 4v7 M9.5 9 L12 11.5 L14.5 9", "On surfaces: knots are set on what other parts show under the pointer (S)", true, [this](bool on) { tool_.set_on_surfaces(on); });
+    plane_ = button("knotPlane", "M4 15 L9 7 L20 9 L15 17z M12.5 12 L15 3 M12.8 4.6 L15 3 L16.6 5", "Draw on a face: click a face of another part to draw in its plane; what is drawn goes along (F)", true, [this](bool on) { tool_.set_choosing_plane(on); });
     connect(&tool, &KnotTool::changed, this, &KnotBar::refresh);
     refresh();
 }
@@ -77,7 +78,9 @@ void KnotBar::refresh() {
     widths_->setChecked(tool_.width_handles());
     comb_->setChecked(tool_.comb());
     surfaces_->setChecked(tool_.on_surfaces());
-    fillet_->setEnabled(any && kind == KnotKind::corner);
+    plane_->setChecked(tool_.choosing_plane());
+    plane_->setEnabled(tool_.has_plane());
+    fillet_->setEnabled(any && (kind == KnotKind::corner || kind == KnotKind::free));
     fillet_->set_kind(Quantity::length, "mm", {0, 1e4, 0, 0.1});
     fillet_->show_value(tool_.chosen_fillet().value_or(0));
     adjustSize();

@@ -1,8 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// What is shown of a curve besides itself: how it bends, and the width and roll of its knots.
+// Curves of the chosen step as they are drawn over the picture: knots, handles, how they bend, width and roll.
 #include <cmath>
 
 #include "app/theme/theme.h"
+#include "app/viewport/knot_numbers.h"
 #include "app/viewport/knot_tool.h"
 #include "core/kernels/path.h"
 
@@ -11,8 +12,6 @@ namespace bricol {
 namespace {
 
 constexpr double plain_ring = 34;  // pixels that a width of 1 is drawn as
-
-QPointF point(const glm::dvec2& p) { return {p.x, p.y}; }
 
 }  // namespace
 
@@ -48,10 +47,7 @@ void KnotTool::pull_width(const glm::dvec2& at, const Projector& projector) {
 
 void KnotTool::paint_comb(QPainter& painter, const Projector& projector) const {
     for (const Curve& curve : curves_) {
-        Curve fine = curve;
-        fine.sampling.per_span = 24;
-        fine.sampling.tolerance = 0;
-        const Path path = make_path(flatten(fine), {});
+        const Path path = make_path(curve, {}, 24);
         const std::size_t n = path.size();
         // The strongest bend is drawn as 60 pixels; teeth stand on the outside.
         std::vector<DVec3> teeth(n, DVec3(0));
@@ -93,6 +89,75 @@ void KnotTool::paint_width(QPainter& painter, const Projector& projector, const 
     painter.setFont(theme::number_font(8.5));
     painter.setPen(theme::color(theme::Role::ink));
     painter.drawText(grip + QPointF(9, 4), QString::fromStdString("× " + format_number(static_cast<double>(knot.radius), 3) + (knot.roll != 0 ? "  " + format_number(glm::degrees(static_cast<double>(knot.roll)), 4) + "°" : "")));
+}
+
+void KnotTool::paint(QPainter& painter, const Camera& camera, const QSize& size) const {
+    if (!active()) return;
+    using theme::Role;
+    const Projector projector(camera, size.width(), size.height());
+    const QColor ink = theme::color(Role::chosen);
+    if (comb_) paint_comb(painter, projector);
+    for (int c = 0; c < static_cast<int>(curves_.size()); ++c) {
+        const Curve& curve = curves_[c];
+        const Polyline line = flatten(curve);
+        QPolygonF drawn;
+        for (const Vec3& p : line.points) drawn << point(projector.to_screen(DVec3(p)));
+        if (line.closed && !drawn.isEmpty()) drawn << drawn.first();
+        painter.setPen(QPen(ink, 2));
+        painter.setBrush(Qt::NoBrush);
+        painter.drawPolyline(drawn);
+        const std::vector<Knot> knots = with_handles(curve);
+        for (int k = 0; k < static_cast<int>(knots.size()); ++k) {
+            const Knot& knot = knots[k];
+            const QPointF at = point(projector.to_screen(DVec3(knot.at)));
+            const bool chosen = session_.curve() == c && session_.knots().contains(k);
+            if (chosen)
+                for (const Vec3& handle : {knot.in, knot.out}) {
+                    if (glm::length(handle) < 1e-7f) continue;
+                    const QPointF end = point(projector.to_screen(DVec3(knot.at + handle)));
+                    painter.setPen(QPen(theme::color(Role::act), 1.2));
+                    painter.drawLine(at, end);
+                    painter.setBrush(theme::color(Role::card));
+                    painter.drawEllipse(end, 3.5, 3.5);
+                }
+            if (chosen && widths_) paint_width(painter, projector, knot);
+            painter.setPen(QPen(ink, 1.5));
+            painter.setBrush(chosen ? ink : theme::color(Role::card));
+            if (knot.kind == KnotKind::corner)
+                painter.drawPolygon(QPolygonF({at + QPointF(0, -5), at + QPointF(5, 0), at + QPointF(0, 5), at + QPointF(-5, 0)}));
+            else if (knot.kind == KnotKind::smooth)
+                painter.drawEllipse(at, 4.2, 4.2);
+            else
+                painter.drawRect(QRectF(at - QPointF(3.8, 3.8), QSizeF(7.6, 7.6)));
+        }
+    }
+    if (drawing_ && hover_) {
+        const QPointF at = point(projector.to_screen(*hover_));
+        const int c = session_.curve();
+        painter.setPen(QPen(ink, 1, Qt::DashLine));
+        if (c < static_cast<int>(curves_.size()) && !curves_[c].closed && !curves_[c].knots.empty())
+            painter.drawLine(point(projector.to_screen(DVec3((from_start() ? curves_[c].knots.front() : curves_[c].knots.back()).at))), at);
+        painter.setPen(QPen(ink, 1.5));
+        painter.setBrush(Qt::NoBrush);
+        painter.drawEllipse(at, 5, 5);
+        const DVec3 n = like_curve().plane.numbers(*hover_);
+        const std::string unit = session_.recipe().unit;
+        painter.setFont(theme::number_font(8.5));
+        painter.setPen(theme::color(Role::ink));
+        painter.drawText(at + QPointF(10, -8),
+                         QString::fromStdString(format_value(n.x, Quantity::length, unit) + ", " + format_value(n.y, Quantity::length, unit)));
+    }
+    if (snapped_on_ && (pressed_ || drawing_)) {  // on a place of another part
+        const QPointF at = point(projector.to_screen(*snapped_on_));
+        painter.setPen(QPen(theme::color(Role::act), 1.6));
+        painter.setBrush(Qt::NoBrush);
+        painter.drawRect(QRectF(at - QPointF(7, 7), QSizeF(14, 14)));
+    }
+    if (boxing_ && moved_) {
+        painter.setPen(QPen(ink, 1, Qt::DashLine));
+        painter.setBrush(Qt::NoBrush);
+        painter.drawRect(QRectF(point(press_at_), point(now_at_)).normalized());
+    }
 }
 
 }  // namespace bricol

@@ -61,7 +61,7 @@ std::optional<DVec3> KnotSnap::under(const glm::dvec2& at, const Projector& proj
     return found;
 }
 
-std::optional<DVec3> KnotSnap::surface(const glm::dvec2& at, const Projector& projector, const DVec3& eye) const {
+std::optional<DVec3> KnotSnap::surface(const glm::dvec2& at, const Projector& projector, const DVec3& eye, DVec3* normal_there) const {
     std::vector<glm::dvec2> screen(points_.size());
     for (std::size_t i = 0; i < points_.size(); ++i) screen[i] = projector.to_screen(points_[i]);
     std::optional<DVec3> found;
@@ -73,7 +73,10 @@ std::optional<DVec3> KnotSnap::surface(const glm::dvec2& at, const Projector& pr
         const DVec3 normal = glm::cross(points_[b] - points_[a], points_[c] - points_[a]);
         DVec3 place;
         if (glm::length(normal) <= 0 || !projector.on_plane(at, points_[a], glm::normalize(normal), place)) continue;
-        if (const double away = glm::distance(place, eye); away < nearest) nearest = away, found = place;
+        const double away = glm::distance(place, eye);
+        if (away >= nearest) continue;
+        nearest = away, found = place;
+        if (normal_there) *normal_there = glm::normalize(normal) * (glm::dot(normal, eye - place) < 0 ? -1.0 : 1.0);
     }
     return found;
 }

@@ -15,8 +15,8 @@ public:
     void gather(const Session& session);
     /// The place under the pointer, within `reach` pixels: points first, then edges.
     std::optional<DVec3> under(const glm::dvec2& at, const Projector& projector, double reach) const;
-    /// Where the line of sight first meets one of their surfaces.
-    std::optional<DVec3> surface(const glm::dvec2& at, const Projector& projector, const DVec3& eye) const;
+    /// Where the line of sight first meets one of their surfaces, and the surface's unit normal there, towards the eye.
+    std::optional<DVec3> surface(const glm::dvec2& at, const Projector& projector, const DVec3& eye, DVec3* normal = nullptr) const;
     bool empty() const { return points_.empty(); }
 
 private:

@@ -5,7 +5,9 @@
 #include <cmath>
 
 #include "app/theme/theme.h"
+#include "app/viewport/knot_numbers.h"
 #include "core/kernels/flatten.h"
+#include "core/steps/draw_plane.h"
 
 namespace bricol {
 
@@ -13,32 +15,12 @@ namespace {
 
 constexpr double reach = 8;  // pixels within which something is meant
 
-double rounded(double metres) { return std::round(metres * 1e6) / 1e6; }
-
-/// A number or formula moved by an offset.
-Json moved_number(const Json& written, double by) {
-    if (written.is_string()) return with_offset(written.get<std::string>(), by);
-    return rounded((written.is_number() ? written.get<double>() : 0) + by);
-}
-
-Json pair_of(const DVec3& v, const Curve& like) {
-    return Json::array({rounded(v[like.written[0]]), rounded(v[like.written[1]])});
-}
-
-Json triple_of(const DVec3& v, const Curve& like) {
-    return Json::array({rounded(v[like.written[0]]), rounded(v[like.written[1]]), rounded(v[like.written[2]])});
-}
-
-QPointF point(const glm::dvec2& p) { return {p.x, p.y}; }
-
-const char* kind_key(KnotKind kind) { return kind == KnotKind::smooth ? "smooth" : kind == KnotKind::free ? "free" : "corner"; }
-
 }  // namespace
 
 KnotTool::KnotTool(Session& session, QObject* parent) : QObject(parent), session_(session) {
     connect(&session, &Session::recipeChanged, this, &KnotTool::refresh);
     connect(&session, &Session::choiceChanged, this, [this] {
-        drawing_ = false;
+        drawing_ = choosing_plane_ = false;
         refresh();
         if (active() && curves_.empty()) drawing_ = true;
         emit changed();
@@ -62,6 +44,9 @@ void KnotTool::refresh() {
     std::vector<Finding> findings;
     run.values = session_.resolver().parameters(*part, *step, *info, findings);
     info->make(run);
+    has_plane_ = info->parameter("plane_turn") != nullptr;
+    own_plane_ = has_plane_ && run.choice("plane") == "own";
+    plane_ = has_plane_ ? draw_plane(run) : DrawPlane{};
     if (run.result) curves_ = run.result->curves;
     emit changed();
 }
@@ -77,10 +62,7 @@ void KnotTool::set_drawing(bool on) {
 Curve KnotTool::like_curve() const {
     if (!curves_.empty()) return curves_.front();
     Curve like;
-    const Step* step = session_.chosen_step();
-    const std::string plane = step ? step->settings.value("plane", std::string("front")) : "front";
-    if (plane == "side") like.written = {1, 2, 0};
-    if (plane == "top") like.written = {0, 1, 2};
+    like.plane = plane_;
     return like;
 }
 
@@ -129,9 +111,7 @@ KnotTool::SpanHit KnotTool::span_at(const glm::dvec2& at, const Projector& proje
 
 bool KnotTool::place_under(const glm::dvec2& at, const Projector& projector, const Curve* curve, const DVec3& origin, DVec3& out) const {
     const Curve like = curve ? *curve : like_curve();
-    DVec3 normal(0);
-    normal[like.written[2]] = 1;
-    return projector.on_plane(at, origin, normal, out);
+    return projector.on_plane(at, origin, DVec3(like.plane.axes[2]), out);
 }
 
 DVec3 KnotTool::snapped(DVec3 place, const Curve& like, const Projector& projector, Qt::KeyboardModifiers keys) const {
@@ -140,37 +120,41 @@ DVec3 KnotTool::snapped(DVec3 place, const Curve& like, const Projector& project
     const glm::dvec2 here = projector.to_screen(place);
     if (const auto on = snap_.under(here, projector, reach)) {  // as seen in the drawing plane
         snapped_on_ = on;
-        place[like.written[0]] = (*on)[like.written[0]];
-        place[like.written[1]] = (*on)[like.written[1]];
-        return place;
+        const DVec3 there = like.plane.numbers(*on);
+        return place_of({there.x, there.y, like.plane.numbers(place).z}, like);
     }
+    DVec3 n = like.plane.numbers(place);
     for (int i = 0; i < 2; ++i) {
-        const int axis = like.written[i];
-        DVec3 on_grid = place, on_axis = place;
-        on_grid[axis] = std::round(place[axis] / (grid_step / 2)) * grid_step / 2;
-        on_axis[axis] = 0;
-        if (glm::distance(projector.to_screen(on_axis), here) < reach)
-            place[axis] = 0;
-        else if (glm::distance(projector.to_screen(on_grid), here) < reach * 0.75)
-            place[axis] = on_grid[axis];
+        DVec3 on_grid = n, on_axis = n;
+        on_grid[i] = std::round(n[i] / (grid_step / 2)) * grid_step / 2;
+        on_axis[i] = 0;
+        if (glm::distance(projector.to_screen(place_of(on_axis, like)), here) < reach)
+            n[i] = 0;
+        else if (glm::distance(projector.to_screen(place_of(on_grid, like)), here) < reach * 0.75)
+            n[i] = on_grid[i];
     }
-    return place;
+    return place_of(n, like);
 }
 
 DVec3 KnotTool::held_straight(const DVec3& from, const DVec3& to, const Curve& like) const {
-    const int a = like.written[0], b = like.written[1];
-    DVec3 held = to;
-    const double across = std::abs(to[a] - from[a]), up = std::abs(to[b] - from[b]);
-    if (across > 2.4 * up) {
-        held[b] = from[b];
-    } else if (up > 2.4 * across) {
-        held[a] = from[a];
+    const DVec3 start = like.plane.numbers(from);
+    DVec3 held = like.plane.numbers(to);
+    const double across = held.x - start.x, up = held.y - start.y;
+    if (std::abs(across) > 2.4 * std::abs(up)) {
+        held.y = start.y;
+    } else if (std::abs(up) > 2.4 * std::abs(across)) {
+        held.x = start.x;
     } else {  // half a right angle
-        const double length = (across + up) / 2;
-        held[a] = from[a] + std::copysign(length, to[a] - from[a]);
-        held[b] = from[b] + std::copysign(length, to[b] - from[b]);
+        const double length = (std::abs(across) + std::abs(up)) / 2;
+        held.x = start.x + std::copysign(length, across);
+        held.y = start.y + std::copysign(length, up);
     }
-    return held;
+    return place_of(held, like);
+}
+
+bool KnotTool::from_start() const {
+    const int c = session_.curve();
+    return c < static_cast<int>(curves_.size()) && !curves_[c].closed && curves_[c].knots.size() > 1 && session_.knots() == std::set<int>{0};
 }
 
 void KnotTool::edit(const QString& name, const QString& merge, const std::function<void(Json&)>& change) {
@@ -186,6 +170,10 @@ bool KnotTool::press(QMouseEvent* event, const Camera& camera, const QSize& size
     if (!active() || event->button() != Qt::LeftButton) return false;
     const Projector projector(camera, size.width(), size.height());
     const glm::dvec2 at{event->position().x(), event->position().y()};
+    if (choosing_plane_) {
+        choose_plane(at, projector, camera.eye());
+        return true;
+    }
     press_at_ = now_at_ = at;
     pressed_ = true;
     moved_ = boxing_ = new_knot_ = false;
@@ -197,9 +185,10 @@ bool KnotTool::press(QMouseEvent* event, const Camera& camera, const QSize& size
     snap_.gather(session_);
 
     if (drawing_) {
-        const bool on_first = held_.curve >= 0 && held_.handle == 0 && held_.knot == 0 && held_.curve == session_.curve() &&
-                              curves_[held_.curve].knots.size() > 2 && !curves_[held_.curve].closed;
-        if (on_first) {
+        const bool front = from_start();
+        const bool on_other_end = held_.curve >= 0 && held_.handle == 0 && held_.curve == session_.curve() && curves_[held_.curve].knots.size() > 2 && !curves_[held_.curve].closed &&
+                                  held_.knot == (front ? static_cast<int>(curves_[held_.curve].knots.size()) - 1 : 0);
+        if (on_other_end) {
             set_closed(true);
             set_drawing(false);
             pressed_ = false;
@@ -209,8 +198,8 @@ bool KnotTool::press(QMouseEvent* event, const Camera& camera, const QSize& size
         const Curve like = like_curve();
         const auto on = surfaces_ ? snap_.surface(at, projector, camera.eye()) : std::nullopt;
         if (on) place = *on;
-        else if (!place_under(at, projector, nullptr, DVec3(0), place)) {
-            session_.say("This view looks along the drawing plane. Turn it, or press F5 for the front view.", true);
+        else if (!place_under(at, projector, nullptr, DVec3(plane_.origin), place)) {
+            session_.say("This view looks along the drawing plane. Turn it, or take the flat view of that plane.", true);
             pressed_ = false;
             return true;
         }
@@ -219,9 +208,9 @@ bool KnotTool::press(QMouseEvent* event, const Camera& camera, const QSize& size
         const bool fresh = curve >= static_cast<int>(curves_.size()) || curves_.empty() || curves_[curve].closed;
         if (fresh) curve = static_cast<int>(curves_.size());
         if (!on && !fresh && (event->modifiers() & Qt::ShiftModifier))
-            place = held_straight(DVec3(curves_[curve].knots.back().at), place, like);
+            place = held_straight(DVec3((front ? curves_[curve].knots.front() : curves_[curve].knots.back()).at), place, like);
         int source = 0;
-        const Json written = on ? triple_of(place, like) : pair_of(place, like);
+        const Json written = on ? place_triple(place, like) : place_pair(place, like);
         edit("Add a knot", {}, [&](Json& curves) {
             const int json_curve = fresh ? static_cast<int>(curves.size()) : curves_[curve].source_curve;
             // An empty curve in the file is taken up instead of leaving it behind.
@@ -229,9 +218,11 @@ bool KnotTool::press(QMouseEvent* event, const Camera& camera, const QSize& size
                 curves.back()["knots"].push_back(Json{{"at", written}});
             else if (fresh)
                 curves.push_back(Json{{"knots", Json::array({Json{{"at", written}}})}});
+            else if (Json& list = curves[json_curve]["knots"]; front)
+                list.insert(list.begin(), Json{{"at", written}});
             else
-                curves[json_curve]["knots"].push_back(Json{{"at", written}});
-            source = fresh ? 0 : static_cast<int>(curves[json_curve]["knots"].size()) - 1;
+                list.push_back(Json{{"at", written}});
+            source = fresh || front ? 0 : static_cast<int>(curves[json_curve]["knots"].size()) - 1;
         });
         session_.choose_knots(std::min(curve, static_cast<int>(curves_.size()) - 1), {source});
         held_ = {session_.curve(), source, 0};
@@ -269,12 +260,12 @@ bool KnotTool::move(QMouseEvent* event, const Camera& camera, const QSize& size)
         hover_.reset();
         if (const auto on = surfaces_ ? snap_.surface(at, projector, camera.eye()) : std::nullopt) {
             hover_ = on;
-        } else if (place_under(at, projector, nullptr, DVec3(0), place)) {
+        } else if (place_under(at, projector, nullptr, DVec3(plane_.origin), place)) {
             const Curve like = like_curve();
             place = snapped(place, like, projector, event->modifiers());
             const int curve = session_.curve();
             if ((event->modifiers() & Qt::ShiftModifier) && curve < static_cast<int>(curves_.size()) && !curves_[curve].closed)
-                place = held_straight(DVec3(curves_[curve].knots.back().at), place, like);
+                place = held_straight(DVec3((from_start() ? curves_[curve].knots.front() : curves_[curve].knots.back()).at), place, like);
             hover_ = place;
         }
         emit changed();
@@ -308,8 +299,9 @@ bool KnotTool::move(QMouseEvent* event, const Camera& camera, const QSize& size)
             Json& knot = curves[curve.source_curve]["knots"][curve.knots[held_.knot].source];
             const DVec3 out = place - press_place_;
             knot["kind"] = "smooth";
-            knot["out"] = pair_of(out, curve);
-            knot["in"] = pair_of(-out, curve);
+            const bool front = from_start();  // the curve runs towards the older knots then
+            knot["out"] = way_pair(front ? -out : out, curve);
+            knot["in"] = way_pair(front ? out : -out, curve);
         });
         return true;
     }
@@ -331,8 +323,9 @@ void KnotTool::move_chosen(const DVec3& by, int numbers) {
         for (const int k : chosen) {
             if (k >= static_cast<int>(curve.knots.size())) continue;
             Json& at = curves[curve.source_curve]["knots"][curve.knots[k].source]["at"];
+            const DVec3 along = curve.plane.numbers_of_way(by);
             for (int i = 0; i < numbers; ++i)
-                if (const double d = by[curve.written[i]]; d != 0) at[i] = moved_number(i < static_cast<int>(at.size()) ? at[i] : Json(0), d);
+                if (const double d = std::abs(along[i]) > 1e-9 ? along[i] : 0; d != 0) at[i] = moved_number(i < static_cast<int>(at.size()) ? at[i] : Json(0), d);
         }
     });
 }
@@ -347,10 +340,11 @@ void KnotTool::move_handle(const DVec3& to) {
         Json& json = curves[curve.source_curve]["knots"][curve.knots[held_.knot].source];
         const auto put = [&](const char* key, const DVec3& value, const DVec3& before) {
             if (!json.contains(key)) {
-                json[key] = pair_of(value, curve);
+                json[key] = way_pair(value, curve);
                 return;
             }
-            for (int i = 0; i < 2; ++i) json[key][i] = moved_number(json[key][i], value[curve.written[i]] - before[curve.written[i]]);
+            const DVec3 by = curve.plane.numbers_of_way(value - before);
+            for (int i = 0; i < 2; ++i) json[key][i] = moved_number(json[key][i], by[i]);
         };
         put(held_.handle == 1 ? "in" : "out", handle, old);
         if (knot.kind == KnotKind::smooth && glm::length(handle) > 1e-9) {
@@ -398,22 +392,22 @@ bool KnotTool::double_click(QMouseEvent* event, const Camera& camera, const QSiz
     const Knot &a = knots[span.after], &b = knots[(span.after + 1) % knots.size()];
     edit("Insert a knot", {}, [&](Json& curves) {
         Json& list = curves[curve.source_curve]["knots"];
-        Json fresh{{"at", pair_of(span.place, curve)}};
+        Json fresh{{"at", place_pair(span.place, curve)}};
         if (glm::length(a.out) > 1e-7f || glm::length(b.in) > 1e-7f) {
             // De Casteljau's split keeps the curve's form; handles written as formulas are left as they are.
             const DVec3 p0(a.at), p1 = p0 + DVec3(a.out), p3(b.at), p2 = p3 + DVec3(b.in);
             const double t = span.t;
             const DVec3 q0 = glm::mix(p0, p1, t), q1 = glm::mix(p1, p2, t), q2 = glm::mix(p2, p3, t);
             const DVec3 r0 = glm::mix(q0, q1, t), r1 = glm::mix(q1, q2, t), s = glm::mix(r0, r1, t);
-            fresh["at"] = pair_of(s, curve);
+            fresh["at"] = place_pair(s, curve);
             fresh["kind"] = "smooth";
-            fresh["in"] = pair_of(r0 - s, curve);
-            fresh["out"] = pair_of(r1 - s, curve);
+            fresh["in"] = way_pair(r0 - s, curve);
+            fresh["out"] = way_pair(r1 - s, curve);
             const auto shorten = [&](Json& knot, const Knot& k, const char* key, const DVec3& value, const char* other, const DVec3& other_value) {
                 if (k.kind == KnotKind::corner) return;
                 const bool formula = knot.contains(key) && (knot[key][0].is_string() || knot[key][1].is_string());
-                if (!formula) knot[key] = pair_of(value, curve);
-                if (!knot.contains(other) && k.kind == KnotKind::smooth) knot[other] = pair_of(other_value, curve);
+                if (!formula) knot[key] = way_pair(value, curve);
+                if (!knot.contains(other) && k.kind == KnotKind::smooth) knot[other] = way_pair(other_value, curve);
             };
             shorten(list[after], a, "out", q0 - p0, "in", DVec3(a.in));
             shorten(list[b.source], b, "in", q2 - p3, "out", DVec3(b.out));
@@ -437,6 +431,10 @@ bool KnotTool::key(QKeyEvent* event) {
         case Qt::Key_2: set_kind(KnotKind::smooth); return true;
         case Qt::Key_3: set_kind(KnotKind::free); return true;
         case Qt::Key_I: insert_between(); return true;
+        case Qt::Key_F:
+            if (event->modifiers() != Qt::NoModifier || !has_plane_) return false;
+            set_choosing_plane(!choosing_plane_);
+            return true;
         case Qt::Key_S:
             if (event->modifiers() != Qt::NoModifier) return false;
             set_on_surfaces(!surfaces_);
@@ -452,6 +450,10 @@ bool KnotTool::key(QKeyEvent* event) {
         case Qt::Key_Return:
         case Qt::Key_Enter:
         case Qt::Key_Escape:
+            if (choosing_plane_) {
+                set_choosing_plane(false);
+                return true;
+            }
             if (drawing_) {
                 set_drawing(false);
                 return true;
@@ -477,210 +479,14 @@ bool KnotTool::key(QKeyEvent* event) {
             before_ = chosen->settings[key_];
             curves_before_ = curves_;
             ++drag_number_;
-            DVec3 by(0);
-            const auto& written = curves_[session_.curve()].written;
-            if (event->key() == Qt::Key_Left) by[written[0]] = -step;
-            if (event->key() == Qt::Key_Right) by[written[0]] = step;
-            if (event->key() == Qt::Key_Down) by[written[1]] = -step;
-            if (event->key() == Qt::Key_Up) by[written[1]] = step;
+            const DrawPlane& plane = curves_[session_.curve()].plane;
+            const bool across = event->key() == Qt::Key_Left || event->key() == Qt::Key_Right;
+            const double sign = event->key() == Qt::Key_Left || event->key() == Qt::Key_Down ? -1 : 1;
+            const DVec3 by = DVec3(plane.axes[across ? 0 : 1]) * (sign * step);
             move_chosen(by);
             return true;
         }
         default: return false;
-    }
-}
-
-void KnotTool::set_kind(KnotKind kind) {
-    if (session_.curve() >= static_cast<int>(curves_.size()) || session_.knots().empty()) return;
-    const Curve curve = curves_[session_.curve()];
-    const std::vector<Knot> knots = with_handles(curve);
-    edit(kind == KnotKind::corner ? "Make a corner" : kind == KnotKind::smooth ? "Make it smooth" : "Free the handles", {}, [&](Json& curves) {
-        for (const int k : session_.knots()) {
-            Json& json = curves[curve.source_curve]["knots"][curve.knots[k].source];
-            json["kind"] = kind_key(kind);
-            if (kind == KnotKind::corner) {
-                json.erase("in");
-                json.erase("out");
-            } else if (kind == KnotKind::smooth && knots[k].kind != KnotKind::smooth) {
-                json.erase("in");  // found from the neighbours
-                json.erase("out");
-                json.erase("fillet");
-            } else if (kind == KnotKind::free && knots[k].kind != KnotKind::free) {
-                Curve as_smooth = curve;  // free handles start as the smooth ones
-                as_smooth.knots[k].kind = KnotKind::smooth;
-                const Knot start = with_handles(as_smooth)[k];
-                if (!json.contains("in")) json["in"] = pair_of(DVec3(start.in), curve);
-                if (!json.contains("out")) json["out"] = pair_of(DVec3(start.out), curve);
-                json.erase("fillet");
-            }
-        }
-    });
-}
-
-void KnotTool::set_fillet(double radius) {
-    if (session_.curve() >= static_cast<int>(curves_.size())) return;
-    const Curve curve = curves_[session_.curve()];
-    edit("Round corners", "fillet", [&](Json& curves) {
-        for (const int k : session_.knots()) {
-            Json& json = curves[curve.source_curve]["knots"][curve.knots[k].source];
-            if (radius > 0)
-                json["fillet"] = rounded(radius);
-            else
-                json.erase("fillet");
-        }
-    });
-}
-
-void KnotTool::align(int written_axis) {
-    if (session_.curve() >= static_cast<int>(curves_.size()) || session_.knots().size() < 2) return;
-    const Curve curve = curves_[session_.curve()];
-    const int axis = curve.written[written_axis];
-    double mean = 0;
-    for (const int k : session_.knots()) mean += curve.knots[k].at[axis];
-    mean /= static_cast<double>(session_.knots().size());
-    edit("Align knots", {}, [&](Json& curves) {
-        for (const int k : session_.knots()) {
-            Json& at = curves[curve.source_curve]["knots"][curve.knots[k].source]["at"];
-            at[written_axis] = at[written_axis].is_string() ? moved_number(at[written_axis], mean - curve.knots[k].at[axis]) : Json(rounded(mean));
-        }
-    });
-}
-
-void KnotTool::remove_chosen() {
-    if (session_.curve() >= static_cast<int>(curves_.size())) return;
-    const Curve curve = curves_[session_.curve()];
-    const std::set<int> chosen = session_.knots();
-    session_.choose_knots(session_.curve(), {});
-    edit(chosen.size() > 1 ? "Delete knots" : "Delete a knot", {}, [&](Json& curves) {
-        Json& list = curves[curve.source_curve]["knots"];
-        for (auto k = chosen.rbegin(); k != chosen.rend(); ++k) list.erase(static_cast<std::size_t>(curve.knots[*k].source));
-        if (list.empty()) curves.erase(static_cast<std::size_t>(curve.source_curve));
-    });
-}
-
-void KnotTool::insert_between() {
-    if (session_.curve() >= static_cast<int>(curves_.size()) || session_.knots().size() < 2) return;
-    const Curve curve = curves_[session_.curve()];
-    edit("Insert knots", {}, [&](Json& curves) {
-        Json& list = curves[curve.source_curve]["knots"];
-        for (int k = static_cast<int>(curve.knots.size()) - 2; k >= 0; --k) {
-            if (!session_.knots().contains(k) || !session_.knots().contains(k + 1)) continue;
-            const DVec3 middle = (DVec3(curve.knots[k].at) + DVec3(curve.knots[k + 1].at)) * 0.5;
-            list.insert(list.begin() + curve.knots[k].source + 1, Json{{"at", pair_of(middle, curve)}});
-        }
-    });
-}
-
-void KnotTool::set_closed(bool closed) {
-    if (session_.curve() >= static_cast<int>(curves_.size())) return;
-    const int source = curves_[session_.curve()].source_curve;
-    edit(closed ? "Close the curve" : "Open the curve", {}, [&](Json& curves) { curves[source]["closed"] = closed; });
-}
-
-void KnotTool::set_comb(bool on) {
-    comb_ = on;
-    emit changed();
-}
-
-void KnotTool::set_on_surfaces(bool on) {
-    surfaces_ = on;
-    if (on) snap_.gather(session_);
-    emit changed();
-}
-
-void KnotTool::set_width_handles(bool on) {
-    widths_ = on;
-    emit changed();
-}
-
-bool KnotTool::closed() const { return session_.curve() < static_cast<int>(curves_.size()) && curves_[session_.curve()].closed; }
-
-std::optional<KnotKind> KnotTool::chosen_kind() const {
-    std::optional<KnotKind> kind;
-    if (session_.curve() >= static_cast<int>(curves_.size())) return kind;
-    for (const int k : session_.knots()) {
-        if (k >= static_cast<int>(curves_[session_.curve()].knots.size())) continue;
-        const KnotKind here = curves_[session_.curve()].knots[k].kind;
-        if (kind && *kind != here) return std::nullopt;
-        kind = here;
-    }
-    return kind;
-}
-
-std::optional<double> KnotTool::chosen_fillet() const {
-    if (session_.curve() >= static_cast<int>(curves_.size())) return std::nullopt;
-    for (const int k : session_.knots())
-        if (k < static_cast<int>(curves_[session_.curve()].knots.size())) return curves_[session_.curve()].knots[k].fillet;
-    return std::nullopt;
-}
-
-void KnotTool::paint(QPainter& painter, const Camera& camera, const QSize& size) const {
-    if (!active()) return;
-    using theme::Role;
-    const Projector projector(camera, size.width(), size.height());
-    const QColor ink = theme::color(Role::chosen);
-    if (comb_) paint_comb(painter, projector);
-    for (int c = 0; c < static_cast<int>(curves_.size()); ++c) {
-        const Curve& curve = curves_[c];
-        const Polyline line = flatten(curve);
-        QPolygonF drawn;
-        for (const Vec3& p : line.points) drawn << point(projector.to_screen(DVec3(p)));
-        if (line.closed && !drawn.isEmpty()) drawn << drawn.first();
-        painter.setPen(QPen(ink, 2));
-        painter.setBrush(Qt::NoBrush);
-        painter.drawPolyline(drawn);
-        const std::vector<Knot> knots = with_handles(curve);
-        for (int k = 0; k < static_cast<int>(knots.size()); ++k) {
-            const Knot& knot = knots[k];
-            const QPointF at = point(projector.to_screen(DVec3(knot.at)));
-            const bool chosen = session_.curve() == c && session_.knots().contains(k);
-            if (chosen)
-                for (const Vec3& handle : {knot.in, knot.out}) {
-                    if (glm::length(handle) < 1e-7f) continue;
-                    const QPointF end = point(projector.to_screen(DVec3(knot.at + handle)));
-                    painter.setPen(QPen(theme::color(Role::act), 1.2));
-                    painter.drawLine(at, end);
-                    painter.setBrush(theme::color(Role::card));
-                    painter.drawEllipse(end, 3.5, 3.5);
-                }
-            if (chosen && widths_) paint_width(painter, projector, knot);
-            painter.setPen(QPen(ink, 1.5));
-            painter.setBrush(chosen ? ink : theme::color(Role::card));
-            if (knot.kind == KnotKind::corner)
-                painter.drawPolygon(QPolygonF({at + QPointF(0, -5), at + QPointF(5, 0), at + QPointF(0, 5), at + QPointF(-5, 0)}));
-            else if (knot.kind == KnotKind::smooth)
-                painter.drawEllipse(at, 4.2, 4.2);
-            else
-                painter.drawRect(QRectF(at - QPointF(3.8, 3.8), QSizeF(7.6, 7.6)));
-        }
-    }
-    if (drawing_ && hover_) {
-        const QPointF at = point(projector.to_screen(*hover_));
-        const int c = session_.curve();
-        painter.setPen(QPen(ink, 1, Qt::DashLine));
-        if (c < static_cast<int>(curves_.size()) && !curves_[c].closed && !curves_[c].knots.empty())
-            painter.drawLine(point(projector.to_screen(DVec3(curves_[c].knots.back().at))), at);
-        painter.setPen(QPen(ink, 1.5));
-        painter.setBrush(Qt::NoBrush);
-        painter.drawEllipse(at, 5, 5);
-        const Curve like = like_curve();
-        const std::string unit = session_.recipe().unit;
-        painter.setFont(theme::number_font(8.5));
-        painter.setPen(theme::color(Role::ink));
-        painter.drawText(at + QPointF(10, -8),
-                         QString::fromStdString(format_value((*hover_)[like.written[0]], Quantity::length, unit) + ", " +
-                                                format_value((*hover_)[like.written[1]], Quantity::length, unit)));
-    }
-    if (snapped_on_ && (pressed_ || drawing_)) {  // on a place of another part
-        const QPointF at = point(projector.to_screen(*snapped_on_));
-        painter.setPen(QPen(theme::color(Role::act), 1.6));
-        painter.setBrush(Qt::NoBrush);
-        painter.drawRect(QRectF(at - QPointF(7, 7), QSizeF(14, 14)));
-    }
-    if (boxing_ && moved_) {
-        painter.setPen(QPen(ink, 1, Qt::DashLine));
-        painter.setBrush(Qt::NoBrush);
-        painter.drawRect(QRectF(point(press_at_), point(now_at_)).normalized());
     }
 }
 

@@ -49,6 +49,11 @@ public:
     bool width_handles() const { return widths_; }
     void set_on_surfaces(bool on);  ///< knots are set on what other parts show under the pointer, off the drawing plane
     bool on_surfaces() const { return surfaces_; }
+    void set_choosing_plane(bool on);  ///< the next click takes the plane of another part's face as the drawing plane
+    bool choosing_plane() const { return choosing_plane_; }
+    /// The plane being drawn in when it is none of the flat views' planes.
+    const DrawPlane* own_plane() const { return active() && own_plane_ ? &plane_ : nullptr; }
+    bool has_plane() const { return has_plane_; }  ///< the step can be drawn in a plane of its own
     bool closed() const;
     std::optional<KnotKind> chosen_kind() const;
     std::optional<double> chosen_fillet() const;
@@ -58,6 +63,8 @@ public:
 
 signals:
     void changed();
+    /// The drawing plane became another one: it is best looked at along `normal`.
+    void planeChosen(const DVec3& at, const DVec3& normal);
 
 private:
     struct Hit {
@@ -73,6 +80,9 @@ private:
     SpanHit span_at(const glm::dvec2& at, const Projector& projector) const;
     bool place_under(const glm::dvec2& at, const Projector& projector, const Curve* curve, const DVec3& origin, DVec3& out) const;
     DVec3 snapped(DVec3 place, const Curve& like, const Projector& projector, Qt::KeyboardModifiers keys) const;
+    void choose_plane(const glm::dvec2& at, const Projector& projector, const DVec3& eye);
+    /// Drawing goes on from the first knot, because that end is chosen.
+    bool from_start() const;
     DVec3 held_straight(const DVec3& from, const DVec3& to, const Curve& like) const;
     Curve like_curve() const;
     /// Changes the list of curves as JSON and sends it as one edit.
@@ -88,6 +98,7 @@ private:
     Session& session_;
     std::string key_;             ///< the step's parameter that holds curves
     std::vector<Curve> curves_;   ///< worked out from the recipe in hand
+    DrawPlane plane_;             ///< that new knots are set in
     bool drawing_ = false, pressed_ = false, moved_ = false, boxing_ = false, new_knot_ = false;
     Hit held_;
     glm::dvec2 press_at_{0}, now_at_{0};
@@ -97,7 +108,7 @@ private:
     std::optional<DVec3> hover_;
     KnotSnap snap_;
     mutable std::optional<DVec3> snapped_on_;  ///< the place of another part that the knot in hand lies on
-    bool comb_ = false, widths_ = false, surfaces_ = false;
+    bool comb_ = false, widths_ = false, surfaces_ = false, choosing_plane_ = false, has_plane_ = false, own_plane_ = false;
     int drag_number_ = 0;
 };
 

@@ -4,7 +4,6 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
-#include <meshoptimizer.h>
 #include <tbb/parallel_for.h>
 
 #include "core/kernels/normals.h"
@@ -16,7 +15,7 @@ namespace bricol {
 namespace {
 
 std::uint32_t packed(const Vec3& n) {
-    const auto part = [](float v) { return static_cast<std::uint32_t>(static_cast<std::int32_t>(std::lround(v * 511))) & 1023u; };
+    const auto part = [](float v) { return static_cast<std::uint32_t>(static_cast<std::int32_t>(v * 511 + (v < 0 ? -0.5f : 0.5f))) & 1023u; };
     return part(n.x) | part(n.y) << 10 | part(n.z) << 20;
 }
 
@@ -111,37 +110,6 @@ Array<DrawVertex> draw_vertices(const Mesh& mesh, const Paint& paint) {
                 out[3 * i + k] = {(*mesh.positions)[t.corner_vertex[c[k]]], packed(normals[c[k]]), tints.empty() ? 0xffffffffu : tints[c[k]], mask};
         }
     });
-    return out;
-}
-
-Array<DrawVertex> proxy_vertices(const Mesh& mesh, std::size_t wanted, const Paint& paint) {
-    const Topology& t = *mesh.topology;
-    const Triangles triangles = triangulated(mesh);
-    const Array<std::uint32_t> looks = looks_of(mesh), tints = tints_of(mesh, paint);
-    const Array<Vec3> normals = corner_normals(mesh);
-    const Array<Vec3>& points = *mesh.positions;
-    std::vector<unsigned> indices(triangles.corners.size());
-    std::vector<Vec3> smooth(points.size(), Vec3(0));
-    std::vector<std::uint32_t> look(points.size(), 0), tint(points.size(), 0xffffffffu);
-    for (std::size_t i = 0; i < indices.size(); ++i) {
-        indices[i] = t.corner_vertex[triangles.corners[i]];
-        smooth[indices[i]] += normals[triangles.corners[i]];
-        look[indices[i]] = looks[triangles.face[i / 3]];
-        if (!tints.empty()) tint[indices[i]] = tints[triangles.corners[i]];
-    }
-    std::vector<unsigned> fewer(indices.size());
-    const auto simplify = [&](auto run) {
-        fewer.resize(indices.size());
-        fewer.resize(run(fewer.data(), indices.data(), indices.size(), &points[0].x, points.size(), sizeof(Vec3), 3 * wanted, 1.0f));
-    };
-    simplify([](auto... a) { return meshopt_simplify(a..., 0u, nullptr); });
-    if (fewer.size() > 6 * wanted || fewer.empty()) simplify([](auto... a) { return meshopt_simplifySloppy(a..., nullptr); });
-    Array<DrawVertex> out(fewer.size());
-    for (std::size_t i = 0; i < fewer.size(); ++i) {
-        const Vec3 n = smooth[fewer[i]];
-        const float length = glm::length(n);
-        out[i] = {points[fewer[i]], packed(length > 0 ? n / length : Vec3(0, 0, 1)), tint[fewer[i]], look[fewer[i - i % 3]]};
-    }
     return out;
 }
 

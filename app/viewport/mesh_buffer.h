@@ -28,8 +28,4 @@ Vec3 scale_colour(double share);
 /// Three vertices per triangle, in the order of triangulated(). Sharp: turns by more than 40 degrees, or open.
 Array<DrawVertex> draw_vertices(const Mesh& mesh, const Paint& paint = {});
 
-/// A stand-in of about so many triangles for copies too many or too small to draw in full; without edge marks.
-/// meshoptimizer's simplification (M. Garland and P. Heckbert, 1997), coarser where that does not get there.
-Array<DrawVertex> proxy_vertices(const Mesh& mesh, std::size_t triangles, const Paint& paint = {});
-
 }  // namespace bricol

@@ -89,6 +89,8 @@ public:
     std::list<GpuPicture> pictures;
     std::vector<const void*> shadow_of;
     std::vector<float> shadow_box;
+    std::size_t triangles_drawn = 0;
+    double most_moving = 25e3;  ///< triangles of shapes that stand alone in a picture while the hand moves
 
     ~EglRenderer() override {
         if (display == EGL_NO_DISPLAY) return;
@@ -123,9 +125,13 @@ public:
             glVertexArrayAttribFormat(line_array, slot, size, GL_FLOAT, GL_FALSE, offset);
             glVertexArrayAttribBinding(line_array, slot, 0);
         }
+        const QString name = driver();
+        most_moving = name.contains("llvmpipe") || name.contains("softpipe") ? 25e3 : 2e6;
         return why->isEmpty();
     }
 
+    std::size_t triangles() const override { return triangles_drawn; }
+    void finish_preparing() override { store.finish_preparing(); }
     QString driver() const override { return QString::fromLatin1(reinterpret_cast<const char*>(glGetString(GL_RENDERER))); }
 
     GLuint texture_of(const QImage& image) {
@@ -161,12 +167,14 @@ public:
         if (camera.view == View::front) b = DVec3(0, 0, 1), second = theme::Role::axis_z;
         if (camera.view == View::side) a = DVec3(0, 1, 0), b = DVec3(0, 0, 1), first = theme::Role::axis_y, second = theme::Role::axis_z;
         std::vector<float> vertices;
+        DVec3 base(0);
+        if (scene.plane) a = DVec3(scene.plane->axes[0]), b = DVec3(scene.plane->axes[1]), base = DVec3(scene.plane->origin);
         const double reach = camera.flat() ? camera.distance * 1.4 : camera.distance * 2.2;
-        const DVec3 middle = a * glm::dot(camera.target, a) + b * glm::dot(camera.target, b);
+        const DVec3 middle = a * glm::dot(camera.target - base, a) + b * glm::dot(camera.target - base, b);
         const auto add = [&](const DVec3& p, const glm::vec3& ink, double strength) {
             const double far = glm::distance(p, middle) / reach;
             const double fade = camera.flat() ? 1 : std::max(0.0, 1 - far * far);
-            for (int i = 0; i < 3; ++i) vertices.push_back(static_cast<float>(p[i]));
+            for (int i = 0; i < 3; ++i) vertices.push_back(static_cast<float>(base[i] + p[i]));
             for (int i = 0; i < 3; ++i) vertices.push_back(ink[i]);
             vertices.push_back(static_cast<float>(strength * fade));
         };
@@ -199,7 +207,7 @@ public:
     }
 
     /// A soft contact shadow: the shapes seen from above as a mask, blurred, laid on the ground.
-    bool make_shadow(const Scene& scene) {
+    bool make_shadow(const Scene& scene, bool fine) {
         constexpr std::size_t fewest = 4096;  // a blurred outline needs no more triangles
         std::vector<const void*> key;
         std::optional<Box> box;
@@ -244,7 +252,7 @@ public:
         uniform(mesh_program, "alpha", 1.0f);
         uniform(mesh_program, "glass_pass", 0);
         for (const SceneItem& item : scene.items) {
-            if (!item.ghost && item.shape->mesh.face_count() > 0) draw(store.mesh(item.shape->mesh, fewest), store.places(item.places, item.tints));
+            if (!item.ghost && item.shape->mesh.face_count() > 0) draw(item.places->size() > 1 ? store.mesh(item.shape->mesh, fewest) : fine ? store.mesh(item.shape->mesh) : store.moving(item.shape->mesh), store.places(item.places, item.tints));
         }
         std::vector<std::uint8_t> raw(pixels * pixels * 4);
         glReadPixels(0, 0, pixels, pixels, GL_RGBA, GL_UNSIGNED_BYTE, raw.data());
@@ -296,6 +304,7 @@ public:
     }
 
     void draw(const GpuMesh& mesh, const GpuPlaces& places) {
+        triangles_drawn += static_cast<std::size_t>(mesh.count) / 3 * static_cast<std::size_t>(places.plain + places.mirrored);
         glBindVertexArray(mesh.array);
         glBindBufferBase(GL_UNIFORM_BUFFER, 0, mesh.materials);
         glVertexArrayVertexBuffer(mesh.array, 1, places.buffer, 0, sizeof(GpuPlace));
@@ -319,17 +328,31 @@ public:
         return copied > room ? room / copied : 1;
     }
 
-    void draw_item(const SceneItem& item, Shading shading, double share, int glass_pass, const Paint& paint = {}) {
+    static double triangles_alone(const SceneItem& item) {
+        const Topology& t = *item.shape->mesh.topology;
+        return item.places->size() > 1 ? 0 : static_cast<double>(t.corner_count()) - 2.0 * static_cast<double>(t.face_count());
+    }
+
+    /// While the hand rests: stand-ins for what would be too heavy when it moves again.
+    void prepare_moving(const Scene& scene) {
+        double all = 0;
+        for (const SceneItem& item : scene.items) all += triangles_alone(item);
+        if (all <= most_moving) return;
+        for (const SceneItem& item : scene.items)
+            if (const double own = triangles_alone(item); own > 2000) store.prepare(item.shape->mesh, static_cast<std::size_t>(std::max(1000.0, own * most_moving / all)));
+    }
+
+    void draw_item(const SceneItem& item, Shading shading, double share, bool fine, int glass_pass, const Paint& paint = {}) {
         if (item.shape->mesh.face_count() == 0) return;
         const bool copies = item.places->size() > 1 && share < 1;
         const Paint own_paint = shading == Shading::attribute && !item.ghost ? paint : Paint{};
-        const GpuMesh& mesh = copies ? store.mesh(item.shape->mesh, static_cast<std::size_t>(share * static_cast<double>(item.shape->mesh.topology->corner_count())), own_paint) : store.mesh(item.shape->mesh, ~std::size_t(0), own_paint);
+        const GpuMesh& mesh = copies ? store.mesh(item.shape->mesh, static_cast<std::size_t>(share * static_cast<double>(item.shape->mesh.topology->corner_count())), own_paint) : fine ? store.mesh(item.shape->mesh, ~std::size_t(0), own_paint) : store.moving(item.shape->mesh, own_paint);
         if (shading == Shading::materials && !item.ghost && !(glass_pass > 0 ? mesh.glass : mesh.solid)) return;
         const bool through = shading == Shading::see_through || shading == Shading::wire || item.ghost;
         uniform(mesh_program, "shading", static_cast<int>(item.ghost ? Shading::see_through : shading));
         uniform(mesh_program, "clay", rgb(item.clay));
         uniform(mesh_program, "alpha", item.ghost ? 0.55f : 1.0f);
-        uniform(mesh_program, "sharp_only", (item.cage || copies) && shading == Shading::wire_over_clay ? 1.0f : 0.0f);
+        uniform(mesh_program, "sharp_only", (item.cage || copies || mesh.light) && shading == Shading::wire_over_clay ? 1.0f : 0.0f);
         uniform(mesh_program, "glass_pass", glass_pass);
         const bool dual = shading == Shading::materials && !item.ghost;
         if (dual)
@@ -347,18 +370,20 @@ public:
         glCullFace(GL_BACK);
     }
 
+    const GpuMesh& looked_at(const SceneItem& item, bool fine) { return fine || item.places->size() > 1 ? store.mesh(item.shape->mesh) : store.moving(item.shape->mesh); }
+
     /// Glass after everything solid, the farthest item first; the far walls of each, then the near ones.
-    void draw_glass(const Scene& scene, const Camera& camera, double share) {
+    void draw_glass(const Scene& scene, const Camera& camera, double share, bool fine) {
         std::vector<std::pair<double, const SceneItem*>> order;
         for (const SceneItem& item : scene.items) {
-            if (item.ghost || item.shape->mesh.face_count() == 0 || !store.mesh(item.shape->mesh).glass) continue;
+            if (item.ghost || item.shape->mesh.face_count() == 0 || !looked_at(item, fine).glass) continue;
             const DVec3 at(glm::dmat4(item.places->front()) * glm::dvec4(DVec3(item.shape->mesh.positions->front()), 1));
             order.emplace_back(-glm::dot(at, -camera.direction()), &item);
         }
         std::stable_sort(order.begin(), order.end(), [](const auto& a, const auto& b) { return a.first < b.first; });
         for (const auto& [depth, item] : order)
             for (const int pass : {1, 2})
-                if (pass == 2 || store.mesh(item->shape->mesh).closed) draw_item(*item, Shading::materials, share, pass);
+                if (pass == 2 || looked_at(*item, fine).closed) draw_item(*item, Shading::materials, share, fine, pass);
     }
 
     PickPicture pick(const Scene& scene, const Camera& camera, QSize pixels) override {
@@ -394,7 +419,8 @@ public:
     QImage render(const Scene& scene, const Camera& camera, QSize pixels, bool fine) override {
         const QSize size = pixels.expandedTo({8, 8});
         eglMakeCurrent(display, EGL_NO_SURFACE, EGL_NO_SURFACE, context);
-        const bool shadow = scene.shadow && !camera.flat() && camera.pitch > 2 && make_shadow(scene);
+        triangles_drawn = 0;
+        const bool shadow = scene.shadow && !camera.flat() && camera.pitch > 2 && make_shadow(scene, fine);
         coarse.make(size, 0);
         if (fine) smooth.make(size, 4);
         glBindFramebuffer(GL_FRAMEBUFFER, fine ? smooth.frame : coarse.frame);
@@ -439,8 +465,8 @@ public:
         const double share = share_of_copies(scene, fine);
         for (const bool ghosts : {false, true})
             for (const SceneItem& item : scene.items)
-                if (item.ghost == ghosts) draw_item(item, scene.shading, share, 0, scene.paint);
-        if (scene.shading == Shading::materials) draw_glass(scene, camera, share);
+                if (item.ghost == ghosts) draw_item(item, scene.shading, share, fine, 0, scene.paint);
+        if (scene.shading == Shading::materials) draw_glass(scene, camera, share, fine);
         glBlendFuncSeparate(GL_SRC_ALPHA, GL_ONE_MINUS_SRC_ALPHA, GL_ONE, GL_ONE);
         glDisable(GL_CULL_FACE);
         glDisable(GL_DEPTH_TEST);
@@ -449,6 +475,7 @@ public:
 
         if (fine)
             glBlitNamedFramebuffer(smooth.frame, coarse.frame, 0, 0, size.width(), size.height(), 0, 0, size.width(), size.height(), GL_COLOR_BUFFER_BIT, GL_NEAREST);
+        if (fine) prepare_moving(scene);
         glBindFramebuffer(GL_READ_FRAMEBUFFER, coarse.frame);
         QImage image(size, QImage::Format_RGB32);
         glReadPixels(0, 0, size.width(), size.height(), GL_BGRA, GL_UNSIGNED_INT_8_8_8_8_REV, image.bits());

@@ -5,6 +5,7 @@
 #include <QColor>
 #include <QImage>
 #include <memory>
+#include <optional>
 #include <vector>
 
 #include "app/viewport/camera.h"
@@ -39,6 +40,7 @@ struct Scene {
     Paint paint;        ///< what attribute shading shows
     bool grid = true, shadow = true;
     double grid_step = 0.1;  ///< metres between fine lines
+    std::optional<DrawPlane> plane;  ///< the grid lies in it; else in the ground, or the plane of a flat view
 };
 
 /// Adds a shape's mesh and its instances.
@@ -61,6 +63,10 @@ public:
     /// Ghosts do not count.
     virtual PickPicture pick(const Scene& scene, const Camera& camera, QSize pixels) = 0;
     virtual QString driver() const = 0;
+    /// Triangles that were drawn for the last picture, shadow included.
+    virtual std::size_t triangles() const = 0;
+    /// Waits for stand-ins that are being made for pictures while the hand moves.
+    virtual void finish_preparing() = 0;
 };
 
 }  // namespace bricol

@@ -88,6 +88,7 @@ Viewport::Viewport(Session& session, Renderer* renderer, const QString& no_rende
         update();
     });
     connect(&tool_, &KnotTool::changed, this, qOverload<>(&QWidget::update));
+    connect(&tool_, &KnotTool::planeChosen, this, [this](const DVec3& at, const DVec3& normal) { look_along(at, normal); });
     connect(&picks_, &PickTool::changed, this, [this] {
         if (picks_.picking() != picking_) {
             picking_ = picks_.picking();
@@ -126,6 +127,18 @@ void Viewport::set_shading(Shading shading) {
 void Viewport::show_attribute(const std::string& name) {
     overlay_.name = name;
     set_shading(Shading::attribute);
+}
+
+void Viewport::look_along(const DVec3& at, const DVec3& normal) {
+    camera_.view = View::free;
+    camera_.target = at;
+    camera_.pitch = glm::degrees(std::asin(std::clamp(normal.z, -1.0, 1.0)));
+    if (std::abs(normal.z) < 1 - 1e-9) camera_.yaw = glm::degrees(std::atan2(normal.y, normal.x));
+    else camera_.yaw = -90;  // x to the right
+    rebuild_scene();
+    refresh_chips();
+    redraw(false);
+    emit viewChanged();
 }
 
 void Viewport::set_attribute_numbers(bool on) {
@@ -239,12 +252,11 @@ void Viewport::set_shadow(bool on) {
 
 std::optional<Box> Viewport::shown_box(bool everything) const {
     std::optional<Box> box;
-    const auto add = [&](const Shape& shape) {
-        if (const auto other = box_of(shape)) {
-            if (!box) box = *other;
-            box->low = glm::min(box->low, other->low);
-            box->high = glm::max(box->high, other->high);
-        }
+    const auto add = [&](const std::optional<Box>& other) {
+        if (!other) return;
+        if (!box) box = *other;
+        box->low = glm::min(box->low, other->low);
+        box->high = glm::max(box->high, other->high);
     };
     const Made* made = session_.made();
     if (!made) return box;
@@ -254,7 +266,7 @@ std::optional<Box> Viewport::shown_box(bool everything) const {
         const bool chosen = part.name == session_.part();
         if (!made->parts[p] || (everything ? part.hidden : !chosen)) continue;
         const StepOutcome* peeked = chosen && !session_.peek().empty() ? made->step(recipe, part.name, session_.peek()) : nullptr;
-        add(peeked ? *peeked->shape : *made->parts[p]->shape);
+        add(peeked ? box_of(*peeked->shape) : made->parts[p]->measures.box);  // measured already: this is asked for at every picture
     }
     return box;
 }
@@ -406,6 +418,7 @@ void Viewport::paintEvent(QPaintEvent*) {
     if (stale_ || picture_.size() != pixels) {
         scene_.shading = shading_;
         scene_.grid = grid_;
+        scene_.plane = tool_.own_plane() ? std::optional(*tool_.own_plane()) : std::nullopt;
         scene_.shadow = shadow_;
         scene_.grid_step = nice_step();
         scene_.paint = shading_ == Shading::attribute ? overlay_.paint(shown_curves_) : Paint{};
@@ -440,6 +453,8 @@ void Viewport::paintEvent(QPaintEvent*) {
     } else if (picks_.picking()) {
         paint_hint(painter, picks_.moves() ? "Click to pick · pull what is picked · Shift adds · Ctrl takes away · figures and Enter finish a pull · Esc ends"
                                         : "Click or drag to pick · Shift adds · Ctrl takes away · double-click an edge for its loop · Esc ends");
+    } else if (tool_.choosing_plane()) {
+        paint_hint(painter, "Click a face of another part to draw in its plane · Esc ends");
     } else if (tool_.drawing()) {
         paint_hint(painter, "Click to set knots · Shift straight · Ctrl without snapping · pull for a smooth knot · Enter ends");
     }

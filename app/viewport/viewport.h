@@ -83,6 +83,8 @@ protected:
 private:
     /// What is shown, from the recipe and what was made; true when the picture must be drawn anew.
     bool rebuild_scene();
+    /// Turns so that a plane through `at` is seen face on.
+    void look_along(const DVec3& at, const DVec3& normal);
     void redraw(bool fine);
     double nice_step() const;
     void paint_curves(QPainter& painter) const;

@@ -3,22 +3,39 @@
 
 #include <algorithm>
 #include <cmath>
+#include <numeric>
+#include <tbb/parallel_for.h>
 
 #include "core/kernels/triangulate.h"
-#include "core/shape/joined.h"
 
 namespace bricol {
+
+namespace {
+
+/// A sum over faces, in blocks of one size so that it is the same for any number of threads; `part(begin, end)` gives a block's own.
+template <class Part>
+double summed(std::size_t faces, const Part& part) {
+    constexpr std::size_t block = 4096;
+    std::vector<double> sums((faces + block - 1) / block);
+    tbb::parallel_for(std::size_t(0), sums.size(), [&](std::size_t b) { sums[b] = part(b * block, std::min(faces, (b + 1) * block)); });
+    return std::accumulate(sums.begin(), sums.end(), 0.0);
+}
+
+}  // namespace
 
 double signed_volume(const Mesh& mesh) {
     const Topology& t = *mesh.topology;
     const Array<Vec3>& p = *mesh.positions;
     if (mesh.empty()) return 0;
     const DVec3 origin(p[0]);  // near the shape: far from the world's origin little would be left of the digits
-    double sum = 0;
-    const Triangles all = triangulated(mesh);  // the same triangles that are drawn and exported
-    const auto at = [&](std::size_t corner) { return DVec3(p[t.corner_vertex[all.corners[corner]]]) - origin; };
-    for (std::size_t i = 0; i < all.corners.size(); i += 3) sum += glm::dot(at(i), glm::cross(at(i + 1), at(i + 2)));
-    return sum / 6;
+    const double six_times = summed(mesh.face_count(), [&](std::size_t begin, std::size_t end) {
+        const Triangles all = triangulated(mesh, begin, end);  // the same triangles that are drawn and exported
+        const auto at = [&](std::size_t corner) { return DVec3(p[t.corner_vertex[all.corners[corner]]]) - origin; };
+        double sum = 0;
+        for (std::size_t i = 0; i < all.corners.size(); i += 3) sum += glm::dot(at(i), glm::cross(at(i + 1), at(i + 2)));
+        return sum;
+    });
+    return six_times / 6;
 }
 
 namespace {
@@ -69,34 +86,23 @@ Measures measured(const Shape& shape) {
     m.curves = shape.curves.size();
     m.box = box_of(shape);
     m.euler = static_cast<std::ptrdiff_t>(m.vertices + m.faces) - static_cast<std::ptrdiff_t>(m.edges);
-    for (std::size_t f = 0; f < t.face_count(); ++f) {
-        const auto face = t.face(f);
-        m.triangles += face.size() - 2;
-        const DVec3 a(p[face[0]]);
-        DVec3 sum(0);
-        for (std::size_t i = 1; i + 1 < face.size(); ++i)
-            sum += glm::cross(DVec3(p[face[i]]) - a, DVec3(p[face[i + 1]]) - a);
-        m.area += glm::length(sum) / 2;
-    }
-    Array<std::int32_t> uses(m.edges, 0), balance(m.edges, 0);
-    for (std::size_t f = 0; f < t.face_count(); ++f)
-        for (Index c = t.face_offsets[f]; c < t.face_offsets[f + 1]; ++c) {
-            const Index e = t.corner_edge[c];
-            ++uses[e];
-            balance[e] += t.edges[e][0] == t.corner_vertex[c] ? 1 : -1;
+    m.triangles = t.corner_count() - 2 * m.faces;
+    m.area = summed(m.faces, [&](std::size_t begin, std::size_t end) {
+        double area = 0;
+        for (std::size_t f = begin; f < end; ++f) {
+            const auto face = t.face(f);
+            const DVec3 a(p[face[0]]);
+            DVec3 sum(0);
+            for (std::size_t i = 1; i + 1 < face.size(); ++i) sum += glm::cross(DVec3(p[face[i]]) - a, DVec3(p[face[i + 1]]) - a);
+            area += glm::length(sum) / 2;
         }
-    for (std::size_t e = 0; e < m.edges; ++e) {
-        m.loose_edges += uses[e] == 0;
-        m.border_edges += uses[e] == 1;
-        m.non_manifold_edges += uses[e] > 2;
-        m.turned_edges += uses[e] == 2 && balance[e] != 0;
-    }
+        return area;
+    });
+    const Ties& ties = t.ties();
+    m.border_edges = ties.border_edges, m.non_manifold_edges = ties.non_manifold_edges, m.turned_edges = ties.turned_edges;
+    m.loose_edges = ties.loose_edges, m.pieces = ties.pieces;
     m.closed = m.faces > 0 && m.border_edges == 0 && m.non_manifold_edges == 0;
     if (m.closed) m.volume = signed_volume(mesh);
-
-    Joined pieces(m.vertices);
-    m.pieces = m.vertices;
-    for (const auto& [a, b] : t.edges) m.pieces -= pieces.join(a, b);
     if (!shape.instances.empty()) add_instances(m, shape);
     return m;
 }

@@ -206,7 +206,7 @@ JoinResult joined_curves(std::span<const Curve> curves, const JoinOptions& optio
         a.out = b.out;
         const bool bent = a.in != Vec3(0) || a.out != Vec3(0);
         a.kind = bent ? KnotKind::free : KnotKind::corner;
-        a.fillet = options.fillet > 0 && !bent ? options.fillet : 0;
+        a.fillet = options.fillet;
         a.source = -1;
     };
     for (std::size_t first = 0; first < open.size(); ++first) {

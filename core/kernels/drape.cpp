@@ -5,19 +5,12 @@
 #include <cmath>
 #include <tbb/parallel_for.h>
 
-#include "core/kernels/rebuild.h"
+#include "core/kernels/uv_check.h"
 #include "core/kernels/triangulate.h"
 
 namespace bricol {
 
 namespace {
-
-/// The place as it will be kept. GCC 12 at -O3 leaves the way to float and back out when it holds several numbers in one register; a
-/// volatile number is rounded for certain.
-Vec3 as_kept(const DVec3& p) {
-    volatile float x = static_cast<float>(p.x), y = static_cast<float>(p.y), z = static_cast<float>(p.z);
-    return {x, y, z};
-}
 
 double cross2(const DVec2& a, const DVec2& b) { return a.x * b.y - a.y * b.x; }
 
@@ -151,61 +144,6 @@ DrapeSurface::Draped DrapeSurface::draped(std::span<const Vec3> points, const Op
     return out;
 }
 
-Mesh DrapeSurface::trimmed(const Mesh& pattern, const Options& options) const {
-    const Topology& topology = *pattern.topology;
-    const auto on = [&](const Vec3& p) {
-        DVec3 weights;
-        const DVec3 d = DVec3(p) - options.origin;
-        return find({d.x / options.size.x, d.y / options.size.y}, weights, 1e-9) >= 0;  // well within what draped takes for on it
-    };
-    const std::size_t n = pattern.vertex_count();
-    std::vector<std::uint8_t> inside(n);
-    tbb::parallel_for(tbb::blocked_range<std::size_t>(0, n, 4096), [&](const auto& range) {
-        for (std::size_t i = range.begin(); i != range.end(); ++i) inside[i] = on((*pattern.positions)[i]);
-    });
-    // One new point on every edge that crosses the border, found by halving.
-    std::vector<Index> fresh(topology.edge_count(), no_index);
-    std::vector<DVec3> points;
-    std::vector<Index> source;
-    for (Index v = 0; v < n; ++v) points.emplace_back((*pattern.positions)[v]), source.push_back(v);
-    for (Index e = 0; e < topology.edge_count(); ++e) {
-        const auto [a, b] = topology.edges[e];
-        if (inside[a] == inside[b]) continue;
-        const DVec3 start = points[inside[a] ? a : b], end = points[inside[a] ? b : a];
-        double in = 0, out = 1;
-        Vec3 kept(start);
-        for (int round = 0; round < 40; ++round) {
-            const double middle = (in + out) / 2;
-            const Vec3 there = as_kept(start + (end - start) * middle);  // so that it still is inside then
-            if (on(there)) in = middle, kept = there;
-            else out = middle;
-        }
-        fresh[e] = static_cast<Index>(points.size());
-        points.emplace_back(kept);
-        source.push_back(in < 0.5 ? (inside[a] ? a : b) : (inside[a] ? b : a));
-    }
-    FaceList faces;
-    for (Index f = 0; f < topology.face_count(); ++f) {
-        for (Index c = topology.face_offsets[f]; c < topology.face_offsets[f + 1]; ++c) {
-            if (inside[topology.corner_vertex[c]]) faces.corner(topology.corner_vertex[c], c);
-            if (const Index made = fresh[topology.corner_edge[c]]; made != no_index) faces.corner(made, c);
-        }
-        faces.close(f);
-    }
-    // Points that nothing uses any more go.
-    std::vector<Index> number(points.size(), no_index), kept_source;
-    Array<Vec3> kept;
-    for (Index& corner : faces.corners) {
-        if (number[corner] == no_index) {
-            number[corner] = static_cast<Index>(kept.size());
-            kept.push_back(Vec3(points[corner]));
-            kept_source.push_back(source[corner]);
-        }
-        corner = number[corner];
-    }
-    return rebuilt(pattern, std::move(kept), kept_source, faces);
-}
-
 std::vector<Vec3> DrapeSurface::crossings(const Options& options, double low, double high) const {
     std::vector<DVec3> at, normal;
     stand(options, at, normal);
@@ -225,15 +163,11 @@ std::vector<Vec3> DrapeSurface::crossings(const Options& options, double low, do
 std::array<double, 2> DrapeSurface::stretch(const DVec2& size) const {
     double least = 1e300, most = 0;
     for (const Triangle& t : triangles_) {
-        const DVec2 a = (t.uv[1] - t.uv[0]) * size, b = (t.uv[2] - t.uv[0]) * size;
-        const DVec3 p(DVec3((*mesh_.positions)[t.vertex[1]]) - DVec3((*mesh_.positions)[t.vertex[0]])), q(DVec3((*mesh_.positions)[t.vertex[2]]) - DVec3((*mesh_.positions)[t.vertex[0]]));
-        const double area = cross2(a, b);
-        // Columns of the 3 x 2 matrix of the map; its singular values from the matrix times its transpose.
-        const DVec3 s = (p * b.y - q * a.y) / area, r = (q * a.x - p * b.x) / area;
-        const double e = glm::dot(s, s), f = glm::dot(s, r), g = glm::dot(r, r), root = std::sqrt((e - g) * (e - g) + 4 * f * f);
-        if (glm::length(glm::cross(p, q)) <= 0) continue;
-        most = std::max(most, std::sqrt((e + g + root) / 2));
-        least = std::min(least, std::sqrt(std::max(0.0, (e + g - root) / 2)));
+        const auto at = [&](int k) { return DVec3((*mesh_.positions)[t.vertex[k]]); };
+        const auto factors = triangle_stretch((t.uv[1] - t.uv[0]) * size, (t.uv[2] - t.uv[0]) * size, at(1) - at(0), at(2) - at(0));
+        if (!factors) continue;
+        least = std::min(least, (*factors)[0]);
+        most = std::max(most, (*factors)[1]);
     }
     return {least, most};
 }

@@ -44,9 +44,15 @@ public:
 
     /// Whether the UVs fill their rectangle wholly.
     bool rectangular() const { return rectangular_; }
+    struct Trimmed {
+        Mesh mesh;
+        std::size_t closed = 0;     ///< cuts that got a cap or a wall
+        std::size_t passed_over = 0;  ///< edges that cross the border more than once, so that their crossings were not found
+        std::size_t left_open = 0;  ///< cuts round an area that found no partner to build a wall to
+    };
     /// The flat pattern cut where it leaves the surface's UVs: faces are parted along the border, found on each of their edges. What was
-    /// closed opens there. Attributes: of vertices those of the nearer old one, of faces and corners their own.
-    Mesh trimmed(const Mesh& pattern, const Options& options) const;
+    /// closed is closed again. Attributes: of vertices those of the nearer old one, of faces and corners their own.
+    Trimmed trimmed(const Mesh& pattern, const Options& options) const;
 
     /// Places where the surface bends so tightly that what stands `low` to `high` metres off it turns over.
     std::vector<Vec3> crossings(const Options& options, double low, double high) const;

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/kernels/flatten.h"
 
+#include "core/kernels/bent_fillet.h"
+
 #include <algorithm>
 #include <cmath>
 #include <numbers>
@@ -83,74 +85,125 @@ std::vector<Knot> with_handles(const Curve& curve) {
     return knots;
 }
 
+namespace {
+
+Cubic cubic_of(const Knot& a, const Knot& b) {
+    const DVec3 p(a.at), q(b.at);
+    if (nearly_zero(a.out) && nearly_zero(b.in)) return {p, p + (q - p) / 3.0, q - (q - p) / 3.0, q};  // straight, at even speed
+    return {p, p + DVec3(a.out), q + DVec3(b.in), q};
+}
+
+/// What a fillet puts in place of knot i: the arc's knots, its ends' outer handles left to the spans.
+void add_arc(std::vector<Knot>& knots, const Knot& like, const DVec3& from, const DVec3& to, const DVec3& begins, const DVec3& ends, const DVec3& middle, double radius, double angle) {
+    const int arcs = angle > std::numbers::pi / 2 + 1e-6 ? 2 : 1;
+    const double handle = radius * arc_handle(angle / arcs);
+    Knot first = like, last = like;
+    first.kind = last.kind = KnotKind::free;
+    first.fillet = last.fillet = 0;
+    first.at = Vec3(from);
+    last.at = Vec3(to);
+    first.in = last.out = Vec3(0);
+    first.out = Vec3(begins * handle);
+    last.in = Vec3(-ends * handle);
+    knots.push_back(first);
+    if (arcs == 2) {
+        Knot top = first;
+        const DVec3 along = glm::normalize(begins + ends);
+        top.at = Vec3(middle);
+        top.in = Vec3(-along * handle);
+        top.out = Vec3(along * handle);
+        knots.push_back(top);
+    }
+    knots.push_back(last);
+}
+
+}  // namespace
+
 Curve with_fillets(const Curve& curve, std::vector<HeldFillet>* held) {
     Curve out = curve;
     out.knots.clear();
     const std::vector<Knot> knots = with_handles(curve);
     const std::size_t count = knots.size();
+    const auto before = [&](std::size_t i) -> const Knot& { return knots[(i + count - 1) % count]; };
+    const auto after = [&](std::size_t i) -> const Knot& { return knots[(i + 1) % count]; };
 
-    // How far along its two sides each fillet wants to reach.
+    // How far along its two sides each fillet between straight runs wants to reach; the others are found by their circle.
     std::vector<double> reach(count, 0), turn(count, 0);
+    std::vector<std::uint8_t> bent(count, 0);
     for (std::size_t i = 0; i < count; ++i) {
         const Knot& knot = knots[i];
         const bool inner = curve.closed ? count > 2 : (i > 0 && i + 1 < count);
-        if (knot.fillet <= 0 || knot.kind != KnotKind::corner || !inner) continue;
-        const Knot &before = knots[(i + count - 1) % count], &after = knots[(i + 1) % count];
-        const DVec3 in = DVec3(knot.at) - DVec3(before.at), to = DVec3(after.at) - DVec3(knot.at);
+        if (knot.fillet <= 0 || knot.kind == KnotKind::smooth || !inner) continue;
+        const DVec3 in = DVec3(knot.at) - DVec3(before(i).at), to = DVec3(after(i).at) - DVec3(knot.at);
         const double in_length = glm::length(in), to_length = glm::length(to);
         if (in_length < 1e-9 || to_length < 1e-9) continue;
-        turn[i] = std::acos(std::clamp(glm::dot(in, to) / (in_length * to_length), -1.0, 1.0));
-        if (!straight_span(before, knot) || !straight_span(knot, after)) {
-            if (held) held->push_back({static_cast<int>(i), knot.fillet, 0});
+        if (!straight_span(before(i), knot) || !straight_span(knot, after(i))) {
+            bent[i] = glm::length(glm::cross(span_direction(before(i), knot, true), span_direction(knot, after(i), false))) > 1e-4;  // else nothing to round
             continue;
         }
+        turn[i] = std::acos(std::clamp(glm::dot(in, to) / (in_length * to_length), -1.0, 1.0));
         if (turn[i] < 1e-4 || turn[i] > std::numbers::pi - 1e-3) continue;
         reach[i] = knot.fillet * std::tan(turn[i] / 2);
     }
-    // Two fillets on one side share it in proportion to what they want.
+    // Two fillets on one side share it in proportion to what they want; beside one that bends each keeps to its half.
     std::vector<double> share(count, 1);
     for (std::size_t i = 0; i < (curve.closed ? count : count - std::min<std::size_t>(count, 1)); ++i) {
         const std::size_t j = (i + 1) % count;
         const double side = glm::distance(DVec3(knots[i].at), DVec3(knots[j].at));
-        const double wanted = reach[i] + reach[j];
-        if (wanted > side && wanted > 0) {
-            share[i] = std::min(share[i], side / wanted);
-            share[j] = std::min(share[j], side / wanted);
+        const double wanted = reach[i] + reach[j], room = bent[i] || bent[j] ? side / 2 : side;
+        if (wanted > room && wanted > 0) {
+            share[i] = std::min(share[i], room / wanted);
+            share[j] = std::min(share[j], room / wanted);
         }
     }
+    // The part of each span that is left between its fillets; `from` and `to` of span i, which leaves knot i.
+    std::vector<double> from(count, 0), to(count, 1);
+    std::vector<TouchingCircle> circle(count);
+    for (std::size_t i = 0; i < count; ++i) {
+        if (!bent[i]) continue;
+        const std::size_t b = (i + count - 1) % count, a = (i + 1) % count;
+        circle[i] = touching_circle(cubic_of(knots[b], knots[i]), cubic_of(knots[i], knots[a]), static_cast<double>(knots[i].fillet), knots[b].fillet > 0 && (bent[b] || reach[b] > 0) ? 0.5 : 0,
+                                    knots[a].fillet > 0 && (bent[a] || reach[a] > 0) ? 0.5 : 1);
+        const auto used = static_cast<float>(circle[i].radius);
+        if (used < knots[i].fillet * (1 - 1e-6f) && held) held->push_back({static_cast<int>(i), knots[i].fillet, used});
+        if (circle[i].radius > 0) to[b] = circle[i].arriving, from[i] = circle[i].leaving;
+    }
+    const auto shortened = [&](std::size_t span) { return from[span] > 0 || to[span] < 1; };
+    const auto plain = [&](std::size_t span) { return nearly_zero(knots[span].out) && nearly_zero(after(span).in); };
+    const auto left_of = [&](std::size_t span) { return cubic_between(cubic_of(knots[span], after(span)), from[span], to[span]); };
     for (std::size_t i = 0; i < count; ++i) {
         const Knot& knot = knots[i];
-        if (reach[i] <= 0) {
-            out.knots.push_back(knot);
-            continue;
-        }
-        const double radius = knot.fillet * share[i], length = reach[i] * share[i];
-        if (share[i] < 1 - 1e-9 && held)
-            held->push_back({static_cast<int>(i), knot.fillet, static_cast<float>(radius)});
-        const DVec3 at(knot.at);
-        const DVec3 back = glm::normalize(DVec3(knots[(i + count - 1) % count].at) - at);
-        const DVec3 ahead = glm::normalize(DVec3(knots[(i + 1) % count].at) - at);
-        const int arcs = turn[i] > std::numbers::pi / 2 + 1e-6 ? 2 : 1;
-        const double handle = radius * arc_handle(turn[i] / arcs);
-        Knot first = knot, last = knot;
-        first.kind = last.kind = KnotKind::free;
-        first.fillet = last.fillet = 0;
-        first.at = Vec3(at + back * length);
-        last.at = Vec3(at + ahead * length);
-        first.in = last.out = Vec3(0);
-        first.out = Vec3(-back * handle);
-        last.in = Vec3(-ahead * handle);
-        out.knots.push_back(first);
-        if (arcs == 2) {
-            Knot middle = first;
+        const std::size_t first = out.knots.size(), b = (i + count - 1) % count;
+        if (circle[i].radius > 0) {
+            const TouchingCircle& c = circle[i];
+            const DVec3 start = left_of(b)[3], end = left_of(i)[0], inwards = glm::normalize(c.begins - c.ends);
+            // Seen from the centre the middle of the arc lies towards the corner; its depth is between those of its ends.
+            DVec3 middle = c.centre + inwards * c.radius;
+            const DVec3 normal = glm::normalize(glm::cross(c.begins, c.ends));
+            middle += normal * glm::dot((start + end) * 0.5 - middle, normal);
+            add_arc(out.knots, knot, start, end, c.begins, c.ends, middle, c.radius, c.angle);
+        } else if (reach[i] > 0) {
+            const double radius = knot.fillet * share[i], length = reach[i] * share[i];
+            if (share[i] < 1 - 1e-9 && held) held->push_back({static_cast<int>(i), knot.fillet, static_cast<float>(radius)});
+            const DVec3 at(knot.at);
+            const DVec3 back = glm::normalize(DVec3(before(i).at) - at), ahead = glm::normalize(DVec3(after(i).at) - at);
             const DVec3 inwards = glm::normalize(back + ahead);
-            const DVec3 along = glm::normalize(ahead - back);
-            middle.at = Vec3(at + inwards * (radius / std::cos(turn[i] / 2) - radius));
-            middle.in = Vec3(-along * handle);
-            middle.out = Vec3(along * handle);
-            out.knots.push_back(middle);
+            add_arc(out.knots, knot, at + back * length, at + ahead * length, -back, ahead, at + inwards * (radius / std::cos(turn[i] / 2) - radius), radius, turn[i]);
+        } else {
+            out.knots.push_back(knot);
         }
-        out.knots.push_back(last);
+        // Spans that lost a stretch hand on the handles of what is left; straight ones need none.
+        Knot &arrives = out.knots[first], &leaves = out.knots.back();
+        if ((curve.closed || i > 0) && shortened(b) && !plain(b)) {
+            const Cubic left = left_of(b);
+            arrives.in = Vec3(left[2] - left[3]);
+            if (arrives.kind == KnotKind::corner || arrives.kind == KnotKind::smooth) arrives.kind = KnotKind::free;
+        }
+        if ((curve.closed || i + 1 < count) && shortened(i) && !plain(i)) {
+            const Cubic left = left_of(i);
+            leaves.out = Vec3(left[1] - left[0]);
+            if (leaves.kind == KnotKind::corner || leaves.kind == KnotKind::smooth) leaves.kind = KnotKind::free;
+        }
     }
     return out;
 }

@@ -22,7 +22,7 @@ struct Polyline {
 /// A fillet that did not fit: the radius was held to what its two sides allow.
 struct HeldFillet {
     int knot = 0;
-    float wanted = 0, used = 0;  ///< metres; used is 0 when a side is bent
+    float wanted = 0, used = 0;  ///< metres; used is 0 when no circle touches both sides
 };
 
 /// Length of the handles of a cubic that follows a circle of radius 1 over `angle` radians: 4/3 tan(angle/4).
@@ -34,8 +34,8 @@ double arc_handle(double angle);
 /// between them, a third of the distance to each).
 std::vector<Knot> with_handles(const Curve& curve);
 
-/// The curve with each corner fillet replaced by knots along the arc. Corners between straight runs only; a fillet
-/// next to a bent span or too large for its sides is held back and told in `held` (when given).
+/// The curve with each corner fillet replaced by knots along its arc, which touches both sides; spans that bend are parted where it does.
+/// Fillets too large for their sides are held back and told in `held` (when given). Smooth knots have none.
 Curve with_fillets(const Curve& curve, std::vector<HeldFillet>* held = nullptr);
 
 /// Points along the curve at its own sampling. Straight spans stay one piece. Empty for a curve without knots.

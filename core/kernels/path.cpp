@@ -121,10 +121,9 @@ std::size_t Path::piece_at(double where, double& share) const {
     return i;
 }
 
-Rails::Rails(const Path& path, bool level, double mitre_limit) : path_(path) {
+Rails::Rails(const Path& path, bool level, double mitre_limit) : closed_(path.closed), level_(level), whole_(path.whole), finder_(path.finder) {
     const std::size_t n = path.size();
-    right_.resize(n);
-    up_.resize(n);
+    rails_.resize(n);
     for (std::size_t i = 0; i < n; ++i) {
         const Station& s = path.points[i];
         DVec3 right = s.right, up = s.up;
@@ -143,22 +142,34 @@ Rails::Rails(const Path& path, bool level, double mitre_limit) : path_(path) {
             right += bend * (glm::dot(right, bend) * longer);
             if (!level) up += bend * (glm::dot(up, bend) * longer);
         }
-        right_[i] = right;
-        up_[i] = up;
+        rails_[i] = {path.length[i], s.at, right, up};
     }
+    first_ = path.points.front().along;
+    last_ = path.points.back().along;
+    if (closed_) {
+        rails_.push_back(rails_.front());
+        rails_.back().length = whole_;
+    }
+    slots_ = static_cast<double>(finder_.size()) / whole_;
 }
 
 DVec3 Rails::at(double length, double right, double up) const {
-    if (path_.closed) {
-        length = std::fmod(length, path_.whole);
-        if (length < 0) length += path_.whole;
+    if (closed_) {
+        length = std::fmod(length, whole_);
+        if (length < 0) length += whole_;
     }
-    double t = 0;
-    const std::size_t i = path_.piece_at(length, t), j = i + 1 == path_.size() ? 0 : i + 1;
-    const DVec3 &a = path_.points[i].at, &b = path_.points[j].at;
-    DVec3 at = a + (b - a) * t + (right_[i] + (right_[j] - right_[i]) * t) * right + (up_[i] + (up_[j] - up_[i]) * t) * up;
-    if (length < 0) at += path_.points.front().along * length;
-    if (length > path_.whole) at += path_.points.back().along * (length - path_.whole);
+    // The finder is a first guess only; the walk from it makes the piece the same whatever it was.
+    const std::size_t most = rails_.size() - 2, slot = length > 0 ? std::min(static_cast<std::size_t>(std::min(length * slots_, 4e9)), finder_.size() - 1) : 0;
+    std::size_t i = std::min<std::size_t>(finder_[slot], most);
+    while (i < most && rails_[i + 1].length <= length) ++i;
+    while (i > 0 && rails_[i].length > length) --i;
+    const Rail &a = rails_[i], &b = rails_[i + 1];
+    const double step = b.length - a.length, t = step > 0 ? std::clamp((length - a.length) / step, 0.0, 1.0) : 0;
+    DVec3 at = a.at + (b.at - a.at) * t + (a.right + (b.right - a.right) * t) * right;
+    if (level_) at.z += up;
+    else at += (a.up + (b.up - a.up) * t) * up;
+    if (length < 0) at += first_ * length;
+    if (length > whole_) at += last_ * (length - whole_);
     return at;
 }
 
@@ -247,13 +258,18 @@ Path make_path(const Polyline& line, const PathOptions& options) {
     return path;
 }
 
-Path make_path(const Curve& curve, const PathOptions& options, int finest) {
-    if (finest <= 1) return make_path(flatten(curve), options);
-    Curve fine = curve;
-    fine.sampling.per_span = std::max(curve.sampling.per_span, finest);
-    fine.sampling.tolerance = 0;
-    return make_path(flatten(fine), options);
+Curve finer(Curve curve, int pieces) {
+    curve.sampling.per_span = std::max(curve.sampling.per_span, pieces);
+    curve.sampling.tolerance = 0;
+    return curve;
 }
+
+Shape finer(Shape shape, int pieces) {
+    for (Curve& curve : shape.curves) curve = finer(std::move(curve), pieces);
+    return shape;
+}
+
+Path make_path(const Curve& curve, const PathOptions& options, int finest) { return make_path(flatten(finest > 1 ? finer(curve, finest) : curve), options); }
 
 std::vector<Polyline> lines_of(const Shape& shape) {
     std::vector<Polyline> lines;

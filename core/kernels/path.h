@@ -52,6 +52,10 @@ struct Path {
 /// miss themselves is spread evenly along the length. Empty when fewer than two different points remain.
 Path make_path(const Polyline& line, const PathOptions& options);
 
+/// The curve, and every curve of the shape, with at least so many pieces a bent span: for measuring along it.
+Curve finer(Curve curve, int pieces = 64);
+Shape finer(Shape shape, int pieces = 64);
+
 /// The path of a curve, its own sampling made at least `finest` times as fine where it bends.
 Path make_path(const Curve& curve, const PathOptions& options, int finest = 1);
 
@@ -65,8 +69,15 @@ public:
     DVec3 at(double length, double right, double up) const;
 
 private:
-    const Path& path_;
-    std::vector<DVec3> right_, up_;
+    struct Rail {
+        double length = 0;  ///< metres from the start
+        DVec3 at{0}, right{0}, up{0};
+    };
+    std::vector<Rail> rails_;  ///< of a closed path the first again at the end
+    DVec3 first_{0}, last_{0};
+    bool closed_ = false, level_ = false;
+    double whole_ = 0, slots_ = 0;
+    std::vector<std::uint32_t> finder_;
 };
 
 /// Every curve and every chain of loose edges of a shape, as lines.

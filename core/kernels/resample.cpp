@@ -4,6 +4,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/kernels/path.h"
+
 namespace bricol {
 
 namespace {
@@ -34,10 +36,7 @@ void keep_far_points(const Array<Vec3>& p, std::size_t first, std::size_t last, 
 }  // namespace
 
 Curve resampled(const Curve& curve, const ResampleOptions& options) {
-    Curve fine = curve;  // sampled finely, so that lengths are those of the curve and not of its drawing
-    fine.sampling.per_span = std::max(curve.sampling.per_span, 64);
-    fine.sampling.tolerance = 0;
-    Polyline line = flatten(fine);
+    Polyline line = flatten(finer(curve));  // so that lengths are those of the curve and not of its drawing
     Curve out = curve;
     out.source_step.clear();
     out.knots.clear();

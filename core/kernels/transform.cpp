@@ -1,8 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/kernels/transform.h"
 
+#include <algorithm>
+#include <cmath>
 #include <glm/gtc/matrix_transform.hpp>
 #include <tbb/parallel_for.h>
+#include <tbb/parallel_reduce.h>
 
 #include "core/kernels/flatten.h"
 
@@ -16,7 +19,18 @@ std::optional<Box> box_of(const Shape& shape) {
         box->low = glm::min(box->low, point);
         box->high = glm::max(box->high, point);
     };
-    for (const Vec3& p : *shape.mesh.positions) add(p);
+    if (const Array<Vec3>& points = *shape.mesh.positions; !points.empty()) {
+        using Reach = std::pair<Vec3, Vec3>;
+        const Reach reach = tbb::parallel_reduce(
+            tbb::blocked_range<std::size_t>(0, points.size(), 16384), Reach(points[0], points[0]),
+            [&](const auto& range, Reach r) {
+                for (std::size_t i = range.begin(); i != range.end(); ++i) r.first = glm::min(r.first, points[i]), r.second = glm::max(r.second, points[i]);
+                return r;
+            },
+            [](const Reach& a, const Reach& b) { return Reach(glm::min(a.first, b.first), glm::max(a.second, b.second)); });
+        add(reach.first);
+        add(reach.second);
+    }
     for (const Curve& curve : shape.curves)
         for (const Vec3& p : flatten(curve).points) add(p);
     for (const Instances& group : shape.instances) {
@@ -84,6 +98,12 @@ glm::dmat4 placement(const DVec3& move, const DVec3& turn, const DVec3& size, co
     matrix = glm::rotate(matrix, glm::radians(turn.x), DVec3(1, 0, 0));
     matrix = glm::scale(matrix, size);
     return glm::translate(matrix, -pivot);
+}
+
+DVec3 turn_of(const glm::dmat3& m) {
+    const double sine = std::clamp(-m[0][2], -1.0, 1.0);
+    if (std::abs(sine) > 1 - 1e-12) return {0, std::copysign(90.0, sine), glm::degrees(std::atan2(-m[1][0], m[1][1]))};
+    return glm::degrees(DVec3(std::atan2(m[1][2], m[2][2]), std::asin(sine), std::atan2(m[0][1], m[0][0])));
 }
 
 Mesh flipped(const Mesh& mesh) {

@@ -24,6 +24,10 @@ Shape transformed(const Shape& shape, const glm::dmat4& matrix);
 /// Matrix that sizes, then turns (degrees about x, then y, then z), then moves; all about `pivot`.
 glm::dmat4 placement(const DVec3& move, const DVec3& turn, const DVec3& size, const DVec3& pivot);
 
+/// The turn (degrees) with which placement() makes this matrix of three unit directions across one another; z within
+/// -90 to 90 degrees about y, x taken as 0 where the turns about x and z are one.
+DVec3 turn_of(const glm::dmat3& directions);
+
 /// Every face the other way round; NORMAL negated, other attributes carried.
 Mesh flipped(const Mesh& mesh);
 

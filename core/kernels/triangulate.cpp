@@ -3,6 +3,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <tbb/parallel_for.h>
 
 namespace bricol {
 
@@ -29,17 +30,21 @@ bool convex(const Array<Vec3>& p, std::span<const Index> face, const DVec3& norm
 
 }  // namespace
 
-Triangles triangulated(const Mesh& mesh) {
+Triangles triangulated(const Mesh& mesh, std::size_t begin, std::size_t end) {
     const Topology& t = *mesh.topology;
     const Array<Vec3>& p = *mesh.positions;
     Triangles out;
-    out.corners.reserve(3 * (t.corner_count() - std::min(t.corner_count(), 2 * t.face_count())));
-    out.face.reserve(out.corners.capacity() / 3);
+    const std::size_t most = t.face_offsets[end] - t.face_offsets[begin] - 2 * (end - begin);
+    out.face.resize(most);
+    out.corners.resize(3 * most);
+    std::size_t made = 0;
     const auto add = [&](Index a, Index b, Index c, std::size_t f) {
-        out.corners.insert(out.corners.end(), {a, b, c});
-        out.face.push_back(static_cast<Index>(f));
+        if (made == out.face.size()) out.face.resize(made + 64), out.corners.resize(3 * made + 192);  // never met; a triangulation has n - 2
+        out.face[made] = static_cast<Index>(f);
+        Index* corner = out.corners.data() + 3 * made++;
+        corner[0] = a, corner[1] = b, corner[2] = c;
     };
-    for (std::size_t f = 0; f < t.face_count(); ++f) {
+    for (std::size_t f = begin; f < end; ++f) {
         const auto face = t.face(f);
         const Index first = t.face_offsets[f];
         if (face.size() == 3) {
@@ -78,6 +83,27 @@ Triangles triangulated(const Mesh& mesh) {
             add(first + static_cast<Index>(piece[0]), first + static_cast<Index>(piece[1]),
                 first + static_cast<Index>(piece[2]), f);
     }
+    out.face.resize(made);
+    out.corners.resize(3 * made);
+    return out;
+}
+
+Triangles triangulated(const Mesh& mesh) {
+    constexpr std::size_t block = 8192;
+    const std::size_t faces = mesh.face_count(), blocks = (faces + block - 1) / block;
+    if (blocks == 0) return {};
+    if (blocks == 1) return triangulated(mesh, 0, faces);
+    std::vector<Triangles> parts(blocks);
+    tbb::parallel_for(std::size_t(0), blocks, [&](std::size_t b) { parts[b] = triangulated(mesh, b * block, std::min(faces, (b + 1) * block)); });
+    std::vector<std::size_t> start(blocks + 1, 0);
+    for (std::size_t b = 0; b < blocks; ++b) start[b + 1] = start[b] + parts[b].count();
+    Triangles out;
+    out.face.resize(start[blocks]);
+    out.corners.resize(3 * start[blocks]);
+    tbb::parallel_for(std::size_t(0), blocks, [&](std::size_t b) {
+        std::ranges::copy(parts[b].face, out.face.begin() + static_cast<std::ptrdiff_t>(start[b]));
+        std::ranges::copy(parts[b].corners, out.corners.begin() + static_cast<std::ptrdiff_t>(3 * start[b]));
+    });
     return out;
 }
 

@@ -15,6 +15,8 @@ struct Triangles {
     std::size_t count() const { return face.size(); }
 };
 Triangles triangulated(const Mesh& mesh);
+/// Those of faces `begin` up to `end`.
+Triangles triangulated(const Mesh& mesh, std::size_t begin, std::size_t end);
 
 /// Triangles of one planar polygon, as positions in `loop`; empty when it crosses itself. CGAL lives behind this.
 std::vector<std::array<int, 3>> triangulate_polygon(const std::vector<DVec2>& loop);

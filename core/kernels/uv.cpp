@@ -8,6 +8,7 @@
 
 #include "core/kernels/normals.h"
 #include "core/kernels/triangulate.h"
+#include "core/shape/joined.h"
 
 namespace bricol {
 
@@ -22,19 +23,6 @@ Array<Vec2> uvs_so_far(const Mesh& mesh) {
     if (const auto* before = mesh.attributes.values<Vec2>(Domain::corner, attribute_name::uv)) return *before;
     return Array<Vec2>(mesh.topology->corner_count(), Vec2(0));
 }
-
-struct Sets {
-    std::vector<Index> parent;
-    explicit Sets(std::size_t n) : parent(n) { std::iota(parent.begin(), parent.end(), 0u); }
-    Index root(Index i) {
-        while (parent[i] != i) i = parent[i] = parent[parent[i]];
-        return i;
-    }
-    void join(Index a, Index b) {
-        a = root(a), b = root(b);
-        if (a != b) parent[std::max(a, b)] = std::min(a, b);
-    }
-};
 
 }  // namespace
 
@@ -104,7 +92,7 @@ UnwrapResult unwrapped(const Mesh& mesh, const Mask& seams, double margin, const
     const Topology& topology = *mesh.topology;
     const Adjacency& near = topology.adjacency();
     // Faces hang together, and corners at a vertex are one point, across every edge that is no seam.
-    Sets faces(topology.face_count()), corners(topology.corner_count());
+    Joined faces(topology.face_count()), corners(topology.corner_count());
     std::vector<Index> face_of(topology.corner_count());
     for (Index f = 0; f < topology.face_count(); ++f)
         for (Index c = topology.face_offsets[f]; c < topology.face_offsets[f + 1]; ++c) face_of[c] = f;

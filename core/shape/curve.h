@@ -31,6 +31,20 @@ struct Sampling {
     float tolerance = 0;  ///< when positive: as many pieces as keep the chord within this distance (metres)
 };
 
+/// What the three numbers of a drawn knot mean: lengths along three directions of unit length, across one another, from a point.
+/// The first two lie in the plane that was drawn on, the third stands off it.
+struct DrawPlane {
+    Vec3 origin{0};
+    std::array<Vec3, 3> axes{Vec3(1, 0, 0), Vec3(0, 0, 1), Vec3(0, 1, 0)};  ///< the front view's
+
+    /// A direction, and a place, from its numbers.
+    Vec3 way(const Vec3& numbers) const { return axes[0] * numbers.x + axes[1] * numbers.y + axes[2] * numbers.z; }
+    Vec3 place(const Vec3& numbers) const { return origin + way(numbers); }
+    /// The numbers of a direction, and of a place.
+    DVec3 numbers_of_way(const DVec3& v) const { return {glm::dot(v, DVec3(axes[0])), glm::dot(v, DVec3(axes[1])), glm::dot(v, DVec3(axes[2]))}; }
+    DVec3 numbers(const DVec3& place) const { return numbers_of_way(place - DVec3(origin)); }
+};
+
 /// A curve of cubic Bézier spans; a polyline is one whose knots are all corners.
 struct Curve {
     bool closed = false;
@@ -38,7 +52,7 @@ struct Curve {
     Sampling sampling;
     std::string source_step;        ///< id of the step that drew it, for remedies that change that step
     std::int32_t source_curve = 0;  ///< number of the curve in that step
-    std::array<std::int8_t, 3> written{0, 2, 1};  ///< axis (0 x, 1 y, 2 z) of each number a knot was written with
+    DrawPlane plane;                ///< that its knots were written in
 };
 
 }  // namespace bricol

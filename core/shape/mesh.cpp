@@ -4,6 +4,8 @@
 #include <algorithm>
 #include <xxhash.h>
 
+#include "core/shape/joined.h"
+
 namespace bricol {
 
 namespace {
@@ -56,6 +58,27 @@ bool Topology::has_loose_edges() const {
         loose_ = std::find(used.begin(), used.end(), 0) != used.end();
     });
     return loose_;
+}
+
+const Ties& Topology::ties() const {
+    std::call_once(ties_once_, [this] {
+        Array<std::int32_t> uses(edges.size(), 0), balance(edges.size(), 0);
+        for (std::size_t c = 0; c < corner_edge.size(); ++c) {
+            const Index e = corner_edge[c];
+            ++uses[e];
+            balance[e] += edges[e][0] == corner_vertex[c] ? 1 : -1;
+        }
+        for (std::size_t e = 0; e < edges.size(); ++e) {
+            ties_.loose_edges += uses[e] == 0;
+            ties_.border_edges += uses[e] == 1;
+            ties_.non_manifold_edges += uses[e] > 2;
+            ties_.turned_edges += uses[e] == 2 && balance[e] != 0;
+        }
+        Joined pieces(vertex_count);
+        ties_.pieces = vertex_count;
+        for (const auto& [a, b] : edges) ties_.pieces -= pieces.join(a, b);
+    });
+    return ties_;
 }
 
 std::size_t Topology::bytes() const {

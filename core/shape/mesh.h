@@ -27,6 +27,15 @@ struct Adjacency {
     }
 };
 
+/// How a topology hangs together, in numbers; looked up once per topology.
+struct Ties {
+    std::size_t border_edges = 0;        ///< edges with one face
+    std::size_t non_manifold_edges = 0;  ///< edges with more than two faces
+    std::size_t turned_edges = 0;        ///< edges whose two faces run along them the same way: one of them is flipped
+    std::size_t loose_edges = 0;         ///< edges without a face
+    std::size_t pieces = 0;              ///< parts that hang together by edges, single points among them
+};
+
 /// Which vertices make which edges and faces. Never changed after it is made, so that shapes can share it.
 class Topology {
 public:
@@ -47,6 +56,7 @@ public:
         return {corner_vertex.data() + face_offsets[f], corner_vertex.data() + face_offsets[f + 1]};
     }
     const Adjacency& adjacency() const;
+    const Ties& ties() const;
     /// Hash of the content; equal topologies have equal hashes on every run.
     std::uint64_t content_hash() const;
     /// True when some edge has no face. Looked up once per topology.
@@ -54,9 +64,10 @@ public:
     std::size_t bytes() const;
 
 private:
-    mutable std::once_flag adjacency_once_, hash_once_, loose_once_;
+    mutable std::once_flag adjacency_once_, hash_once_, loose_once_, ties_once_;
     mutable bool loose_ = false;
     mutable std::unique_ptr<const Adjacency> adjacency_;
+    mutable Ties ties_;
     mutable std::uint64_t hash_ = 0;
 };
 

@@ -13,9 +13,7 @@ namespace {
 std::optional<Polyline> first_line(StepRun& run, std::string_view key, const char* what) {
     const ShapePtr given = run.input_pointer(key);
     if (!given) return std::nullopt;
-    Shape fine = *given;
-    for (Curve& curve : fine.curves) curve.sampling.per_span = std::max(curve.sampling.per_span, 64), curve.sampling.tolerance = 0;
-    std::vector<Polyline> lines = lines_of(fine);
+    std::vector<Polyline> lines = lines_of(finer(*given));
     std::erase_if(lines, [](const Polyline& line) { return line.points.size() < 2; });
     if (lines.empty()) return std::nullopt;
     if (lines.size() > 1) run.find(Severity::note, "several-paths", fmt::format("There are {} curves at “{}”; the first is used.", lines.size(), what));

@@ -4,6 +4,7 @@
 #include <fmt/format.h>
 
 #include "core/kernels/edit_faces.h"
+#include "core/kernels/flatten.h"
 #include "core/kernels/real_geometry.h"
 #include "core/kernels/slice.h"
 #include "core/kernels/transform.h"
@@ -36,6 +37,45 @@ Mesh trimmed(const Mesh& mesh, const DVec3& low, const DVec3& high) {
     return out;
 }
 
+/// Curves go along by their knots and handles; spans that leave the surface's UVs end there.
+void lay_curves(StepRun& run, Shape& shape, const DrapeSurface& surface, const DrapeSurface::Options& options) {
+    std::vector<Curve> laid;
+    std::size_t missed = 0;
+    for (Curve curve : shape.curves) {
+        curve.knots = with_handles(curve);
+        std::vector<Vec3> points;
+        for (const Knot& knot : curve.knots)
+            for (const Vec3& p : {knot.at, knot.at + knot.in, knot.at + knot.out}) points.push_back(p);
+        const DrapeSurface::Draped result = surface.draped(points, options);
+        if (run.stopped()) return;
+        // Handles may reach over the border; a knot may not.
+        std::vector<Curve> stretches(1, curve);
+        stretches.back().knots.clear();
+        for (std::size_t k = 0; k < curve.knots.size(); ++k) {
+            if (result.missed[3 * k]) {
+                ++missed;
+                if (run.choice("trim") == "keep") stretches.back().knots.push_back(curve.knots[k]);
+                else if (!stretches.back().knots.empty()) stretches.push_back(stretches.back()), stretches.back().knots.clear();
+                continue;
+            }
+            Knot knot = curve.knots[k];
+            const DVec3 at = result.points[3 * k];
+            if (knot.kind == KnotKind::smooth) knot.kind = KnotKind::free;
+            if (knot.in != Vec3(0)) knot.in = result.missed[3 * k + 1] ? knot.in : Vec3(result.points[3 * k + 1] - at);
+            if (knot.out != Vec3(0)) knot.out = result.missed[3 * k + 2] ? knot.out : Vec3(result.points[3 * k + 2] - at);
+            knot.at = Vec3(at);
+            stretches.back().knots.push_back(knot);
+        }
+        for (Curve& stretch : stretches) {
+            stretch.closed = curve.closed && stretch.knots.size() == curve.knots.size();
+            stretch.source_step.clear();
+            if (stretch.knots.size() > 1) laid.push_back(std::move(stretch));
+        }
+    }
+    if (missed > 0) run.find(Severity::note, "curves-missed", fmt::format("{} knot{} of curves beside the surface's UVs and {}.", missed, missed == 1 ? " lies" : "s lie", run.choice("trim") == "keep" ? "stay flat" : "went"));
+    shape.curves = std::move(laid);
+}
+
 void make(StepRun& run) {
     const ShapePtr pattern = real_geometry(run.input_pointer("shape")), onto = run.input_pointer("onto") ? real_geometry(run.input_pointer("onto")) : nullptr;
     if (!onto || onto->mesh.face_count() == 0) {
@@ -49,7 +89,7 @@ void make(StepRun& run) {
     }
     if (run.stopped()) return;
     const auto box = box_of(*pattern);
-    if (!box || pattern->mesh.empty()) return;
+    if (!box) return;
     const DVec2 room = surface.high() - surface.low();
     DrapeSurface::Options options;
     options.stop = run.stop;
@@ -72,10 +112,17 @@ void make(StepRun& run) {
     const std::string& base = run.choice("base");
     options.origin.z = base == "zero" ? 0 : base == "low" ? box->low.z : box->centre().z;
     Shape shape = *pattern;
-    if (run.choice("trim") == "cut" && fit != "fill") {
+    if (run.choice("trim") == "cut" && fit != "fill" && !shape.mesh.empty()) {
         const DVec3 low = options.origin + DVec3(surface.low() * options.size, 0), high = options.origin + DVec3(surface.high() * options.size, 0);
-        shape.mesh = surface.rectangular() ? trimmed(shape.mesh, low, high) : surface.trimmed(shape.mesh, options);
-        if (shape.mesh.empty()) {
+        if (surface.rectangular()) {
+            shape.mesh = trimmed(shape.mesh, low, high);
+        } else {
+            DrapeSurface::Trimmed cut = surface.trimmed(shape.mesh, options);
+            shape.mesh = std::move(cut.mesh);
+            if (cut.passed_over > 0) run.find(Severity::caution, "coarse-pattern", fmt::format("{} edge{} of the pattern cross the surface's border more than once and were not cut there. Give the pattern more pieces.", cut.passed_over, cut.passed_over == 1 ? "" : "s"));
+            if (cut.left_open > 0) run.find(Severity::note, "cut-open", fmt::format("{} cut border{} open: only a slab cut once round is closed by a wall.", cut.left_open, cut.left_open == 1 ? " stays" : "s stay"));
+        }
+        if (shape.mesh.empty() && shape.curves.empty()) {
             run.find(Severity::error, "nothing-left", "The pattern lies wholly beside the surface's UVs. Move it, or set the place of the UV square.");
             return;
         }
@@ -98,6 +145,7 @@ void make(StepRun& run) {
     if (missed > 0 && run.choice("trim") != "keep") shape.mesh = without_vertices(shape.mesh, gone);
     if (missed > 0)
         run.find(Severity::caution, "missed", fmt::format("{} of {} points lie beside the surface's UVs and {}.", missed, result.missed.size(), run.choice("trim") == "keep" ? "stay flat" : "went, with the faces on them")).places = std::move(lost);
+    lay_curves(run, shape, surface, options);
     if (surface.outside() > 0) run.find(Severity::note, "uvs-outside", fmt::format("{} triangles of the surface have UVs outside 0 to 1.", surface.outside()));
     if (surface.folded() > 0) run.find(Severity::note, "uvs-folded", fmt::format("{} triangles of the surface have no area in UV and take no pattern.", surface.folded()));
     const auto [least, most] = surface.stretch(options.size);
@@ -121,14 +169,14 @@ const Registered step(StepInfo{
     .family = Family::bend,
     .purpose = "Lays a flat pattern on a surface by its UVs, thickness along the normals.",
     .words = "wrap pattern mesh surface uv flow weave net map tile",
-    .help = "The pattern lies flat, seen from above: x and y become u and v, z stands off the surface. From flat (0) to on (1) the surface itself goes the way, so the pattern keeps its thickness. What hangs over the UVs' border is cut off.",
+    .help = "The pattern lies flat, seen from above: x and y become u and v, z stands off the surface. From flat (0) to on (1) the surface itself goes the way, so the pattern keeps its thickness. Curves go along by their knots: resample them first to follow the surface closely. What hangs over the UVs' border is cut off.",
     .glyph = "M3 7 C8 4 16 4 21 7 V13 C16 10 8 10 3 13z M3 20 C8 14 16 14 21 20 M9 5v6 M15 5v6",
-    .gives = content_faces,
-    .inputs = {{"shape", "Pattern", content_faces | content_instances, true}, {"onto", "Onto", content_faces | content_instances, true}},
+    .gives = 0,
+    .inputs = {{"shape", "Pattern", content_faces | content_curves | content_instances, true}, {"onto", "Onto", content_faces | content_instances, true}},
     .parameters = {number_of("amount", "From flat to on", 1, 0, 1, "0 leaves it flat, 1 lays it on."), choice_of("fit", "Pattern", {{"fill", "fills the surface"}, {"size", "has its own size"}}, "Whether the pattern's box is the surface's whole rectangle of UVs."),
                    when(pulled(vector_of("origin", "UV origin", Quantity::length, {0, 0, 0}, "Where u and v are 0 on the flat pattern."), HandleKind::point), "fit=size"), when(vector_of("size", "UV square", Quantity::length, {1, 1, 0}, "Length of u and of v on the flat pattern."), "fit=size"),
                    choice_of("base", "On the surface", {{"low", "its underside"}, {"middle", "its middle"}, {"zero", "height 0"}}, "Which height of the pattern lies on the surface."), offset_of("lift", "Lift", 0, "Off the surface."),
-                   choice_of("trim", "At the border", {{"cut", "cut"}, {"drop", "drop faces that hang over"}, {"keep", "keep"}}, "What happens to what lies beside the surface's UVs; a straight cut is closed."), number_of("stretch", "Stretch over", 2, 0, 100, "Factor by which the pattern may be longer or shorter than flat; 0 for any.")},
+                   choice_of("trim", "At the border", {{"cut", "cut"}, {"drop", "drop faces that hang over"}, {"keep", "keep"}}, "What happens to what lies beside the surface's UVs; what was closed is closed again."), number_of("stretch", "Stretch over", 2, 0, 100, "Factor by which the pattern may be longer or shorter than flat; 0 for any.")},
     .telling = "{amount}",
     .make = make});
 

@@ -3,7 +3,7 @@
 #include <fmt/format.h>
 
 #include "core/kernels/flatten.h"
-#include "core/steps/step.h"
+#include "core/steps/draw_plane.h"
 
 namespace bricol {
 
@@ -11,27 +11,19 @@ namespace {
 
 void make(StepRun& run) {
     Shape shape;
-    const std::string& plane = run.choice("plane");
-    std::array<std::int8_t, 3> written{0, 2, 1};
-    if (plane == "side") written = {1, 2, 0};
-    if (plane == "top") written = {0, 1, 2};
-    const auto placed = [&](const Vec3& v) {  // x and z hold the two numbers of the plane, y the third
-        Vec3 out(0);
-        out[written[0]] = v.x;
-        out[written[1]] = v.z;
-        out[written[2]] = v.y;
-        return out;
-    };
+    const DrawPlane plane = draw_plane(run);
+    // A knot comes as (first number, third, second): x and z hold the two numbers of the plane.
+    const auto numbers = [](const Vec3& v) { return Vec3(v.x, v.z, v.y); };
     std::size_t knots = 0;
     for (Curve curve : run.curves("curves")) {
         if (run.stopped()) return;
-        curve.written = written;
+        curve.plane = plane;
         curve.sampling.per_span = run.integer("pieces");
         curve.sampling.tolerance = run.choice("sampling") == "tolerance" ? run.real("tolerance") : 0;
         for (Knot& knot : curve.knots) {
-            knot.at = placed(knot.at);
-            knot.in = placed(knot.in);
-            knot.out = placed(knot.out);
+            knot.at = plane.place(numbers(knot.at));
+            knot.in = plane.way(numbers(knot.in));
+            knot.out = plane.way(numbers(knot.out));
         }
         knots += curve.knots.size();
         if (curve.knots.empty()) continue;
@@ -55,13 +47,13 @@ void make(StepRun& run) {
             const std::string text =
                 h.used > 0 ? fmt::format("Knot {}: the rounding of {} is held to {}, all its two sides leave room for.", h.knot + 1,
                                          format_value(h.wanted, Quantity::length, "m"), format_value(h.used, Quantity::length, "m"))
-                           : fmt::format("Knot {} is not rounded: its neighbours bend. Rounding needs straight runs on both sides.", h.knot + 1);
+                           : fmt::format("Knot {} is not rounded: no circle touches both of its sides.", h.knot + 1);
             run.find(Severity::note, "held-rounding", text).places.push_back(curve.knots[h.knot].at);
         }
         shape.curves.push_back(std::move(curve));
     }
     if (knots == 0)
-        run.find(Severity::caution, "empty-curve", "Nothing is drawn yet. Choose this step and click in the front view to set knots.");
+        run.find(Severity::caution, "empty-curve", fmt::format("Nothing is drawn yet. Choose this step and click in {} to set knots.", run.choice("plane") == "own" ? "a free view" : fmt::format("the {} view", run.choice("plane"))));
     else if (knots == 1)
         run.find(Severity::caution, "one-knot", "There is only one knot. A curve needs two.");
     run.give(std::move(shape));
@@ -79,8 +71,10 @@ const Registered step(StepInfo{
     .glyph = "M4 20 C4 12 9 13 12 9 S18 4 20 4 M3 18.5h2v3h-2z M19 2.5h2v3h-2z",
     .gives = content_curves,
     .inputs = {},
-    .parameters = {choice_of("plane", "Plane", {{"front", "front"}, {"side", "side"}, {"top", "top"}},
-                             "The flat view the curve is drawn in."),
+    .parameters = {choice_of("plane", "Plane", {{"front", "front"}, {"side", "side"}, {"top", "top"}, {"own", "its own"}},
+                             "The flat view the curve is drawn in, or a plane of its own, taken from a face or typed."),
+                   when(vector_of("plane_at", "Plane at", Quantity::length, {0, 0, 0}, "Where the two numbers of a knot start."), "plane=own"),
+                   when(vector_of("plane_turn", "Plane turned", Quantity::angle, {0, 0, 0}, "How the ground plane is turned about x, then y, then z to become this one."), "plane=own"),
                    choice_of("sampling", "Pieces by", {{"count", "count"}, {"tolerance", "distance"}},
                              "How finely bent spans become straight pieces."),
                    when(sampling_of("pieces"), "sampling=count"),

@@ -3,49 +3,39 @@
 #include <fmt/format.h>
 #include <numbers>
 
-#include "core/kernels/flatten.h"
-#include "core/steps/step.h"
+#include "core/steps/fillet_checks.h"
 
 namespace bricol {
 
 namespace {
 
-/// Angle in degrees by which the curve turns at a corner knot; 0 at open ends.
-double turn_at(const Curve& curve, std::size_t i) {
-    const std::size_t n = curve.knots.size();
-    if (n < 3 || (!curve.closed && (i == 0 || i + 1 == n))) return 0;
-    const DVec3 in = DVec3(curve.knots[i].at) - DVec3(curve.knots[(i + n - 1) % n].at);
-    const DVec3 to = DVec3(curve.knots[(i + 1) % n].at) - DVec3(curve.knots[i].at);
+/// Angle in degrees by which the curve turns at a knot; 0 at open ends.
+double turn_at(const std::vector<Knot>& knots, bool closed, std::size_t i) {
+    const std::size_t n = knots.size();
+    if (n < 3 || (!closed && (i == 0 || i + 1 == n))) return 0;
+    const Knot &before = knots[(i + n - 1) % n], &knot = knots[i], &after = knots[(i + 1) % n];
+    // Where a knot has no handle its span leaves towards the neighbour's.
+    const DVec3 in = knot.in != Vec3(0) ? -DVec3(knot.in) : DVec3(knot.at) - DVec3(before.at + before.out);
+    const DVec3 to = knot.out != Vec3(0) ? DVec3(knot.out) : DVec3(after.at + after.in) - DVec3(knot.at);
     const double lengths = glm::length(in) * glm::length(to);
     return lengths > 0 ? std::acos(std::clamp(glm::dot(in, to) / lengths, -1.0, 1.0)) * 180 / std::numbers::pi : 0;
 }
 
 void make(StepRun& run) {
     Shape shape = run.shape();
-    std::size_t held_count = 0, rounded = 0;
-    float tightest = 1e30f;
+    std::size_t rounded = 0;
     for (Curve& curve : shape.curves) {
+        const std::vector<Knot> knots = with_handles(curve);
         for (std::size_t i = 0; i < curve.knots.size(); ++i) {
             Knot& knot = curve.knots[i];
-            if (knot.kind != KnotKind::corner || turn_at(curve, i) < run.number("over")) continue;
+            if (knot.kind == KnotKind::smooth || turn_at(knots, curve.closed, i) < run.number("over")) continue;
             if (knot.fillet > 0 && !run.toggle("replace")) continue;
             knot.fillet = run.real("radius");
             ++rounded;
         }
         curve.sampling.per_span = run.integer("pieces");
-        std::vector<HeldFillet> held;
-        with_fillets(curve, &held);  // the radii stay numbers on the knots; points are made when a step needs them
-        for (const HeldFillet& h : held) {
-            ++held_count;
-            if (h.used > 0) tightest = std::min(tightest, h.used);
-        }
     }
-    if (held_count > 0)
-        run.find(Severity::note, "held-rounding",
-                 tightest < 1e30f ? fmt::format("{} corner{} held to a smaller radius, the tightest to {}.", held_count,
-                                                held_count == 1 ? " is" : "s are", format_value(tightest, Quantity::length, "m"))
-                                  : fmt::format("{} corner{} not rounded, because a neighbouring run bends.", held_count,
-                                                held_count == 1 ? " is" : "s are"));
+    tell_held_fillets(run, shape.curves);
     if (rounded == 0) run.find(Severity::note, "unchanged", "No corner turns by that much; the curves are as they were.");
     run.give(std::move(shape));
 }

@@ -40,10 +40,7 @@ void make(StepRun& run) {
     const PathOptions frames = path_options(run);
     std::vector<Path> paths;
     if (path_shape) {
-        Shape fine = *path_shape;
-        if (run.toggle("smooth"))
-            for (Curve& curve : fine.curves) curve.sampling.per_span = std::max(curve.sampling.per_span, 64), curve.sampling.tolerance = 0;
-        paths = paths_of(run, fine, frames);
+        paths = paths_of(run, run.toggle("smooth") ? finer(*path_shape) : *path_shape, frames);
     } else {
         run.find(Severity::error, "no-path", "There is no path to follow. Link a curve at “path”.");
     }

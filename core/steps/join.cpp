@@ -1,8 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include <fmt/format.h>
-
 #include "core/kernels/curve_edit.h"
-#include "core/steps/step.h"
+#include "core/steps/fillet_checks.h"
 
 namespace bricol {
 
@@ -17,15 +15,8 @@ void make(StepRun& run) {
     options.close = run.toggle("close");
     JoinResult result = joined_curves(shape.curves, options);
     if (options.fillet > 0) {
-        std::size_t held_count = 0;
-        float tightest = 1e30f;
-        for (Curve& curve : result.curves) {
-            curve.sampling.per_span = std::max(curve.sampling.per_span, run.integer("pieces"));
-            std::vector<HeldFillet> held;
-            with_fillets(curve, &held);
-            for (const HeldFillet& h : held) ++held_count, tightest = std::min(tightest, h.used);
-        }
-        if (held_count > 0) run.find(Severity::note, "held-rounding", fmt::format("{} corner{} held to a smaller radius, the tightest to {}.", held_count, held_count == 1 ? " is" : "s are", format_value(tightest, Quantity::length, "m")));
+        for (Curve& curve : result.curves) curve.sampling.per_span = std::max(curve.sampling.per_span, run.integer("pieces"));
+        tell_held_fillets(run, result.curves);
     }
     if (result.joined == 0) run.find(Severity::note, "unchanged", "No ends meet; the curves are as they were.");
     if (result.nearest_miss < 100 * std::max(options.within, 1e-6) && result.nearest_miss > options.within) {

@@ -16,7 +16,7 @@ namespace {
 std::string radius_path(const Curve& curve, std::int32_t knot, int axis) {
     if (curve.source_step.empty() || knot < 0) return {};
     for (int written = 0; written < 2; ++written)
-        if (curve.written[written] != axis)
+        if (std::abs(curve.plane.axes[static_cast<std::size_t>(written)][axis]) < 1e-6f && std::abs(curve.plane.axes[static_cast<std::size_t>(1 - written)][axis]) > 1 - 1e-6f)
             return fmt::format("/curves/{}/knots/{}/at/{}", curve.source_curve, knot, written);
     return {};
 }
@@ -41,8 +41,7 @@ void report_near_axis(StepRun& run, const std::vector<Faults>& all, const LatheO
             const std::string path = faults.curve ? radius_path(*faults.curve, place.knot, axis) : "";
             all_drawn &= !path.empty() && options.side == AxisSide::as_drawn;
             if (path.empty()) continue;
-            const int coordinate = faults.curve->written[path.back() - '0'];
-            on_axis.changes.push_back({faults.curve->source_step, path, options.frame.centre[coordinate]});
+            on_axis.changes.push_back({faults.curve->source_step, path, faults.curve->plane.numbers(options.frame.centre)[path.back() - '0']});
         }
     if (count == 0) return;
     const double weld = largest * 1.01;

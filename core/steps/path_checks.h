@@ -77,23 +77,31 @@ inline void look_at_ends(StepRun& run, const std::vector<Path>& paths) {
     run.find(Severity::note, "end-tilted", fmt::format("{} end ring{} askew by up to {:.3g}°. Resample can hold the path's ends along an axis.", places.size(), places.size() == 1 ? " stands" : "s stand", worst)).places = std::move(places);
 }
 
-/// A bent path in so few pieces that its corners show, or in so many that nobody sees them.
+/// A bent path in so few pieces that its corners show, or in so many that nobody sees them. Both are judged by the path seen whole, its box
+/// 1 000 pixels long: how far the pieces stand off the arc through their ends (for small turns their length times the turn, by 8).
 inline void look_at_pieces(StepRun& run, const std::vector<Path>& paths) {
-    double widest = 0, needless = 0, pieces = 0;
+    constexpr double screen = 1000;  // pixels; common practice for "fills a window"
+    double widest = 0, off = 0, needless = 0, pieces = 0;
     std::vector<Vec3> coarse;
-    for (const Path& path : paths)
+    for (const Path& path : paths) {
+        DVec3 low(1e300), high(-1e300);
+        for (const Station& s : path.points) low = glm::min(low, s.at), high = glm::max(high, s.at);
+        const double pixel = std::max(glm::distance(low, high), 1e-12) / screen;
         for (std::size_t i = 0; i < path.size(); ++i) {
-            const double turn = glm::degrees(path.turn_at(i));
+            const double turn = path.turn_at(i), before = path.length[i] - (i > 0 ? path.length[i - 1] : path.closed ? path.length.back() - path.whole : path.length[i]);
+            const double stands_off = before * turn / 8 / pixel;
             pieces += 1;
-            needless += turn < 0.2;
-            if (path.sharp[i] || turn < 30) continue;
+            needless += stands_off < 0.02;
+            if (path.sharp[i] || turn < glm::radians(12.0) || stands_off < 4) continue;
             coarse.push_back(Vec3(path.points[i].at));
-            widest = std::max(widest, turn);
+            widest = std::max(widest, glm::degrees(turn));
+            off = std::max(off, stands_off);
         }
+    }
     if (!coarse.empty())
-        run.find(Severity::note, "coarse-path", fmt::format("The path turns by up to {:.3g}° from piece to piece: it looks broken. Give its curve more pieces per bend.", widest)).places = std::move(coarse);
-    else if (pieces > 2000 && needless > 0.9 * pieces)
-        run.find(Severity::note, "fine-path", fmt::format("The path has {} pieces, most of them turning by less than 0.2°: finer than anyone sees. Fewer pieces per bend do.", static_cast<std::size_t>(pieces)));
+        run.find(Severity::note, "coarse-path", fmt::format("Seen whole on a screen the path's pieces stand {:.0f} pixels off its bends and turn by up to {:.3g}°: it looks broken. Give its curve more pieces per bend.", off, widest)).places = std::move(coarse);
+    else if (pieces > 1000 && needless > 0.9 * pieces)
+        run.find(Severity::note, "fine-path", fmt::format("The path has {} pieces, most of them less than a fiftieth of a pixel off its bends when seen whole: finer than anyone sees. Fewer pieces per bend do.", static_cast<std::size_t>(pieces)));
 }
 
 }  // namespace bricol

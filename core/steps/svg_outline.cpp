@@ -4,7 +4,7 @@
 #include <fmt/format.h>
 
 #include "core/kernels/transform.h"
-#include "core/steps/step.h"
+#include "core/steps/draw_plane.h"
 
 namespace bricol {
 
@@ -58,8 +58,7 @@ void make(StepRun& run) {
             knot.in = placed(DVec3(knot.in) * scale);
             knot.out = placed(DVec3(knot.out) * scale);
         }
-        if (plane == "side") curve.written = {1, 2, 0};
-        if (plane == "top") curve.written = {0, 1, 2};
+        curve.plane = flat_plane(plane);
     }
     run.give(std::move(shape));
 }

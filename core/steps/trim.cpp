@@ -2,6 +2,7 @@
 #include <fmt/format.h>
 
 #include "core/kernels/curve_edit.h"
+#include "core/kernels/path.h"
 #include "core/steps/step.h"
 
 namespace bricol {
@@ -14,10 +15,7 @@ void make(StepRun& run) {
     std::vector<Curve> out;
     std::size_t gone = 0;
     for (const Curve& curve : shape.curves) {
-        Curve fine = curve;
-        fine.sampling.per_span = std::max(curve.sampling.per_span, 64);
-        fine.sampling.tolerance = 0;
-        const double whole = length_of(flatten(fine));
+        const double whole = length_of(flatten(finer(curve)));
         const double start = shares ? run.number("start_share") * whole : run.number("start"), end = shares ? run.number("end_share") * whole : run.number("end");
         if (whole <= 0 || whole - start - end <= 1e-9) {
             ++gone;

@@ -3,7 +3,7 @@
 
 #include "core/kernels/choose.h"
 #include "core/kernels/uv.h"
-#include "core/steps/step.h"
+#include "core/steps/uv_checks.h"
 
 namespace bricol {
 
@@ -25,6 +25,7 @@ void make(StepRun& run) {
             .places = std::move(result.not_disc_at);
     shape.mesh = std::move(result.mesh);
     run.find(Severity::note, "unwrapped", fmt::format("{} piece{}, filling {:.0f} % of the UV square.", result.charts, result.charts == 1 ? "" : "s", result.covered * 100));
+    tell_uvs(run, shape.mesh, true);
     run.give(std::move(shape));
 }
 
@@ -38,7 +39,7 @@ const Registered step(StepInfo{.key = "unwrap",
                                .gives = 0,
                                .inputs = {{"shape", "Mesh", content_faces, true}},
                                .parameters = {set_of("seams", "Seams", "Edges to cut along."), toggle_of("by_angle", "Sharp edges too", true, "Also cuts along edges sharper than an angle."), when(angle_of("angle", "Sharper than", 60, 0, 180, "How far the two faces of an edge turn."), "by_angle"),
-                                              number_of("margin", "Margin", 0.02, 0, 0.5, "Left free between pieces, as a share of the whole.")},
+                                              number_of("margin", "Margin", 0.02, 0, 0.5, "Left free between pieces, as a share of the whole."), stretch_limit_of()},
                                .telling = "{seams}",
                                .make = make});
 

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/kernels/uv.h"
 
-#include "core/steps/step.h"
+#include "core/steps/uv_checks.h"
 
 namespace bricol {
 
@@ -16,6 +16,7 @@ void make(StepRun& run) {
     options.centre = run.vector("centre");
     options.real = run.choice("scale") == "real";
     shape.mesh = with_uvs(shape.mesh, options, run.choice("only").empty() ? Mask{} : run.chosen(shape.mesh, Domain::face));
+    tell_uvs(run, shape.mesh, !options.real);
     run.give(std::move(shape));
 }
 
@@ -30,7 +31,7 @@ const Registered step(StepInfo{.key = "uv",
                                .inputs = {{"shape", "Mesh", content_faces, true}},
                                .parameters = {choice_of("by", "By", {{"plane", "a plane"}, {"box", "a box"}, {"cylinder", "a cylinder"}, {"sphere", "a sphere"}}, "What the shape is seen through."), axis_of("axis", "Axis", "z", "Across the plane, or of the cylinder or sphere."),
                                               when(pulled(vector_of("centre", "Centre", Quantity::length, {0, 0, 0}, "A point on the axis."), HandleKind::point), "by=cylinder|sphere"),
-                                              choice_of("scale", "Scale", {{"unit", "0 to 1"}, {"real", "in metres"}}, "Fitted to the shape's box, or real lengths."), only_of("Only the faces of this set.")},
+                                              choice_of("scale", "Scale", {{"unit", "0 to 1"}, {"real", "in metres"}}, "Fitted to the shape's box, or real lengths."), stretch_limit_of(), only_of("Only the faces of this set.")},
                                .telling = "{by}",
                                .make = make});
 

@@ -140,3 +140,76 @@ TEST_CASE("knots are drawn on the surface of another part, and pulled over it", 
     CHECK(after != before);
     CHECK(off(after) < 0.003);
 }
+
+TEST_CASE("drawing goes on from either end of a curve", "[app][spline]") {
+    OnPath room;
+    const double before = *room.part("pipe").measures.volume;
+    room.click(room.at(-0.8, 0, 0.2));
+    REQUIRE(room.session().knots() == std::set<int>{0});
+    room.key(Qt::Key_D);
+    room.click(room.at(-0.5, 0, 0.02), Qt::ControlModifier);
+    room.click(room.at(-0.2, 0, 0.1), Qt::ControlModifier);
+    room.key(Qt::Key_Return);
+    REQUIRE(curves(room)[0]["knots"].size() == 5);
+    CHECK(curves(room)[0]["knots"][0]["at"][0].get<double>() == Approx(-0.2).margin(0.01));
+    CHECK(curves(room)[0]["knots"][1]["at"][0].get<double>() == Approx(-0.5).margin(0.01));
+    CHECK(curves(room)[0]["knots"][2]["at"][0].get<double>() == Approx(-0.8));
+    CHECK(*room.part("pipe").measures.volume > before * 1.2);
+    // With no end chosen, or the last one, it goes on from there.
+    room.click(room.at(0.3, 0, 0.2));
+    room.key(Qt::Key_D);
+    room.click(room.at(0.5, 0, 0.6), Qt::ControlModifier);
+    room.key(Qt::Key_Return);
+    REQUIRE(curves(room)[0]["knots"].size() == 6);
+    CHECK(curves(room)[0]["knots"][5]["at"][0].get<double>() == Approx(0.5).margin(0.01));
+}
+
+TEST_CASE("a face of another part gives the plane that is drawn in", "[app][spline]") {
+    QTemporaryDir folder;
+    const QString path = folder.filePath("board.bricol");
+    QFile file(path);
+    REQUIRE(file.open(QIODevice::WriteOnly));
+    file.write(R"({"bricol":1,"parts":[{"name":"block","steps":[{"id":"box","step":"box","size":[0.8,0.4,0.6]},{"id":"at","step":"transform","move":[0.1,0.2,0],"turn":[0,0,25]}]},{"name":"board","steps":[{"id":"line","step":"drawn_curve"}]}]})");
+    file.close();
+    Room room(path);
+    room.session().choose_part("block");
+    room.window.viewport().frame_all();
+    room.session().choose("board", "line");
+    room.key(Qt::Key_F8);
+    room.settle();
+    KnotTool& tool = room.window.viewport().knot_tool();
+    room.key(Qt::Key_F);
+    REQUIRE(tool.choosing_plane());
+    room.click(QPoint(room.window.viewport().mapTo(&room.window, QPoint(60, room.window.viewport().height() - 60))));
+    CHECK(tool.choosing_plane());  // nothing there: said, and still waiting
+    CHECK_FALSE(room.step("board", "line").settings.contains("plane"));
+    // The block's front face looks along (sin 25, -cos 25); a spot on it, off its middle.
+    const double c = std::cos(glm::radians(25.0)), s = std::sin(glm::radians(25.0));
+    const auto on_face = [&](double across, double up) { return DVec3(0.1 + c * across + s * 0.2, 0.2 + s * across - c * 0.2, up); };
+    const DVec3 spot = on_face(0.1, 0.35);
+    room.click(room.at(spot.x, spot.y, spot.z));
+    CHECK_FALSE(tool.choosing_plane());
+    CHECK(tool.drawing());
+    const Json settings = room.step("board", "line").settings;
+    REQUIRE(settings.value("plane", "") == "own");
+    CHECK(settings["plane_turn"][0].get<double>() == Approx(90).margin(1e-3));
+    CHECK(settings["plane_turn"][2].get<double>() == Approx(25).margin(1e-3));
+    CHECK(glm::distance(room.window.viewport().camera().direction(), DVec3(s, -c, 0)) < 1e-4);  // and is looked at face on
+    room.settle();
+    for (const DVec2& at : {DVec2(-0.2, 0.2), DVec2(0.2, 0.2), DVec2(0.15, 0.45)}) {
+        const DVec3 p = on_face(at.x, at.y);
+        room.click(room.at(p.x, p.y, p.z), Qt::ControlModifier);
+    }
+    room.key(Qt::Key_Return);
+    const Shape& drawn = *room.part("board").shape;
+    REQUIRE(drawn.curves.size() == 1);
+    REQUIRE(drawn.curves[0].knots.size() == 3);
+    for (const Knot& knot : drawn.curves[0].knots) CHECK(std::abs(glm::dot(DVec3(knot.at) - spot, DVec3(s, -c, 0))) < 1e-5);
+    CHECK(glm::distance(DVec3(drawn.curves[0].knots[1].at), on_face(0.2, 0.2)) < 0.01);
+    // Pulled, a knot stays in the plane.
+    const DVec3 from = on_face(0.2, 0.2), to = on_face(0.3, 0.1);
+    room.drag(room.at(from.x, from.y, from.z), room.at(to.x, to.y, to.z), Qt::ControlModifier);
+    const DVec3 now(room.part("board").shape->curves[0].knots[1].at);
+    CHECK(glm::distance(now, to) < 0.01);
+    CHECK(std::abs(glm::dot(now - spot, DVec3(s, -c, 0))) < 1e-5);
+}

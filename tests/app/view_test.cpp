@@ -3,8 +3,7 @@
 #include <random>
 
 #include "app/theme/theme.h"
-#include "app/viewport/mesh_buffer.h"
-#include "app/viewport/mesh_buffer.h"
+#include "app/viewport/stand_in.h"
 #include "core/kernels/real_geometry.h"
 #include "core/kernels/solids.h"
 #include "core/shape/material_kit.h"
@@ -267,4 +266,46 @@ TEST_CASE("many copies are simplified, but look the same from afar", "[renderer]
     // Far fewer triangles: 8 million in full.
     CHECK(proxy_vertices(one->mesh, 200).size() / 3 < 420);
     CHECK(proxy_vertices(one->mesh, 200).size() / 3 > 40);
+}
+
+TEST_CASE("a heavy shape that is being bent is drawn by a stand-in that bends with it", "[view]") {
+    const auto bent = [](Mesh mesh, double radius) {  // a strip along x, laid on a circle
+        Array<Vec3> points = *mesh.positions;
+        for (Vec3& p : points) {
+            const double a = static_cast<double>(p.x) / radius;
+            p = Vec3((radius + static_cast<double>(p.y)) * std::sin(a), (radius + static_cast<double>(p.y)) * std::cos(a) - radius, p.z);
+        }
+        mesh.positions = std::make_shared<const Array<Vec3>>(std::move(points));
+        return mesh;
+    };
+    const Mesh strip = make_grid(4, 0.5, 1200, 120);  // 288 000 triangles, wholly flat
+    const StandIn light = stand_in(strip, 8000, true);
+    REQUIRE(light.topology);
+    CHECK(light.topology->face_count() < 16500);
+    CHECK(light.topology->face_count() > 4000);
+    // Straight as it was when the stand-in was made, it still has vertices to bend at: no piece is longer than a tenth.
+    const Mesh curled = bent(strip, 1);
+    const Mesh drawn = light.of(curled);
+    double longest = 0;
+    for (const auto& [a, b] : drawn.topology->edges) longest = std::max(longest, glm::distance(DVec3((*drawn.positions)[a]), DVec3((*drawn.positions)[b])));
+    CHECK(longest < 0.4);
+    for (std::size_t v = 0; v < light.vertex.size(); ++v) CHECK((*drawn.positions)[v] == (*curled.positions)[light.vertex[v]]);
+
+    Camera camera;
+    camera.frame({DVec3(-1.3, -1.6, 0), DVec3(1.3, 0.3, 0.1)}, 1.3);
+    const QSize size(390, 300);
+    const QImage nothing = renderer().render(scene_of(Mesh()), camera, size, false);
+    renderer().render(scene_of(strip), camera, size, true);  // the hand rests
+    renderer().finish_preparing();
+    const QImage moving = renderer().render(scene_of(curled), camera, size, false);
+    const std::size_t light_count = renderer().triangles();
+    const QImage resting = renderer().render(scene_of(curled), camera, size, true);
+    INFO(light_count << " triangles moving, " << renderer().triangles() << " at rest");
+    CHECK(light_count < 120000);
+    CHECK(renderer().triangles() >= 288000);
+    CHECK(difference(moving, nothing) > 0.01);
+    CHECK(difference(moving, resting) < 0.2 * difference(resting, nothing));
+    // A topology not met at rest before is drawn in full.
+    renderer().render(scene_of(make_grid(4, 0.5, 1100, 120)), camera, size, false);
+    CHECK(renderer().triangles() >= 264000);
 }

@@ -7,6 +7,7 @@
 #include "core/kernels/drape.h"
 #include "core/kernels/primitives.h"
 #include "core/kernels/uv.h"
+#include "core/kernels/uv_check.h"
 #include "tests/support/tried.h"
 
 using namespace bricol;
@@ -96,12 +97,95 @@ TEST_CASE("a pattern is trimmed along a border of any form, and all that is left
     CHECK_FALSE(surface.rectangular());
     CHECK(DrapeSurface(shell(1, 8)).rectangular());
     for (const int pieces : {17, 60}) {
-        const Mesh cut = surface.trimmed(make_grid(1, 1, pieces, pieces), {});
+        const auto trimmed = surface.trimmed(make_grid(1, 1, pieces, pieces), {});
+        const Mesh& cut = trimmed.mesh;
+        CHECK(trimmed.closed + trimmed.left_open == 0);  // a sheet stays a sheet
         REQUIRE(sound(cut));
         CHECK(measure(cut).area == Approx(96 * 0.5 * 0.16 * std::sin(2 * pi / 96)).epsilon(pieces == 17 ? 5e-3 : 5e-4));
         const auto on = surface.draped(*cut.positions, {});
         CHECK(std::ranges::count(on.missed, 1) == 0);
     }
+}
+
+TEST_CASE("what a round border cuts open is closed again", "[drape]") {
+    const Tried disc = tried({step("c", "circle", {{"radius", 0.4}, {"segments", 96}, {"plane", "top"}}), step("f", "fill", {{"style", "triangles"}, {"faces", "up"}}), step("even", "remesh", {{"edge", 0.05}, {"hold_borders", true}}), step("m", "uv", {{"scale", "real"}})});
+    const DrapeSurface surface(disc.mesh("m"));
+    const double area = 96 * 0.5 * 0.16 * std::sin(2 * pi / 96);
+    // A slab wider than the disc gets a wall all round: a prism over the disc.
+    const Tried slab = tried({step("b", "box", {{"size", {1, 1, 0.03}}, {"along_x", 40}, {"along_y", 40}})});
+    const auto prism = surface.trimmed(slab.mesh("b"), {});
+    REQUIRE(sound(prism.mesh));
+    CHECK(prism.closed == 1);
+    CHECK(prism.left_open == 0);
+    const Measures m = measure(prism.mesh);
+    CHECK(m.closed);
+    CHECK(m.turned_edges == 0);
+    CHECK(*m.volume == Approx(area * 0.03).epsilon(2e-3));
+    // Bars across it get a cap at either end; each is as long as its chord.
+    double chords = 0;
+    Array<Mesh> bars;
+    for (const double y : {-0.2, 0.05, 0.3}) {
+        const Tried bar = tried({step("b", "box", {{"size", {2, 0.01, 0.02}}, {"along_x", 25}}), step("t", "transform", {{"move", {0, y, 0}}})});
+        bars.push_back(bar.mesh("t"));
+        chords += 2 * std::sqrt(0.16 - y * y);
+    }
+    const auto cut = surface.trimmed(joined_meshes(bars), {});
+    CHECK(cut.closed == 6);
+    const Measures three = measure(cut.mesh);
+    CHECK(three.closed);
+    CHECK(three.pieces == 3);
+    CHECK(cut.passed_over == 0);
+    // In one piece each, their long edges come in and go out again: nothing to cut at, and told.
+    const Tried whole = tried({step("b", "box", {{"size", {2, 0.01, 0.02}}})});
+    CHECK(surface.trimmed(whole.mesh("b"), {}).passed_over == 4);
+    CHECK(*three.volume == Approx(chords * 0.01 * 0.02).epsilon(2e-3));
+}
+
+TEST_CASE("curves are draped by their knots, and end where the UVs do", "[drape]") {
+    const auto laid = [](Json knots, const char* trim) {
+        return tried(recipe_of({step("sheet", "grid", {{"width", 1}, {"depth", 1}, {"across", 64}, {"deep", 4}}), step("curl", "bend", {{"angle", 120}}),
+                                step("line", "drawn_curve", {{"plane", "top"}, {"curves", Json::array({{{"knots", knots}}})}, {"in", {{"shape", ""}}}}),
+                                step("d", "drape", {{"fit", "size"}, {"origin", {-0.5, -0.5, 0}}, {"base", "zero"}, {"trim", trim}, {"in", {{"shape", "line"}, {"onto", "curl"}}}})}));
+    };
+    // Along the bend: all knots lie on the cylinder's line, as far apart along it as they were flat.
+    const Json inside = Json::array({{{"at", {-0.4, 0.1}}}, {{"at", {-0.1, 0.1}}}, {{"at", {0.3, 0.1}}}});
+    const Tried on = laid(inside, "cut");
+    REQUIRE(on.step("d").shape->curves.size() == 1);
+    const auto& knots = on.step("d").shape->curves[0].knots;
+    REQUIRE(knots.size() == 3);
+    const double radius = 1 / glm::radians(120.0);
+    for (std::size_t i = 0; i + 1 < 3; ++i) {
+        const double flat = i == 0 ? 0.3 : 0.4, chord = glm::distance(DVec3(knots[i].at), DVec3(knots[i + 1].at));
+        CHECK(chord == Approx(2 * radius * std::sin(flat / radius / 2)).epsilon(2e-3));
+    }
+    const Json over = Json::array({{{"at", {-0.4, 0.1}}}, {{"at", {0.4, 0.1}}}, {{"at", {0.9, 0.1}}}});
+    const Tried cut = laid(over, "cut");
+    CHECK(cut.finding("d", "curves-missed"));
+    CHECK(cut.step("d").shape->curves[0].knots.size() == 2);
+    CHECK(laid(over, "keep").step("d").shape->curves[0].knots.size() == 3);
+}
+
+TEST_CASE("UVs that leave the square, lie edge-on or are stretched are told", "[uv][findings]") {
+    // A sheet leaning by 60 degrees and seen from above is twice as long as its picture one way and as long the other: by its mean scale, the
+    // square root of 2, it is stretched and squeezed by that root.
+    const auto leaning = [](double angle, Json settings) {
+        settings["scale"] = "real";
+        return tried({step("g", "grid", {{"across", 4}, {"deep", 4}}), step("t", "transform", {{"turn", {angle, 0, 0}}}), step("m", "uv", settings)});
+    };
+    const UvCheck check = checked_uvs(leaning(60, {}).mesh("m"), 1.4);
+    CHECK(check.stretch == Approx(std::sqrt(2.0)).epsilon(1e-4));
+    CHECK(check.stretched == 32);
+    CHECK(leaning(60, {{"stretch", 1.4}}).finding("m", "uvs-stretched"));
+    CHECK_FALSE(leaning(60, {{"stretch", 1.5}}).finding("m", "uvs-stretched"));
+    CHECK(leaning(90, {}).finding("m", "uvs-flat"));
+    // One scale for all is no stretch, however large.
+    const Tried box = tried({step("b", "box"), step("m", "uv", {{"by", "box"}})});
+    CHECK(checked_uvs(box.mesh("m"), 1.001).stretched == 0);
+    CHECK_FALSE(box.finding("m", "uvs-outside"));
+    // Round a cylinder the faces at the seam go on beyond 1.
+    const Tried tube = tried({step("c", "cylinder", {{"segments", 24}}), step("turned", "transform", {{"turn", {0, 0, 7}}}), step("m", "uv", {{"by", "cylinder"}})});
+    REQUIRE(tube.finding("m", "uvs-outside"));
+    CHECK(checked_uvs(tube.mesh("m"), 0).high.x > 1);
 }
 
 TEST_CASE("draped points are the same for any number of threads", "[drape]") {
