@@ -99,6 +99,12 @@ std::vector<std::string> chain_to(const Part& part, const std::string& end) {
     return chain;
 }
 
+QString grouped(std::size_t n) {
+    QString digits = QString::number(n);
+    for (int i = static_cast<int>(digits.size()) - 3; i > 0; i -= 3) digits.insert(i, QChar(0x2009));
+    return digits;
+}
+
 QString telling_value(const Session& session, const Step& step, const StepInfo& info) {
     QString text = QString::fromUtf8(info.telling.data(), static_cast<int>(info.telling.size()));
     const StepOutcome* outcome = session.outcome(session.part(), step.id);

@@ -6,6 +6,9 @@
 
 namespace bricol {
 
+/// A count with thin spaces between thousands.
+QString grouped(std::size_t n);
+
 /// Why a step cannot follow the chosen one, in plain words; empty when it can.
 QString why_not(const Session& session, const StepInfo& info);
 /// Adds a step behind the chosen one, or as a branch of its own when it needs no shape; chooses it.

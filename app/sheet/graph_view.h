@@ -13,6 +13,11 @@
 
 namespace bricol {
 
+/// "No wire, no area".
+inline constexpr std::size_t no_place = static_cast<std::size_t>(-1);
+/// Below this zoom cards show their colour only.
+inline constexpr double far_out = 0.35;
+
 class GraphView : public QWidget {
     Q_OBJECT
 public:

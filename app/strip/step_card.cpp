@@ -14,21 +14,15 @@ namespace {
 
 QString text_of(std::string_view text) { return QString::fromUtf8(text.data(), static_cast<int>(text.size())); }
 
-QString grouped(std::size_t n) {
-    QString digits = QString::number(n);
-    for (int i = static_cast<int>(digits.size()) - 3; i > 0; i -= 3) digits.insert(i, QChar(0x2009));
-    return digits;
-}
-
 }  // namespace
 
 QString count_text(const Shape& shape) {
     std::size_t copies = 0;
     for (const Instances& group : shape.instances) copies += group.count();
     if (copies > 1) return QString("%1 × %2").arg(copies).arg(grouped(shape.face_count() / copies));
-    if (shape.face_count() > 0) return grouped(shape.face_count()) + " faces";
-    if (!shape.curves.empty()) return grouped(shape.knot_count()) + " knots";
-    return shape.mesh.empty() ? "nothing" : grouped(shape.mesh.vertex_count()) + " points";
+    if (shape.face_count() > 0) return grouped(shape.face_count()) + (shape.face_count() == 1 ? " face" : " faces");
+    if (!shape.curves.empty()) return grouped(shape.knot_count()) + (shape.knot_count() == 1 ? " knot" : " knots");
+    return shape.mesh.empty() ? "nothing" : grouped(shape.mesh.vertex_count()) + (shape.mesh.vertex_count() == 1 ? " point" : " points");
 }
 
 

@@ -42,7 +42,8 @@ double nearest_on(const Cubic& flat, const DVec3& p, double last, double* distan
     double low = last * std::max(0, best - 1) / samples, high = last * std::min(samples, best + 1) / samples;
     for (int round = 0; round < 48; ++round) {
         const double a = low + (high - low) / 3, b = high - (high - low) / 3;
-        (glm::distance(cubic_at(flat, a), p) < glm::distance(cubic_at(flat, b), p) ? high : low) = glm::distance(cubic_at(flat, a), p) < glm::distance(cubic_at(flat, b), p) ? b : a;
+        if (glm::distance(cubic_at(flat, a), p) < glm::distance(cubic_at(flat, b), p)) high = b;
+        else low = a;
     }
     const double t = (low + high) / 2;
     *distance = glm::distance(cubic_at(flat, t), p);

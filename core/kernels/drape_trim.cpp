@@ -53,16 +53,16 @@ void close_cuts(DrapeSurface::Trimmed& trimmed, const Mask& at_border, bool soli
         const bool round = on_around[trimmed.mesh.topology->edges[e][0]] && on_around[trimmed.mesh.topology->edges[e][1]];
         (round ? caps : walls)[e] = 0;
     }
-    if (solid && around.size() == 2) {
-        const Mesh walled = bridged(trimmed.mesh, walls, 1, 0).mesh;
-        caps.resize(walled.edge_count(), 0);
-        Mask still = cut_edges(walled, at_border);  // edges keep no numbers through a bridge
-        trimmed.mesh = with_holes_filled(walled, HoleFill::triangles, 0, still, &trimmed.closed);
-        trimmed.closed += walled.face_count() > 0;
-    } else {
-        trimmed.mesh = with_holes_filled(trimmed.mesh, HoleFill::triangles, 0, caps, &trimmed.closed);
-        trimmed.left_open = solid ? around.size() : 0;
-    }
+    trimmed.left_open = solid ? around.size() : 0;
+    if (solid && around.size() == 2)
+        if (BridgeResult walled = bridged(trimmed.mesh, walls, 1, 0); walled.refused.empty()) {
+            trimmed.mesh = std::move(walled.mesh);
+            caps = cut_edges(trimmed.mesh, at_border);  // edges keep no numbers through a bridge
+            trimmed.left_open = 0;
+        }
+    const bool wall = solid && !around.empty() && trimmed.left_open == 0;
+    trimmed.mesh = with_holes_filled(trimmed.mesh, HoleFill::triangles, 0, caps, &trimmed.closed);
+    trimmed.closed += wall;
 }
 
 }  // namespace

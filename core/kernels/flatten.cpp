@@ -127,6 +127,8 @@ Curve with_fillets(const Curve& curve, std::vector<HeldFillet>* held) {
     const auto before = [&](std::size_t i) -> const Knot& { return knots[(i + count - 1) % count]; };
     const auto after = [&](std::size_t i) -> const Knot& { return knots[(i + 1) % count]; };
 
+    const auto plain = [&](std::size_t span) { return nearly_zero(knots[span].out) && nearly_zero(after(span).in); };
+
     // How far along its two sides each fillet between straight runs wants to reach; the others are found by their circle.
     std::vector<double> reach(count, 0), turn(count, 0);
     std::vector<std::uint8_t> bent(count, 0);
@@ -137,7 +139,8 @@ Curve with_fillets(const Curve& curve, std::vector<HeldFillet>* held) {
         const DVec3 in = DVec3(knot.at) - DVec3(before(i).at), to = DVec3(after(i).at) - DVec3(knot.at);
         const double in_length = glm::length(in), to_length = glm::length(to);
         if (in_length < 1e-9 || to_length < 1e-9) continue;
-        if (!straight_span(before(i), knot) || !straight_span(knot, after(i))) {
+        // Straight runs without handles; one with handles along itself is parted like a bend, so that they shrink with it.
+        if (!plain((i + count - 1) % count) || !plain(i)) {
             bent[i] = glm::length(glm::cross(span_direction(before(i), knot, true), span_direction(knot, after(i), false))) > 1e-4;  // else nothing to round
             continue;
         }
@@ -169,7 +172,6 @@ Curve with_fillets(const Curve& curve, std::vector<HeldFillet>* held) {
         if (circle[i].radius > 0) to[b] = circle[i].arriving, from[i] = circle[i].leaving;
     }
     const auto shortened = [&](std::size_t span) { return from[span] > 0 || to[span] < 1; };
-    const auto plain = [&](std::size_t span) { return nearly_zero(knots[span].out) && nearly_zero(after(span).in); };
     const auto left_of = [&](std::size_t span) { return cubic_between(cubic_of(knots[span], after(span)), from[span], to[span]); };
     for (std::size_t i = 0; i < count; ++i) {
         const Knot& knot = knots[i];
