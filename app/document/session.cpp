@@ -173,12 +173,21 @@ void Session::autosave() {
     }
     Recipe copy = recipe();
     copy.extra["autosave_of"] = path_.toStdString();
-    if (const auto problem = save_recipe(copy, autosave_path_.toStdString()))
-        say("Autosave failed. " + QString::fromStdString(problem->text()), true);
+    if (autosaving_.valid() && autosaving_.wait_for(std::chrono::seconds(0)) != std::future_status::ready) {
+        autosave_timer_.start();  // the disk is busy with the one before
+        return;
+    }
+    autosaving_ = std::async(std::launch::async, [this, copy, path = autosave_path_.toStdString()] {
+        if (const auto problem = save_recipe(copy, path)) {
+            const QString why = "Autosave failed. " + QString::fromStdString(problem->text());
+            QMetaObject::invokeMethod(this, [this, why] { say(why, true); }, Qt::QueuedConnection);
+        }
+    });
 }
 
 void Session::discard_autosave() {
     autosave_timer_.stop();
+    if (autosaving_.valid()) autosaving_.wait();
     QFile::remove(autosave_path_);
 }
 

@@ -7,6 +7,7 @@
 #include <QObject>
 #include <QString>
 #include <QTimer>
+#include <future>
 #include <set>
 
 #include "app/document/worker.h"
@@ -105,6 +106,7 @@ private:
     std::set<int> knots_;
     int curve_ = 0;
     QTimer autosave_timer_;
+    std::future<void> autosaving_;  ///< on a thread of its own: a slow disk must not hold up the window
 };
 
 }  // namespace bricol

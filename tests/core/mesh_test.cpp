@@ -2,7 +2,9 @@
 #include <catch2/catch.hpp>
 #include <numbers>
 #include <numeric>
+#include <tbb/global_control.h>
 
+#include "core/inspect/measure.h"
 #include "core/kernels/mirror.h"
 #include "core/kernels/normals.h"
 #include "core/kernels/primitives.h"
@@ -167,4 +169,43 @@ TEST_CASE("normals by angle split at sharp edges only", "[mesh][normals]") {
 TEST_CASE("splitting shares vertices that agree", "[mesh]") {
     CHECK(split_vertices(with_normals_by_angle(make_grid(1, 1, 4, 4), 40)).positions.size() == 25);
     CHECK(split_vertices(make_box({1, 1, 1}, {1, 1, 1})).positions.size() == 24);
+}
+
+TEST_CASE("measures and triangles of large meshes are the same for any number of threads", "[mesh][triangulate]") {
+    // A ball of 48 000 quads and two rings of triangles; its area and volume against the sphere's own formulas.
+    const Mesh ball = make_sphere(0.7, 300, 162);
+    REQUIRE(ball.face_count() > 6 * 8192 - 1000);
+    const auto run = [&](int threads) {
+        const tbb::global_control limit(tbb::global_control::max_allowed_parallelism, static_cast<std::size_t>(threads));
+        const Measures m = measure(ball);
+        const Triangles t = triangulated(ball);
+        return std::tuple(m.area, *m.volume, m.box->low, m.box->high, t.corners, t.face);
+    };
+    const auto one = run(1);
+    CHECK(one == run(2));
+    CHECK(one == run(4));
+    CHECK(std::get<0>(one) == Approx(4 * std::numbers::pi * 0.49).epsilon(3e-4));
+    CHECK(std::get<1>(one) == Approx(4.0 / 3 * std::numbers::pi * 0.343).epsilon(5e-4));
+    // Blocks follow one another in face order: the same as face by face.
+    const Triangles whole = triangulated(ball, 0, ball.face_count());
+    CHECK(whole.corners == std::get<4>(one));
+    CHECK(std::is_sorted(whole.face.begin(), whole.face.end()));
+    CHECK(whole.count() == ball.topology->corner_count() - 2 * ball.face_count());
+}
+
+TEST_CASE("how a topology hangs together is counted", "[mesh]") {
+    // Three faces on one edge, one of them turned; a loose edge, and a lone point.
+    const std::array<std::array<Index, 2>, 1> loose = {{{5, 6}}};
+    const auto topology = make_topology(8, {0, 3, 6, 9}, {0, 1, 2, 0, 1, 3, 1, 0, 4}, loose);
+    const Ties& ties = topology->ties();
+    CHECK(ties.non_manifold_edges == 1);
+    CHECK(ties.border_edges == 6);
+    CHECK(ties.loose_edges == 1);
+    CHECK(ties.turned_edges == 0);
+    CHECK(ties.pieces == 3);
+    const auto pair = make_topology(4, {0, 3, 6}, {0, 1, 2, 0, 1, 3});
+    CHECK(pair->ties().turned_edges == 1);
+    CHECK(pair->ties().border_edges == 4);
+    CHECK(pair->ties().pieces == 1);
+    CHECK(make_topology(3, {}, {})->ties().pieces == 3);
 }
