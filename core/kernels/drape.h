@@ -48,7 +48,7 @@ public:
         Mesh mesh;
         std::size_t closed = 0;     ///< cuts that got a cap or a wall
         std::size_t passed_over = 0;  ///< edges that cross the border more than once, so that their crossings were not found
-        std::size_t left_open = 0;  ///< cuts round an area that found no partner to build a wall to
+        std::size_t left_open = 0;  ///< cuts round an area that found no partner to build a wall to, and strands cut along themselves so that no flat cap fits
     };
     /// The flat pattern cut where it leaves the surface's UVs: faces are parted along the border, found on each of their edges. What was
     /// closed is closed again. Attributes: of vertices those of the nearer old one, of faces and corners their own.

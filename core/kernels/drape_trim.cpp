@@ -6,6 +6,7 @@
 #include "core/kernels/drape.h"
 #include "core/kernels/edit_faces.h"
 #include "core/kernels/rebuild.h"
+#include "core/kernels/triangulate.h"
 
 namespace bricol {
 
@@ -29,40 +30,74 @@ Mask cut_edges(const Mesh& mesh, const Mask& at_border) {
     return edges;
 }
 
+/// Triangles over a loop that stands in an upright wall, seen from beside it; none when it crosses itself there.
+std::vector<std::array<int, 3>> cap_of(const Array<Vec3>& p, const std::vector<Index>& loop) {
+    DVec2 from(p[loop[0]]), to = from;
+    for (const bool second : {false, true})  // the two that lie farthest apart in plan, nearly
+        for (const Index v : loop)
+            if (glm::distance(DVec2(p[v]), second ? to : from) > glm::distance(second ? from : to, second ? to : from)) (second ? from : to) = DVec2(p[v]);
+    if (glm::distance(from, to) <= 0) return {};
+    const DVec2 along = glm::normalize(to - from);
+    std::vector<DVec2> flat;
+    for (const Index v : loop) flat.emplace_back(glm::dot(DVec2(p[v]) - from, along), p[v].z);
+    double area = 0;
+    for (std::size_t i = 0; i < flat.size(); ++i) {
+        const DVec2 a = flat[i] - flat[0], c = flat[(i + 1) % flat.size()] - flat[0];
+        area += a.x * c.y - a.y * c.x;
+    }
+    if (area < 0)
+        for (DVec2& f : flat) f.x = -f.x;
+    std::vector<std::array<int, 3>> pieces = triangulate_polygon(flat);
+    return pieces.size() + 2 == loop.size() ? pieces : std::vector<std::array<int, 3>>{};
+}
+
+double plan_area(const Array<Vec3>& p, const std::vector<Index>& loop, double* length) {
+    double area = 0;
+    const DVec2 first(p[loop[0]]);
+    for (std::size_t i = 0; i < loop.size(); ++i) {
+        const DVec2 a = DVec2(p[loop[i]]) - first, b = DVec2(p[loop[(i + 1) % loop.size()]]) - first;
+        area += (a.x * b.y - a.y * b.x) / 2;
+        *length += glm::distance(a, b);
+    }
+    return area;
+}
+
 /// Closes what the cut opened. The cut stands upright, so a strand's cut is seen from above as a line and gets a cap; a border that goes round an
 /// area belongs to the top or the underside of a slab, and two of them get a wall when the pattern was `solid`.
 void close_cuts(DrapeSurface::Trimmed& trimmed, const Mask& at_border, bool solid) {
-    const Array<Vec3>& p = *trimmed.mesh.positions;
     const Mask edges = cut_edges(trimmed.mesh, at_border);
-    std::vector<BorderLoop> around;
-    Mask on_around(trimmed.mesh.vertex_count(), 0);
+    std::size_t around = 0;
+    Mask walls(edges.size(), 0), on_around(trimmed.mesh.vertex_count(), 0);
+    FaceList faces = faces_of(trimmed.mesh);
+    const Array<Vec3>& p = *trimmed.mesh.positions;
+    std::size_t caps = 0;
     for (const BorderLoop& loop : border_loops(trimmed.mesh, edges)) {
-        if (!loop.closed) continue;
-        double area = 0, length = 0;
-        for (std::size_t i = 0; i < loop.vertices.size(); ++i) {
-            const DVec2 a(p[loop.vertices[i]]), b(p[loop.vertices[(i + 1) % loop.vertices.size()]]), first(p[loop.vertices[0]]);
-            area += ((a - first).x * (b - first).y - (a - first).y * (b - first).x) / 2;
-            length += glm::distance(a, b);
+        if (!loop.closed || loop.vertices.size() < 3) continue;
+        double length = 0;
+        if (std::abs(plan_area(p, loop.vertices, &length)) >= 0.005 * length * length) {
+            ++around;
+            for (const Index v : loop.vertices) on_around[v] = 1;
+            continue;
         }
-        if (std::abs(area) < 0.005 * length * length) continue;
-        around.push_back(loop);
-        for (const Index v : loop.vertices) on_around[v] = 1;
+        const auto cap = cap_of(p, loop.vertices);
+        if (cap.empty()) ++trimmed.left_open;
+        else ++caps;
+        for (const auto& t : cap) faces.add(std::array{loop.vertices[static_cast<std::size_t>(t[0])], loop.vertices[static_cast<std::size_t>(t[1])], loop.vertices[static_cast<std::size_t>(t[2])]});
     }
-    Mask caps = edges, walls = edges;
-    for (Index e = 0; e < edges.size(); ++e) {
-        const bool round = on_around[trimmed.mesh.topology->edges[e][0]] && on_around[trimmed.mesh.topology->edges[e][1]];
-        (round ? caps : walls)[e] = 0;
-    }
-    trimmed.left_open = solid ? around.size() : 0;
-    if (solid && around.size() == 2)
-        if (BridgeResult walled = bridged(trimmed.mesh, walls, 1, 0); walled.refused.empty()) {
+    for (Index e = 0; e < edges.size(); ++e) walls[e] = edges[e] && on_around[trimmed.mesh.topology->edges[e][0]] && on_around[trimmed.mesh.topology->edges[e][1]];
+    trimmed.closed = caps;
+    if (solid && around > 0) {
+        BridgeResult walled;
+        walled.refused = "more than two";
+        if (around == 2 && caps == 0) walled = bridged(trimmed.mesh, walls, 1, 0);
+        if (walled.refused.empty()) {
             trimmed.mesh = std::move(walled.mesh);
-            caps = cut_edges(trimmed.mesh, at_border);  // edges keep no numbers through a bridge
-            trimmed.left_open = 0;
+            ++trimmed.closed;
+            return;
         }
-    const bool wall = solid && !around.empty() && trimmed.left_open == 0;
-    trimmed.mesh = with_holes_filled(trimmed.mesh, HoleFill::triangles, 0, caps, &trimmed.closed);
-    trimmed.closed += wall;
+        trimmed.left_open += around;
+    }
+    if (caps > 0) trimmed.mesh = rebuilt(trimmed.mesh, *trimmed.mesh.positions, {}, faces);
 }
 
 }  // namespace

@@ -120,7 +120,7 @@ void make(StepRun& run) {
             DrapeSurface::Trimmed cut = surface.trimmed(shape.mesh, options);
             shape.mesh = std::move(cut.mesh);
             if (cut.passed_over > 0) run.find(Severity::caution, "coarse-pattern", fmt::format("{} edge{} of the pattern cross the surface's border more than once and were not cut there. Give the pattern more pieces.", cut.passed_over, cut.passed_over == 1 ? "" : "s"));
-            if (cut.left_open > 0) run.find(Severity::note, "cut-open", fmt::format("{} cut border{} open: only a slab cut once round is closed by a wall.", cut.left_open, cut.left_open == 1 ? " stays" : "s stay"));
+            if (cut.left_open > 0) run.find(Severity::note, "cut-open", fmt::format("{} cut border{} open: what is cut across gets a cap and a slab cut once round a wall; what the border runs along does not.", cut.left_open, cut.left_open == 1 ? " stays" : "s stay"));
         }
         if (shape.mesh.empty() && shape.curves.empty()) {
             run.find(Severity::error, "nothing-left", "The pattern lies wholly beside the surface's UVs. Move it, or set the place of the UV square.");
