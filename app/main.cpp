@@ -34,7 +34,8 @@ int main(int count, char** arguments) {
         window.show_start_page();
     if (parser.isSet(picture))
         QTimer::singleShot(1500, &window, [&] {
-            if (!window.grab().save(parser.value(picture))) std::fprintf(stderr, "bricol: the picture could not be saved\n");
+            if (!window.grab().save(parser.value(picture)))
+                std::fprintf(stderr, "bricol: the picture could not be saved\n");
             QApplication::exit(0);
         });
     return QApplication::exec();

@@ -26,7 +26,8 @@ Surface surface_of(const bricol::Mesh& mesh) {
 
 }  // namespace
 
-CgalDifference::CgalDifference(const bricol::Mesh& a, const bricol::Mesh& b) : parts_(new Parts{surface_of(a), surface_of(b), {}, {}}) {}
+CgalDifference::CgalDifference(const bricol::Mesh& a, const bricol::Mesh& b)
+    : parts_(new Parts{surface_of(a), surface_of(b), {}, {}}) {}
 CgalDifference::~CgalDifference() = default;
 void CgalDifference::prepare() {
     parts_->a_now = parts_->a;
@@ -34,14 +35,20 @@ void CgalDifference::prepare() {
 }
 std::size_t CgalDifference::run() {
     Surface out;
-    return CGAL::Polygon_mesh_processing::corefine_and_compute_difference(parts_->a_now, parts_->b_now, out) ? out.number_of_faces() : 0;
+    return CGAL::Polygon_mesh_processing::corefine_and_compute_difference(parts_->a_now, parts_->b_now, out)
+               ? out.number_of_faces()
+               : 0;
 }
 
-std::size_t cgal_remesh(const std::vector<bricol::DVec3>& points, const std::vector<std::array<bricol::Index, 3>>& triangles, double edge, int rounds) {
+std::size_t cgal_remesh(const std::vector<bricol::DVec3>& points,
+                        const std::vector<std::array<bricol::Index, 3>>& triangles, double edge, int rounds) {
     Surface mesh;
     for (const bricol::DVec3& p : points) mesh.add_vertex({p.x, p.y, p.z});
-    for (const auto& t : triangles) mesh.add_face(Surface::Vertex_index(t[0]), Surface::Vertex_index(t[1]), Surface::Vertex_index(t[2]));
-    CGAL::Polygon_mesh_processing::isotropic_remeshing(mesh.faces(), edge, mesh, CGAL::Polygon_mesh_processing::parameters::number_of_iterations(static_cast<unsigned>(rounds)));
+    for (const auto& t : triangles)
+        mesh.add_face(Surface::Vertex_index(t[0]), Surface::Vertex_index(t[1]), Surface::Vertex_index(t[2]));
+    CGAL::Polygon_mesh_processing::isotropic_remeshing(
+        mesh.faces(), edge, mesh,
+        CGAL::Polygon_mesh_processing::parameters::number_of_iterations(static_cast<unsigned>(rounds)));
     mesh.collect_garbage();
     return mesh.number_of_faces();
 }

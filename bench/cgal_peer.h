@@ -10,8 +10,8 @@ class CgalDifference {
 public:
     CgalDifference(const bricol::Mesh& a, const bricol::Mesh& b);
     ~CgalDifference();
-    void prepare();        ///< fresh copies of the operands, outside the measured time
-    std::size_t run();     ///< faces of the result; 0 when it refused
+    void prepare();     ///< fresh copies of the operands, outside the measured time
+    std::size_t run();  ///< faces of the result; 0 when it refused
 
 private:
     struct Parts;
@@ -19,4 +19,5 @@ private:
 };
 
 /// CGAL's isotropic remeshing alone, on a mesh built in the measured time as ours is; gives the number of faces.
-std::size_t cgal_remesh(const std::vector<bricol::DVec3>& points, const std::vector<std::array<bricol::Index, 3>>& triangles, double edge, int rounds);
+std::size_t cgal_remesh(const std::vector<bricol::DVec3>& points,
+                        const std::vector<std::array<bricol::Index, 3>>& triangles, double edge, int rounds);

@@ -230,7 +230,8 @@ void make_strip_of_200(benchmark::State& state) {
         maker.forget();
         benchmark::DoNotOptimize(maker.make(recipe));
     }
-    state.counters["us_per_step"] = benchmark::Counter(200e-6, benchmark::Counter::kIsIterationInvariantRate | benchmark::Counter::kInvert);
+    state.counters["us_per_step"] =
+        benchmark::Counter(200e-6, benchmark::Counter::kIsIterationInvariantRate | benchmark::Counter::kInvert);
 }
 BENCHMARK(make_strip_of_200)->Unit(benchmark::kMicrosecond);
 
@@ -239,7 +240,8 @@ void make_strip_kernels_alone(benchmark::State& state) {
     for (auto _ : state) {
         Shape shape;
         shape.mesh = make_box({0.5, 0.5, 0.5}, {1, 1, 1});
-        for (int i = 1; i < 200; ++i) shape = transformed(shape, placement({0.001, 0, 0}, DVec3(0), DVec3(1), DVec3(0)));
+        for (int i = 1; i < 200; ++i)
+            shape = transformed(shape, placement({0.001, 0, 0}, DVec3(0), DVec3(1), DVec3(0)));
         benchmark::DoNotOptimize(shape);
     }
 }

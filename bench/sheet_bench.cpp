@@ -39,7 +39,8 @@ std::vector<Vec3> places(std::size_t n, float reach) {
 // ---- noise: a million places, five layers --------------------------------------------------------------------------
 
 void noise_1m(benchmark::State& state) {
-    const tbb::global_control threads(tbb::global_control::max_allowed_parallelism, static_cast<std::size_t>(state.range(0)));
+    const tbb::global_control threads(tbb::global_control::max_allowed_parallelism,
+                                      static_cast<std::size_t>(state.range(0)));
     const std::vector<Vec3> p = places(1000000, 3);
     std::vector<float> out(p.size());
     for (auto _ : state) fractal_noise(p, {}, out);
@@ -51,7 +52,8 @@ void noise_1m_stb_bare(benchmark::State& state) {
     const std::vector<Vec3> p = places(1000000, 3);
     std::vector<float> out(p.size());
     for (auto _ : state)
-        for (std::size_t i = 0; i < p.size(); ++i) out[i] = stb_perlin_fbm_noise3(p[i].x, p[i].y, p[i].z, 2.0f, 0.5f, 5);
+        for (std::size_t i = 0; i < p.size(); ++i)
+            out[i] = stb_perlin_fbm_noise3(p[i].x, p[i].y, p[i].z, 2.0f, 0.5f, 5);
     benchmark::DoNotOptimize(out.data());
 }
 BENCHMARK(noise_1m_stb_bare)->Unit(benchmark::kMillisecond)->UseRealTime();
@@ -67,7 +69,8 @@ std::vector<Vec3> near_points(const Mesh& mesh) {
     std::vector<Vec3> out;
     std::mt19937 random(3);
     std::uniform_real_distribution<float> off(-0.05f, 0.05f);
-    for (const ScatterPoint& p : scattered_on(scatter_surface(mesh, {}, {}), options)) out.push_back(p.at + p.normal * off(random));
+    for (const ScatterPoint& p : scattered_on(scatter_surface(mesh, {}, {}), options))
+        out.push_back(p.at + p.normal * off(random));
     return out;
 }
 
@@ -101,10 +104,14 @@ struct BareEmbree {
         for (const Vec3& p : *mesh.positions) points.emplace_back(p, 0);
         const Triangles cut = triangulated(mesh);
         for (std::size_t i = 0; i < cut.count(); ++i)
-            triangles.push_back({mesh.topology->corner_vertex[cut.corners[3 * i]], mesh.topology->corner_vertex[cut.corners[3 * i + 1]], mesh.topology->corner_vertex[cut.corners[3 * i + 2]]});
+            triangles.push_back({mesh.topology->corner_vertex[cut.corners[3 * i]],
+                                 mesh.topology->corner_vertex[cut.corners[3 * i + 1]],
+                                 mesh.topology->corner_vertex[cut.corners[3 * i + 2]]});
         RTCGeometry geometry = rtcNewGeometry(device, RTC_GEOMETRY_TYPE_TRIANGLE);
-        rtcSetSharedGeometryBuffer(geometry, RTC_BUFFER_TYPE_VERTEX, 0, RTC_FORMAT_FLOAT3, points.data(), 0, sizeof(Vec4), points.size());
-        rtcSetSharedGeometryBuffer(geometry, RTC_BUFFER_TYPE_INDEX, 0, RTC_FORMAT_UINT3, triangles.data(), 0, 12, triangles.size());
+        rtcSetSharedGeometryBuffer(geometry, RTC_BUFFER_TYPE_VERTEX, 0, RTC_FORMAT_FLOAT3, points.data(), 0,
+                                   sizeof(Vec4), points.size());
+        rtcSetSharedGeometryBuffer(geometry, RTC_BUFFER_TYPE_INDEX, 0, RTC_FORMAT_UINT3, triangles.data(), 0, 12,
+                                   triangles.size());
         rtcSetSceneFlags(scene, RTC_SCENE_FLAG_ROBUST);
         rtcCommitGeometry(geometry);
         rtcAttachGeometry(scene, geometry);
@@ -159,7 +166,8 @@ void nearest_100k_embree_bare(benchmark::State& state) {
                     [](RTCPointQueryFunctionArguments* a) {
                         BareSearch& s = *static_cast<BareSearch*>(a->userPtr);
                         const auto& t = s.mesh->triangles[a->primID];
-                        const Vec3 q = closest(s.at, Vec3(s.mesh->points[t[0]]), Vec3(s.mesh->points[t[1]]), Vec3(s.mesh->points[t[2]]));
+                        const Vec3 q = closest(s.at, Vec3(s.mesh->points[t[0]]), Vec3(s.mesh->points[t[1]]),
+                                               Vec3(s.mesh->points[t[2]]));
                         const float d = glm::distance(s.at, q);
                         if (d >= s.best) return false;
                         s.best = d, s.place = q;
@@ -215,7 +223,9 @@ RemeshTriangles rough_torus() {
     RemeshTriangles out;
     for (const Vec3& p : *mesh.positions) out.points.emplace_back(p);
     for (std::size_t i = 0; i < cut.count(); ++i)
-        out.triangles.push_back({mesh.topology->corner_vertex[cut.corners[3 * i]], mesh.topology->corner_vertex[cut.corners[3 * i + 1]], mesh.topology->corner_vertex[cut.corners[3 * i + 2]]});
+        out.triangles.push_back({mesh.topology->corner_vertex[cut.corners[3 * i]],
+                                 mesh.topology->corner_vertex[cut.corners[3 * i + 1]],
+                                 mesh.topology->corner_vertex[cut.corners[3 * i + 2]]});
     return out;
 }
 
@@ -254,7 +264,9 @@ void simplify_100k_meshoptimizer_bare(benchmark::State& state) {
     for (const Index c : cut.corners) indices.push_back(mesh.topology->corner_vertex[c]);
     fewer.resize(indices.size());
     std::size_t n = 0;
-    for (auto _ : state) n = meshopt_simplify(fewer.data(), indices.data(), indices.size(), &(*mesh.positions)[0].x, mesh.positions->size(), sizeof(Vec3), 30000, 1.0f, 0, nullptr);
+    for (auto _ : state)
+        n = meshopt_simplify(fewer.data(), indices.data(), indices.size(), &(*mesh.positions)[0].x,
+                             mesh.positions->size(), sizeof(Vec3), 30000, 1.0f, 0, nullptr);
     state.counters["triangles"] = static_cast<double>(n / 3);
 }
 BENCHMARK(simplify_100k_meshoptimizer_bare)->Unit(benchmark::kMillisecond)->UseRealTime();
@@ -264,7 +276,8 @@ BENCHMARK(simplify_100k_meshoptimizer_bare)->Unit(benchmark::kMillisecond)->UseR
 Mesh million() { return make_grid(2, 2, 999, 999); }
 
 void formula_1m(benchmark::State& state) {
-    const tbb::global_control one(tbb::global_control::max_allowed_parallelism, static_cast<std::size_t>(state.range(0)));
+    const tbb::global_control one(tbb::global_control::max_allowed_parallelism,
+                                  static_cast<std::size_t>(state.range(0)));
     Shape shape;
     shape.mesh = million();
     const std::vector<FormulaRow> rows = {{"z", "y + 0.1 * sin(8 * x)", {}}};
@@ -276,7 +289,9 @@ void formula_1m_written_in_cpp(benchmark::State& state) {
     const Mesh mesh = million();
     for (auto _ : state) {
         Array<Vec3> points = *mesh.positions;
-        for (Vec3& p : points) p.z = static_cast<float>(static_cast<double>(p.y) + 0.1 * std::sin(8 * static_cast<double>(p.x) * (std::numbers::pi / 180)));
+        for (Vec3& p : points)
+            p.z = static_cast<float>(static_cast<double>(p.y) +
+                                     0.1 * std::sin(8 * static_cast<double>(p.x) * (std::numbers::pi / 180)));
         benchmark::DoNotOptimize(points.data());
     }
 }

@@ -28,7 +28,8 @@ Mesh moved(const Mesh& mesh, const DVec3& by) {
     return transformed(shape, placement(by, {7, 11, 13}, DVec3(1), DVec3(0))).mesh;
 }
 
-// ---- a body of 10 580 triangles minus 100 balls of 320, many of which overlap ----------------------------------------
+// ---- a body of 10 580 triangles minus 100 balls of 320, many of which overlap
+// ----------------------------------------
 
 struct Pitted {
     Mesh body = make_geodesic_sphere(1, 23);
@@ -36,7 +37,8 @@ struct Pitted {
     Pitted() {
         const Mesh ball = make_geodesic_sphere(0.17, 4);
         for (int i = 0; i < 100; ++i) {  // spread over the body by the golden angle
-            const double z = 1 - 2 * (i + 0.5) / 100, r = std::sqrt(1 - z * z), a = i * std::numbers::pi * (3 - std::sqrt(5.0));
+            const double z = 1 - 2 * (i + 0.5) / 100, r = std::sqrt(1 - z * z),
+                         a = i * std::numbers::pi * (3 - std::sqrt(5.0));
             balls.push_back(moved(ball, {r * std::cos(a), r * std::sin(a), z}));
         }
     }
@@ -129,7 +131,9 @@ void boolean_100_balls_manifold(benchmark::State& state, const char* which) {
     state.counters["faces"] = triangles;
 }
 BENCHMARK_CAPTURE(boolean_100_balls_manifold, whole, "whole")->Unit(benchmark::kMillisecond)->UseManualTime();
-BENCHMARK_CAPTURE(boolean_100_balls_manifold, operation_only, "operation")->Unit(benchmark::kMillisecond)->UseManualTime();
+BENCHMARK_CAPTURE(boolean_100_balls_manifold, operation_only, "operation")
+    ->Unit(benchmark::kMillisecond)
+    ->UseManualTime();
 
 // ---- 100 820 with 100 820 triangles -------------------------------------------------------------------------------
 
@@ -189,7 +193,8 @@ void struts_100k_faces(benchmark::State& state) {
 BENCHMARK(struts_100k_faces)->Unit(benchmark::kMillisecond)->UseRealTime();
 
 void array_of_1000_instances(benchmark::State& state) {
-    const auto recipe = recipe_from_text(R"({"bricol":1,"dials":[{"name":"fan","value":360,"min":0,"max":360}],"parts":[{"name":"p","steps":[
+    const auto recipe = recipe_from_text(
+        R"({"bricol":1,"dials":[{"name":"fan","value":360,"min":0,"max":360}],"parts":[{"name":"p","steps":[
         {"id":"part","step":"torus","radius":0.02,"tube":0.008,"ring_segments":125,"tube_segments":80},
         {"id":"out","step":"transform","move":[4,0,0]},
         {"id":"copies","step":"array","kind":"radial","count":1000,"total":"= fan"}]}]})");

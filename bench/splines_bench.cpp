@@ -59,7 +59,8 @@ void sweep_2000x16_vtk_tube(benchmark::State& state) {
 }
 BENCHMARK(sweep_2000x16_vtk_tube)->Unit(benchmark::kMillisecond);
 
-// ---- following and alignment: a million vertices on a path of 2 000 samples; two threads -----------------------------
+// ---- following and alignment: a million vertices on a path of 2 000 samples; two threads
+// -----------------------------
 
 void follow_1m(benchmark::State& state) {
     const Path path = make_path(coil(2000), {});
@@ -84,7 +85,8 @@ void alignment_1m(benchmark::State& state) {
 }
 BENCHMARK(alignment_1m)->Unit(benchmark::kMillisecond)->UseRealTime();
 
-// ---- drape: half a million vertices on a prepared surface of 20 000 faces --------------------------------------------
+// ---- drape: half a million vertices on a prepared surface of 20 000 faces
+// --------------------------------------------
 
 void drape_500k(benchmark::State& state) {
     Mesh sheet = with_uvs(make_grid(2.0, 1.0, 200, 100), {});

@@ -15,7 +15,8 @@ struct VtkLathe::Parts {
     vtkNew<vtkRotationalExtrusionFilter> filter;
 };
 
-VtkLathe::VtkLathe(const std::vector<std::pair<double, double>>& profile, int segments) : parts_(std::make_unique<Parts>()) {
+VtkLathe::VtkLathe(const std::vector<std::pair<double, double>>& profile, int segments)
+    : parts_(std::make_unique<Parts>()) {
     vtkNew<vtkPoints> points;
     vtkNew<vtkCellArray> lines;
     lines->InsertNextCell(static_cast<vtkIdType>(profile.size()));
@@ -40,7 +41,8 @@ struct VtkTube::Parts {
     vtkNew<vtkTubeFilter> filter;
 };
 
-VtkTube::VtkTube(const std::vector<double>& places, const std::vector<double>& radii, int sides) : parts_(std::make_unique<Parts>()) {
+VtkTube::VtkTube(const std::vector<double>& places, const std::vector<double>& radii, int sides)
+    : parts_(std::make_unique<Parts>()) {
     vtkNew<vtkPoints> points;
     vtkNew<vtkCellArray> lines;
     vtkNew<vtkDoubleArray> widths;

@@ -16,7 +16,8 @@ private:
     std::unique_ptr<Parts> parts_;
 };
 
-/// VTK's tube filter along a line whose radius varies by scalar; normals and texture coordinates made, as a peer of a sweep. Set up once.
+/// VTK's tube filter along a line whose radius varies by scalar; normals and texture coordinates made, as a peer of a
+/// sweep. Set up once.
 class VtkTube {
 public:
     VtkTube(const std::vector<double>& places, const std::vector<double>& radii, int sides);

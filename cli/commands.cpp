@@ -37,12 +37,16 @@ std::optional<Problem> apply_setting(Recipe& recipe, const std::string& setting)
     if (!dial) {
         std::string known;
         for (const Dial& d : recipe.dials) known += (known.empty() ? "" : ", ") + d.name;
-        return Problem{fmt::format("There is no dial “{}”.", name), "", known.empty() ? "The recipe has no dials." : "Dials: " + known + "."};
+        return Problem{fmt::format("There is no dial “{}”.", name), "",
+                       known.empty() ? "The recipe has no dials." : "Dials: " + known + "."};
     }
-    const Quantity quantity = dial->unit == "m" ? Quantity::length : dial->unit == "deg" ? Quantity::angle : Quantity::plain;
+    const Quantity quantity = dial->unit == "m"     ? Quantity::length
+                              : dial->unit == "deg" ? Quantity::angle
+                                                    : Quantity::plain;
     const auto typed = read_typed(setting.substr(equals + 1), quantity, "m");
     if (!typed) return typed.problem();
-    if (typed->formula) return Problem{fmt::format("A dial takes a number, not the formula “{}”.", typed->text), "", ""};
+    if (typed->formula)
+        return Problem{fmt::format("A dial takes a number, not the formula “{}”.", typed->text), "", ""};
     if (typed->value < dial->low || typed->value > dial->high)
         return Problem{fmt::format("{} is outside the range of {}.", format_number(typed->value), name), "",
                        fmt::format("It goes from {} to {}.", format_number(dial->low), format_number(dial->high))};
@@ -56,7 +60,8 @@ std::optional<Problem> apply_setting(Recipe& recipe, const std::string& setting)
 
 int run_make(const MakeCommand& command, const CommonOptions& common) {
     std::optional<tbb::global_control> threads;
-    if (common.threads > 0) threads.emplace(tbb::global_control::max_allowed_parallelism, static_cast<std::size_t>(common.threads));
+    if (common.threads > 0)
+        threads.emplace(tbb::global_control::max_allowed_parallelism, static_cast<std::size_t>(common.threads));
     ExportOptions options;
     if (!command.unit.empty()) options.scale = 1 / find_unit(command.unit)->factor;
     if (!command.up.empty()) options.up = command.up == "y" ? UpAxis::y : UpAxis::z;
@@ -67,7 +72,8 @@ int run_make(const MakeCommand& command, const CommonOptions& common) {
     for (const std::string& setting : command.settings)
         if (const auto problem = apply_setting(recipe, setting)) return fail(*problem, exit_wrong_use);
     for (const std::string& part : command.parts)
-        if (!recipe.part(part)) return fail({fmt::format("There is no part “{}”.", part), command.recipe, ""}, exit_wrong_use);
+        if (!recipe.part(part))
+            return fail({fmt::format("There is no part “{}”.", part), command.recipe, ""}, exit_wrong_use);
 
     Maker maker;
     MakeOptions making;
@@ -121,7 +127,9 @@ int run_steps(const std::string& step, bool manual, bool schema, const CommonOpt
         const StepInfo* info = find_step_info(step);
         if (!info) {
             const auto like = nearest_step(step);
-            return fail({fmt::format("There is no step “{}”.", step), "", like.empty() ? "" : fmt::format("Did you mean “{}”?", like)}, exit_wrong_use);
+            return fail({fmt::format("There is no step “{}”.", step), "",
+                         like.empty() ? "" : fmt::format("Did you mean “{}”?", like)},
+                        exit_wrong_use);
         }
         print(common.json ? pretty_json(step_info_json(*info)) : step_info_text(*info));
         return exit_good;

@@ -28,7 +28,8 @@ int main(int count, char** arguments) {
     auto* make = program.add_subcommand("make", "Make a recipe and export it");
     add_recipe(make);
     make->add_option("--out", making.outputs, "File to write: .glb, .obj, .ply or .stl")->take_all();
-    make->add_option("--unit", making.unit, "Length unit of the file")->check(CLI::IsMember({"m", "cm", "mm", "in", "ft"}));
+    make->add_option("--unit", making.unit, "Length unit of the file")
+        ->check(CLI::IsMember({"m", "cm", "mm", "in", "ft"}));
     make->add_option("--up", making.up, "Up axis of the file")->check(CLI::IsMember({"y", "z"}));
     add_common(make);
     auto* check = program.add_subcommand("check", "Findings and measures; exit code 1 when there is an error finding");

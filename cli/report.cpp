@@ -25,18 +25,24 @@ Json finding_json(const Finding& finding) {
 Json vector_json(const DVec3& v) { return Json::array({v.x, v.y, v.z}); }
 
 std::string kind_name(ParameterKind kind) {
-    constexpr std::array<std::string_view, 20> names = {"number", "vector", "choice", "toggle", "text", "curves", "part", "set", "places",
-                                                         "colour", "ramp", "gradient", "rows", "points", "lists", "attribute", "blocks", "kit", "dials", "file"};
+    constexpr std::array<std::string_view, 20> names = {
+        "number", "vector",   "choice", "toggle", "text",  "curves",    "part",   "set", "places", "colour",
+        "ramp",   "gradient", "rows",   "points", "lists", "attribute", "blocks", "kit", "dials",  "file"};
     return std::string(names.at(static_cast<std::size_t>(kind)));
 }
 
 std::string quantity_name(Quantity quantity) {
     switch (quantity) {
-        case Quantity::length: return "length";
-        case Quantity::angle: return "angle";
-        case Quantity::count: return "count";
-        case Quantity::ratio: return "ratio";
-        default: return "plain";
+        case Quantity::length:
+            return "length";
+        case Quantity::angle:
+            return "angle";
+        case Quantity::count:
+            return "count";
+        case Quantity::ratio:
+            return "ratio";
+        default:
+            return "plain";
     }
 }
 
@@ -55,16 +61,24 @@ std::string content_list(unsigned content) {
 
 std::string default_text(const ParameterInfo& p) {
     switch (p.kind) {
-        case ParameterKind::number: return format_value(p.standard, p.quantity, "m");
+        case ParameterKind::number:
+            return format_value(p.standard, p.quantity, "m");
         case ParameterKind::vector:
-            return fmt::format("{}, {}, {}", format_value(p.standard_vector.x, p.quantity, "m"), format_value(p.standard_vector.y, p.quantity, "m"),
+            return fmt::format("{}, {}, {}", format_value(p.standard_vector.x, p.quantity, "m"),
+                               format_value(p.standard_vector.y, p.quantity, "m"),
                                format_value(p.standard_vector.z, p.quantity, "m"));
-        case ParameterKind::choice: return std::string(p.choices.front().key);
-        case ParameterKind::toggle: return p.standard != 0 ? "yes" : "no";
+        case ParameterKind::choice:
+            return std::string(p.choices.front().key);
+        case ParameterKind::toggle:
+            return p.standard != 0 ? "yes" : "no";
         case ParameterKind::attribute:
-        case ParameterKind::text: return std::string(p.standard_text);
-        case ParameterKind::colour: return fmt::format("{}, {}, {}", format_number(p.standard_vector.x, 3), format_number(p.standard_vector.y, 3), format_number(p.standard_vector.z, 3));
-        default: return "";
+        case ParameterKind::text:
+            return std::string(p.standard_text);
+        case ParameterKind::colour:
+            return fmt::format("{}, {}, {}", format_number(p.standard_vector.x, 3),
+                               format_number(p.standard_vector.y, 3), format_number(p.standard_vector.z, 3));
+        default:
+            return "";
     }
 }
 
@@ -83,9 +97,13 @@ Json report_json(const Recipe& recipe, const Made& made, const std::vector<std::
         if (!wanted(parts, part.name) || !made.parts[p]) continue;
         const PartOutcome& outcome = *made.parts[p];
         const Measures& m = outcome.measures;
-        Json item{{"name", part.name}, {"result", outcome.result_step}, {"vertices", m.vertices}, {"edges", m.edges}, {"faces", m.faces},
-                  {"triangles", m.triangles}, {"curves", m.curves}, {"instances", m.instances}};
-        if (m.box) item["box"] = {{"low", vector_json(m.box->low)}, {"high", vector_json(m.box->high)}, {"size", vector_json(m.box->size())}};
+        Json item{
+            {"name", part.name}, {"result", outcome.result_step}, {"vertices", m.vertices}, {"edges", m.edges},
+            {"faces", m.faces},  {"triangles", m.triangles},      {"curves", m.curves},     {"instances", m.instances}};
+        if (m.box)
+            item["box"] = {{"low", vector_json(m.box->low)},
+                           {"high", vector_json(m.box->high)},
+                           {"size", vector_json(m.box->size())}};
         item["area"] = m.area;
         if (m.volume) item["volume"] = *m.volume;
         item["closed"] = m.closed;
@@ -97,9 +115,12 @@ Json report_json(const Recipe& recipe, const Made& made, const std::vector<std::
         item["sets"] = Json::object();
         item["attributes"] = Json::array();
         for (const Attribute& attribute : outcome.shape->mesh.attributes.all()) {
-            if (const auto* flags = std::get_if<Array<std::uint8_t>>(attribute.values.get()); flags && attribute.domain != Domain::whole)
+            if (const auto* flags = std::get_if<Array<std::uint8_t>>(attribute.values.get());
+                flags && attribute.domain != Domain::whole)
                 item["sets"][attribute.name] = std::ranges::count_if(*flags, [](auto f) { return f != 0; });
-            item["attributes"].push_back({{"name", attribute.name}, {"on", domain_name(attribute.domain)}, {"type", column_type(*attribute.values)}});
+            item["attributes"].push_back({{"name", attribute.name},
+                                          {"on", domain_name(attribute.domain)},
+                                          {"type", column_type(*attribute.values)}});
         }
         item["materials"] = Json::array();
         for (const Material& material : materials_of(*outcome.shape)) item["materials"].push_back(material.name);
@@ -125,16 +146,18 @@ Json report_json(const Recipe& recipe, const Made& made, const std::vector<std::
 }
 
 std::string report_text(const Recipe& recipe, const Made& made, const std::vector<std::string>& parts) {
-    std::string out = fmt::format("{}: {} faces of {}, {:.1f} ms\n", recipe.title.empty() ? "Recipe" : recipe.title, made.faces(recipe), recipe.budget, made.milliseconds);
+    std::string out = fmt::format("{}: {} faces of {}, {:.1f} ms\n", recipe.title.empty() ? "Recipe" : recipe.title,
+                                  made.faces(recipe), recipe.budget, made.milliseconds);
     for (std::size_t p = 0; p < recipe.parts.size(); ++p) {
         const Part& part = *recipe.parts[p];
         if (!wanted(parts, part.name) || !made.parts[p]) continue;
         const Measures& m = made.parts[p]->measures;
-        out += fmt::format("\n{}\n  {} vertices, {} edges, {} faces, {} triangles, {} piece{}\n", part.name, m.vertices, m.edges, m.faces, m.triangles, m.pieces,
-                           m.pieces == 1 ? "" : "s");
+        out += fmt::format("\n{}\n  {} vertices, {} edges, {} faces, {} triangles, {} piece{}\n", part.name, m.vertices,
+                           m.edges, m.faces, m.triangles, m.pieces, m.pieces == 1 ? "" : "s");
         if (m.box) {
             const DVec3 size = m.box->size();
-            out += fmt::format("  {} × {} × {}\n", format_value(size.x, Quantity::length, recipe.unit), format_value(size.y, Quantity::length, recipe.unit),
+            out += fmt::format("  {} × {} × {}\n", format_value(size.x, Quantity::length, recipe.unit),
+                               format_value(size.y, Quantity::length, recipe.unit),
                                format_value(size.z, Quantity::length, recipe.unit));
         }
         out += fmt::format("  area {} m²", format_number(m.area, 5));
@@ -155,28 +178,44 @@ std::string report_text(const Recipe& recipe, const Made& made, const std::vecto
 Json dials_json(const Recipe& recipe) {
     Json list = Json::array();
     for (const Dial& dial : recipe.dials)
-        list.push_back({{"name", dial.name}, {"value", dial.value}, {"min", dial.low}, {"max", dial.high}, {"unit", dial.unit}, {"help", dial.help}});
+        list.push_back({{"name", dial.name},
+                        {"value", dial.value},
+                        {"min", dial.low},
+                        {"max", dial.high},
+                        {"unit", dial.unit},
+                        {"help", dial.help}});
     return {{"dials", list}};
 }
 
 std::string dials_text(const Recipe& recipe) {
     std::string out;
     for (const Dial& dial : recipe.dials)
-        out += fmt::format("{:<20} {:>10} {:<6} {} to {}  {}\n", dial.name, format_number(dial.value), dial.unit, format_number(dial.low), format_number(dial.high), dial.help);
+        out += fmt::format("{:<20} {:>10} {:<6} {} to {}  {}\n", dial.name, format_number(dial.value), dial.unit,
+                           format_number(dial.low), format_number(dial.high), dial.help);
     return out.empty() ? "This recipe has no dials.\n" : out;
 }
 
 Json step_info_json(const StepInfo& info) {
-    Json json{{"step", info.key}, {"name", info.name}, {"family", family_name(info.family)}, {"purpose", info.purpose}, {"help", info.help}};
+    Json json{{"step", info.key},
+              {"name", info.name},
+              {"family", family_name(info.family)},
+              {"purpose", info.purpose},
+              {"help", info.help}};
     json["inputs"] = Json::array();
     for (const InputInfo& input : info.inputs)
-        json["inputs"].push_back({{"key", input.key}, {"label", input.label}, {"takes", content_list(input.accepts)}, {"required", input.required}});
+        json["inputs"].push_back({{"key", input.key},
+                                  {"label", input.label},
+                                  {"takes", content_list(input.accepts)},
+                                  {"required", input.required}});
     json["gives"] = info.gives == 0 ? "as its input" : content_list(info.gives);
     json["parameters"] = Json::array();
     for (const ParameterInfo& p : info.parameters) {
         Json row{{"key", p.key}, {"label", p.label}, {"kind", kind_name(p.kind)}, {"help", p.help}};
-        if (p.kind == ParameterKind::number) row["quantity"] = quantity_name(p.quantity), row["default"] = p.standard, row["min"] = p.low, row["max"] = p.high;
-        if (p.kind == ParameterKind::vector) row["quantity"] = quantity_name(p.quantity), row["default"] = vector_json(p.standard_vector);
+        if (p.kind == ParameterKind::number)
+            row["quantity"] = quantity_name(p.quantity), row["default"] = p.standard, row["min"] = p.low,
+            row["max"] = p.high;
+        if (p.kind == ParameterKind::vector)
+            row["quantity"] = quantity_name(p.quantity), row["default"] = vector_json(p.standard_vector);
         if (p.kind == ParameterKind::toggle) row["default"] = p.standard != 0;
         if (p.kind == ParameterKind::choice) {
             row["default"] = p.choices.front().key;
@@ -191,7 +230,8 @@ Json step_info_json(const StepInfo& info) {
 std::string step_info_text(const StepInfo& info) {
     std::string out = fmt::format("{} ({})\n  {}\n  {}\n", info.name, info.key, info.purpose, info.help);
     for (const InputInfo& input : info.inputs)
-        out += fmt::format("  in {}: {}{}\n", input.key, content_list(input.accepts), input.required ? "" : " (may be left out)");
+        out += fmt::format("  in {}: {}{}\n", input.key, content_list(input.accepts),
+                           input.required ? "" : " (may be left out)");
     for (const OutputInfo& output : info.outputs) out += fmt::format("  gives {}: {}\n", output.key, output.help);
     for (const ParameterInfo& p : info.parameters) {
         out += fmt::format("  {} = {}: {}", p.key, default_text(p), p.help);
@@ -206,7 +246,9 @@ std::string step_info_text(const StepInfo& info) {
 }
 
 std::string steps_manual() {
-    std::string out = "# Steps\n\nMade by `bricol steps --manual` from the steps' own descriptions. Lengths are metres in the file; angles are degrees.\n";
+    std::string out =
+        "# Steps\n\nMade by `bricol steps --manual` from the steps' own descriptions. Lengths are metres in the file; "
+        "angles are degrees.\n";
     std::string family;
     for (const StepInfo* info : all_steps()) {
         if (family != family_name(info->family)) {
@@ -215,16 +257,23 @@ std::string steps_manual() {
         }
         out += fmt::format("\n### {} (`{}`)\n\n{} {}\n\n", info->name, info->key, info->purpose, info->help);
         for (const InputInfo& input : info->inputs)
-            out += fmt::format("- input `{}`: {}{}\n", input.key, content_list(input.accepts), input.required ? "" : ", may be left out");
-        if (info->aside) out += "- gives no shape; stands beside the chain\n";
-        else out += fmt::format("- gives: {}\n", info->gives == 0 ? "as its input" : content_list(info->gives));
-        for (const OutputInfo& output : info->outputs) out += fmt::format("- number `{}`: {}\n", output.key, output.help);
+            out += fmt::format("- input `{}`: {}{}\n", input.key, content_list(input.accepts),
+                               input.required ? "" : ", may be left out");
+        if (info->aside)
+            out += "- gives no shape; stands beside the chain\n";
+        else
+            out += fmt::format("- gives: {}\n", info->gives == 0 ? "as its input" : content_list(info->gives));
+        for (const OutputInfo& output : info->outputs)
+            out += fmt::format("- number `{}`: {}\n", output.key, output.help);
         if (info->parameters.empty()) continue;
         out += "\n| setting | default | range | what it does |\n|---|---|---|---|\n";
         for (const ParameterInfo& p : info->parameters) {
             std::string range;
-            if (p.kind == ParameterKind::number) range = fmt::format("{} to {}", format_value(p.low, p.quantity, "m"), format_value(p.high, p.quantity, "m"));
-            for (const Choice& choice : p.choices) range += fmt::format("{}`{}`", range.empty() ? "" : ", ", choice.key);
+            if (p.kind == ParameterKind::number)
+                range = fmt::format("{} to {}", format_value(p.low, p.quantity, "m"),
+                                    format_value(p.high, p.quantity, "m"));
+            for (const Choice& choice : p.choices)
+                range += fmt::format("{}`{}`", range.empty() ? "" : ", ", choice.key);
             out += fmt::format("| `{}` {} | {} | {} | {} |\n", p.key, p.label, default_text(p), range, p.help);
         }
     }
@@ -232,7 +281,8 @@ std::string steps_manual() {
 }
 
 Json recipe_schema() {
-    const Json number_or_formula = {{"oneOf", Json::array({{{"type", "number"}}, {{"type", "string"}, {"pattern", "^="}}})}};
+    const Json number_or_formula = {
+        {"oneOf", Json::array({{{"type", "number"}}, {{"type", "string"}, {"pattern", "^="}}})}};
     const Json number_ref = {{"$ref", "#/$defs/number"}};
     const auto list_of = [](Json item) { return Json{{"type", "array"}, {"items", std::move(item)}}; };
     const auto numbers = [&](int low, int high) {
@@ -261,22 +311,38 @@ Json recipe_schema() {
     defs["dial"] = {{"type", "object"},
                     {"required", {"name", "value"}},
                     {"properties",
-                     {{"name", {{"$ref", "#/$defs/name"}}}, {"value", {{"type", "number"}}}, {"min", {{"type", "number"}}}, {"max", {{"type", "number"}}},
-                      {"unit", {{"enum", {"", "m", "deg", "count"}}}}, {"help", {{"type", "string"}}}}}};
+                     {{"name", {{"$ref", "#/$defs/name"}}},
+                      {"value", {{"type", "number"}}},
+                      {"min", {{"type", "number"}}},
+                      {"max", {{"type", "number"}}},
+                      {"unit", {{"enum", {"", "m", "deg", "count"}}}},
+                      {"help", {{"type", "string"}}}}}};
     defs["picture"] = {{"type", "object"},
                        {"required", {"file", "height"}},
                        {"properties",
-                        {{"file", {{"type", "string"}}}, {"plane", {{"enum", {"front", "side", "top"}}}}, {"height", {{"type", "number"}, {"exclusiveMinimum", 0}}},
-                         {"across", {{"type", "number"}}}, {"up", {{"type", "number"}}}, {"opacity", {{"type", "number"}, {"minimum", 0}, {"maximum", 1}}}}}};
+                        {{"file", {{"type", "string"}}},
+                         {"plane", {{"enum", {"front", "side", "top"}}}},
+                         {"height", {{"type", "number"}, {"exclusiveMinimum", 0}}},
+                         {"across", {{"type", "number"}}},
+                         {"up", {{"type", "number"}}},
+                         {"opacity", {{"type", "number"}, {"minimum", 0}, {"maximum", 1}}}}}};
     defs["knot"] = {{"type", "object"},
                     {"required", Json::array({"at"})},
                     {"properties",
-                     {{"at", numbers(2, 3)}, {"kind", {{"enum", {"corner", "smooth", "free"}}}}, {"in", numbers(2, 3)}, {"out", numbers(2, 3)}, {"fillet", number_ref}, {"radius", number_ref}, {"roll", number_ref}}}};
-    defs["curve"] = {{"type", "object"},
-                     {"required", Json::array({"knots"})},
-                     {"properties", {{"closed", {{"type", "boolean"}}}, {"knots", list_of({{"$ref", "#/$defs/knot"}})}}}};
+                     {{"at", numbers(2, 3)},
+                      {"kind", {{"enum", {"corner", "smooth", "free"}}}},
+                      {"in", numbers(2, 3)},
+                      {"out", numbers(2, 3)},
+                      {"fillet", number_ref},
+                      {"radius", number_ref},
+                      {"roll", number_ref}}}};
+    defs["curve"] = {
+        {"type", "object"},
+        {"required", Json::array({"knots"})},
+        {"properties", {{"closed", {{"type", "boolean"}}}, {"knots", list_of({{"$ref", "#/$defs/knot"}})}}}};
     Json place_properties = Json::object();
-    for (const char* key : {"vertex", "edge", "face", "point", "share", "facing", "move"}) place_properties[key] = numbers(3, 3);
+    for (const char* key : {"vertex", "edge", "face", "point", "share", "facing", "move"})
+        place_properties[key] = numbers(3, 3);
     defs["place"] = {{"type", "object"}, {"properties", place_properties}};
     Json kinds = Json::array();
     for (const StepInfo* info : all_steps()) {
@@ -288,35 +354,72 @@ Json recipe_schema() {
         for (const ParameterInfo& p : info->parameters) {
             Json& property = properties[std::string(p.key)];
             switch (p.kind) {
-                case ParameterKind::number: property = number_ref; break;
-                case ParameterKind::vector: property = numbers(3, 3); break;
-                case ParameterKind::toggle: property = {{"type", "boolean"}}; break;
+                case ParameterKind::number:
+                    property = number_ref;
+                    break;
+                case ParameterKind::vector:
+                    property = numbers(3, 3);
+                    break;
+                case ParameterKind::toggle:
+                    property = {{"type", "boolean"}};
+                    break;
                 case ParameterKind::choice:
                     property["enum"] = Json::array();
                     for (const Choice& choice : p.choices) property["enum"].push_back(choice.key);
                     break;
-                case ParameterKind::curves: property = list_of({{"$ref", "#/$defs/curve"}}); break;
-                case ParameterKind::places: property = list_of({{"$ref", "#/$defs/place"}}); break;
-                case ParameterKind::colour: property = numbers(3, 3); break;
+                case ParameterKind::curves:
+                    property = list_of({{"$ref", "#/$defs/curve"}});
+                    break;
+                case ParameterKind::places:
+                    property = list_of({{"$ref", "#/$defs/place"}});
+                    break;
+                case ParameterKind::colour:
+                    property = numbers(3, 3);
+                    break;
                 case ParameterKind::ramp:
-                    property = {{"type", "object"}, {"properties", {{"knots", list_of(numbers(2, 2))}, {"smooth", {{"type", "boolean"}}}}}, {"required", Json::array({"knots"})}};
+                    property = {{"type", "object"},
+                                {"properties", {{"knots", list_of(numbers(2, 2))}, {"smooth", {{"type", "boolean"}}}}},
+                                {"required", Json::array({"knots"})}};
                     break;
                 case ParameterKind::gradient:
                     property = {{"type", "object"},
-                                {"properties", {{"stops", list_of({{"type", "object"}, {"properties", {{"at", number_ref}, {"colour", numbers(3, 3)}}}, {"required", {"at", "colour"}}})}, {"smooth", {{"type", "boolean"}}}}},
+                                {"properties",
+                                 {{"stops", list_of({{"type", "object"},
+                                                     {"properties", {{"at", number_ref}, {"colour", numbers(3, 3)}}},
+                                                     {"required", {"at", "colour"}}})},
+                                  {"smooth", {{"type", "boolean"}}}}},
                                 {"required", Json::array({"stops"})}};
                     break;
                 case ParameterKind::rows:
-                    property = list_of({{"type", "object"}, {"properties", {{"target", {{"type", "string"}}}, {"formula", {{"type", "string"}}}}}, {"required", {"target", "formula"}}});
+                    property =
+                        list_of({{"type", "object"},
+                                 {"properties", {{"target", {{"type", "string"}}}, {"formula", {{"type", "string"}}}}},
+                                 {"required", {"target", "formula"}}});
                     break;
-                case ParameterKind::points: property = list_of(numbers(3, 3)); break;
-                case ParameterKind::lists: property = list_of(list_of(number_ref)); break;
+                case ParameterKind::points:
+                    property = list_of(numbers(3, 3));
+                    break;
+                case ParameterKind::lists:
+                    property = list_of(list_of(number_ref));
+                    break;
                 case ParameterKind::blocks:
-                    property = list_of({{"type", "object"}, {"properties", {{"id", {{"$ref", "#/$defs/name"}}}, {"block", {{"type", "string"}}}, {"what", {{"type", "string"}}}, {"card", numbers(2, 2)}}}, {"required", {"id", "block"}}});
+                    property = list_of({{"type", "object"},
+                                        {"properties",
+                                         {{"id", {{"$ref", "#/$defs/name"}}},
+                                          {"block", {{"type", "string"}}},
+                                          {"what", {{"type", "string"}}},
+                                          {"card", numbers(2, 2)}}},
+                                        {"required", {"id", "block"}}});
                     break;
-                case ParameterKind::kit: property = {{"oneOf", Json::array({{{"type", "string"}}, {{"$ref", "#"}}})}}; break;
-                case ParameterKind::dials: property = {{"type", "object"}, {"additionalProperties", number_ref}}; break;
-                default: property = {{"type", "string"}}; break;
+                case ParameterKind::kit:
+                    property = {{"oneOf", Json::array({{{"type", "string"}}, {{"$ref", "#"}}})}};
+                    break;
+                case ParameterKind::dials:
+                    property = {{"type", "object"}, {"additionalProperties", number_ref}};
+                    break;
+                default:
+                    property = {{"type", "string"}};
+                    break;
             }
             property["description"] = p.help;
         }
@@ -325,14 +428,27 @@ Json recipe_schema() {
     defs["step"] = {{"type", "object"},
                     {"required", Json::array({"step"})},
                     {"properties",
-                     {{"id", {{"$ref", "#/$defs/name"}}}, {"step", {{"type", "string"}}}, {"name", {{"type", "string"}}}, {"note", {{"type", "string"}}},
-                      {"skip", {{"type", "boolean"}}}, {"ghost", {{"type", "boolean"}}}, {"card", numbers(2, 2)}, {"via", {{"type", "object"}, {"additionalProperties", list_of(numbers(2, 2))}}}, {"in", {{"type", "object"}, {"additionalProperties", {{"type", "string"}}}}}}},
+                     {{"id", {{"$ref", "#/$defs/name"}}},
+                      {"step", {{"type", "string"}}},
+                      {"name", {{"type", "string"}}},
+                      {"note", {{"type", "string"}}},
+                      {"skip", {{"type", "boolean"}}},
+                      {"ghost", {{"type", "boolean"}}},
+                      {"card", numbers(2, 2)},
+                      {"via", {{"type", "object"}, {"additionalProperties", list_of(numbers(2, 2))}}},
+                      {"in", {{"type", "object"}, {"additionalProperties", {{"type", "string"}}}}}}},
                     {"oneOf", kinds}};
-    defs["part"] = {{"type", "object"},
-                    {"required", {"name", "steps"}},
-                    {"properties",
-                     {{"name", {{"$ref", "#/$defs/name"}}}, {"result", {{"$ref", "#/$defs/name"}}}, {"hidden", {{"type", "boolean"}}},
-                      {"frames", list_of({{"type", "object"}, {"properties", {{"title", {{"type", "string"}}}, {"at", numbers(2, 2)}, {"size", numbers(2, 2)}}}})}, {"steps", list_of({{"$ref", "#/$defs/step"}})}}}};
+    defs["part"] = {
+        {"type", "object"},
+        {"required", {"name", "steps"}},
+        {"properties",
+         {{"name", {{"$ref", "#/$defs/name"}}},
+          {"result", {{"$ref", "#/$defs/name"}}},
+          {"hidden", {{"type", "boolean"}}},
+          {"frames", list_of({{"type", "object"},
+                              {"properties",
+                               {{"title", {{"type", "string"}}}, {"at", numbers(2, 2)}, {"size", numbers(2, 2)}}}})},
+          {"steps", list_of({{"$ref", "#/$defs/step"}})}}}};
     return schema;
 }
 

@@ -36,7 +36,8 @@ public:
         painter->setFont(theme::text_font(8.5));
         painter->setPen(theme::color(why.isEmpty() ? Role::soft_ink : Role::caution));
         painter->drawText(r.adjusted(46, 20, -8, -3), Qt::AlignVCenter,
-                          painter->fontMetrics().elidedText(why.isEmpty() ? text_of(info->purpose) : why, Qt::ElideRight, r.width() - 56));
+                          painter->fontMetrics().elidedText(why.isEmpty() ? text_of(info->purpose) : why,
+                                                            Qt::ElideRight, r.width() - 56));
         painter->restore();
     }
 };
@@ -46,7 +47,8 @@ public:
 int match_score(const StepInfo& info, const QString& typed) {
     const QString wanted = typed.trimmed().toLower();
     if (wanted.isEmpty()) return 1;
-    const QString name = text_of(info.name).toLower(), words = text_of(info.words).toLower(), purpose = text_of(info.purpose).toLower();
+    const QString name = text_of(info.name).toLower(), words = text_of(info.words).toLower(),
+                  purpose = text_of(info.purpose).toLower();
     if (name == wanted) return 100;
     if (name.startsWith(wanted)) return 80;
     int score = 0;
@@ -86,7 +88,8 @@ void AddBar::start_at(const QPoint& global, StepWhyNot why, StepAdder add) {
     const QPoint at = parentWidget()->mapFromGlobal(global);
     // Near the pointer, with room for the list below, or above where there is none.
     const int room = parentWidget()->height();
-    move(std::clamp(at.x() - 20, 4, std::max(4, parentWidget()->width() - 390)), std::clamp(at.y() - 13, 4, std::max(4, room - 40)));
+    move(std::clamp(at.x() - 20, 4, std::max(4, parentWidget()->width() - 390)),
+         std::clamp(at.y() - 13, 4, std::max(4, room - 40)));
     clear();
     show();
     raise();
@@ -112,7 +115,8 @@ void AddBar::fill() {
     };
     std::vector<Found> found;
     for (const StepInfo* info : all_steps())
-        if (const int score = match_score(*info, text()); score > 0) found.push_back({score, why_ ? why_(*info) : why_not(session_, *info), info});
+        if (const int score = match_score(*info, text()); score > 0)
+            found.push_back({score, why_ ? why_(*info) : why_not(session_, *info), info});
     std::ranges::stable_sort(found, [](const Found& a, const Found& b) {
         return a.score != b.score ? a.score > b.score : a.why.isEmpty() > b.why.isEmpty();
     });
@@ -132,7 +136,8 @@ void AddBar::fill() {
     const int tall = std::min<int>(9, std::max<int>(1, static_cast<int>(found.size()))) * 42 + 4;
     const bool upwards = below.y() + tall > list_->parentWidget()->height() && below.y() - height() - 6 > tall;
     list_->setGeometry(below.x(), upwards ? below.y() - height() - 6 - tall : below.y(), std::max(width(), 380), tall);
-    list_->setStyleSheet(QString("QListWidget{background:%1;border:1px solid %2;border-radius:4px;}").arg(theme::color(theme::Role::card).name(), theme::color(theme::Role::line).name()));
+    list_->setStyleSheet(QString("QListWidget{background:%1;border:1px solid %2;border-radius:4px;}")
+                             .arg(theme::color(theme::Role::card).name(), theme::color(theme::Role::line).name()));
     list_->show();
     list_->raise();
 }
@@ -147,20 +152,29 @@ void AddBar::add_item(QListWidgetItem* item) {
     }
     const auto add = add_;
     leave();
-    if (add) add(*info);
-    else add_step(session_, *info);
+    if (add)
+        add(*info);
+    else
+        add_step(session_, *info);
 }
 
 void AddBar::keyPressEvent(QKeyEvent* event) {
     switch (event->key()) {
-        case Qt::Key_Down: list_->setCurrentRow(std::min(list_->currentRow() + 1, list_->count() - 1)); return;
-        case Qt::Key_Up: list_->setCurrentRow(std::max(list_->currentRow() - 1, 0)); return;
+        case Qt::Key_Down:
+            list_->setCurrentRow(std::min(list_->currentRow() + 1, list_->count() - 1));
+            return;
+        case Qt::Key_Up:
+            list_->setCurrentRow(std::max(list_->currentRow() - 1, 0));
+            return;
         case Qt::Key_Return:
-        case Qt::Key_Enter: add_item(list_->currentItem()); return;
+        case Qt::Key_Enter:
+            add_item(list_->currentItem());
+            return;
         case Qt::Key_Escape:
             leave();
             return;
-        default: QLineEdit::keyPressEvent(event);
+        default:
+            QLineEdit::keyPressEvent(event);
     }
 }
 

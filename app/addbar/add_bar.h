@@ -22,7 +22,8 @@ class AddBar : public QLineEdit {
 public:
     AddBar(Session& session, QWidget* overlay_parent, QWidget* parent = nullptr);
     void start();  ///< takes the keyboard and shows everything
-    /// The same at a place of the screen, for a step that goes somewhere else than behind the chosen one; hidden again afterwards.
+    /// The same at a place of the screen, for a step that goes somewhere else than behind the chosen one; hidden again
+    /// afterwards.
     void start_at(const QPoint& global, StepWhyNot why, StepAdder add);
     QListWidget* list() { return list_; }
 

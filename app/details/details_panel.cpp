@@ -52,12 +52,18 @@ QWidget* finding_card(Session& session, const std::string& part, const std::stri
     using theme::Role;
     auto* card = new QFrame(parent);
     card->setObjectName("finding:" + QString::fromStdString(finding.code));
-    const Role role = finding.severity == Severity::error ? Role::error : finding.severity == Severity::caution ? Role::caution : Role::soft_ink;
-    card->setStyleSheet(QString("QFrame{background:%1;border-left:3px solid %2;} QLabel{border:none;}").arg(theme::color(Role::card).name(), theme::color(role).name()));
+    const Role role = finding.severity == Severity::error     ? Role::error
+                      : finding.severity == Severity::caution ? Role::caution
+                                                              : Role::soft_ink;
+    card->setStyleSheet(QString("QFrame{background:%1;border-left:3px solid %2;} QLabel{border:none;}")
+                            .arg(theme::color(Role::card).name(), theme::color(role).name()));
     auto* column = new QVBoxLayout(card);
     column->setContentsMargins(10, 6, 8, 6);
     column->setSpacing(3);
-    auto* text = new QLabel(QString("<b>%1</b> %2").arg(text_of(severity_name(finding.severity)), QString::fromStdString(finding.text).toHtmlEscaped()), card);
+    auto* text = new QLabel(
+        QString("<b>%1</b> %2")
+            .arg(text_of(severity_name(finding.severity)), QString::fromStdString(finding.text).toHtmlEscaped()),
+        card);
     text->setWordWrap(true);
     column->addWidget(text);
     auto* row = new QHBoxLayout;
@@ -161,7 +167,8 @@ void DetailsPanel::add_header(const Step& step, const StepInfo* info) {
         row->addWidget(glyph);
     }
     const QString kind = info ? text_of(info->name) : QString::fromStdString(step.type);
-    auto* name = new QLabel(QString("%1 “%2”").arg(kind, QString::fromStdString(step.title.empty() ? step.id : step.title)), head);
+    auto* name = new QLabel(
+        QString("%1 “%2”").arg(kind, QString::fromStdString(step.title.empty() ? step.id : step.title)), head);
     name->setObjectName("head");
     name->setToolTip("In formulas: " + QString::fromStdString(step.id));
     row->addWidget(name, 1);
@@ -170,7 +177,10 @@ void DetailsPanel::add_header(const Step& step, const StepInfo* info) {
     place->setObjectName("soft");
     row->addWidget(place);
     rows_->addWidget(head);
-    rows_->addWidget(soft_label(info ? text_of(info->purpose) : "This Bricol does not know this step. It is kept as it is and passes its input through.", nullptr));
+    rows_->addWidget(
+        soft_label(info ? text_of(info->purpose)
+                        : "This Bricol does not know this step. It is kept as it is and passes its input through.",
+                   nullptr));
     rows_->addSpacing(4);
 }
 
@@ -178,7 +188,9 @@ void DetailsPanel::add_inputs(const Step& step, const StepInfo& info) {
     const Part& part = *session_.chosen_part();
     for (const InputInfo& input : info.inputs) {
         const std::string key(input.key);
-        if (key == "shape" && !step.inputs.contains("shape") && info.inputs.size() == 1 && step_index(part, step.id) > 0) continue;
+        if (key == "shape" && !step.inputs.contains("shape") && info.inputs.size() == 1 &&
+            step_index(part, step.id) > 0)
+            continue;
         auto* line = new QWidget;
         auto* row = new QHBoxLayout(line);
         row->setContentsMargins(0, 0, 24, 0);
@@ -193,14 +205,23 @@ void DetailsPanel::add_inputs(const Step& step, const StepInfo& info) {
         combo->addItem(key == "shape" && !step.aside && !step.starts ? "step before" : "nothing", "");
         if (key == "shape") combo->addItem("nothing", "-");
         for (const auto& other : part.steps)
-            if (other->id != step.id && !other->aside) combo->addItem(QString::fromStdString(other->id), QString::fromStdString(other->id));
+            if (other->id != step.id && !other->aside)
+                combo->addItem(QString::fromStdString(other->id), QString::fromStdString(other->id));
         for (const auto& other : session_.recipe().parts)
-            if (other->name != part.name) combo->addItem("part " + QString::fromStdString(other->name), "part:" + QString::fromStdString(other->name));
+            if (other->name != part.name)
+                combo->addItem("part " + QString::fromStdString(other->name),
+                               "part:" + QString::fromStdString(other->name));
         const auto link = step.inputs.find(key);
-        combo->setCurrentIndex(std::max(0, link == step.inputs.end() ? 0 : combo->findData(link->second.empty() ? QString("-") : QString::fromStdString(link->second))));
+        combo->setCurrentIndex(std::max(
+            0, link == step.inputs.end()
+                   ? 0
+                   : combo->findData(link->second.empty() ? QString("-") : QString::fromStdString(link->second))));
         connect(combo, &QComboBox::activated, this, [this, combo, key, id = step.id] {
             const std::string source = combo->currentData().toString().toStdString();
-            if (!session_.edit(source == "-" ? cut_input(session_.recipe(), session_.part(), id, key) : link_input(session_.recipe(), session_.part(), id, key, source), "Link an input")) rebuild();
+            if (!session_.edit(source == "-" ? cut_input(session_.recipe(), session_.part(), id, key)
+                                             : link_input(session_.recipe(), session_.part(), id, key, source),
+                               "Link an input"))
+                rebuild();
         });
         row->addWidget(combo);
         rows_->addWidget(line);
@@ -234,16 +255,20 @@ void DetailsPanel::add_choice(const Step& step, const ParameterInfo& p) {
         for (const Choice& choice : p.choices) combo->addItem(text_of(choice.label), text_of(choice.key));
     else
         for (const auto& other : session_.recipe().parts)
-            if (other->name != session_.part()) combo->addItem(QString::fromStdString(other->name), QString::fromStdString(other->name));
+            if (other->name != session_.part())
+                combo->addItem(QString::fromStdString(other->name), QString::fromStdString(other->name));
     connect(combo, &QComboBox::activated, this, [this, combo, key, id = step.id, name = text_of(p.label)] {
-        session_.edit(set_setting(session_.recipe(), session_.part(), id, key, combo->currentData().toString().toStdString()), "Change " + name.toLower());
+        session_.edit(
+            set_setting(session_.recipe(), session_.part(), id, key, combo->currentData().toString().toStdString()),
+            "Change " + name.toLower());
     });
     row->addWidget(combo);
     rows_->addWidget(line);
     refreshers_.push_back([this, combo, line, p](const Values& values) {
         line->setVisible(shown(p, values));
         const auto found = values.find(p.key);
-        if (found != values.end()) combo->setCurrentIndex(combo->findData(QString::fromStdString(std::get<std::string>(found->second))));
+        if (found != values.end())
+            combo->setCurrentIndex(combo->findData(QString::fromStdString(std::get<std::string>(found->second))));
     });
 }
 
@@ -261,16 +286,20 @@ void DetailsPanel::add_parameter(const Step& step, const ParameterInfo& p) {
         }
         case ParameterKind::vector:
             for (int i = 0; i < 3; ++i) {
-                auto* row = new NumberRow(session_, {session_.part(), step.id, key, i, ""}, p, i == 0 ? text_of(p.label) + " x" : QString("      ") + "xyz"[i], nullptr);
+                auto* row = new NumberRow(session_, {session_.part(), step.id, key, i, ""}, p,
+                                          i == 0 ? text_of(p.label) + " x" : QString("      ") + "xyz"[i], nullptr);
                 rows_->addWidget(row);
                 refreshers_.push_back([this, row, p, i](const Values& values) {
                     row->setVisible(shown(p, values));
-                    if (const auto v = values.find(p.key); v != values.end()) row->refresh(std::get<DVec3>(v->second)[i]);
+                    if (const auto v = values.find(p.key); v != values.end())
+                        row->refresh(std::get<DVec3>(v->second)[i]);
                 });
             }
             break;
         case ParameterKind::choice:
-        case ParameterKind::part: add_choice(step, p); break;
+        case ParameterKind::part:
+            add_choice(step, p);
+            break;
         case ParameterKind::toggle: {
             auto* box = new QCheckBox(text_of(p.label));
             box->setObjectName("toggle:" + QString::fromStdString(key));
@@ -295,8 +324,12 @@ void DetailsPanel::add_parameter(const Step& step, const ParameterInfo& p) {
             break;
         }
         case ParameterKind::set:
-        case ParameterKind::text: add_text(step, p); break;
-        case ParameterKind::places: add_places(step, p); break;
+        case ParameterKind::text:
+            add_text(step, p);
+            break;
+        case ParameterKind::places:
+            add_places(step, p);
+            break;
         case ParameterKind::blocks: {
             auto* open = new QPushButton("Open its own sheet");
             open->setObjectName("openBlocks");
@@ -323,7 +356,8 @@ std::vector<std::string> DetailsPanel::sets_before(const Step& step) const {
     std::vector<std::string> names;
     const Part* part = session_.chosen_part();
     if (!part) return names;
-    const StepOutcome* before = session_.outcome(session_.part(), source_of(*part, step_index(*part, step.id), "shape"));
+    const StepOutcome* before =
+        session_.outcome(session_.part(), source_of(*part, step_index(*part, step.id), "shape"));
     if (before)
         for (const SetInfo& set : sets_of(before->shape->mesh)) names.push_back(set.name);
     return names;
@@ -337,7 +371,8 @@ void DetailsPanel::add_text(const Step& step, const ParameterInfo& p) {
         const Step* now = session_.chosen_step();
         const QString plain = text.trimmed();
         if (!now || now->id != id || (now->settings.contains(key) && now->settings[key] == plain.toStdString())) return;
-        session_.edit(set_setting(session_.recipe(), session_.part(), id, key, plain.toStdString()), "Change " + name.toLower());
+        session_.edit(set_setting(session_.recipe(), session_.part(), id, key, plain.toStdString()),
+                      "Change " + name.toLower());
     };
     if (p.kind == ParameterKind::set) {
         // The sets that exist, and anything typed: a set may be made later.
@@ -349,7 +384,8 @@ void DetailsPanel::add_text(const Step& step, const ParameterInfo& p) {
         combo->setToolTip(text_of(p.help));
         combo->lineEdit()->setPlaceholderText("everything");
         connect(combo, &QComboBox::activated, this, [write, combo] { write(combo->currentData().toString()); });
-        connect(combo->lineEdit(), &QLineEdit::editingFinished, this, [write, combo] { write(combo->lineEdit()->text()); });
+        connect(combo->lineEdit(), &QLineEdit::editingFinished, this,
+                [write, combo] { write(combo->lineEdit()->text()); });
         row->addWidget(combo);
         refreshers_.push_back([this, combo, line, p, id = step.id](const Values& values) {
             line->setVisible(shown(p, values));
@@ -360,7 +396,8 @@ void DetailsPanel::add_text(const Step& step, const ParameterInfo& p) {
             combo->addItem("everything", QString());
             const Step* now = session_.chosen_step();
             if (now && now->id == id)
-                for (const std::string& name : sets_before(*now)) combo->addItem(QString::fromStdString(name), QString::fromStdString(name));
+                for (const std::string& name : sets_before(*now))
+                    combo->addItem(QString::fromStdString(name), QString::fromStdString(name));
             combo->setCurrentIndex(-1);
             combo->setEditText(QString::fromStdString(std::get<std::string>(found->second)));
         });
@@ -375,7 +412,8 @@ void DetailsPanel::add_text(const Step& step, const ParameterInfo& p) {
         refreshers_.push_back([this, field, line, p](const Values& values) {
             line->setVisible(shown(p, values));
             const auto found = values.find(p.key);
-            if (found != values.end() && !field->hasFocus()) field->setText(QString::fromStdString(std::get<std::string>(found->second)));
+            if (found != values.end() && !field->hasFocus())
+                field->setText(QString::fromStdString(std::get<std::string>(found->second)));
         });
     }
     rows_->addWidget(line);
@@ -418,7 +456,9 @@ void DetailsPanel::rebuild_knots() {
         if (p.kind == ParameterKind::curves) key = p.key;
     const auto& chosen = session_.knots();
     if (chosen.size() != 1) {
-        knots_->addWidget(soft_label(chosen.empty() ? "Choose a knot to type its place." : QString("%1 knots chosen.").arg(chosen.size()), nullptr));
+        knots_->addWidget(soft_label(
+            chosen.empty() ? "Choose a knot to type its place." : QString("%1 knots chosen.").arg(chosen.size()),
+            nullptr));
         return;
     }
     const int k = *chosen.begin();
@@ -447,7 +487,9 @@ void DetailsPanel::rebuild_knots() {
     roll.help = "Turns what is swept along the curve here.";
     ParameterInfo depth = place;
     depth.help = "Off the drawing plane.";
-    const std::tuple<const char*, std::string, ParameterInfo, double> rows[] = {{"Across", "/at/0", place, 0}, {"Up", "/at/1", place, 0}, {"Depth", "/at/2", depth, 0}, {"Rounding", "/fillet", fillet, 0}, {"Width", "/radius", width, 1}, {"Roll", "/roll", roll, 0}};
+    const std::tuple<const char*, std::string, ParameterInfo, double> rows[] = {
+        {"Across", "/at/0", place, 0},      {"Up", "/at/1", place, 0},      {"Depth", "/at/2", depth, 0},
+        {"Rounding", "/fillet", fillet, 0}, {"Width", "/radius", width, 1}, {"Roll", "/roll", roll, 0}};
     for (const auto& [name, path, kind, standard] : rows) {
         auto* row = new NumberRow(session_, {session_.part(), step->id, "", -1, base + path}, kind, name, nullptr);
         knots_->addWidget(row);
@@ -455,7 +497,8 @@ void DetailsPanel::rebuild_knots() {
         const auto show = [this, alive, pointer = base + path, otherwise = standard] {
             if (!alive) return;
             const Json written = written_at(session_.recipe(), {session_.part(), session_.step(), "", -1, pointer});
-            const auto value = written.is_null() ? Result<double>(otherwise) : session_.resolver().number(session_.part(), written);
+            const auto value =
+                written.is_null() ? Result<double>(otherwise) : session_.resolver().number(session_.part(), written);
             alive->refresh(value ? *value : 0);
         };
         show();
@@ -488,7 +531,8 @@ void DetailsPanel::rebuild_findings() {
     if (!step) return;
     std::vector<Finding> all;
     if (const StepOutcome* outcome = session_.outcome(session_.part(), step->id)) all = outcome->findings;
-    const PartOutcome* part = session_.made() ? session_.made()->part(session_.made_recipe(), session_.part()) : nullptr;
+    const PartOutcome* part =
+        session_.made() ? session_.made()->part(session_.made_recipe(), session_.part()) : nullptr;
     if (part && part->result_step == step->id) all.insert(all.end(), part->findings.begin(), part->findings.end());
     if (shown_findings_ == all) return;  // a drag makes many shapes with the same findings
     shown_findings_ = all;
@@ -497,7 +541,9 @@ void DetailsPanel::rebuild_findings() {
     title->setObjectName(all.empty() ? "soft" : "head");
     findings_->addWidget(title);
     for (const Finding& finding : all)
-        findings_->addWidget(finding_card(session_, session_.part(), step->id, finding, [this](const auto& places) { emit showPlaces(places); }, nullptr));
+        findings_->addWidget(finding_card(
+            session_, session_.part(), step->id, finding, [this](const auto& places) { emit showPlaces(places); },
+            nullptr));
 }
 
 }  // namespace bricol

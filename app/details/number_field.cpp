@@ -132,7 +132,9 @@ void NumberField::mouseMoveEvent(QMouseEvent* event) {
     if (!dragging_ && std::abs(moved) < 4) return;
     if (!formula_.isEmpty()) return;  // a formula is not overwritten by a careless drag
     dragging_ = true;
-    const double speed = event->modifiers() & Qt::ShiftModifier ? 10 : event->modifiers() & Qt::ControlModifier ? 0.1 : 1;
+    const double speed = event->modifiers() & Qt::ShiftModifier     ? 10
+                         : event->modifiers() & Qt::ControlModifier ? 0.1
+                                                                    : 1;
     const double pixels_per_step = quantity_ == Quantity::count ? 6 : 2;
     const double steps = std::trunc(moved / pixels_per_step) * speed;
     give(std::round((drag_value_ + steps * step()) / (step() * 0.1)) * step() * 0.1, true);
@@ -159,14 +161,18 @@ void NumberField::wheelEvent(QWheelEvent* event) {
         event->ignore();  // the panel scrolls
         return;
     }
-    const double speed = event->modifiers() & Qt::ShiftModifier ? 10 : event->modifiers() & Qt::ControlModifier ? 0.1 : 1;
+    const double speed = event->modifiers() & Qt::ShiftModifier     ? 10
+                         : event->modifiers() & Qt::ControlModifier ? 0.1
+                                                                    : 1;
     give(value_ + (event->angleDelta().y() > 0 ? 1 : -1) * speed * step(), false);
 }
 
 void NumberField::keyPressEvent(QKeyEvent* event) {
     if ((event->key() == Qt::Key_Up || event->key() == Qt::Key_Down) && formula_.isEmpty() && !text().startsWith('=')) {
         take_text();
-        const double speed = event->modifiers() & Qt::ShiftModifier ? 10 : event->modifiers() & Qt::ControlModifier ? 0.1 : 1;
+        const double speed = event->modifiers() & Qt::ShiftModifier     ? 10
+                             : event->modifiers() & Qt::ControlModifier ? 0.1
+                                                                        : 1;
         give(value_ + (event->key() == Qt::Key_Up ? 1 : -1) * speed * step(), false);
         return;
     }
@@ -206,7 +212,8 @@ void NumberField::paintEvent(QPaintEvent* event) {
         const int room = painter.fontMetrics().horizontalAdvance(side) + 16;
         painter.fillRect(2, 2, width() - 4, height() - 4, theme::color(theme::Role::card));
         painter.setPen(theme::color(theme::Role::ink));
-        painter.drawText(rect().adjusted(8, 0, -room, 0), Qt::AlignLeft | Qt::AlignVCenter, painter.fontMetrics().elidedText(formula_, Qt::ElideRight, width() - room - 8));
+        painter.drawText(rect().adjusted(8, 0, -room, 0), Qt::AlignLeft | Qt::AlignVCenter,
+                         painter.fontMetrics().elidedText(formula_, Qt::ElideRight, width() - room - 8));
         painter.setPen(theme::color(theme::Role::soft_ink));
     }
     painter.drawText(rect().adjusted(0, 0, -8, 0), Qt::AlignRight | Qt::AlignVCenter, side);

@@ -12,8 +12,8 @@ class NumberField : public QLineEdit {
     Q_OBJECT
 public:
     struct Range {
-        double low = -1e6, high = 1e6;            ///< held
-        double soft_low = 0, soft_high = 1;       ///< sets how far a drag goes
+        double low = -1e6, high = 1e6;       ///< held
+        double soft_low = 0, soft_high = 1;  ///< sets how far a drag goes
     };
     explicit NumberField(QWidget* parent = nullptr);
 

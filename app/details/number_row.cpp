@@ -30,11 +30,15 @@ NumberRow::NumberRow(Session& session, NumberPlace place, ParameterInfo info, co
     const QString help = QString::fromUtf8(info_.help.data(), static_cast<int>(info_.help.size()));
     label_->setToolTip(help);
     field_ = new NumberField(this);
-    const QString object = place_.pointer.empty() ? QString::fromStdString(place_.key + (place_.component < 0 ? "" : std::string(".") + "xyz"[place_.component]))
-                                                  : QString::fromStdString(place_.pointer);
+    const QString object =
+        place_.pointer.empty()
+            ? QString::fromStdString(place_.key +
+                                     (place_.component < 0 ? "" : std::string(".") + "xyz"[place_.component]))
+            : QString::fromStdString(place_.pointer);
     field_->setObjectName("number:" + object);
     field_->setFixedWidth(112);
-    field_->set_kind(info_.quantity, shown_unit_of(session, info_), {info_.low, info_.high, info_.soft_low, info_.soft_high});
+    field_->set_kind(info_.quantity, shown_unit_of(session, info_),
+                     {info_.low, info_.high, info_.soft_low, info_.soft_high});
     button_ = new QToolButton(this);
     button_->setObjectName("quiet");
     button_->setProperty("row", object);
@@ -49,8 +53,10 @@ NumberRow::NumberRow(Session& session, NumberPlace place, ParameterInfo info, co
         drag_ = moving;
         if (!moving) session_.part_edits();
     });
-    connect(field_, &NumberField::formulaGiven, this, [this](const QString& formula) { send(formula.toStdString(), {}); });
-    connect(field_, &NumberField::refused, this, [this](const QString& why) { session_.say(name() + ": " + why, true); });
+    connect(field_, &NumberField::formulaGiven, this,
+            [this](const QString& formula) { send(formula.toStdString(), {}); });
+    connect(field_, &NumberField::refused, this,
+            [this](const QString& why) { session_.say(name() + ": " + why, true); });
     connect(button_, &QToolButton::clicked, this, &NumberRow::open_menu);
     label_->setContextMenuPolicy(Qt::CustomContextMenu);
     connect(label_, &QLabel::customContextMenuRequested, this, &NumberRow::open_menu);
@@ -66,10 +72,12 @@ void NumberRow::refresh(double value) {
     value_ = value;
     const Json written = written_at(session_.recipe(), place_);
     const bool formula = written.is_string();
-    field_->set_kind(info_.quantity, shown_unit_of(session_, info_), {info_.low, info_.high, info_.soft_low, info_.soft_high});
+    field_->set_kind(info_.quantity, shown_unit_of(session_, info_),
+                     {info_.low, info_.high, info_.soft_low, info_.soft_high});
     const QString help = QString::fromUtf8(info_.help.data(), static_cast<int>(info_.help.size()));
-    field_->setToolTip((formula ? QString::fromStdString(written.get<std::string>()) + "\n" : QString()) + help +
-                       "\nType a number, a unit (38 mm) or = a formula. Drag sideways, wheel or arrow keys; Shift coarse, Ctrl fine.");
+    field_->setToolTip(
+        (formula ? QString::fromStdString(written.get<std::string>()) + "\n" : QString()) + help +
+        "\nType a number, a unit (38 mm) or = a formula. Drag sideways, wheel or arrow keys; Shift coarse, Ctrl fine.");
     field_->show_value(value, formula ? QString::fromStdString(written.get<std::string>()) : QString());
     const char* glyph = menu_glyph;
     if (formula) {
@@ -91,7 +99,8 @@ void NumberRow::open_menu() {
     menu->addAction("Make it a dial", this, [this] {
         std::string made;
         const Edited edited = make_dial(session_.recipe(), place_, info_, value_, &made);
-        if (session_.edit(edited, "Make a dial of " + name().toLower())) session_.say("New dial “" + QString::fromStdString(made) + "”. Rename it and set its range on the left.");
+        if (session_.edit(edited, "Make a dial of " + name().toLower()))
+            session_.say("New dial “" + QString::fromStdString(made) + "”. Rename it and set its range on the left.");
     });
     auto* links = menu->addMenu("Link to");
     links->setObjectName("linkMenu");
@@ -103,7 +112,9 @@ void NumberRow::open_menu() {
             if (!info) continue;
             QMenu* of_step = nullptr;
             for (const ParameterInfo& p : info->parameters) {
-                if (p.kind != ParameterKind::number || p.quantity != info_.quantity || (step->id == place_.step && p.key == place_.key)) continue;
+                if (p.kind != ParameterKind::number || p.quantity != info_.quantity ||
+                    (step->id == place_.step && p.key == place_.key))
+                    continue;
                 if (!of_step) of_step = links->addMenu(QString::fromStdString(step->id));
                 of_step->addAction(QString::fromUtf8(p.label.data(), static_cast<int>(p.label.size())), this,
                                    [this, n = step->id + "." + std::string(p.key)] { send("= " + n, {}); });
@@ -111,18 +122,22 @@ void NumberRow::open_menu() {
         }
     links->setEnabled(!links->isEmpty());
     const std::string own = place_.link_name();
-    menu->addAction("Copy link", this, [this, own] {
-        session_.copied_link = own;
-        session_.copied_value = value_;
-        session_.say("Copied a link to " + QString::fromStdString(own));
-    })->setEnabled(!own.empty());
+    menu->addAction("Copy link", this,
+                    [this, own] {
+                        session_.copied_link = own;
+                        session_.copied_value = value_;
+                        session_.say("Copied a link to " + QString::fromStdString(own));
+                    })
+        ->setEnabled(!own.empty());
     // A name of the same part is shorter without the part.
     std::string link = session_.copied_link;
     if (link.starts_with(place_.part + ".")) link = link.substr(place_.part.size() + 1);
     const bool can_paste = !link.empty() && session_.copied_link != own;
     menu->addAction("Paste link", this, [this, link] { send("= " + link, {}); })->setEnabled(can_paste);
     menu->addAction("Paste link, negated", this, [this, link] { send("= -" + link, {}); })->setEnabled(can_paste);
-    menu->addAction("Paste link, keeping the offset", this, [this, link] { send(with_offset("= " + link, value_ - session_.copied_value), {}); })->setEnabled(can_paste);
+    menu->addAction("Paste link, keeping the offset", this,
+                    [this, link] { send(with_offset("= " + link, value_ - session_.copied_value), {}); })
+        ->setEnabled(can_paste);
     menu->addSeparator();
     if (formula) {
         const auto names = names_in(std::string_view(written.get_ref<const std::string&>()).substr(1));
@@ -142,14 +157,18 @@ void NumberRow::open_menu() {
         }
         menu->addAction("Keep the value, drop the formula", this, [this] { send(value_, {}); });
     }
-    menu->addAction("Reset", this, [this] {
-        if (place_.component >= 0)
-            send(info_.standard_vector[place_.component], {});
-        else if (place_.pointer.empty())
-            session_.edit(reset_setting(session_.recipe(), place_.part, place_.step, place_.key), "Reset " + name().toLower());
-    })->setEnabled(place_.pointer.empty() && !written.is_null());
+    menu->addAction("Reset", this,
+                    [this] {
+                        if (place_.component >= 0)
+                            send(info_.standard_vector[place_.component], {});
+                        else if (place_.pointer.empty())
+                            session_.edit(reset_setting(session_.recipe(), place_.part, place_.step, place_.key),
+                                          "Reset " + name().toLower());
+                    })
+        ->setEnabled(place_.pointer.empty() && !written.is_null());
     menu->addAction("Explain", this, [this, written, formula] {
-        QString text = name() + " is " + QString::fromStdString(format_value(value_, info_.quantity, session_.recipe().unit));
+        QString text =
+            name() + " is " + QString::fromStdString(format_value(value_, info_.quantity, session_.recipe().unit));
         if (formula) text += ", from “" + QString::fromStdString(written.get<std::string>()) + "”";
         text += ". " + QString::fromUtf8(info_.help.data(), static_cast<int>(info_.help.size()));
         session_.say(text);

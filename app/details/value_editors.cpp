@@ -50,13 +50,17 @@ void empty(QLayout* layout) {
 }  // namespace
 
 QColor screen_colour(const DVec3& c) {
-    const auto part = [](double v) { return std::clamp(v <= 0.0031308 ? v * 12.92 : 1.055 * std::pow(v, 1 / 2.4) - 0.055, 0.0, 1.0); };
-    return QColor::fromRgbF(static_cast<float>(part(c.x)), static_cast<float>(part(c.y)), static_cast<float>(part(c.z)));
+    const auto part = [](double v) {
+        return std::clamp(v <= 0.0031308 ? v * 12.92 : 1.055 * std::pow(v, 1 / 2.4) - 0.055, 0.0, 1.0);
+    };
+    return QColor::fromRgbF(static_cast<float>(part(c.x)), static_cast<float>(part(c.y)),
+                            static_cast<float>(part(c.z)));
 }
 
 DVec3 linear_colour(const QColor& c) {
     const auto part = [](double v) { return rounded(v <= 0.04045 ? v / 12.92 : std::pow((v + 0.055) / 1.055, 2.4)); };
-    return {part(static_cast<double>(c.redF())), part(static_cast<double>(c.greenF())), part(static_cast<double>(c.blueF()))};
+    return {part(static_cast<double>(c.redF())), part(static_cast<double>(c.greenF())),
+            part(static_cast<double>(c.blueF()))};
 }
 
 // ---- Ramp ----
@@ -68,7 +72,10 @@ RampEdit::RampEdit(QWidget* parent) : QWidget(parent) {
 }
 
 QRectF RampEdit::field() const { return QRectF(rect()).adjusted(6, 6, -6, -6); }
-QPointF RampEdit::at(const RampKnot& k) const { return {field().left() + std::clamp(k.at, 0.0, 1.0) * field().width(), field().bottom() - k.value / high_ * field().height()}; }
+QPointF RampEdit::at(const RampKnot& k) const {
+    return {field().left() + std::clamp(k.at, 0.0, 1.0) * field().width(),
+            field().bottom() - k.value / high_ * field().height()};
+}
 
 void RampEdit::show_ramp(const DrawnRamp& ramp) {
     if (dragging_) return;
@@ -94,8 +101,10 @@ void RampEdit::paintEvent(QPaintEvent*) {
     painter.drawRoundedRect(QRectF(rect()).adjusted(0.5, 0.5, -0.5, -0.5), 3, 3);
     painter.setPen(QPen(theme::color(Role::grid), 1));
     for (const double share : {0.25, 0.5, 0.75}) {
-        painter.drawLine(QPointF(field().left() + share * field().width(), field().top()), QPointF(field().left() + share * field().width(), field().bottom()));
-        painter.drawLine(QPointF(field().left(), field().top() + share * field().height()), QPointF(field().right(), field().top() + share * field().height()));
+        painter.drawLine(QPointF(field().left() + share * field().width(), field().top()),
+                         QPointF(field().left() + share * field().width(), field().bottom()));
+        painter.drawLine(QPointF(field().left(), field().top() + share * field().height()),
+                         QPointF(field().right(), field().top() + share * field().height()));
     }
     QPolygonF line;
     const int steps = static_cast<int>(field().width());
@@ -124,8 +133,10 @@ void RampEdit::mouseMoveEvent(QMouseEvent* event) {
     auto& knots = ramp_.knots;
     const auto k = static_cast<std::size_t>(chosen_);
     const double low = k > 0 ? knots[k - 1].at + 0.001 : 0, high = k + 1 < knots.size() ? knots[k + 1].at - 0.001 : 1;
-    knots[k].at = rounded(std::clamp((event->position().x() - field().left()) / field().width(), low, std::max(low, high)));
-    knots[k].value = rounded(std::clamp((field().bottom() - event->position().y()) / field().height(), 0.0, 1.0) * high_);
+    knots[k].at =
+        rounded(std::clamp((event->position().x() - field().left()) / field().width(), low, std::max(low, high)));
+    knots[k].value =
+        rounded(std::clamp((field().bottom() - event->position().y()) / field().height(), 0.0, 1.0) * high_);
     emit changed(ramp_, false);
     update();
 }
@@ -141,13 +152,16 @@ void RampEdit::mouseDoubleClickEvent(QMouseEvent* event) {
     const double x = rounded(std::clamp((event->position().x() - field().left()) / field().width(), 0.0, 1.0));
     const auto place = std::ranges::find_if(ramp_.knots, [&](const RampKnot& k) { return k.at > x; });
     chosen_ = static_cast<int>(place - ramp_.knots.begin());
-    ramp_.knots.insert(place, {x, rounded(std::clamp((field().bottom() - event->position().y()) / field().height(), 0.0, 1.0) * high_)});
+    ramp_.knots.insert(
+        place,
+        {x, rounded(std::clamp((field().bottom() - event->position().y()) / field().height(), 0.0, 1.0) * high_)});
     emit changed(ramp_, true);
     update();
 }
 
 void RampEdit::keyPressEvent(QKeyEvent* event) {
-    if ((event->key() == Qt::Key_Delete || event->key() == Qt::Key_Backspace) && chosen_ >= 0 && ramp_.knots.size() > 1) {
+    if ((event->key() == Qt::Key_Delete || event->key() == Qt::Key_Backspace) && chosen_ >= 0 &&
+        ramp_.knots.size() > 1) {
         ramp_.knots.erase(ramp_.knots.begin() + chosen_);
         chosen_ = -1;
         emit changed(ramp_, true);
@@ -168,7 +182,9 @@ GradientEdit::GradientEdit(QWidget* parent) : QWidget(parent) {
 }
 
 QRectF GradientEdit::field() const { return QRectF(rect()).adjusted(7, 4, -7, -18); }
-QPointF GradientEdit::at(const GradientStop& stop) const { return {field().left() + std::clamp(stop.at, 0.0, 1.0) * field().width(), field().bottom() + 8}; }
+QPointF GradientEdit::at(const GradientStop& stop) const {
+    return {field().left() + std::clamp(stop.at, 0.0, 1.0) * field().width(), field().bottom() + 8};
+}
 
 void GradientEdit::show_gradient(const Gradient& gradient) {
     if (dragging_) return;
@@ -179,7 +195,8 @@ void GradientEdit::show_gradient(const Gradient& gradient) {
 
 int GradientEdit::stop_at(const QPointF& p) const {
     for (std::size_t k = 0; k < gradient_.stops.size(); ++k)
-        if (const QPointF d = at(gradient_.stops[k]) - p; std::abs(d.x()) < 7 && std::abs(d.y()) < 10) return static_cast<int>(k);
+        if (const QPointF d = at(gradient_.stops[k]) - p; std::abs(d.x()) < 7 && std::abs(d.y()) < 10)
+            return static_cast<int>(k);
     return -1;
 }
 
@@ -194,9 +211,14 @@ void GradientEdit::paintEvent(QPaintEvent*) {
     painter.drawRoundedRect(field(), 3, 3);
     for (std::size_t k = 0; k < gradient_.stops.size(); ++k) {
         const QPointF p = at(gradient_.stops[k]);
-        painter.setPen(QPen(theme::color(static_cast<int>(k) == chosen_ ? Role::chosen : Role::ink), static_cast<int>(k) == chosen_ ? 2 : 1.2));
+        painter.setPen(QPen(theme::color(static_cast<int>(k) == chosen_ ? Role::chosen : Role::ink),
+                            static_cast<int>(k) == chosen_ ? 2 : 1.2));
         painter.setBrush(screen_colour(gradient_.stops[k].colour));
-        const QPolygonF house{{p.x(), p.y() - 7}, {p.x() + 5, p.y() - 2}, {p.x() + 5, p.y() + 6}, {p.x() - 5, p.y() + 6}, {p.x() - 5, p.y() - 2}};
+        const QPolygonF house{{p.x(), p.y() - 7},
+                              {p.x() + 5, p.y() - 2},
+                              {p.x() + 5, p.y() + 6},
+                              {p.x() - 5, p.y() + 6},
+                              {p.x() - 5, p.y() - 2}};
         painter.drawPolygon(house);
     }
 }
@@ -212,7 +234,8 @@ void GradientEdit::mouseMoveEvent(QMouseEvent* event) {
     auto& stops = gradient_.stops;
     const auto k = static_cast<std::size_t>(chosen_);
     const double low = k > 0 ? stops[k - 1].at + 0.001 : 0, high = k + 1 < stops.size() ? stops[k + 1].at - 0.001 : 1;
-    stops[k].at = rounded(std::clamp((event->position().x() - field().left()) / field().width(), low, std::max(low, high)));
+    stops[k].at =
+        rounded(std::clamp((event->position().x() - field().left()) / field().width(), low, std::max(low, high)));
     emit changed(gradient_, false);
     update();
 }
@@ -234,7 +257,8 @@ void GradientEdit::mouseDoubleClickEvent(QMouseEvent* event) {
     dragging_ = false;
     if (const int k = stop_at(event->position()); k >= 0) {
         chosen_ = k;
-        const QColor picked = QColorDialog::getColor(screen_colour(gradient_.stops[static_cast<std::size_t>(k)].colour), this, "Colour of this stop");
+        const QColor picked = QColorDialog::getColor(screen_colour(gradient_.stops[static_cast<std::size_t>(k)].colour),
+                                                     this, "Colour of this stop");
         if (picked.isValid()) set_colour(linear_colour(picked));
         return;
     }
@@ -248,7 +272,8 @@ void GradientEdit::mouseDoubleClickEvent(QMouseEvent* event) {
 }
 
 void GradientEdit::keyPressEvent(QKeyEvent* event) {
-    if ((event->key() == Qt::Key_Delete || event->key() == Qt::Key_Backspace) && chosen_ >= 0 && gradient_.stops.size() > 1) {
+    if ((event->key() == Qt::Key_Delete || event->key() == Qt::Key_Backspace) && chosen_ >= 0 &&
+        gradient_.stops.size() > 1) {
         gradient_.stops.erase(gradient_.stops.begin() + chosen_);
         chosen_ = -1;
         emit changed(gradient_, true);
@@ -274,7 +299,9 @@ struct Spot {
         const Step* one = holder ? find_step(*holder, step) : nullptr;
         return one && one->settings.contains(key) ? one->settings[key] : Json();
     }
-    void write(const Json& value, const QString& merge = {}) const { session->edit(set_setting(session->recipe(), part, step, key, value), "Change " + name.toLower(), merge); }
+    void write(const Json& value, const QString& merge = {}) const {
+        session->edit(set_setting(session->recipe(), part, step, key, value), "Change " + name.toLower(), merge);
+    }
 };
 
 QLabel* label_for(const ParameterInfo& p, QWidget* parent) {
@@ -306,7 +333,9 @@ QWidget* colour_row(const Spot& place, const ParameterInfo& p, std::function<voi
         *now = std::get<DVec3>(found->second);
         const QColor c = screen_colour(*now);
         button->setText(c.name());
-        button->setStyleSheet(QString("background:%1;color:%2;border:1px solid %3;border-radius:3px;").arg(c.name(), c.lightnessF() > 0.5f ? "#22303C" : "#FBF9F4", theme::color(theme::Role::line).name()));
+        button->setStyleSheet(
+            QString("background:%1;color:%2;border:1px solid %3;border-radius:3px;")
+                .arg(c.name(), c.lightnessF() > 0.5f ? "#22303C" : "#FBF9F4", theme::color(theme::Role::line).name()));
     };
     return line;
 }
@@ -327,7 +356,8 @@ QWidget* ramp_rows(const Spot& place, const ParameterInfo& p, std::function<void
     const auto write = [place](const DrawnRamp& ramp, bool done) {
         Json knots = Json::array();
         for (const RampKnot& k : ramp.knots) knots.push_back({k.at, k.value});
-        place.write(Json{{"knots", knots}, {"smooth", ramp.smooth}}, "ramp:" + QString::fromStdString(place.step + place.key));
+        place.write(Json{{"knots", knots}, {"smooth", ramp.smooth}},
+                    "ramp:" + QString::fromStdString(place.step + place.key));
         if (done) place.session->part_edits();
     };
     QObject::connect(edit, &RampEdit::changed, box, write);
@@ -355,21 +385,25 @@ QWidget* gradient_rows(const Spot& place, const ParameterInfo& p, std::function<
     column->addWidget(edit);
     QObject::connect(edit, &GradientEdit::changed, box, [place](const Gradient& gradient, bool done) {
         Json stops = Json::array();
-        for (const GradientStop& s : gradient.stops) stops.push_back(Json{{"at", s.at}, {"colour", {s.colour.x, s.colour.y, s.colour.z}}});
+        for (const GradientStop& s : gradient.stops)
+            stops.push_back(Json{{"at", s.at}, {"colour", {s.colour.x, s.colour.y, s.colour.z}}});
         Json written{{"stops", stops}};
         if (gradient.smooth) written["smooth"] = true;
         place.write(written, "gradient:" + QString::fromStdString(place.step + place.key));
         if (done) place.session->part_edits();
     });
     refresh = [edit, p](const Values& values) {
-        if (const auto found = values.find(p.key); found != values.end()) edit->show_gradient(std::get<Gradient>(found->second));
+        if (const auto found = values.find(p.key); found != values.end())
+            edit->show_gradient(std::get<Gradient>(found->second));
     };
     return box;
 }
 
 /// Rows of text fields kept in one JSON list; `read` and `write` turn one row into texts and back.
-QWidget* list_rows(const Spot& place, const ParameterInfo& p, const QStringList& heads, const std::function<QStringList(const Json&)>& read, const std::function<Json(const QStringList&)>& write,
-                   const QString& add_text, std::function<void(const Values&)>& refresh) {
+QWidget* list_rows(const Spot& place, const ParameterInfo& p, const QStringList& heads,
+                   const std::function<QStringList(const Json&)>& read,
+                   const std::function<Json(const QStringList&)>& write, const QString& add_text,
+                   std::function<void(const Values&)>& refresh) {
     auto* box = new QWidget;
     box->setObjectName("rows:" + QString::fromStdString(place.key));
     auto* column = new QVBoxLayout(box);
@@ -431,7 +465,8 @@ QWidget* list_rows(const Spot& place, const ParameterInfo& p, const QStringList&
             row->addWidget(gone);
             rows->addWidget(line);
         }
-        if (list.size() > most) rows->addWidget(new QLabel(QString("and %1 more, kept as they are").arg(list.size() - most), box));
+        if (list.size() > most)
+            rows->addWidget(new QLabel(QString("and %1 more, kept as they are").arg(list.size() - most), box));
     };
     QObject::connect(add, &QPushButton::clicked, box, [place, write, heads] {
         Json all = place.written().is_array() ? place.written() : Json::array();
@@ -452,13 +487,28 @@ Json number_json(const QString& text) {
     if (plain) return value;
     return text.startsWith('=') ? text.toStdString() : "= " + text.toStdString();
 }
-QString number_text(const Json& json) { return json.is_string() ? QString::fromStdString(json.get<std::string>()) : json.is_number() ? QString::fromStdString(format_number(json.get<double>(), 9)) : QString(); }
+QString number_text(const Json& json) {
+    return json.is_string()   ? QString::fromStdString(json.get<std::string>())
+           : json.is_number() ? QString::fromStdString(format_number(json.get<double>(), 9))
+                              : QString();
+}
 
 QWidget* formula_rows(const Spot& place, const ParameterInfo& p, std::function<void(const Values&)>& refresh) {
-    const auto text = [](const Json& row, const char* key) { return row.is_object() && row.contains(key) && row[key].is_string() ? QString::fromStdString(row[key].get<std::string>()) : QString(); };
+    const auto text = [](const Json& row, const char* key) {
+        return row.is_object() && row.contains(key) && row[key].is_string()
+                   ? QString::fromStdString(row[key].get<std::string>())
+                   : QString();
+    };
     return list_rows(
-        place, p, {"target", "formula"}, [text](const Json& row) { return QStringList{text(row, "target"), text(row, "formula")}; },
-        [](const QStringList& texts) { return Json{{"target", texts.value(0).isEmpty() ? "z" : texts.value(0).toStdString()}, {"formula", texts.value(1).isEmpty() ? "z" : texts.value(1).toStdString()}}; }, "+ row", refresh);
+        place, p, {"target", "formula"},
+        [text](const Json& row) {
+            return QStringList{text(row, "target"), text(row, "formula")};
+        },
+        [](const QStringList& texts) {
+            return Json{{"target", texts.value(0).isEmpty() ? "z" : texts.value(0).toStdString()},
+                        {"formula", texts.value(1).isEmpty() ? "z" : texts.value(1).toStdString()}};
+        },
+        "+ row", refresh);
 }
 
 QWidget* point_rows(const Spot& place, const ParameterInfo& p, std::function<void(const Values&)>& refresh) {
@@ -466,10 +516,14 @@ QWidget* point_rows(const Spot& place, const ParameterInfo& p, std::function<voi
         place, p, {"x", "y", "z"},
         [](const Json& row) {
             QStringList texts;
-            for (std::size_t i = 0; i < 3; ++i) texts << (row.is_array() && i < row.size() ? number_text(row[i]) : QString());
+            for (std::size_t i = 0; i < 3; ++i)
+                texts << (row.is_array() && i < row.size() ? number_text(row[i]) : QString());
             return texts;
         },
-        [](const QStringList& texts) { return Json::array({number_json(texts.value(0)), number_json(texts.value(1)), number_json(texts.value(2))}); }, "+ point", refresh);
+        [](const QStringList& texts) {
+            return Json::array({number_json(texts.value(0)), number_json(texts.value(1)), number_json(texts.value(2))});
+        },
+        "+ point", refresh);
 }
 
 QWidget* index_rows(const Spot& place, const ParameterInfo& p, std::function<void(const Values&)>& refresh) {
@@ -483,7 +537,8 @@ QWidget* index_rows(const Spot& place, const ParameterInfo& p, std::function<voi
         },
         [](const QStringList& texts) {
             Json list = Json::array();
-            for (const QString& one : texts.value(0).split(',', Qt::SkipEmptyParts)) list.push_back(number_json(one.trimmed()));
+            for (const QString& one : texts.value(0).split(',', Qt::SkipEmptyParts))
+                list.push_back(number_json(one.trimmed()));
             return list;
         },
         "+ list", refresh);
@@ -518,10 +573,13 @@ QWidget* attribute_row(const Spot& place, const ParameterInfo& p, std::function<
         combo->clear();
         combo->addItem("none", QString());
         const Part* part = place.session->recipe().part(place.part);
-        const StepOutcome* before = part ? place.session->outcome(place.part, source_of(*part, step_index(*part, place.step), "shape")) : nullptr;
+        const StepOutcome* before =
+            part ? place.session->outcome(place.part, source_of(*part, step_index(*part, place.step), "shape"))
+                 : nullptr;
         if (before)
             for (const Attribute& a : before->shape->mesh.attributes.all())
-                if (a.domain != Domain::whole && combo->findText(QString::fromStdString(a.name)) < 0) combo->addItem(QString::fromStdString(a.name), QString::fromStdString(a.name));
+                if (a.domain != Domain::whole && combo->findText(QString::fromStdString(a.name)) < 0)
+                    combo->addItem(QString::fromStdString(a.name), QString::fromStdString(a.name));
         combo->setCurrentIndex(-1);
         combo->setEditText(QString::fromStdString(std::get<std::string>(found->second)));
     };
@@ -551,13 +609,17 @@ QWidget* file_row(const Spot& place, const ParameterInfo& p, std::function<void(
     });
     const QString endings = kit ? QString("Bricol recipes (*.bricol)") : text_of(p.elements);
     QObject::connect(choose, &QToolButton::clicked, line, [place, line, kit, endings] {
-        const QString file = QFileDialog::getOpenFileName(line, kit ? "Kit recipe" : "File", place.session->folder(), endings);
+        const QString file =
+            QFileDialog::getOpenFileName(line, kit ? "Kit recipe" : "File", place.session->folder(), endings);
         if (!file.isEmpty()) place.write(QDir(place.session->folder()).relativeFilePath(file).toStdString());
     });
     refresh = [field, place](const Values&) {
         const Json written = place.written();
         field->setReadOnly(written.is_object());
-        if (!field->hasFocus()) field->setText(written.is_object() ? "packed steps" : written.is_string() ? QString::fromStdString(written.get<std::string>()) : QString());
+        if (!field->hasFocus())
+            field->setText(written.is_object()   ? "packed steps"
+                           : written.is_string() ? QString::fromStdString(written.get<std::string>())
+                                                 : QString());
     };
     return line;
 }
@@ -570,10 +632,12 @@ QWidget* dial_rows(const Spot& place, const ParameterInfo& p, std::function<void
     auto shown = std::make_shared<std::string>("\n");
     auto rows = std::make_shared<std::vector<std::pair<std::string, QPointer<NumberRow>>>>();
     refresh = [box, column, place, p, shown, rows](const Values&) {
-        const auto inner = recipe_inside(place.session->recipe(), place.part, place.step, place.session->kits(), place.session->folder().toStdString());
+        const auto inner = recipe_inside(place.session->recipe(), place.part, place.step, place.session->kits(),
+                                         place.session->folder().toStdString());
         std::string names;
         if (inner)
-            for (const Dial& dial : inner->dials) names += dial.name + dial.unit + format_number(dial.low) + format_number(dial.high) + "\n";
+            for (const Dial& dial : inner->dials)
+                names += dial.name + dial.unit + format_number(dial.low) + format_number(dial.high) + "\n";
         if (*shown != names) {
             *shown = names;
             rows->clear();
@@ -583,10 +647,15 @@ QWidget* dial_rows(const Spot& place, const ParameterInfo& p, std::function<void
                 for (const Dial& dial : inner->dials) {
                     ParameterInfo info;
                     info.label = "";
-                    info.quantity = dial.unit == "m" ? Quantity::length : dial.unit == "deg" ? Quantity::angle : dial.unit == "count" ? Quantity::count : Quantity::plain;
+                    info.quantity = dial.unit == "m"       ? Quantity::length
+                                    : dial.unit == "deg"   ? Quantity::angle
+                                    : dial.unit == "count" ? Quantity::count
+                                                           : Quantity::plain;
                     info.low = info.soft_low = dial.low, info.high = info.soft_high = dial.high;
                     info.standard = dial.value;
-                    auto* row = new NumberRow(*place.session, {place.part, place.step, "", -1, "/" + place.key + "/" + dial.name}, info, QString::fromStdString(dial.name).replace('_', ' '), box);
+                    auto* row = new NumberRow(*place.session,
+                                              {place.part, place.step, "", -1, "/" + place.key + "/" + dial.name}, info,
+                                              QString::fromStdString(dial.name).replace('_', ' '), box);
                     row->setToolTip(QString::fromStdString(dial.help));
                     column->addWidget(row);
                     rows->emplace_back(dial.name, row);
@@ -595,8 +664,10 @@ QWidget* dial_rows(const Spot& place, const ParameterInfo& p, std::function<void
         if (!inner) return;
         for (const auto& [name, row] : *rows) {
             if (!row) continue;
-            const Json written = written_at(place.session->recipe(), {place.part, place.step, "", -1, "/" + place.key + "/" + name});
-            const auto value = written.is_null() ? Result<double>(inner->dial(name)->value) : place.session->resolver().number(place.part, written);
+            const Json written =
+                written_at(place.session->recipe(), {place.part, place.step, "", -1, "/" + place.key + "/" + name});
+            const auto value = written.is_null() ? Result<double>(inner->dial(name)->value)
+                                                 : place.session->resolver().number(place.part, written);
             row->refresh(value ? *value : 0);
         }
     };
@@ -605,20 +676,31 @@ QWidget* dial_rows(const Spot& place, const ParameterInfo& p, std::function<void
 
 }  // namespace
 
-QWidget* value_editor(Session& session, const std::string& part, const std::string& step, const ParameterInfo& p, std::function<void(const Values&)>& refresh) {
+QWidget* value_editor(Session& session, const std::string& part, const std::string& step, const ParameterInfo& p,
+                      std::function<void(const Values&)>& refresh) {
     const Spot place{&session, part, step, std::string(p.key), text_of(p.label)};
     switch (p.kind) {
-        case ParameterKind::colour: return colour_row(place, p, refresh);
-        case ParameterKind::ramp: return ramp_rows(place, p, refresh);
-        case ParameterKind::gradient: return gradient_rows(place, p, refresh);
-        case ParameterKind::rows: return formula_rows(place, p, refresh);
-        case ParameterKind::points: return point_rows(place, p, refresh);
-        case ParameterKind::lists: return index_rows(place, p, refresh);
-        case ParameterKind::attribute: return attribute_row(place, p, refresh);
+        case ParameterKind::colour:
+            return colour_row(place, p, refresh);
+        case ParameterKind::ramp:
+            return ramp_rows(place, p, refresh);
+        case ParameterKind::gradient:
+            return gradient_rows(place, p, refresh);
+        case ParameterKind::rows:
+            return formula_rows(place, p, refresh);
+        case ParameterKind::points:
+            return point_rows(place, p, refresh);
+        case ParameterKind::lists:
+            return index_rows(place, p, refresh);
+        case ParameterKind::attribute:
+            return attribute_row(place, p, refresh);
         case ParameterKind::kit:
-        case ParameterKind::file: return file_row(place, p, refresh);
-        case ParameterKind::dials: return dial_rows(place, p, refresh);
-        default: return nullptr;
+        case ParameterKind::file:
+            return file_row(place, p, refresh);
+        case ParameterKind::dials:
+            return dial_rows(place, p, refresh);
+        default:
+            return nullptr;
     }
 }
 

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Editors for what is more than one number: colours, ramps, gradients, formula rows, lists of points, kits and their dials.
+// Editors for what is more than one number: colours, ramps, gradients, formula rows, lists of points, kits and their
+// dials.
 #pragma once
 
 #include <QWidget>
@@ -74,8 +75,9 @@ private:
 QColor screen_colour(const DVec3& linear);
 DVec3 linear_colour(const QColor& screen);
 
-/// The editor for a parameter of one of these kinds; null for the kinds that have none here. `refresh` is to be called with every
-/// new set of values.
-QWidget* value_editor(Session& session, const std::string& part, const std::string& step, const ParameterInfo& info, std::function<void(const Values&)>& refresh);
+/// The editor for a parameter of one of these kinds; null for the kinds that have none here. `refresh` is to be called
+/// with every new set of values.
+QWidget* value_editor(Session& session, const std::string& part, const std::string& step, const ParameterInfo& info,
+                      std::function<void(const Values&)>& refresh);
 
 }  // namespace bricol

@@ -19,7 +19,10 @@ namespace bricol {
 namespace {
 
 Quantity quantity_of(const std::string& unit) {
-    return unit == "m" ? Quantity::length : unit == "deg" ? Quantity::angle : unit == "count" ? Quantity::count : Quantity::plain;
+    return unit == "m"       ? Quantity::length
+           : unit == "deg"   ? Quantity::angle
+           : unit == "count" ? Quantity::count
+                             : Quantity::plain;
 }
 
 /// "bollard_height" → "Bollard height"
@@ -87,7 +90,8 @@ void DialsPanel::rebuild() {
         names_.push_back(dial.name);
     }
     if (names_.empty()) {
-        auto* hint = new QLabel("No dials yet. Open the ⋮ beside a number on the right and choose “Make it a dial”.", body);
+        auto* hint =
+            new QLabel("No dials yet. Open the ⋮ beside a number on the right and choose “Make it a dial”.", body);
         hint->setObjectName("soft");
         hint->setWordWrap(true);
         rows_->addWidget(hint);
@@ -104,7 +108,8 @@ void DialsPanel::add_row(const Dial& dial) {
     grid->setVerticalSpacing(0);
     grid->setHorizontalSpacing(4);
     auto* label = new QLabel(spoken(dial.name), line);
-    label->setToolTip(QString::fromStdString(dial.help.empty() ? dial.name : dial.help + "\nIn formulas: " + dial.name));
+    label->setToolTip(
+        QString::fromStdString(dial.help.empty() ? dial.name : dial.help + "\nIn formulas: " + dial.name));
     label->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);  // a long name gives way, not the field
     auto* field = new NumberField(line);
     field->setObjectName("dial:" + QString::fromStdString(dial.name));
@@ -124,13 +129,16 @@ void DialsPanel::add_row(const Dial& dial) {
     grid->setColumnStretch(0, 1);
     const std::string name = dial.name;
     const auto turn = [this, name](double value, bool moving) {
-        session_.edit(turn_dial(session_.recipe(), name, value), "Turn " + spoken(name).toLower(), "dial " + QString::fromStdString(name));
+        session_.edit(turn_dial(session_.recipe(), name, value), "Turn " + spoken(name).toLower(),
+                      "dial " + QString::fromStdString(name));
         if (!moving) session_.part_edits();
     };
     connect(field, &NumberField::numberGiven, this, turn);
     connect(slider, &Slider::moved, this, turn);
     connect(field, &NumberField::refused, this, [this](const QString& why) { session_.say(why, true); });
-    connect(field, &NumberField::formulaGiven, this, [this] { session_.say("A dial holds a plain number, so that it can be turned. Put the formula into a step.", true); });
+    connect(field, &NumberField::formulaGiven, this, [this] {
+        session_.say("A dial holds a plain number, so that it can be turned. Put the formula into a step.", true);
+    });
     connect(menu, &QToolButton::clicked, this, [this, name, menu] { open_menu(name, menu); });
     shown_[name] = {field, slider};
     rows_->addWidget(line);
@@ -147,7 +155,9 @@ QWidget* DialsPanel::make_editor(const Dial& dial) {
     auto* name = new QLineEdit(QString::fromStdString(dial.name), form);
     name->setObjectName("dialName");
     auto* unit = new QComboBox(form);
-    for (const auto& [text, key] : {std::pair{"length", "m"}, {"angle", "deg"}, {"whole number", "count"}, {"plain number", ""}}) unit->addItem(text, key);
+    for (const auto& [text, key] :
+         {std::pair{"length", "m"}, {"angle", "deg"}, {"whole number", "count"}, {"plain number", ""}})
+        unit->addItem(text, key);
     unit->setCurrentIndex(unit->findData(QString::fromStdString(dial.unit)));
     auto* low = new NumberField(form);
     auto* high = new NumberField(form);
@@ -159,7 +169,8 @@ QWidget* DialsPanel::make_editor(const Dial& dial) {
     high->setObjectName("dialHigh");
     auto* help = new QLineEdit(QString::fromStdString(dial.help), form);
     help->setObjectName("dialHelp");
-    const std::pair<const char*, QWidget*> rows[] = {{"name", name}, {"kind", unit}, {"from", low}, {"to", high}, {"help", help}};
+    const std::pair<const char*, QWidget*> rows[] = {
+        {"name", name}, {"kind", unit}, {"from", low}, {"to", high}, {"help", help}};
     int row = 0;
     for (const auto& [label, field] : rows) {
         auto* text = new QLabel(label, form);
@@ -196,7 +207,8 @@ void DialsPanel::open_menu(const std::string& name, QWidget* at) {
         editing_ = editing_ == name ? "" : name;
         rebuild();
     });
-    menu->addAction("Delete, keeping its value", this, [this, name] { session_.edit(remove_dial(session_.recipe(), name), "Delete a dial"); });
+    menu->addAction("Delete, keeping its value", this,
+                    [this, name] { session_.edit(remove_dial(session_.recipe(), name), "Delete a dial"); });
     menu->popup(at->mapToGlobal(QPoint(0, at->height())));
 }
 
@@ -216,7 +228,8 @@ void DialsPanel::refresh() {
     }
     for (const Dial& dial : session_.recipe().dials) {
         const Row& row = shown_[dial.name];
-        row.field->set_kind(quantity_of(dial.unit), field_unit_of(session_, dial), {dial.low, dial.high, dial.low, dial.high});
+        row.field->set_kind(quantity_of(dial.unit), field_unit_of(session_, dial),
+                            {dial.low, dial.high, dial.low, dial.high});
         row.field->show_value(dial.value);
         row.slider->set_range(dial.low, dial.high, step_of(dial));
         row.slider->show_value(dial.value);

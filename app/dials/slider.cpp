@@ -34,7 +34,8 @@ void Slider::show_value(double value) {
 }
 
 int Slider::handle_x() const {
-    return margin + static_cast<int>(std::lround(std::clamp((value_ - low_) / (high_ - low_), 0.0, 1.0) * (width() - 2 * margin)));
+    return margin + static_cast<int>(
+                        std::lround(std::clamp((value_ - low_) / (high_ - low_), 0.0, 1.0) * (width() - 2 * margin)));
 }
 
 void Slider::paintEvent(QPaintEvent*) {

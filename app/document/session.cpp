@@ -31,15 +31,22 @@ std::uint64_t hash_of_file(const QString& path) {
 
 }  // namespace
 
-Session::Session(QObject* parent) : QObject(parent), kits_(kit_reader()), kit_watcher_(new QFileSystemWatcher(this)), worker_(this), history_(Recipe{}) {
+Session::Session(QObject* parent)
+    : QObject(parent),
+      kits_(kit_reader()),
+      kit_watcher_(new QFileSystemWatcher(this)),
+      worker_(this),
+      history_(Recipe{}) {
     // Saving replaces a file, so its watch is gone with the old one: set anew a moment later.
-    connect(kit_watcher_, &QFileSystemWatcher::fileChanged, this, [this] { QTimer::singleShot(60, this, &Session::remake); });
+    connect(kit_watcher_, &QFileSystemWatcher::fileChanged, this,
+            [this] { QTimer::singleShot(60, this, &Session::remake); });
     made_recipe_ = std::make_shared<const Recipe>();
-    connect(&worker_, &Worker::made, this, [this](std::shared_ptr<const Made> made, std::shared_ptr<const Recipe> recipe) {
-        made_ = std::move(made);
-        made_recipe_ = std::move(recipe);
-        emit madeChanged();
-    });
+    connect(&worker_, &Worker::made, this,
+            [this](std::shared_ptr<const Made> made, std::shared_ptr<const Recipe> recipe) {
+                made_ = std::move(made);
+                made_recipe_ = std::move(recipe);
+                emit madeChanged();
+            });
     autosave_timer_.setSingleShot(true);
     autosave_timer_.setInterval(2000);
     connect(&autosave_timer_, &QTimer::timeout, this, &Session::autosave);
@@ -100,7 +107,9 @@ void Session::watch_kits() {
         for (const auto& step : part->steps)
             if (const StepInfo* info = find_step_info(step->type))
                 for (const ParameterInfo& p : info->parameters)
-                    if (const auto written = step->settings.find(std::string(p.key)); (p.kind == ParameterKind::kit || p.kind == ParameterKind::file) && written != step->settings.end() && written->is_string())
+                    if (const auto written = step->settings.find(std::string(p.key));
+                        (p.kind == ParameterKind::kit || p.kind == ParameterKind::file) &&
+                        written != step->settings.end() && written->is_string())
                         wanted << QString::fromStdString(kit_path(written->get<std::string>(), folder().toStdString()));
     wanted.removeDuplicates();
     const QStringList watched = kit_watcher_->files();
@@ -180,7 +189,8 @@ void Session::autosave() {
     autosaving_ = std::async(std::launch::async, [this, copy, path = autosave_path_.toStdString()] {
         if (const auto problem = save_recipe(copy, path)) {
             const QString why = "Autosave failed. " + QString::fromStdString(problem->text());
-            QMetaObject::invokeMethod(this, [this, why] { say(why, true); }, Qt::QueuedConnection);
+            QMetaObject::invokeMethod(
+                this, [this, why] { say(why, true); }, Qt::QueuedConnection);
         }
     });
 }

@@ -28,12 +28,22 @@ QString why_not(const Session& session, const StepInfo& info) {
     const InputInfo* main = info.input("shape");
     if (!main || !main->required) return {};
     const StepOutcome* before = session.outcome(session.part(), session.step());
-    if (!before || before->shape->empty()) return QString("needs %1; there is nothing yet. %2").arg(content_text(main->accepts), remedy_for(main->accepts));
+    if (!before || before->shape->empty())
+        return QString("needs %1; there is nothing yet. %2")
+            .arg(content_text(main->accepts), remedy_for(main->accepts));
     const unsigned content = content_of(*before->shape);
     if (content & main->accepts) return {};
     // Copies are written out for a step that cannot take them.
-    if (content & content_instances) return main->accepts & (content_faces | content_curves) ? QString() : QString("needs %1; these are copies. Add Real geometry first.").arg(content_text(main->accepts));
-    return QString("needs %1; this is %2. %3").arg(content_text(main->accepts), content & content_faces ? "a mesh" : content & content_curves ? "a curve" : "loose edges", remedy_for(main->accepts));
+    if (content & content_instances)
+        return main->accepts & (content_faces | content_curves)
+                   ? QString()
+                   : QString("needs %1; these are copies. Add Real geometry first.").arg(content_text(main->accepts));
+    return QString("needs %1; this is %2. %3")
+        .arg(content_text(main->accepts),
+             content & content_faces    ? "a mesh"
+             : content & content_curves ? "a curve"
+                                        : "loose edges",
+             remedy_for(main->accepts));
 }
 
 bool add_step(Session& session, const StepInfo& info) {
@@ -75,7 +85,9 @@ bool add_step(Session& session, const StepInfo& info) {
             if (relinked) edited = relinked;
         }
     }
-    if (!session.edit(edited, QString("Add %1").arg(QString::fromUtf8(info.name.data(), static_cast<int>(info.name.size()))))) return false;
+    if (!session.edit(edited,
+                      QString("Add %1").arg(QString::fromUtf8(info.name.data(), static_cast<int>(info.name.size())))))
+        return false;
     session.choose(part, id);
     if (starts && !info.aside && !holder.steps.empty()) {
         session.set_peek(id);
@@ -114,9 +126,12 @@ QString telling_value(const Session& session, const Step& step, const StepInfo& 
         if (!text.contains(slot)) continue;
         QString shown;
         if (p.kind == ParameterKind::choice) {
-            std::string chosen = step.settings.contains(key) && step.settings[key].is_string() ? step.settings[key].get<std::string>() : std::string(p.choices.front().key);
+            std::string chosen = step.settings.contains(key) && step.settings[key].is_string()
+                                     ? step.settings[key].get<std::string>()
+                                     : std::string(p.choices.front().key);
             for (const Choice& choice : p.choices)
-                if (choice.key == chosen) shown = QString::fromUtf8(choice.label.data(), static_cast<int>(choice.label.size()));
+                if (choice.key == chosen)
+                    shown = QString::fromUtf8(choice.label.data(), static_cast<int>(choice.label.size()));
         } else if (p.kind == ParameterKind::curves) {
             std::size_t knots = 0;
             if (step.settings.contains(key) && step.settings[key].is_array())
@@ -125,23 +140,39 @@ QString telling_value(const Session& session, const Step& step, const StepInfo& 
             shown = QString(knots == 1 ? "%1 knot" : "%1 knots").arg(knots);
         } else if (p.kind == ParameterKind::rows) {
             const Json rows = step.settings.contains(key) ? step.settings[key] : Json::array();
-            const auto text = [](const Json& row, const char* part_of) { return row.is_object() && row.contains(part_of) && row[part_of].is_string() ? QString::fromStdString(row[part_of].get<std::string>()) : QString(); };
-            shown = rows.empty() ? "no rows yet" : rows.size() == 1 ? text(rows[0], "target") + " ← " + text(rows[0], "formula") : QString("%1 rows").arg(rows.size());
+            const auto text = [](const Json& row, const char* part_of) {
+                return row.is_object() && row.contains(part_of) && row[part_of].is_string()
+                           ? QString::fromStdString(row[part_of].get<std::string>())
+                           : QString();
+            };
+            shown = rows.empty()       ? "no rows yet"
+                    : rows.size() == 1 ? text(rows[0], "target") + " ← " + text(rows[0], "formula")
+                                       : QString("%1 rows").arg(rows.size());
         } else if (p.kind == ParameterKind::blocks || p.kind == ParameterKind::points) {
             const std::size_t count = step.settings.contains(key) ? step.settings[key].size() : 0;
-            shown = QString("%1 %2%3").arg(count).arg(p.kind == ParameterKind::blocks ? "block" : "point", count == 1 ? "" : "s");
+            shown = QString("%1 %2%3").arg(count).arg(p.kind == ParameterKind::blocks ? "block" : "point",
+                                                      count == 1 ? "" : "s");
         } else if (p.kind == ParameterKind::kit) {
-            shown = !step.settings.contains(key) ? "none chosen" : step.settings[key].is_string() ? QString::fromStdString(step.settings[key].get<std::string>()) : "packed steps";
-        } else if (p.kind == ParameterKind::part || p.kind == ParameterKind::text || p.kind == ParameterKind::file || p.kind == ParameterKind::attribute) {
-            shown = step.settings.contains(key) && step.settings[key].is_string() ? QString::fromStdString(step.settings[key].get<std::string>()) : p.standard_text.empty() ? "…" : QString::fromUtf8(p.standard_text.data(), static_cast<int>(p.standard_text.size()));
+            shown = !step.settings.contains(key)     ? "none chosen"
+                    : step.settings[key].is_string() ? QString::fromStdString(step.settings[key].get<std::string>())
+                                                     : "packed steps";
+        } else if (p.kind == ParameterKind::part || p.kind == ParameterKind::text || p.kind == ParameterKind::file ||
+                   p.kind == ParameterKind::attribute) {
+            shown = step.settings.contains(key) && step.settings[key].is_string()
+                        ? QString::fromStdString(step.settings[key].get<std::string>())
+                    : p.standard_text.empty()
+                        ? "…"
+                        : QString::fromUtf8(p.standard_text.data(), static_cast<int>(p.standard_text.size()));
         } else if (outcome && outcome->values.contains(key)) {
             const Value& value = outcome->values.find(key)->second;
             const std::string unit = session.recipe().unit;
-            if (const double* number = std::get_if<double>(&value)) shown = QString::fromStdString(format_value(*number, p.quantity, unit));
+            if (const double* number = std::get_if<double>(&value))
+                shown = QString::fromStdString(format_value(*number, p.quantity, unit));
             if (const DVec3* v = std::get_if<DVec3>(&value))
-                shown = QString("%1, %2, %3").arg(QString::fromStdString(format_number(shown_value(v->x, p.quantity, unit), 3)),
-                                                  QString::fromStdString(format_number(shown_value(v->y, p.quantity, unit), 3)),
-                                                  QString::fromStdString(format_number(shown_value(v->z, p.quantity, unit), 3)));
+                shown = QString("%1, %2, %3")
+                            .arg(QString::fromStdString(format_number(shown_value(v->x, p.quantity, unit), 3)),
+                                 QString::fromStdString(format_number(shown_value(v->y, p.quantity, unit), 3)),
+                                 QString::fromStdString(format_number(shown_value(v->z, p.quantity, unit), 3)));
         }
         text.replace(slot, shown);
     }
@@ -165,20 +196,23 @@ Json written_at(const Recipe& recipe, const NumberPlace& place) {
 
 Edited set_number(const Recipe& recipe, const NumberPlace& place, const Json& value) {
     const Json tidy = value.is_number() ? Json(std::round(value.get<double>() * 1e7) / 1e7) : value;
-    if (place.component < 0) return set_setting(recipe, place.part, place.step, place.pointer.empty() ? place.key : place.pointer, tidy);
+    if (place.component < 0)
+        return set_setting(recipe, place.part, place.step, place.pointer.empty() ? place.key : place.pointer, tidy);
     const Part* part = recipe.part(place.part);
     const Step* step = part ? find_step(*part, place.step) : nullptr;
     const StepInfo* info = step ? find_step_info(step->type) : nullptr;
     const ParameterInfo* p = info ? info->parameter(place.key) : nullptr;
     if (!p) return Problem{"This number is gone.", "", ""};
-    Json vector = step->settings.contains(place.key) && step->settings[place.key].is_array() && step->settings[place.key].size() == 3
+    Json vector = step->settings.contains(place.key) && step->settings[place.key].is_array() &&
+                          step->settings[place.key].size() == 3
                       ? step->settings[place.key]
                       : Json::array({p->standard_vector.x, p->standard_vector.y, p->standard_vector.z});
     vector[place.component] = tidy;
     return set_setting(recipe, place.part, place.step, place.key, vector);
 }
 
-Edited make_dial(const Recipe& recipe, const NumberPlace& place, const ParameterInfo& info, double value, std::string* name) {
+Edited make_dial(const Recipe& recipe, const NumberPlace& place, const ParameterInfo& info, double value,
+                 std::string* name) {
     Dial dial;
     dial.name = std::string(info.label) + (place.component < 0 ? "" : std::string(" ") + "xyz"[place.component]);
     dial.value = value;
@@ -188,7 +222,10 @@ Edited make_dial(const Recipe& recipe, const NumberPlace& place, const Parameter
         dial.low = std::max(info.low, info.soft_low < 0 ? 0.0 : std::max(info.soft_low, value / 4));
         dial.high = value * 2;
     }
-    dial.unit = info.quantity == Quantity::length ? "m" : info.quantity == Quantity::angle ? "deg" : info.quantity == Quantity::count ? "count" : "";
+    dial.unit = info.quantity == Quantity::length  ? "m"
+                : info.quantity == Quantity::angle ? "deg"
+                : info.quantity == Quantity::count ? "count"
+                                                   : "";
     dial.help = std::string(info.help);
     std::string made;
     auto with_dial = add_dial(recipe, dial, &made);

@@ -30,6 +30,7 @@ struct NumberPlace {
 /// As written: a number, a formula, or nothing.
 Json written_at(const Recipe& recipe, const NumberPlace& place);
 Edited set_number(const Recipe& recipe, const NumberPlace& place, const Json& value);
-Edited make_dial(const Recipe& recipe, const NumberPlace& place, const ParameterInfo& info, double value, std::string* name);
+Edited make_dial(const Recipe& recipe, const NumberPlace& place, const ParameterInfo& info, double value,
+                 std::string* name);
 
 }  // namespace bricol

@@ -57,7 +57,8 @@ void Worker::run() {
         options.read_file = files_;
         options.folder = request.folder;
         options.progress = [this](double share, const std::string& step) {
-            if (std::chrono::steady_clock::now() - started_ > 200ms) emit progressed(share, QString::fromStdString(step));
+            if (std::chrono::steady_clock::now() - started_ > 200ms)
+                emit progressed(share, QString::fromStdString(step));
         };
         auto result = std::make_shared<const Made>(maker_.make(*request.recipe, options));
         busy_ = false;
@@ -73,7 +74,10 @@ void Worker::run() {
         options.thorough = true;
         options.progress = {};
         auto looked_through = std::make_shared<const Made>(maker_.make(*request.recipe, options));
-        const bool news = !looked_through->stopped && !std::ranges::equal(looked_through->parts, result->parts, [](const auto& a, const auto& b) { return a == b || (a && b && a->findings == b->findings); });
+        const bool news = !looked_through->stopped &&
+                          !std::ranges::equal(looked_through->parts, result->parts, [](const auto& a, const auto& b) {
+                              return a == b || (a && b && a->findings == b->findings);
+                          });
         if (news) emit made(looked_through, request.recipe);
         lock.lock();
     }

@@ -24,9 +24,11 @@ void FindingsList::rebuild() {
             const Part& part = *recipe.parts[p];
             for (std::size_t s = 0; s < part.steps.size(); ++s)
                 if (made->steps[p][s])
-                    for (const Finding& f : made->steps[p][s]->findings) all.emplace_back(part.name, part.steps[s]->id, f);
+                    for (const Finding& f : made->steps[p][s]->findings)
+                        all.emplace_back(part.name, part.steps[s]->id, f);
             if (made->parts[p])
-                for (const Finding& f : made->parts[p]->findings) all.emplace_back(part.name, made->parts[p]->result_step, f);
+                for (const Finding& f : made->parts[p]->findings)
+                    all.emplace_back(part.name, made->parts[p]->result_step, f);
         }
     }
     if (built_ && all == listed_) return;
@@ -49,7 +51,10 @@ void FindingsList::rebuild() {
         where->setFixedWidth(170);
         connect(where, &QPushButton::clicked, this, [this, p = part, s = step] { session_.choose(p, s); });
         row->addWidget(where, 0, Qt::AlignTop);
-        row->addWidget(finding_card(session_, part, step, finding, [this](const auto& places) { emit showPlaces(places); }, line), 1);
+        row->addWidget(
+            finding_card(
+                session_, part, step, finding, [this](const auto& places) { emit showPlaces(places); }, line),
+            1);
         column->addWidget(line);
     }
     if (shown == 0) {

@@ -40,10 +40,12 @@ public:
         painter->drawEllipse(QRectF(r.left() + 12, r.center().y() - 4, 9, 9));
         painter->setPen(theme::color(hidden ? Role::soft_ink : Role::ink));
         painter->setFont(theme::text_font(9.75, chosen ? 600 : 400));
-        painter->drawText(r.adjusted(28, 0, -60, 0), Qt::AlignVCenter, QString(index.data().toString()).replace('_', ' '));
+        painter->drawText(r.adjusted(28, 0, -60, 0), Qt::AlignVCenter,
+                          QString(index.data().toString()).replace('_', ' '));
         painter->setPen(theme::color(Role::soft_ink));
         painter->setFont(theme::number_font(8.5));
-        painter->drawText(r.adjusted(0, 0, -10, 0), Qt::AlignVCenter | Qt::AlignRight, hidden ? "hidden" : index.data(faces_role).toString());
+        painter->drawText(r.adjusted(0, 0, -10, 0), Qt::AlignVCenter | Qt::AlignRight,
+                          hidden ? "hidden" : index.data(faces_role).toString());
         painter->restore();
     }
 };
@@ -88,7 +90,8 @@ PartsPanel::PartsPanel(Session& session, QWidget* parent) : QFrame(parent), sess
     });
     connect(list_, &QListWidget::itemChanged, this, [this](QListWidgetItem* item) {
         if (filling_) return;
-        const std::string old = item->data(Qt::UserRole).toString().toStdString(), wanted = name_from(item->text().toStdString());
+        const std::string old = item->data(Qt::UserRole).toString().toStdString(),
+                          wanted = name_from(item->text().toStdString());
         if (!session_.edit(rename_part(session_.recipe(), old, wanted), "Rename a part")) refresh();
         session_.choose_part(wanted);
     });
@@ -136,9 +139,12 @@ void PartsPanel::part_menu(const QPoint& at) {
     auto* menu = new QMenu(this);
     menu->setObjectName("partMenu");
     menu->setAttribute(Qt::WA_DeleteOnClose);
-    menu->addAction(hidden ? "Show" : "Hide", this, [this, name, hidden] { session_.edit(set_hidden(session_.recipe(), name, !hidden), hidden ? "Show a part" : "Hide a part"); });
+    menu->addAction(hidden ? "Show" : "Hide", this, [this, name, hidden] {
+        session_.edit(set_hidden(session_.recipe(), name, !hidden), hidden ? "Show a part" : "Hide a part");
+    });
     menu->addAction("Rename\tF2", this, [this, item] { list_->editItem(item); });
-    menu->addAction("Delete", this, [this, name] { session_.edit(remove_part(session_.recipe(), name), "Delete a part"); });
+    menu->addAction("Delete", this,
+                    [this, name] { session_.edit(remove_part(session_.recipe(), name), "Delete a part"); });
     menu->popup(list_->viewport()->mapToGlobal(at));
 }
 
@@ -146,7 +152,9 @@ void PartsPanel::add_picture(const QString& file) {
     Picture picture;
     const QDir folder(session_.folder());
     const QString relative = folder.relativeFilePath(file);
-    picture.file = (session_.path().isEmpty() || relative.startsWith("..") ? QFileInfo(file).absoluteFilePath() : relative).toStdString();
+    picture.file =
+        (session_.path().isEmpty() || relative.startsWith("..") ? QFileInfo(file).absoluteFilePath() : relative)
+            .toStdString();
     Recipe recipe = session_.recipe();
     recipe.pictures.push_back(picture);
     open_picture_ = static_cast<int>(recipe.pictures.size()) - 1;
@@ -203,7 +211,8 @@ void PartsPanel::refresh_pictures() {
         const auto number = [&](const char* text, double Picture::*member, Quantity quantity, double low, double high) {
             auto* field = new NumberField(form);
             field->setObjectName(QString("picture:") + text);
-            field->set_kind(quantity, QString::fromStdString(session_.recipe().unit), {low, high, std::max(low, -2.0), std::min(high, 2.0)});
+            field->set_kind(quantity, QString::fromStdString(session_.recipe().unit),
+                            {low, high, std::max(low, -2.0), std::min(high, 2.0)});
             field->show_value(picture.*member);
             connect(field, &NumberField::numberGiven, this, [this, i, member, text](double value, bool moving) {
                 if (i >= session_.recipe().pictures.size()) return;  // undone meanwhile

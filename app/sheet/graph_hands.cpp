@@ -16,7 +16,9 @@ namespace bricol {
 namespace {
 
 bool cross(const QPointF& a, const QPointF& b, const QPointF& c, const QPointF& d) {
-    const auto side = [](const QPointF& p, const QPointF& q, const QPointF& r) { return (q.x() - p.x()) * (r.y() - p.y()) - (q.y() - p.y()) * (r.x() - p.x()); };
+    const auto side = [](const QPointF& p, const QPointF& q, const QPointF& r) {
+        return (q.x() - p.x()) * (r.y() - p.y()) - (q.y() - p.y()) * (r.x() - p.x());
+    };
     return side(a, b, c) * side(a, b, d) < 0 && side(c, d, a) * side(c, d, b) < 0;
 }
 
@@ -108,10 +110,16 @@ void GraphView::mouseMoveEvent(QMouseEvent* event) {
         std::string id, input;
         bool output = false, at_corner = false;
         std::size_t a = 0, b = 0;
-        setCursor(zoom_ >= far_out && notch_at(pointer_, id, input, output) ? Qt::CrossCursor : pin_at(pointer_, a, b) ? Qt::SizeAllCursor : !card_at(pointer_) && area_at(pointer_, at_corner) != no_place ? (at_corner ? Qt::SizeFDiagCursor : Qt::SizeAllCursor) : Qt::ArrowCursor);
+        setCursor(zoom_ >= far_out && notch_at(pointer_, id, input, output) ? Qt::CrossCursor
+                  : pin_at(pointer_, a, b)                                  ? Qt::SizeAllCursor
+                  : !card_at(pointer_) && area_at(pointer_, at_corner) != no_place
+                      ? (at_corner ? Qt::SizeFDiagCursor : Qt::SizeAllCursor)
+                      : Qt::ArrowCursor);
         return;
     }
-    if (!moved_ && (event->position() - press_view_).manhattanLength() < QApplication::startDragDistance() && act_ != Act::overview) return;
+    if (!moved_ && (event->position() - press_view_).manhattanLength() < QApplication::startDragDistance() &&
+        act_ != Act::overview)
+        return;
     moved_ = true;
     const QPointF by = pointer_ - press_;
     switch (act_) {
@@ -125,7 +133,8 @@ void GraphView::mouseMoveEvent(QMouseEvent* event) {
         }
         case Act::move:
             for (Card& c : cards_)
-                if (const auto from = move_from_.find(c.id); from != move_from_.end()) c.rect.moveTopLeft(from->second + by);
+                if (const auto from = move_from_.find(c.id); from != move_from_.end())
+                    c.rect.moveTopLeft(from->second + by);
             break;
         case Act::wire: {
             refusal_.clear();
@@ -137,28 +146,37 @@ void GraphView::mouseMoveEvent(QMouseEvent* event) {
             }
             break;
         }
-        case Act::stroke: stroke_.push_back(pointer_); break;
-        case Act::pin: wires_[act_index_].via[act_pin_] = pointer_; break;
+        case Act::stroke:
+            stroke_.push_back(pointer_);
+            break;
+        case Act::pin:
+            wires_[act_index_].via[act_pin_] = pointer_;
+            break;
         case Act::area_move:
             areas_[act_index_].rect = area_before_.rect.translated(by);
             for (Card& c : cards_)
-                if (const auto from = move_from_.find(c.id); from != move_from_.end()) c.rect.moveTopLeft(from->second + by);
+                if (const auto from = move_from_.find(c.id); from != move_from_.end())
+                    c.rect.moveTopLeft(from->second + by);
             break;
         case Act::area_size: {
             QRectF r = area_before_.rect;
-            r.setBottomRight(QPointF(std::max(r.left() + 80, r.right() + by.x()), std::max(r.top() + 60, r.bottom() + by.y())));
+            r.setBottomRight(
+                QPointF(std::max(r.left() + 80, r.right() + by.x()), std::max(r.top() + 60, r.bottom() + by.y())));
             areas_[act_index_].rect = r;
             break;
         }
         case Act::overview: {
-            const QRectF all = bounds(false).united(QRectF(to_sheet({0, 0}), QSizeF(width(), height()) / zoom_)).adjusted(-20, -20, 20, 20);
+            const QRectF all = bounds(false)
+                                   .united(QRectF(to_sheet({0, 0}), QSizeF(width(), height()) / zoom_))
+                                   .adjusted(-20, -20, 20, 20);
             const QRect box = overview_rect();
             const double scale = std::min(box.width() / all.width(), box.height() / all.height());
             const QPointF there = all.center() + (event->position() - QPointF(box.center())) / scale;
             origin_ = there - QPointF(width() / 2.0, height() / 2.0) / zoom_;
             break;
         }
-        case Act::none: break;
+        case Act::none:
+            break;
     }
     update();
 }
@@ -172,7 +190,9 @@ void GraphView::finish_wire(const QPointF& at, const QPoint& global) {
         return;
     }
     if (on_notch && output && id == pull_from_) return;
-    if (const Card* onto = on_notch ? card(id) : card_at(at); onto && onto->id != pull_from_ && dropped_on_card(pull_from_, std::string(onto->id), global)) return;
+    if (const Card* onto = on_notch ? card(id) : card_at(at);
+        onto && onto->id != pull_from_ && dropped_on_card(pull_from_, std::string(onto->id), global))
+        return;
     const bool moving = !pull_to_.empty();
     if (on_notch && !output) {
         if (moving && id == pull_to_ && input == pull_input_) return;
@@ -195,8 +215,10 @@ void GraphView::finish_wire(const QPointF& at, const QPoint& global) {
         if (!onto->inputs.empty()) link(pull_from_, std::string(onto->id), std::string(onto->inputs.front().key));
         return;
     }
-    if (moving) cut({{pull_to_, pull_input_}});
-    else pulled_into_open(pull_from_, at, global);
+    if (moving)
+        cut({{pull_to_, pull_input_}});
+    else
+        pulled_into_open(pull_from_, at, global);
 }
 
 void GraphView::cut_with_stroke() {
@@ -206,7 +228,8 @@ void GraphView::cut_with_stroke() {
         const auto points = route(wire);
         bool crossed = false;
         for (std::size_t i = 1; !crossed && i < points.size(); ++i)
-            for (std::size_t k = 1; !crossed && k < stroke_.size(); ++k) crossed = cross(points[i - 1], points[i], stroke_[k - 1], stroke_[k]);
+            for (std::size_t k = 1; !crossed && k < stroke_.size(); ++k)
+                crossed = cross(points[i - 1], points[i], stroke_[k - 1], stroke_[k]);
         if (crossed) cuts.emplace_back(wire.to, wire.input);
     }
     if (!cuts.empty()) cut(cuts);
@@ -234,7 +257,8 @@ void GraphView::mouseReleaseEvent(QMouseEvent* event) {
                 if (places.size() == 1) {
                     const std::string id = places.begin()->first;
                     const Card* c = card(id);
-                    if (const std::size_t w = c ? wire_at(c->rect.center()) : wires_.size(); w < wires_.size() && wires_[w].from != id && wires_[w].to != id) {
+                    if (const std::size_t w = c ? wire_at(c->rect.center()) : wires_.size();
+                        w < wires_.size() && wires_[w].from != id && wires_[w].to != id) {
                         const Wire wire = wires_[w];
                         moved(places);
                         dropped_on_wire(id, wire);
@@ -246,13 +270,16 @@ void GraphView::mouseReleaseEvent(QMouseEvent* event) {
                 chosen_ = {primary_};
             }
             break;
-        case Act::wire: finish_wire(pointer_, event->globalPosition().toPoint()); break;
+        case Act::wire:
+            finish_wire(pointer_, event->globalPosition().toPoint());
+            break;
         case Act::stroke:
             if (moved_) {
                 cut_with_stroke();
             } else {
                 const Card* hit = card_at(pointer_);
-                if (hit && !chosen_.contains(hit->id)) chosen_ = {hit->id}, primary_ = hit->id, chosen_changed(primary_);
+                if (hit && !chosen_.contains(hit->id))
+                    chosen_ = {hit->id}, primary_ = hit->id, chosen_changed(primary_);
                 menu(hit ? hit->id : "", pointer_, event->globalPosition().toPoint());
             }
             break;
@@ -271,7 +298,8 @@ void GraphView::mouseReleaseEvent(QMouseEvent* event) {
                 area_changed(act_index_, areas_[act_index_], places);
             }
             break;
-        default: break;
+        default:
+            break;
     }
     update();
 }
@@ -321,9 +349,15 @@ void GraphView::keyPressEvent(QKeyEvent* event) {
     const double step = 40 / zoom_;
     switch (event->key()) {
         case Qt::Key_Plus:
-        case Qt::Key_Equal: zoom_by(1.18, QPointF(width() / 2.0, height() / 2.0)); return;
-        case Qt::Key_Minus: zoom_by(1 / 1.18, QPointF(width() / 2.0, height() / 2.0)); return;
-        case Qt::Key_O: set_overview(!overview_); return;
+        case Qt::Key_Equal:
+            zoom_by(1.18, QPointF(width() / 2.0, height() / 2.0));
+            return;
+        case Qt::Key_Minus:
+            zoom_by(1 / 1.18, QPointF(width() / 2.0, height() / 2.0));
+            return;
+        case Qt::Key_O:
+            set_overview(!overview_);
+            return;
         case Qt::Key_Escape:
             if (find_) {
                 find_->deleteLater();
@@ -343,7 +377,12 @@ void GraphView::keyPressEvent(QKeyEvent* event) {
         case Qt::Key_Up:
         case Qt::Key_Down: {
             if (event->modifiers() & Qt::ControlModifier) {
-                origin_ += QPointF(event->key() == Qt::Key_Left ? -step : event->key() == Qt::Key_Right ? step : 0, event->key() == Qt::Key_Up ? -step : event->key() == Qt::Key_Down ? step : 0);
+                origin_ += QPointF(event->key() == Qt::Key_Left    ? -step
+                                   : event->key() == Qt::Key_Right ? step
+                                                                   : 0,
+                                   event->key() == Qt::Key_Up     ? -step
+                                   : event->key() == Qt::Key_Down ? step
+                                                                  : 0);
                 update();
                 return;
             }
@@ -351,7 +390,10 @@ void GraphView::keyPressEvent(QKeyEvent* event) {
             const Card* here = card(primary_);
             if (!here && !cards_.empty()) here = &cards_.front();
             if (!here) return;
-            const QPointF way = event->key() == Qt::Key_Left ? QPointF(-1, 0) : event->key() == Qt::Key_Right ? QPointF(1, 0) : event->key() == Qt::Key_Up ? QPointF(0, -1) : QPointF(0, 1);
+            const QPointF way = event->key() == Qt::Key_Left    ? QPointF(-1, 0)
+                                : event->key() == Qt::Key_Right ? QPointF(1, 0)
+                                : event->key() == Qt::Key_Up    ? QPointF(0, -1)
+                                                                : QPointF(0, 1);
             const Card* best = nullptr;
             double least = 1e18;
             for (const Card& c : cards_) {
@@ -371,12 +413,14 @@ void GraphView::keyPressEvent(QKeyEvent* event) {
             return;
         }
         case Qt::Key_Menu:
-            if (const Card* here = card(primary_)) menu(primary_, here->rect.center(), mapToGlobal(to_view(here->rect.center())));
+            if (const Card* here = card(primary_))
+                menu(primary_, here->rect.center(), mapToGlobal(to_view(here->rect.center())));
             return;
         case Qt::Key_Return:
             if (!primary_.empty()) opened(primary_);
             return;
-        default: QWidget::keyPressEvent(event);
+        default:
+            QWidget::keyPressEvent(event);
     }
 }
 

@@ -20,7 +20,8 @@ QPainterPath rounded(const std::vector<QPointF>& points) {
     QPainterPath path(points.front());
     for (std::size_t i = 1; i + 1 < points.size(); ++i) {
         const QPointF in = points[i] - points[i - 1], out = points[i + 1] - points[i];
-        const double a = std::hypot(in.x(), in.y()), b = std::hypot(out.x(), out.y()), r = std::min({corner, a / 2, b / 2});
+        const double a = std::hypot(in.x(), in.y()), b = std::hypot(out.x(), out.y()),
+                     r = std::min({corner, a / 2, b / 2});
         if (r < 0.5) {
             path.lineTo(points[i]);
             continue;
@@ -45,13 +46,18 @@ void GraphView::paint_wire(QPainter& painter, const Wire& wire, bool lit) const 
     pen.setCosmetic(far);
     pen.setCapStyle(Qt::FlatCap);
     switch (wire.pen) {
-        case Pen::curves: pen.setDashPattern({4, 3}); break;
-        case Pen::points: pen.setDashPattern({1, 3}), pen.setCapStyle(Qt::RoundCap); break;
+        case Pen::curves:
+            pen.setDashPattern({4, 3});
+            break;
+        case Pen::points:
+            pen.setDashPattern({1, 3}), pen.setCapStyle(Qt::RoundCap);
+            break;
         case Pen::number:
             pen.setWidthF(far ? 1 : 0.8);
             if (!lit) pen.setColor(theme::color(theme::Role::soft_ink));
             break;
-        default: break;
+        default:
+            break;
     }
     painter.setBrush(Qt::NoBrush);
     if (far) {
@@ -75,7 +81,8 @@ void GraphView::paint_wire(QPainter& painter, const Wire& wire, bool lit) const 
 QRect GraphView::overview_rect() const { return {width() - 158, height() - 104, 148, 94}; }
 
 void GraphView::paint_overview(QPainter& painter) const {
-    const QRectF all = bounds(false).united(QRectF(to_sheet({0, 0}), QSizeF(width(), height()) / zoom_)).adjusted(-20, -20, 20, 20);
+    const QRectF all =
+        bounds(false).united(QRectF(to_sheet({0, 0}), QSizeF(width(), height()) / zoom_)).adjusted(-20, -20, 20, 20);
     const QRect box = overview_rect();
     const double scale = std::min(box.width() / all.width(), box.height() / all.height());
     painter.save();
@@ -121,7 +128,8 @@ void GraphView::paintEvent(QPaintEvent*) {
         painter.setPen(QPen(theme::color(Role::line), 1 / zoom_));
         constexpr double raster = 48;
         for (double y = std::floor(seen.top() / raster) * raster; y < seen.bottom(); y += raster)
-            for (double x = std::floor(seen.left() / raster) * raster; x < seen.right(); x += raster) painter.drawPoint(QPointF(x, y));
+            for (double x = std::floor(seen.left() / raster) * raster; x < seen.right(); x += raster)
+                painter.drawPoint(QPointF(x, y));
     }
     for (const Area& a : areas_) {
         QColor ground = theme::color(Role::desk);
@@ -136,7 +144,9 @@ void GraphView::paintEvent(QPaintEvent*) {
     }
     for (const Wire& wire : wires_) {
         if (act_ == Act::wire && !pull_forward_ && wire.to == pull_to_ && wire.input == pull_input_) continue;
-        paint_wire(painter, wire, !wire.fixed && chosen_.contains(wire.from) && chosen_.contains(wire.to) && chosen_.size() < cards_.size());
+        paint_wire(
+            painter, wire,
+            !wire.fixed && chosen_.contains(wire.from) && chosen_.contains(wire.to) && chosen_.size() < cards_.size());
     }
     for (const Card& c : cards_) {
         if (!seen.intersects(c.rect.adjusted(-10, -20, 10, 10))) continue;
@@ -161,14 +171,16 @@ void GraphView::paintEvent(QPaintEvent*) {
         if (c.gives) {
             painter.setPen(Qt::NoPen);
             painter.setBrush(theme::color(chosen_.contains(c.id) ? Role::chosen : Role::ink));
-            painter.drawRect(c.numbers_below ? QRectF(c.output_at() - QPointF(4, 0), QSizeF(9, 3)) : QRectF(c.output_at() - QPointF(0, 4), QSizeF(3, 9)));
+            painter.drawRect(c.numbers_below ? QRectF(c.output_at() - QPointF(4, 0), QSizeF(9, 3))
+                                             : QRectF(c.output_at() - QPointF(0, 4), QSizeF(3, 9)));
         }
     }
     if (act_ == Act::wire) {
         const Card *from = card(pull_from_), *to = card(pull_to_);
         QPen pen(theme::color(refusal_.empty() ? Role::act : Role::error), 1.6);
         painter.setBrush(Qt::NoBrush);
-        if (pull_forward_ && from) painter.strokePath(rounded(route(from->output_at(), pointer_, {}, from->numbers_below)), pen);
+        if (pull_forward_ && from)
+            painter.strokePath(rounded(route(from->output_at(), pointer_, {}, from->numbers_below)), pen);
         if (!pull_forward_ && to) {
             QPointF end = to->rect.center();
             for (std::size_t i = 0; i < to->inputs.size(); ++i)
@@ -192,7 +204,10 @@ void GraphView::paintEvent(QPaintEvent*) {
     if (act_ == Act::wire && !refusal_.empty()) {
         const QString text = QString::fromStdString(refusal_);
         painter.setFont(theme::text_font(9));
-        const QRect box = painter.fontMetrics().boundingRect(text).adjusted(-8, -4, 8, 4).translated(to_view(pointer_) + QPoint(16, 26));
+        const QRect box = painter.fontMetrics()
+                              .boundingRect(text)
+                              .adjusted(-8, -4, 8, 4)
+                              .translated(to_view(pointer_) + QPoint(16, 26));
         painter.setPen(QPen(theme::color(Role::error), 1));
         painter.setBrush(theme::color(Role::card));
         painter.drawRoundedRect(box, 3, 3);

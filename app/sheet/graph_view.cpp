@@ -35,7 +35,9 @@ QPointF GraphView::Card::input_at(std::size_t i) const {
     return {rect.left(), rect.center().y() + (static_cast<double>(i) - (n - 1) / 2) * space};
 }
 
-QPointF GraphView::Card::output_at() const { return numbers_below ? QPointF(rect.center().x(), rect.bottom()) : QPointF(rect.right(), rect.center().y()); }
+QPointF GraphView::Card::output_at() const {
+    return numbers_below ? QPointF(rect.center().x(), rect.bottom()) : QPointF(rect.right(), rect.center().y());
+}
 
 GraphView::GraphView(QWidget* parent) : QWidget(parent) {
     setFocusPolicy(Qt::StrongFocus);
@@ -95,7 +97,8 @@ void GraphView::fit(bool chosen_only) {
     fitted_ = true;
     follows_ = !chosen_only;
     constexpr double margin = 26;
-    zoom_ = std::clamp(std::min((width() - 2 * margin) / all.width(), (height() - 2 * margin) / all.height()), lowest_zoom, 1.0);
+    zoom_ = std::clamp(std::min((width() - 2 * margin) / all.width(), (height() - 2 * margin) / all.height()),
+                       lowest_zoom, 1.0);
     origin_ = all.center() - QPointF(width() / 2.0, height() / 2.0) / zoom_;
     update();
 }
@@ -145,7 +148,8 @@ void GraphView::find() {
     connect(find_, &QLineEdit::textChanged, this, [this](const QString& text) {
         lit_.clear();
         for (const Card& c : cards_)
-            if (!text.trimmed().isEmpty() && found_text(c).contains(text.trimmed(), Qt::CaseInsensitive)) lit_.insert(c.id);
+            if (!text.trimmed().isEmpty() && found_text(c).contains(text.trimmed(), Qt::CaseInsensitive))
+                lit_.insert(c.id);
         update();
     });
     connect(find_, &QLineEdit::returnPressed, this, [this] {
@@ -154,7 +158,9 @@ void GraphView::find() {
         std::vector<const Card*> order;
         for (const Card& c : cards_)
             if (lit_.contains(c.id)) order.push_back(&c);
-        std::ranges::sort(order, [](const Card* a, const Card* b) { return a->rect.x() != b->rect.x() ? a->rect.x() < b->rect.x() : a->rect.y() < b->rect.y(); });
+        std::ranges::sort(order, [](const Card* a, const Card* b) {
+            return a->rect.x() != b->rect.x() ? a->rect.x() < b->rect.x() : a->rect.y() < b->rect.y();
+        });
         auto at = std::ranges::find(order, primary_, [](const Card* c) { return c->id; });
         const std::string next = at == order.end() || at + 1 == order.end() ? order.front()->id : (*(at + 1))->id;
         primary_ = next;
@@ -186,14 +192,16 @@ bool GraphView::notch_at(const QPointF& at, std::string& id, std::string& input,
         bool found = false;
         for (std::size_t i = 0; i < card->inputs.size(); ++i) {
             const QPointF d = at - card->input_at(i);
-            if (const double away = std::hypot(d.x(), d.y()); away <= best) best = away, input = card->inputs[i].key, found = true;
+            if (const double away = std::hypot(d.x(), d.y()); away <= best)
+                best = away, input = card->inputs[i].key, found = true;
         }
         if (found) return true;
     }
     return false;
 }
 
-std::vector<QPointF> GraphView::route(const QPointF& from, const QPointF& to, const std::vector<QPointF>& via, bool from_below) const {
+std::vector<QPointF> GraphView::route(const QPointF& from, const QPointF& to, const std::vector<QPointF>& via,
+                                      bool from_below) const {
     std::vector<QPointF> points{from};
     QPointF at = from;
     if (from_below) at += QPointF(0, stub), points.push_back(at);
@@ -204,8 +212,13 @@ std::vector<QPointF> GraphView::route(const QPointF& from, const QPointF& to, co
             const double middle = last ? next.x() - stub : (at.x() + next.x()) / 2;
             points.insert(points.end(), {{middle, at.y()}, {middle, next.y()}, next});
         } else {  // backwards: out, over, and in from the left
-            const double between = std::abs(next.y() - at.y()) < 60 ? std::max(at.y(), next.y()) + 50 : (at.y() + next.y()) / 2;
-            points.insert(points.end(), {{at.x() + stub, at.y()}, {at.x() + stub, between}, {next.x() - stub, between}, {next.x() - stub, next.y()}, next});
+            const double between =
+                std::abs(next.y() - at.y()) < 60 ? std::max(at.y(), next.y()) + 50 : (at.y() + next.y()) / 2;
+            points.insert(points.end(), {{at.x() + stub, at.y()},
+                                         {at.x() + stub, between},
+                                         {next.x() - stub, between},
+                                         {next.x() - stub, next.y()},
+                                         next});
         }
         at = next;
     };
@@ -261,8 +274,10 @@ std::size_t GraphView::area_at(const QPointF& at, bool& corner_grip) const {
 // ---- Painting ----
 
 void GraphView::resizeEvent(QResizeEvent*) {
-    if (!fitted_) regather();
-    else if (follows_) fit(false);
+    if (!fitted_)
+        regather();
+    else if (follows_)
+        fit(false);
     if (find_) find_->move(width() - 236, 8);
 }
 

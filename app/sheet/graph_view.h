@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A sheet of cards and wires: pan, zoom, choose, move, pull wires, cut them. Knows nothing of steps; what cards mean, and what
-// an edit does, is said by whoever derives from it.
+// A sheet of cards and wires: pan, zoom, choose, move, pull wires, cut them. Knows nothing of steps; what cards mean,
+// and what an edit does, is said by whoever derives from it.
 #pragma once
 
 #include <QLineEdit>
@@ -32,10 +32,10 @@ public:
     };
     struct Card {
         std::string id;
-        QRectF rect;                ///< on the sheet
-        std::vector<Notch> inputs;  ///< down the left edge
-        bool gives = true;          ///< has a tongue on the right
-        bool numbers_below = false; ///< its tongue is at the bottom: a block of numbers
+        QRectF rect;                 ///< on the sheet
+        std::vector<Notch> inputs;   ///< down the left edge
+        bool gives = true;           ///< has a tongue on the right
+        bool numbers_below = false;  ///< its tongue is at the bottom: a block of numbers
         QPointF input_at(std::size_t i) const;
         QPointF output_at() const;
     };
@@ -43,9 +43,9 @@ public:
         std::string from, to, input;
         std::vector<QPointF> via;
         Pen pen = Pen::mesh;
-        bool fixed = false;         ///< a link that is written as a formula: shown, not pulled
+        bool fixed = false;  ///< a link that is written as a formula: shown, not pulled
     };
-    struct Area {                   ///< a titled frame
+    struct Area {  ///< a titled frame
         QString title;
         QRectF rect;
     };
@@ -127,7 +127,8 @@ private:
     bool pin_at(const QPointF& at, std::size_t& wire, std::size_t& pin) const;
     std::size_t area_at(const QPointF& at, bool& corner) const;
     std::vector<QPointF> route(const Wire& wire) const;
-    std::vector<QPointF> route(const QPointF& from, const QPointF& to, const std::vector<QPointF>& via, bool from_below) const;
+    std::vector<QPointF> route(const QPointF& from, const QPointF& to, const std::vector<QPointF>& via,
+                               bool from_below) const;
     void paint_wire(QPainter& painter, const Wire& wire, bool lit) const;
     void paint_overview(QPainter& painter) const;
     QRectF bounds(bool chosen_only) const;

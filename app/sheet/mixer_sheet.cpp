@@ -21,7 +21,10 @@ namespace {
 QString text_of(std::string_view text) { return QString::fromUtf8(text.data(), static_cast<int>(text.size())); }
 constexpr double block_width = 132;
 
-std::string text_at(const Json& block, const char* key) { return block.is_object() && block.contains(key) && block[key].is_string() ? block[key].get<std::string>() : std::string(); }
+std::string text_at(const Json& block, const char* key) {
+    return block.is_object() && block.contains(key) && block[key].is_string() ? block[key].get<std::string>()
+                                                                              : std::string();
+}
 /// The block a link comes from; empty for numbers and formulas.
 std::string source_at(const Json& block, std::string_view input) {
     const std::string text = text_at(block, std::string(input).c_str());
@@ -33,9 +36,12 @@ QStringList names_for(const Session& session, const std::string& part_name, cons
     QStringList names{"position", "normal"};
     const Part* part = session.recipe().part(part_name);
     const Step* one = part ? find_step(*part, step) : nullptr;
-    const StepOutcome* before = one ? session.outcome(part_name, source_of(*part, step_index(*part, step), "shape")) : nullptr;
+    const StepOutcome* before =
+        one ? session.outcome(part_name, source_of(*part, step_index(*part, step), "shape")) : nullptr;
     if (!before) return names;
-    const std::string on = one->settings.contains("on") && one->settings["on"].is_string() ? one->settings["on"].get<std::string>() : "vertices";
+    const std::string on = one->settings.contains("on") && one->settings["on"].is_string()
+                               ? one->settings["on"].get<std::string>()
+                               : "vertices";
     const Domain domain = domain_of_plural(on);
     for (const ElementName& name : element_names(*before->shape, domain)) {
         const QString base = QString::fromStdString(name.name).section('.', 0, 0);
@@ -63,10 +69,13 @@ void BlockGraph::show_step(const std::string& part, const std::string& step) {
 Json BlockGraph::blocks() const {
     const Part* part = session_.recipe().part(part_);
     const Step* one = part ? find_step(*part, step_) : nullptr;
-    return one && one->settings.contains("blocks") && one->settings["blocks"].is_array() ? one->settings["blocks"] : Json(Json::array());
+    return one && one->settings.contains("blocks") && one->settings["blocks"].is_array() ? one->settings["blocks"]
+                                                                                         : Json(Json::array());
 }
 
-void BlockGraph::write(const Json& blocks, const QString& name) { session_.edit(set_setting(session_.recipe(), part_, step_, "blocks", blocks), name); }
+void BlockGraph::write(const Json& blocks, const QString& name) {
+    session_.edit(set_setting(session_.recipe(), part_, step_, "blocks", blocks), name);
+}
 
 Json* BlockGraph::block(Json& blocks, const std::string& id) const {
     for (Json& one : blocks)
@@ -82,13 +91,18 @@ int BlockGraph::width_of(const Json& blocks, const std::string& id, int depth) c
         const std::string what = text_at(one, "what");
         if (text_at(one, "block") == "read") {
             if (what == "position" || what == "normal") return 3;
-            return names_for(session_, part_, step_).contains(QString::fromStdString(what)) && what == attribute_name::facing ? 3 : 1;
+            return names_for(session_, part_, step_).contains(QString::fromStdString(what)) &&
+                           what == attribute_name::facing
+                       ? 3
+                       : 1;
         }
         if (!info) return 1;
         if (info->width > 0) return info->width;
         int widest = 1;
         for (const BlockInfo::Input& input : info->inputs)
-            if (const std::string from = source_at(one, input.key); !from.empty() && text_at(one, std::string(input.key).c_str()).find('.') == std::string::npos) widest = std::max(widest, width_of(blocks, from, depth + 1));
+            if (const std::string from = source_at(one, input.key);
+                !from.empty() && text_at(one, std::string(input.key).c_str()).find('.') == std::string::npos)
+                widest = std::max(widest, width_of(blocks, from, depth + 1));
         return widest;
     }
     return 1;
@@ -104,7 +118,9 @@ void BlockGraph::gather(std::vector<Card>& cards, std::vector<Wire>& wires, std:
         card.id = id;
         QPointF at(180 * (n % 5), 110 * (n / 5));
         ++n;
-        if (one.contains("card") && one["card"].is_array() && one["card"].size() == 2 && one["card"][0].is_number() && one["card"][1].is_number()) at = QPointF(one["card"][0].get<double>(), one["card"][1].get<double>());
+        if (one.contains("card") && one["card"].is_array() && one["card"].size() == 2 && one["card"][0].is_number() &&
+            one["card"][1].is_number())
+            at = QPointF(one["card"][0].get<double>(), one["card"][1].get<double>());
         const double inputs = info ? static_cast<double>(info->inputs.size()) : 0;
         card.rect = QRectF(at, QSizeF(block_width, std::max(44.0, 36 + 18 * inputs)));
         card.gives = text_at(one, "block") != "write";
@@ -112,7 +128,13 @@ void BlockGraph::gather(std::vector<Card>& cards, std::vector<Wire>& wires, std:
             for (const BlockInfo::Input& input : info->inputs) {
                 const std::string from = source_at(one, input.key);
                 card.inputs.push_back({std::string(input.key), text_of(input.label), !from.empty()});
-                if (!from.empty()) wires.push_back({from, id, std::string(input.key), {}, width_of(all, from, 0) == 3 ? Pen::mesh : Pen::number, false});
+                if (!from.empty())
+                    wires.push_back({from,
+                                     id,
+                                     std::string(input.key),
+                                     {},
+                                     width_of(all, from, 0) == 3 ? Pen::mesh : Pen::number,
+                                     false});
             }
         cards.push_back(std::move(card));
     }
@@ -131,18 +153,27 @@ void BlockGraph::paint_card(QPainter& painter, const Card& card, bool chosen, do
     painter.setPen(theme::color(Role::ink));
     painter.setFont(theme::text_font(9, 600));
     const QString what = QString::fromStdString(text_at(*one, "what"));
-    painter.drawText(r.adjusted(10, 4, -8, 0), Qt::AlignTop | Qt::AlignLeft, painter.fontMetrics().elidedText((info ? text_of(info->label) : QString::fromStdString(text_at(*one, "block"))) + (what.isEmpty() ? "" : " " + what), Qt::ElideRight, static_cast<int>(r.width()) - 16));
+    painter.drawText(r.adjusted(10, 4, -8, 0), Qt::AlignTop | Qt::AlignLeft,
+                     painter.fontMetrics().elidedText(
+                         (info ? text_of(info->label) : QString::fromStdString(text_at(*one, "block"))) +
+                             (what.isEmpty() ? "" : " " + what),
+                         Qt::ElideRight, static_cast<int>(r.width()) - 16));
     painter.setFont(theme::text_font(8));
     for (std::size_t i = 0; i < card.inputs.size(); ++i) {
         const QPointF at = card.input_at(i);
         painter.setPen(theme::color(Role::soft_ink));
-        painter.drawText(QRectF(at.x() + 9, at.y() - 8, 60, 16), Qt::AlignLeft | Qt::AlignVCenter, card.inputs[i].label);
+        painter.drawText(QRectF(at.x() + 9, at.y() - 8, 60, 16), Qt::AlignLeft | Qt::AlignVCenter,
+                         card.inputs[i].label);
         if (card.inputs[i].linked) continue;
         QString value = "0";
         if (info) value = QString::fromStdString(format_number(info->inputs[i].standard, 4));
-        if (const auto written = one->find(card.inputs[i].key); written != one->end()) value = written->is_number() ? QString::fromStdString(format_number(written->get<double>(), 4)) : written->is_string() ? QString::fromStdString(written->get<std::string>()) : value;
+        if (const auto written = one->find(card.inputs[i].key); written != one->end())
+            value = written->is_number()   ? QString::fromStdString(format_number(written->get<double>(), 4))
+                    : written->is_string() ? QString::fromStdString(written->get<std::string>())
+                                           : value;
         painter.setPen(theme::color(Role::ink));
-        painter.drawText(QRectF(at.x() + 50, at.y() - 8, r.width() - 58, 16), Qt::AlignRight | Qt::AlignVCenter, painter.fontMetrics().elidedText(value, Qt::ElideRight, static_cast<int>(r.width()) - 60));
+        painter.drawText(QRectF(at.x() + 50, at.y() - 8, r.width() - 58, 16), Qt::AlignRight | Qt::AlignVCenter,
+                         painter.fontMetrics().elidedText(value, Qt::ElideRight, static_cast<int>(r.width()) - 60));
     }
 }
 
@@ -167,7 +198,8 @@ QString BlockGraph::why_not_link(const std::string& from, const std::string& to,
     const Card *source = card(from), *target = card(to);
     if (!source || !target) return "There is no such block.";
     if (!source->gives) return "A Write block gives nothing on.";
-    if (std::ranges::none_of(target->inputs, [&](const Notch& n) { return n.key == input; })) return "This block has no such input.";
+    if (std::ranges::none_of(target->inputs, [&](const Notch& n) { return n.key == input; }))
+        return "This block has no such input.";
     // Whether the source already takes something from the target.
     std::set<std::string> seen;
     std::vector<std::string> waiting{from};
@@ -226,7 +258,9 @@ void BlockGraph::delete_chosen() {
     for (Json& one : left) {
         std::vector<std::string> loose;
         for (const auto& [key, value] : one.items())
-            if (key != "id" && key != "block" && key != "what" && value.is_string() && chosen_.contains(source_at(one, key))) loose.push_back(key);
+            if (key != "id" && key != "block" && key != "what" && value.is_string() &&
+                chosen_.contains(source_at(one, key)))
+                loose.push_back(key);
         for (const std::string& key : loose) one.erase(key);
     }
     write(left, "Delete blocks");
@@ -241,12 +275,15 @@ void BlockGraph::offer_blocks(const QPointF& at, const QPoint& global, const std
     for (const BlockInfo& info : all_blocks()) {
         if (!from.empty() && info.inputs.empty()) continue;
         const std::string kind(info.key);
-        menu->addAction(text_of(info.label), this, [this, kind, at, from] { add_block(kind, at, from); })->setToolTip(text_of(info.help));
+        menu->addAction(text_of(info.label), this, [this, kind, at, from] { add_block(kind, at, from); })
+            ->setToolTip(text_of(info.help));
     }
     menu->popup(global);
 }
 
-void BlockGraph::pulled_into_open(const std::string& from, const QPointF& at, const QPoint& global) { offer_blocks(at, global, from); }
+void BlockGraph::pulled_into_open(const std::string& from, const QPointF& at, const QPoint& global) {
+    offer_blocks(at, global, from);
+}
 void BlockGraph::open_double_clicked(const QPointF& at, const QPoint& global) { offer_blocks(at, global, ""); }
 
 void BlockGraph::menu(const std::string& id, const QPointF& at, const QPoint& global) {
@@ -271,14 +308,20 @@ QString BlockGraph::hover_text(const Card& card) {
 QString BlockGraph::found_text(const Card& card) {
     Json all = blocks();
     const Json* one = block(all, card.id);
-    return one ? QString::fromStdString(text_at(*one, "id") + " " + text_at(*one, "block") + " " + text_at(*one, "what")) : QString();
+    return one ? QString::fromStdString(text_at(*one, "id") + " " + text_at(*one, "block") + " " +
+                                        text_at(*one, "what"))
+               : QString();
 }
 
 void BlockGraph::keyPressEvent(QKeyEvent* event) {
-    if (event->key() == Qt::Key_Delete || event->key() == Qt::Key_Backspace) delete_chosen();
-    else if (event->key() == Qt::Key_Slash) offer_blocks(pointer_, mapToGlobal(to_view(pointer_)), "");
-    else if (event->key() == Qt::Key_Home) fit(false);
-    else GraphView::keyPressEvent(event);
+    if (event->key() == Qt::Key_Delete || event->key() == Qt::Key_Backspace)
+        delete_chosen();
+    else if (event->key() == Qt::Key_Slash)
+        offer_blocks(pointer_, mapToGlobal(to_view(pointer_)), "");
+    else if (event->key() == Qt::Key_Home)
+        fit(false);
+    else
+        GraphView::keyPressEvent(event);
 }
 
 bool BlockGraph::event(QEvent* event) {
@@ -387,7 +430,10 @@ void MixerSheet::refresh() {
                 row->addWidget(wired);
             } else {
                 const auto written = one->find(key);
-                auto* field = new QLineEdit(written == one->end() ? QString::fromStdString(format_number(input.standard)) : written->is_string() ? QString::fromStdString(written->get<std::string>()) : QString::fromStdString(format_number(written->get<double>(), 9)));
+                auto* field = new QLineEdit(
+                    written == one->end()  ? QString::fromStdString(format_number(input.standard))
+                    : written->is_string() ? QString::fromStdString(written->get<std::string>())
+                                           : QString::fromStdString(format_number(written->get<double>(), 9)));
                 field->setObjectName("blockInput:" + QString::fromStdString(key));
                 field->setFont(theme::number_font(9));
                 field->setFixedSize(92, 24);

@@ -45,7 +45,9 @@ protected:
     QString hover_text(const Card& card) override;
     QString found_text(const Card& card) override;
     QString legend() const override { return "hair-thin: one number   solid: three numbers at once"; }
-    QString empty_text() const override { return "No blocks yet. Double-click to add one: Read a value, reckon with it, Write it."; }
+    QString empty_text() const override {
+        return "No blocks yet. Double-click to add one: Read a value, reckon with it, Write it.";
+    }
     void keyPressEvent(QKeyEvent* event) override;
     bool event(QEvent* event) override;
 

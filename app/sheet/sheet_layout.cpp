@@ -44,7 +44,8 @@ void deepen(const Part& part, std::size_t s, int depth, Columns& columns) {
 
 double sheet_card_height_of(const Step& step) {
     const StepInfo* info = find_step_info(step.type);
-    return info ? std::max(sheet_card_height, 14.0 + 13.0 * static_cast<double>(info->inputs.size())) : sheet_card_height;
+    return info ? std::max(sheet_card_height, 14.0 + 13.0 * static_cast<double>(info->inputs.size()))
+                : sheet_card_height;
 }
 
 std::map<std::string, QPointF> sheet_layout(const Part& part) {
@@ -131,7 +132,8 @@ std::map<std::string, QPointF> sheet_layout(const Part& part) {
         if (before < n) at = places[part.steps[before]->id] + QPointF(across, 0);
         const auto hits = [&] {
             const QRectF mine(at, QSizeF(sheet_card_width, sheet_card_height_of(step)));
-            return std::ranges::any_of(solid, [&](const QRectF& other) { return mine.adjusted(-8, -8, 8, 8).intersects(other); });
+            return std::ranges::any_of(
+                solid, [&](const QRectF& other) { return mine.adjusted(-8, -8, 8, 8).intersects(other); });
         };
         for (int tries = 0; tries < 200 && hits(); ++tries) at += QPointF(0, down / 2);
         solid.emplace_back(at, QSizeF(sheet_card_width, sheet_card_height_of(step)));

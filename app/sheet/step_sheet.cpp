@@ -45,9 +45,12 @@ void formula_sources(const Json& value, std::set<std::string>& names) {
     if (value.is_string()) {
         const auto& text = value.get_ref<const std::string&>();
         if (text.starts_with('='))
-            for (const std::string& name : names_in(std::string_view(text).substr(1))) names.insert(name.substr(0, name.find('.')));
-    } else if (value.is_object() && value.contains("target") && value.contains("formula") && value["formula"].is_string()) {
-        for (const std::string& name : names_in(value["formula"].get<std::string>())) names.insert(name.substr(0, name.find('.')));
+            for (const std::string& name : names_in(std::string_view(text).substr(1)))
+                names.insert(name.substr(0, name.find('.')));
+    } else if (value.is_object() && value.contains("target") && value.contains("formula") &&
+               value["formula"].is_string()) {
+        for (const std::string& name : names_in(value["formula"].get<std::string>()))
+            names.insert(name.substr(0, name.find('.')));
     } else if (value.is_object() && value.contains("bricol")) {
         return;  // a recipe inside has names of its own
     } else if (value.is_structured()) {
@@ -94,12 +97,18 @@ void StepSheet::gather(std::vector<Card>& cards, std::vector<Wire>& wires, std::
         card.id = one.id;
         card.rect = QRectF(places.at(one.id), QSizeF(sheet_card_width, sheet_card_height_of(one)));
         card.numbers_below = one.aside;
-        card.gives = !one.aside || (info && (!info->outputs.empty() || std::ranges::any_of(info->parameters, [](const ParameterInfo& p) { return p.kind == ParameterKind::number || p.kind == ParameterKind::vector; })));
+        card.gives =
+            !one.aside ||
+            (info && (!info->outputs.empty() || std::ranges::any_of(info->parameters, [](const ParameterInfo& p) {
+                 return p.kind == ParameterKind::number || p.kind == ParameterKind::vector;
+             })));
         if (one.aside && !card.gives) card.rect.setHeight(84);
         if (info)
             for (const InputInfo& input : info->inputs) {
                 const std::string source = source_of(*part, s, std::string(input.key));
-                card.inputs.push_back({std::string(input.key), text_of(input.label) + (input.required ? "" : " (may be left out)"), !source.empty()});
+                card.inputs.push_back({std::string(input.key),
+                                       text_of(input.label) + (input.required ? "" : " (may be left out)"),
+                                       !source.empty()});
                 if (source.empty() || source.starts_with("part:")) continue;
                 Wire wire{source, one.id, std::string(input.key), {}, Pen::mesh, false};
                 if (const auto via = one.via.find(std::string(input.key)); via != one.via.end())
@@ -111,10 +120,13 @@ void StepSheet::gather(std::vector<Card>& cards, std::vector<Wire>& wires, std::
         std::set<std::string> sources;
         formula_sources(one.settings, sources);
         for (const std::string& source : sources)
-            if (const Step* from = find_step(*part, source); from && from->aside && source != one.id) wires.push_back({source, one.id, "", {}, Pen::number, true});
+            if (const Step* from = find_step(*part, source); from && from->aside && source != one.id)
+                wires.push_back({source, one.id, "", {}, Pen::number, true});
         cards.push_back(std::move(card));
     }
-    for (const SheetFrame& frame : part->frames) areas.push_back({QString::fromStdString(frame.title), QRectF(frame.at[0], frame.at[1], frame.size[0], frame.size[1])});
+    for (const SheetFrame& frame : part->frames)
+        areas.push_back(
+            {QString::fromStdString(frame.title), QRectF(frame.at[0], frame.at[1], frame.size[0], frame.size[1])});
 }
 
 void StepSheet::paint_card(QPainter& painter, const Card& card, bool chosen, double) {
@@ -140,8 +152,10 @@ void StepSheet::paint_card(QPainter& painter, const Card& card, bool chosen, dou
     painter.setFont(theme::text_font(7.5));
     painter.setPen(theme::color(theme::Role::soft_ink));
     for (std::size_t i = 0; i < card.inputs.size(); ++i)
-        if (const auto link = one->inputs.find(card.inputs[i].key); link != one->inputs.end() && link->second.starts_with("part:"))
-            painter.drawText(QRectF(card.input_at(i) - QPointF(126, 8), QSizeF(118, 16)), Qt::AlignRight | Qt::AlignVCenter, QString::fromStdString(link->second.substr(5)) + " →");
+        if (const auto link = one->inputs.find(card.inputs[i].key);
+            link != one->inputs.end() && link->second.starts_with("part:"))
+            painter.drawText(QRectF(card.input_at(i) - QPointF(126, 8), QSizeF(118, 16)),
+                             Qt::AlignRight | Qt::AlignVCenter, QString::fromStdString(link->second.substr(5)) + " →");
 }
 
 void StepSheet::light(const std::vector<std::string>& steps) {
@@ -196,8 +210,10 @@ QString StepSheet::why_not_link(const std::string& from, const std::string& to, 
     if (!outcome || outcome->shape->empty()) return {};
     const unsigned content = content_of(*outcome->shape);
     if (content & slot->accepts) return {};
-    if (content & content_instances && slot->accepts & (content_faces | content_curves)) return {};  // written out for it
-    return QString("“%1” needs %2; this is %3.").arg(text_of(slot->label), content_words(slot->accepts), content_words(content));
+    if (content & content_instances && slot->accepts & (content_faces | content_curves))
+        return {};  // written out for it
+    return QString("“%1” needs %2; this is %3.")
+        .arg(text_of(slot->label), content_words(slot->accepts), content_words(content));
 }
 
 void StepSheet::link(const std::string& from, const std::string& to, const std::string& input) {
@@ -230,7 +246,8 @@ void StepSheet::ask_for_step(const QPointF& at, const QPoint& global, const std:
         if (content & accepts || (content & content_instances && accepts & (content_faces | content_curves))) return {};
         return QString("needs %1; this is %2.").arg(content_words(accepts), content_words(content));
     };
-    emit addWanted(global, why, [this, at, from, wire](const StepInfo& info) { add_at(info, at, from, wire ? &*wire : nullptr); });
+    emit addWanted(global, why,
+                   [this, at, from, wire](const StepInfo& info) { add_at(info, at, from, wire ? &*wire : nullptr); });
 }
 
 void StepSheet::add_at(const StepInfo& info, const QPointF& at, const std::string& from, const Wire* between) {
@@ -251,8 +268,10 @@ void StepSheet::add_at(const StepInfo& info, const QPointF& at, const std::strin
     made.aside = info.aside;
     made.at = pair_of(at - QPointF(0, sheet_card_height / 2));
     const std::string key = info.inputs.empty() ? "" : std::string(info.inputs.front().key);
-    if (!from.empty() && !key.empty()) made.inputs[key] = from;
-    else if (!key.empty() && key == "shape") made.inputs["shape"] = "";
+    if (!from.empty() && !key.empty())
+        made.inputs[key] = from;
+    else if (!key.empty() && key == "shape")
+        made.inputs["shape"] = "";
     // Behind its source in the list; a free one at the front, where nothing takes it for the step before it.
     std::string id;
     const Part& holder = *recipe.part(part);
@@ -269,8 +288,10 @@ void StepSheet::add_at(const StepInfo& info, const QPointF& at, const std::strin
     if (edited && !next_id.empty() && !info.aside) {
         const Part& now = *edited->part(part);
         const std::size_t i = step_index(now, next_id);
-        if (const Step& next = *now.steps[i]; !next.starts && !next.aside && !next.inputs.contains("shape") && source_of(now, i, "shape") != next_source)
-            edited = next_source.empty() ? cut_input(*edited, part, next_id, "shape") : link_input(*edited, part, next_id, "shape", next_source);
+        if (const Step& next = *now.steps[i];
+            !next.starts && !next.aside && !next.inputs.contains("shape") && source_of(now, i, "shape") != next_source)
+            edited = next_source.empty() ? cut_input(*edited, part, next_id, "shape")
+                                         : link_input(*edited, part, next_id, "shape", next_source);
     }
     if (edited && between) {
         edited = link_input(*edited, part, id, key, between->from);
@@ -288,22 +309,27 @@ void StepSheet::add_at(const StepInfo& info, const QPointF& at, const std::strin
 
 bool StepSheet::dropped_on_card(const std::string& from, const std::string& to, const QPoint& global) {
     const Step *source = step(from), *target = step(to);
-    const StepInfo *gives = source ? find_step_info(source->type) : nullptr, *takes = target ? find_step_info(target->type) : nullptr;
+    const StepInfo *gives = source ? find_step_info(source->type) : nullptr,
+                   *takes = target ? find_step_info(target->type) : nullptr;
     if (!gives || !takes || !source->aside) return false;
     std::vector<std::pair<QString, std::string>> outputs;  // what the block gives, as formulas call it
-    for (const OutputInfo& output : gives->outputs) outputs.emplace_back(text_of(output.label), from + "." + std::string(output.key));
+    for (const OutputInfo& output : gives->outputs)
+        outputs.emplace_back(text_of(output.label), from + "." + std::string(output.key));
     if (gives->outputs.empty() || gives->outputs.front().key != "value")
         for (const ParameterInfo& p : gives->parameters) {
             if (p.key != "value") continue;
             if (p.kind == ParameterKind::number) outputs.emplace_back(text_of(p.label), from + ".value");
-            for (int c = 0; p.kind == ParameterKind::vector && c < 3; ++c) outputs.emplace_back(text_of(p.label) + " " + "xyz"[c], from + ".value." + "xyz"[c]);
+            for (int c = 0; p.kind == ParameterKind::vector && c < 3; ++c)
+                outputs.emplace_back(text_of(p.label) + " " + "xyz"[c], from + ".value." + "xyz"[c]);
         }
     auto* menu = new QMenu(this);
     menu->setObjectName("numberMenu");
     menu->setAttribute(Qt::WA_DeleteOnClose);
     menu->addSection("Wire to which number?");
     const auto offer = [&](const QString& label, const NumberPlace& place) {
-        const auto wire = [this, place](const std::string& name) { session_.edit(set_number(session_.recipe(), place, "= " + name), "Wire a number"); };
+        const auto wire = [this, place](const std::string& name) {
+            session_.edit(set_number(session_.recipe(), place, "= " + name), "Wire a number");
+        };
         if (outputs.size() == 1) {
             menu->addAction(label, this, [wire, name = outputs.front().second] { wire(name); });
             return;
@@ -317,7 +343,8 @@ bool StepSheet::dropped_on_card(const std::string& from, const std::string& to, 
         if (!asked_for(*takes, p, values)) continue;
         const std::string key(p.key);
         if (p.kind == ParameterKind::number) offer(text_of(p.label), {session_.part(), to, key, -1, ""});
-        for (int c = 0; p.kind == ParameterKind::vector && c < 3; ++c) offer(text_of(p.label) + " " + "xyz"[c], {session_.part(), to, key, c, ""});
+        for (int c = 0; p.kind == ParameterKind::vector && c < 3; ++c)
+            offer(text_of(p.label) + " " + "xyz" [c], { session_.part(), to, key, c, "" });
     }
     if (menu->actions().size() < 2) {
         delete menu;
@@ -340,8 +367,10 @@ void StepSheet::pulled_into_open(const std::string& from, const QPointF& at, con
 /// On a wire the new step goes in between; elsewhere it stands alone.
 void StepSheet::add_here(const QPointF& at, const QPoint& global) {
     const std::size_t w = wire_at(at);
-    if (w < wires_.size()) ask_for_step(at, global, wires_[w].from, &wires_[w]);
-    else ask_for_step(at, global, "", nullptr);
+    if (w < wires_.size())
+        ask_for_step(at, global, wires_[w].from, &wires_[w]);
+    else
+        ask_for_step(at, global, "", nullptr);
 }
 
 void StepSheet::open_double_clicked(const QPointF& at, const QPoint& global) { ask_for_step(at, global, "", nullptr); }
@@ -397,17 +426,20 @@ void StepSheet::edit_text(const QRectF& at, const QString& text, std::function<v
 }
 
 void StepSheet::area_rename(std::size_t number) {
-    edit_text(QRectF(areas_[number].rect.topLeft(), QSizeF(180, 24)), areas_[number].title, [this, number](const QString& text) {
-        Recipe recipe = session_.recipe();
-        for (auto& part : recipe.parts) {
-            if (part->name != session_.part() || number >= part->frames.size()) continue;
-            Part changed = *part;
-            if (text.isEmpty()) changed.frames.erase(changed.frames.begin() + static_cast<std::ptrdiff_t>(number));
-            else changed.frames[number].title = text.toStdString();
-            part = std::make_shared<const Part>(std::move(changed));
-        }
-        session_.edit(recipe, text.isEmpty() ? "Take a frame away" : "Name a frame");
-    });
+    edit_text(QRectF(areas_[number].rect.topLeft(), QSizeF(180, 24)), areas_[number].title,
+              [this, number](const QString& text) {
+                  Recipe recipe = session_.recipe();
+                  for (auto& part : recipe.parts) {
+                      if (part->name != session_.part() || number >= part->frames.size()) continue;
+                      Part changed = *part;
+                      if (text.isEmpty())
+                          changed.frames.erase(changed.frames.begin() + static_cast<std::ptrdiff_t>(number));
+                      else
+                          changed.frames[number].title = text.toStdString();
+                      part = std::make_shared<const Part>(std::move(changed));
+                  }
+                  session_.edit(recipe, text.isEmpty() ? "Take a frame away" : "Name a frame");
+              });
 }
 
 void StepSheet::rename(const std::string& id) {
@@ -415,13 +447,15 @@ void StepSheet::rename(const std::string& id) {
     const Step* one = step(id);
     if (!found || !one) return;
     const StepInfo* info = find_step_info(one->type);
-    edit_text(found->rect.adjusted(28, 4, -6, 0), one->title.empty() && info ? text_of(info->name) : QString::fromStdString(one->title), [this, id](const QString& text) {
-        const Step* old = step(id);
-        if (!old) return;
-        Step changed = *old;
-        changed.title = text.toStdString();
-        session_.edit(replace_step(session_.recipe(), session_.part(), changed), "Rename a step");
-    });
+    edit_text(found->rect.adjusted(28, 4, -6, 0),
+              one->title.empty() && info ? text_of(info->name) : QString::fromStdString(one->title),
+              [this, id](const QString& text) {
+                  const Step* old = step(id);
+                  if (!old) return;
+                  Step changed = *old;
+                  changed.title = text.toStdString();
+                  session_.edit(replace_step(session_.recipe(), session_.part(), changed), "Rename a step");
+              });
 }
 
 void StepSheet::opened(const std::string& id) {
@@ -434,9 +468,14 @@ void StepSheet::opened(const std::string& id) {
     }
     if (one->aside && info->parameters.size() == 1 && info->parameters.front().kind == ParameterKind::text) {
         const std::string key(info->parameters.front().key);
-        edit_text(card(id)->rect.adjusted(8, 26, 200, 0), one->settings.contains(key) && one->settings[key].is_string() ? QString::fromStdString(one->settings[key].get<std::string>()) : QString(), [this, id, key](const QString& text) {
-            session_.edit(set_setting(session_.recipe(), session_.part(), id, key, text.toStdString()), "Write a note");
-        });
+        edit_text(card(id)->rect.adjusted(8, 26, 200, 0),
+                  one->settings.contains(key) && one->settings[key].is_string()
+                      ? QString::fromStdString(one->settings[key].get<std::string>())
+                      : QString(),
+                  [this, id, key](const QString& text) {
+                      session_.edit(set_setting(session_.recipe(), session_.part(), id, key, text.toStdString()),
+                                    "Write a note");
+                  });
         return;
     }
     rename(id);
@@ -467,7 +506,9 @@ void StepSheet::toggle_ghost() {
 }
 
 void StepSheet::copy_chosen() {
-    if (!chosen_steps().empty()) QApplication::clipboard()->setText(QString::fromStdString(copied_steps(session_.recipe(), session_.part(), chosen_steps())));
+    if (!chosen_steps().empty())
+        QApplication::clipboard()->setText(
+            QString::fromStdString(copied_steps(session_.recipe(), session_.part(), chosen_steps())));
 }
 
 void StepSheet::paste() {
@@ -476,12 +517,14 @@ void StepSheet::paste() {
     std::map<std::string, QPointF> places;
     for (const Card& c : cards_) places[c.id] = c.rect.topLeft();
     Recipe recipe = with_places(session_.recipe(), places);
-    Edited edited = pasted_steps(recipe, session_.part(), "", QApplication::clipboard()->text().toStdString(), {40, 60}, &made);
+    Edited edited =
+        pasted_steps(recipe, session_.part(), "", QApplication::clipboard()->text().toStdString(), {40, 60}, &made);
     if (edited) {  // those without a place come to where the pointer is
         std::map<std::string, QPointF> fresh;
         QPointF at = seen.contains(pointer_) ? pointer_ : seen.center();
         for (const std::string& id : made)
-            if (const Step* one = find_step(*edited->part(session_.part()), id); one && !one->at) fresh[id] = at, at += QPointF(sheet_card_width + 40, 0);
+            if (const Step* one = find_step(*edited->part(session_.part()), id); one && !one->at)
+                fresh[id] = at, at += QPointF(sheet_card_width + 40, 0);
         edited = with_places(*edited, fresh);
     }
     if (session_.edit(edited, made.size() == 1 ? "Paste a step" : "Paste steps")) {
@@ -498,7 +541,10 @@ void StepSheet::duplicate_chosen() {
     for (const Card& c : cards_) places[c.id] = c.rect.topLeft();
     const Recipe recipe = with_places(session_.recipe(), places);
     std::vector<std::string> made;
-    if (session_.edit(pasted_steps(recipe, session_.part(), "", copied_steps(recipe, session_.part(), ids), {30, 110}, &made), "Duplicate steps") && !made.empty()) {
+    if (session_.edit(
+            pasted_steps(recipe, session_.part(), "", copied_steps(recipe, session_.part(), ids), {30, 110}, &made),
+            "Duplicate steps") &&
+        !made.empty()) {
         session_.choose(session_.part(), made.back());
         choose_cards({made.begin(), made.end()});
     }
@@ -519,13 +565,17 @@ void StepSheet::pack_chosen() {
     if (session_.edit(packed(session_.recipe(), session_.part(), chosen_steps(), "", &id), "Pack steps")) {
         session_.choose(session_.part(), id);
         choose_cards({id});
-        session_.say("Packed into one step. Its numbers are in the details; double-click its name to call it something.");
+        session_.say(
+            "Packed into one step. Its numbers are in the details; double-click its name to call it something.");
     }
 }
 
 void StepSheet::unpack_chosen() {
     std::vector<std::string> made;
-    if (session_.edit(unpacked(session_.recipe(), session_.part(), session_.step(), session_.kits(), session_.folder().toStdString(), &made), "Open packed steps") && !made.empty()) {
+    if (session_.edit(unpacked(session_.recipe(), session_.part(), session_.step(), session_.kits(),
+                               session_.folder().toStdString(), &made),
+                      "Open packed steps") &&
+        !made.empty()) {
         session_.choose(session_.part(), made.back());
         choose_cards({made.begin(), made.end()});
     }
@@ -548,7 +598,8 @@ void StepSheet::frame_chosen() {
     for (auto& part : recipe.parts) {
         if (part->name != session_.part()) continue;
         Part changed = *part;
-        changed.frames.push_back({"frame", pair_of(all.topLeft()), {std::round(all.width()), std::round(all.height())}});
+        changed.frames.push_back(
+            {"frame", pair_of(all.topLeft()), {std::round(all.width()), std::round(all.height())}});
         part = std::make_shared<const Part>(std::move(changed));
     }
     if (session_.edit(recipe, "Frame cards")) area_rename(areas_.size() - 1);
@@ -609,13 +660,19 @@ void StepSheet::menu(const std::string& id, const QPointF& at, const QPoint& glo
     const Step* one = step(id);
     const StepInfo* info = one ? find_step_info(one->type) : nullptr;
     if (!one) return;
-    const bool kit = info && std::ranges::any_of(info->parameters, [](const ParameterInfo& p) { return p.kind == ParameterKind::kit; });
-    const bool blocks = info && std::ranges::any_of(info->parameters, [](const ParameterInfo& p) { return p.kind == ParameterKind::blocks; });
+    const bool kit = info && std::ranges::any_of(info->parameters,
+                                                 [](const ParameterInfo& p) { return p.kind == ParameterKind::kit; });
+    const bool blocks = info && std::ranges::any_of(info->parameters, [](const ParameterInfo& p) {
+                            return p.kind == ParameterKind::blocks;
+                        });
     if (!one->aside) {
-        menu->addAction(session_.peek() == id ? "Stop peeking\tP" : "Peek\tP", this, [this, id] { session_.set_peek(session_.peek() == id ? "" : id); });
+        menu->addAction(session_.peek() == id ? "Stop peeking\tP" : "Peek\tP", this,
+                        [this, id] { session_.set_peek(session_.peek() == id ? "" : id); });
         menu->addAction(one->ghost ? "No ghost\tG" : "Ghost\tG", this, &StepSheet::toggle_ghost);
         menu->addAction(one->skipped ? "Do not skip\tK" : "Skip\tK", this, &StepSheet::toggle_skip);
-        menu->addAction("Make it the part's result", this, [this, id] { session_.edit(set_result(session_.recipe(), session_.part(), id), "Change the result"); });
+        menu->addAction("Make it the part's result", this, [this, id] {
+            session_.edit(set_result(session_.recipe(), session_.part(), id), "Change the result");
+        });
         menu->addSeparator();
     }
     if (blocks) menu->addAction("Open its own sheet\tEnter", this, [this, id] { emit mixerWanted(id); });
@@ -623,7 +680,8 @@ void StepSheet::menu(const std::string& id, const QPointF& at, const QPoint& glo
         menu->addAction("Open in place", this, &StepSheet::unpack_chosen);
         menu->addAction("Save as kit recipe…", this, &StepSheet::save_chosen_as_kit);
     }
-    menu->addAction(chosen_.size() > 1 ? "Pack into one step\tCtrl+P" : "Pack into a step\tCtrl+P", this, &StepSheet::pack_chosen);
+    menu->addAction(chosen_.size() > 1 ? "Pack into one step\tCtrl+P" : "Pack into a step\tCtrl+P", this,
+                    &StepSheet::pack_chosen);
     menu->addAction("Put a frame round\tF", this, &StepSheet::frame_chosen);
     if (info && info->inputs.size() > 1) menu->addAction("Swap the first two inputs\tX", this, &StepSheet::swap_inputs);
     menu->addSeparator();
@@ -638,18 +696,29 @@ void StepSheet::menu(const std::string& id, const QPointF& at, const QPoint& glo
 
 void StepSheet::keyPressEvent(QKeyEvent* event) {
     switch (event->key()) {
-        case Qt::Key_Slash: add_here(pointer_, mapToGlobal(to_view(pointer_))); return;
-        case Qt::Key_X: swap_inputs(); return;
-        case Qt::Key_F: event->modifiers() & Qt::ControlModifier ? find() : frame_chosen(); return;
-        case Qt::Key_T: tidy(event->modifiers() & Qt::ShiftModifier); return;
-        case Qt::Key_Home: fit(!(event->modifiers() & Qt::ShiftModifier) && chosen_.size() > 1); return;
+        case Qt::Key_Slash:
+            add_here(pointer_, mapToGlobal(to_view(pointer_)));
+            return;
+        case Qt::Key_X:
+            swap_inputs();
+            return;
+        case Qt::Key_F:
+            event->modifiers() & Qt::ControlModifier ? find() : frame_chosen();
+            return;
+        case Qt::Key_T:
+            tidy(event->modifiers() & Qt::ShiftModifier);
+            return;
+        case Qt::Key_Home:
+            fit(!(event->modifiers() & Qt::ShiftModifier) && chosen_.size() > 1);
+            return;
         case Qt::Key_P:
             if (event->modifiers() & Qt::ControlModifier) {
                 pack_chosen();
                 return;
             }
             break;
-        default: break;
+        default:
+            break;
     }
     GraphView::keyPressEvent(event);
 }
@@ -657,9 +726,12 @@ void StepSheet::keyPressEvent(QKeyEvent* event) {
 bool StepSheet::event(QEvent* event) {
     if (event->type() == QEvent::ShortcutOverride) {  // here these keys work on the sheet instead of the room
         const auto* key = static_cast<QKeyEvent*>(event);
-        const bool plain = (key->modifiers() & ~Qt::ShiftModifier) == Qt::NoModifier, control = key->modifiers() == Qt::ControlModifier;
-        const bool mine = (plain && (key->key() == Qt::Key_Slash || key->key() == Qt::Key_Home || key->key() == Qt::Key_X || key->key() == Qt::Key_F || key->key() == Qt::Key_T || key->key() == Qt::Key_O)) ||
-                          (control && (key->key() == Qt::Key_F || key->key() == Qt::Key_P));
+        const bool plain = (key->modifiers() & ~Qt::ShiftModifier) == Qt::NoModifier,
+                   control = key->modifiers() == Qt::ControlModifier;
+        const bool mine =
+            (plain && (key->key() == Qt::Key_Slash || key->key() == Qt::Key_Home || key->key() == Qt::Key_X ||
+                       key->key() == Qt::Key_F || key->key() == Qt::Key_T || key->key() == Qt::Key_O)) ||
+            (control && (key->key() == Qt::Key_F || key->key() == Qt::Key_P));
         if (mine) {
             event->accept();
             return true;
@@ -677,9 +749,13 @@ QString StepSheet::found_text(const Card& card) {
     const Step* one = step(card.id);
     const StepInfo* info = one ? find_step_info(one->type) : nullptr;
     if (!one) return {};
-    return QString::fromStdString(one->id + " " + one->title + " " + one->note + " ") + (info ? text_of(info->name) + " " + telling_value(session_, *one, *info) : QString());
+    return QString::fromStdString(one->id + " " + one->title + " " + one->note + " ") +
+           (info ? text_of(info->name) + " " + telling_value(session_, *one, *info) : QString());
 }
 
-QString StepSheet::legend() const { return "mesh ———   curves – – –   points · · ·   copies ═══   numbers hair-thin      middle-drag slides · right-drag cuts wires · double-click a wire for a pin"; }
+QString StepSheet::legend() const {
+    return "mesh ———   curves – – –   points · · ·   copies ═══   numbers hair-thin      middle-drag slides · "
+           "right-drag cuts wires · double-click a wire for a pin";
+}
 
 }  // namespace bricol

@@ -21,7 +21,8 @@
 namespace bricol {
 
 QString demo_folder() {
-    for (const QString& folder : {QString(BRICOL_SOURCE_DEMO), QCoreApplication::applicationDirPath() + "/../share/bricol/demo"})
+    for (const QString& folder :
+         {QString(BRICOL_SOURCE_DEMO), QCoreApplication::applicationDirPath() + "/../share/bricol/demo"})
         if (QDir(folder).exists("buoy.bricol")) return QDir(folder).absolutePath();
     return {};
 }
@@ -62,8 +63,10 @@ QPixmap picture_of(Renderer* renderer, const QString& path, QSize size, double r
 QPushButton* big_button(const QString& text, QWidget* parent) {
     auto* button = new QPushButton(text, parent);
     button->setMinimumHeight(32);
-    button->setStyleSheet(QString("QPushButton{background:%1;color:%2;border:none;border-radius:4px;padding:6px 16px;font-weight:600;} QPushButton:focus{border:2px solid %3;}")
-                              .arg(theme::color(theme::Role::act).name(), theme::color(theme::Role::card).name(), theme::color(theme::Role::ink).name()));
+    button->setStyleSheet(QString("QPushButton{background:%1;color:%2;border:none;border-radius:4px;padding:6px "
+                                  "16px;font-weight:600;} QPushButton:focus{border:2px solid %3;}")
+                              .arg(theme::color(theme::Role::act).name(), theme::color(theme::Role::card).name(),
+                                   theme::color(theme::Role::ink).name()));
     return button;
 }
 
@@ -78,16 +81,21 @@ StartPage::StartPage(Renderer* renderer, QWidget* parent) : QFrame(parent), rend
     title->setFont(theme::text_font(20, 600));
     title->setStyleSheet("font-size:20pt;font-weight:600;");
     column->addWidget(title);
-    auto* line = new QLabel("A small tidal harbour, made of recipes. Open a piece and turn its dials, or make one of your own.", this);
+    auto* line = new QLabel(
+        "A small tidal harbour, made of recipes. Open a piece and turn its dials, or make one of your own.", this);
     line->setObjectName("soft");
     column->addWidget(line);
     column->addSpacing(8);
 
     for (const QString& autosave : Session::recoverable()) {
         auto* row = new QFrame(this);
-        row->setStyleSheet(QString("QFrame{background:%1;border-left:3px solid %2;}").arg(theme::color(theme::Role::card).name(), theme::color(theme::Role::caution).name()));
+        row->setStyleSheet(QString("QFrame{background:%1;border-left:3px solid %2;}")
+                               .arg(theme::color(theme::Role::card).name(), theme::color(theme::Role::caution).name()));
         auto* inside = new QHBoxLayout(row);
-        inside->addWidget(new QLabel(QString("Unsaved work of %1 was kept.").arg(QFileInfo(autosave).lastModified().toString("d MMM, HH:mm")), row), 1);
+        inside->addWidget(new QLabel(QString("Unsaved work of %1 was kept.")
+                                         .arg(QFileInfo(autosave).lastModified().toString("d MMM, HH:mm")),
+                                     row),
+                          1);
         auto* open = new QPushButton("Recover it", row);
         open->setObjectName("recover");
         connect(open, &QPushButton::clicked, this, [this, autosave] { emit recoverWanted(autosave); });
@@ -112,7 +120,8 @@ StartPage::StartPage(Renderer* renderer, QWidget* parent) : QFrame(parent), rend
     for (const QString& file : files) {
         auto* card = new QFrame(this);
         card->setObjectName("demoCard");
-        card->setStyleSheet(QString("#demoCard{background:%1;border:1px solid %2;border-radius:5px;}").arg(theme::color(theme::Role::card).name(), theme::color(theme::Role::line).name()));
+        card->setStyleSheet(QString("#demoCard{background:%1;border:1px solid %2;border-radius:5px;}")
+                                .arg(theme::color(theme::Role::card).name(), theme::color(theme::Role::line).name()));
         auto* inside = new QVBoxLayout(card);
         inside->setContentsMargins(8, 6, 8, 8);
         inside->setSpacing(3);
@@ -128,7 +137,11 @@ StartPage::StartPage(Renderer* renderer, QWidget* parent) : QFrame(parent), rend
         inside->addWidget(name);
         auto* row = new QHBoxLayout;
         if (recipe) {
-            auto* about = new QLabel(QString("%1 part%2, %3 dials").arg(recipe->parts.size()).arg(recipe->parts.size() == 1 ? "" : "s").arg(recipe->dials.size()), card);
+            auto* about = new QLabel(QString("%1 part%2, %3 dials")
+                                         .arg(recipe->parts.size())
+                                         .arg(recipe->parts.size() == 1 ? "" : "s")
+                                         .arg(recipe->dials.size()),
+                                     card);
             about->setObjectName("soft");
             row->addWidget(about, 1);
         }
@@ -142,14 +155,16 @@ StartPage::StartPage(Renderer* renderer, QWidget* parent) : QFrame(parent), rend
     }
     auto* own = new QFrame(this);
     own->setObjectName("ownCard");
-    own->setStyleSheet(QString("#ownCard{background:%1;border:1px dashed %2;border-radius:5px;}").arg(theme::color(theme::Role::act_soft).name(), theme::color(theme::Role::act).name()));
+    own->setStyleSheet(QString("#ownCard{background:%1;border:1px dashed %2;border-radius:5px;}")
+                           .arg(theme::color(theme::Role::act_soft).name(), theme::color(theme::Role::act).name()));
     own->setMinimumWidth(290);
     auto* inside = new QVBoxLayout(own);
     inside->setContentsMargins(18, 14, 18, 14);
     auto* head = new QLabel("Make your own", own);
     head->setStyleSheet("font-size:12pt;font-weight:600;");
     inside->addWidget(head);
-    for (const char* step : {"<b>1</b>&nbsp; Draw half a profile in the front view.", "<b>2</b>&nbsp; Lathe turns it about the axis while you draw.",
+    for (const char* step : {"<b>1</b>&nbsp; Draw half a profile in the front view.",
+                             "<b>2</b>&nbsp; Lathe turns it about the axis while you draw.",
                              "<b>3</b>&nbsp; Make a number a dial, and vary the piece."}) {
         auto* text = new QLabel(step, own);
         text->setWordWrap(true);

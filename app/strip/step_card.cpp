@@ -22,11 +22,13 @@ QString count_text(const Shape& shape) {
     if (copies > 1) return QString("%1 × %2").arg(copies).arg(grouped(shape.face_count() / copies));
     if (shape.face_count() > 0) return grouped(shape.face_count()) + (shape.face_count() == 1 ? " face" : " faces");
     if (!shape.curves.empty()) return grouped(shape.knot_count()) + (shape.knot_count() == 1 ? " knot" : " knots");
-    return shape.mesh.empty() ? "nothing" : grouped(shape.mesh.vertex_count()) + (shape.mesh.vertex_count() == 1 ? " point" : " points");
+    return shape.mesh.empty()
+               ? "nothing"
+               : grouped(shape.mesh.vertex_count()) + (shape.mesh.vertex_count() == 1 ? " point" : " points");
 }
 
-
-void paint_step_card(QPainter& painter, const QRect& r, const Session& session, const Step& step, bool chosen, double device_ratio) {
+void paint_step_card(QPainter& painter, const QRect& r, const Session& session, const Step& step, bool chosen,
+                     double device_ratio) {
     using theme::Role;
     const StepInfo* info = find_step_info(step.type);
     const StepOutcome* outcome = session.outcome(session.part(), step.id);
@@ -58,10 +60,13 @@ void paint_step_card(QPainter& painter, const QRect& r, const Session& session, 
         painter.drawRect(QRect(r.right(), r.center().y() - 4, 3, 9));
     }
 
-    const QString title = !step.title.empty() ? QString::fromStdString(step.title) : info ? text_of(info->name) : QString::fromStdString(step.type);
+    const QString title = !step.title.empty() ? QString::fromStdString(step.title)
+                          : info              ? text_of(info->name)
+                                              : QString::fromStdString(step.type);
     painter.setPen(ink);
     painter.setFont(theme::text_font(9.5, 600));
-    painter.drawText(QRect(r.left() + 32, r.top() + 6, r.width() - 46, 17), Qt::AlignVCenter, painter.fontMetrics().elidedText(title, Qt::ElideRight, r.width() - 46));
+    painter.drawText(QRect(r.left() + 32, r.top() + 6, r.width() - 46, 17), Qt::AlignVCenter,
+                     painter.fontMetrics().elidedText(title, Qt::ElideRight, r.width() - 46));
     if (info && info->aside) {  // no shape: the words or the value take the whole card
         const QString text = telling_value(session, step, *info);
         painter.setFont(text.size() > 24 ? theme::text_font(8.5) : theme::number_font(9));
@@ -70,19 +75,26 @@ void paint_step_card(QPainter& painter, const QRect& r, const Session& session, 
     }
     painter.setFont(theme::number_font(8.5));
     const QString telling = info ? telling_value(session, step, *info) : "unknown step";
-    painter.drawText(QRect(r.left() + 32, r.top() + 23, r.width() - 40, 15), Qt::AlignVCenter, painter.fontMetrics().elidedText(telling, Qt::ElideRight, r.width() - 40));
+    painter.drawText(QRect(r.left() + 32, r.top() + 23, r.width() - 40, 15), Qt::AlignVCenter,
+                     painter.fontMetrics().elidedText(telling, Qt::ElideRight, r.width() - 40));
     painter.setPen(theme::color(Role::line));
     painter.drawLine(r.left() + 8, r.top() + 43, r.right() - 8, r.top() + 43);
     painter.setPen(theme::color(Role::soft_ink));
     painter.setFont(theme::text_font(8));
     const QRect foot(r.left() + 9, r.top() + 45, r.width() - 18, 16);
-    painter.drawText(foot, Qt::AlignLeft | Qt::AlignVCenter, step.skipped ? "skipped" : outcome ? count_text(*outcome->shape) : "…");
-    if (outcome && !step.skipped) painter.drawText(foot, Qt::AlignRight | Qt::AlignVCenter, QString("%1 ms").arg(outcome->milliseconds, 0, 'f', 1));
+    painter.drawText(foot, Qt::AlignLeft | Qt::AlignVCenter,
+                     step.skipped ? "skipped"
+                     : outcome    ? count_text(*outcome->shape)
+                                  : "…");
+    if (outcome && !step.skipped)
+        painter.drawText(foot, Qt::AlignRight | Qt::AlignVCenter,
+                         QString("%1 ms").arg(outcome->milliseconds, 0, 'f', 1));
 
     // A finding folds the corner over; the sign in it says how bad it is without needing the colour.
     std::vector<Finding> findings = outcome ? outcome->findings : std::vector<Finding>{};
     const PartOutcome* made = session.made() ? session.made()->part(session.made_recipe(), session.part()) : nullptr;
-    if (made && made->result_step == step.id) findings.insert(findings.end(), made->findings.begin(), made->findings.end());
+    if (made && made->result_step == step.id)
+        findings.insert(findings.end(), made->findings.begin(), made->findings.end());
     Severity worst = Severity::note;
     for (const Finding& f : findings) worst = std::max(worst, f.severity);
     if (worst != Severity::note) {
@@ -94,13 +106,15 @@ void paint_step_card(QPainter& painter, const QRect& r, const Session& session, 
         painter.fillPath(corner, theme::color(worst == Severity::error ? Role::error : Role::caution));
         painter.setPen(theme::color(Role::card));
         painter.setFont(theme::text_font(7.5, 600));
-        painter.drawText(QRect(r.right() - 10, r.top() + 1, 9, 10), Qt::AlignCenter, worst == Severity::error ? "!" : "?");
+        painter.drawText(QRect(r.right() - 10, r.top() + 1, 9, 10), Qt::AlignCenter,
+                         worst == Severity::error ? "!" : "?");
     }
 }
 
 QString step_hover_text(const Session& session, const Step& step) {
     const StepInfo* info = find_step_info(step.type);
-    QString text = "<p style='white-space:pre'><b>" + QString::fromStdString(step.title.empty() ? step.id : step.title).toHtmlEscaped() + "</b>";
+    QString text = "<p style='white-space:pre'><b>" +
+                   QString::fromStdString(step.title.empty() ? step.id : step.title).toHtmlEscaped() + "</b>";
     if (info) text += "  " + text_of(info->purpose).toHtmlEscaped();
     if (!step.note.empty()) text += "\n<i>" + QString::fromStdString(step.note).toHtmlEscaped() + "</i>";
     const StepOutcome* outcome = session.outcome(session.part(), step.id);
@@ -108,8 +122,11 @@ QString step_hover_text(const Session& session, const Step& step) {
     const Shape& shape = *outcome->shape;
     const Mesh& mesh = shape.mesh;
     QStringList counts;
-    if (mesh.vertex_count()) counts << grouped(mesh.vertex_count()) + " vertices" << grouped(mesh.edge_count()) + " edges" << grouped(mesh.face_count()) + " faces";
-    if (!shape.curves.empty()) counts << QString("%1 curves, %2 knots").arg(shape.curves.size()).arg(shape.knot_count());
+    if (mesh.vertex_count())
+        counts << grouped(mesh.vertex_count()) + " vertices" << grouped(mesh.edge_count()) + " edges"
+               << grouped(mesh.face_count()) + " faces";
+    if (!shape.curves.empty())
+        counts << QString("%1 curves, %2 knots").arg(shape.curves.size()).arg(shape.knot_count());
     std::size_t copies = 0;
     for (const Instances& group : shape.instances) copies += group.count();
     if (copies) counts << QString("%1 copies of %2 shapes").arg(copies).arg(shape.instances.size());
@@ -118,9 +135,15 @@ QString step_hover_text(const Session& session, const Step& step) {
     for (const Attribute& a : mesh.attributes.all()) {
         if (a.domain == Domain::whole) continue;
         if (column_type(*a.values) == "bool") continue;
-        attributes << QString("%1 (%2, %3)").arg(QString::fromStdString(a.name).toHtmlEscaped(), text_of(column_type(*a.values)), text_of(plural_name(a.domain)));
+        attributes << QString("%1 (%2, %3)")
+                          .arg(QString::fromStdString(a.name).toHtmlEscaped(), text_of(column_type(*a.values)),
+                               text_of(plural_name(a.domain)));
     }
-    for (const SetInfo& set : sets_of(mesh)) sets << QString("%1 (%2 %3)").arg(QString::fromStdString(set.name).toHtmlEscaped()).arg(set.size).arg(text_of(plural_name(set.domain)));
+    for (const SetInfo& set : sets_of(mesh))
+        sets << QString("%1 (%2 %3)")
+                    .arg(QString::fromStdString(set.name).toHtmlEscaped())
+                    .arg(set.size)
+                    .arg(text_of(plural_name(set.domain)));
     if (!attributes.isEmpty()) text += "\nattributes: " + attributes.join(", ");
     if (!sets.isEmpty()) text += "\nsets: " + sets.join(", ");
     if (const auto box = box_of(shape)) {
@@ -128,7 +151,10 @@ QString step_hover_text(const Session& session, const Step& step) {
         const auto length = [&](double v) { return QString::fromStdString(format_value(v, Quantity::length, unit)); };
         text += "\n" + length(box->size().x) + " × " + length(box->size().y) + " × " + length(box->size().z);
     }
-    text += QString("\n%1 kB, %2 ms%3").arg(shape.bytes() / 1024).arg(outcome->milliseconds, 0, 'f', 2).arg(outcome->kept ? ", kept from before" : "");
+    text += QString("\n%1 kB, %2 ms%3")
+                .arg(shape.bytes() / 1024)
+                .arg(outcome->milliseconds, 0, 'f', 2)
+                .arg(outcome->kept ? ", kept from before" : "");
     return text + "</p>";
 }
 

@@ -12,7 +12,8 @@ namespace bricol {
 QString count_text(const Shape& shape);
 
 /// Notch, glyph, name, telling value, foot line, tabs and finding corner of a step of the chosen part.
-void paint_step_card(QPainter& painter, const QRect& rect, const Session& session, const Step& step, bool chosen, double device_ratio);
+void paint_step_card(QPainter& painter, const QRect& rect, const Session& session, const Step& step, bool chosen,
+                     double device_ratio);
 
 /// What is on a step: purpose, note, elements, attributes, sets, size, memory and time, as rich text.
 QString step_hover_text(const Session& session, const Step& step);

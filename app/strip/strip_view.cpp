@@ -106,11 +106,13 @@ QRect StripView::add_rect() const {
 void StripView::paint_wire(QPainter& painter, const QRect& from, const QRect& to, const ShapePtr& shape) const {
     QPen pen(theme::color(theme::Role::ink), 1.4);
     const unsigned content = shape ? content_of(*shape) : 0;
-    if (!(content & (content_faces | content_instances))) pen.setDashPattern(content & content_curves ? QVector<qreal>{3, 2} : QVector<qreal>{1, 2.5});
+    if (!(content & (content_faces | content_instances)))
+        pen.setDashPattern(content & content_curves ? QVector<qreal>{3, 2} : QVector<qreal>{1, 2.5});
     const int y = from.center().y();
     if (content & content_instances && !(content & content_faces)) {  // a double line
         painter.setPen(QPen(pen.color(), 1));
-        for (const double dy : {-1.5, 1.5}) painter.drawLine(QPointF(from.right() + 1, y + dy), QPointF(to.left(), y + dy));
+        for (const double dy : {-1.5, 1.5})
+            painter.drawLine(QPointF(from.right() + 1, y + dy), QPointF(to.left(), y + dy));
         return;
     }
     painter.setPen(pen);
@@ -129,11 +131,15 @@ void StripView::paint_card(QPainter& painter, const Card& card) const {
         painter.drawLine(r.left() - 8, r.center().y(), r.left(), r.center().y());
         painter.setFont(theme::text_font(8.5));
         painter.setPen(theme::color(Role::ink));
-        painter.drawText(r.adjusted(8, 0, -6, 0), Qt::AlignVCenter | Qt::AlignLeft,
-                         painter.fontMetrics().elidedText(QString::fromStdString(card.input + ": " + (card.other_part.empty() ? card.id : card.other_part)), Qt::ElideRight, r.width() - 14));
+        painter.drawText(
+            r.adjusted(8, 0, -6, 0), Qt::AlignVCenter | Qt::AlignLeft,
+            painter.fontMetrics().elidedText(
+                QString::fromStdString(card.input + ": " + (card.other_part.empty() ? card.id : card.other_part)),
+                Qt::ElideRight, r.width() - 14));
         return;
     }
-    if (const Step* step = find_step(part, card.id)) paint_step_card(painter, r, session_, *step, card.id == session_.step(), devicePixelRatioF());
+    if (const Step* step = find_step(part, card.id))
+        paint_step_card(painter, r, session_, *step, card.id == session_.step(), devicePixelRatioF());
 }
 
 void StripView::paintEvent(QPaintEvent*) {
@@ -148,7 +154,9 @@ void StripView::paintEvent(QPaintEvent*) {
     }
     painter.setFont(theme::text_font(8.5));
     painter.setPen(theme::color(Role::soft_ink));
-    if (!branch_end_.empty()) painter.drawText(left_margin, 16, QString::fromStdString(part->name + " › " + branch_end_) + "    (Esc goes back)");
+    if (!branch_end_.empty())
+        painter.drawText(left_margin, 16,
+                         QString::fromStdString(part->name + " › " + branch_end_) + "    (Esc goes back)");
     const Card* before = nullptr;
     for (const Card& card : cards_) {
         if (card.tucked || card.loose) continue;
@@ -203,7 +211,8 @@ void StripView::light(const std::vector<std::string>& steps) {
 
 const StripView::Card* StripView::card_at(const QPoint& at) const {
     for (const Card& card : cards_)
-        if (card.rect.contains(at) || (card.id == session_.peek() && card.rect.adjusted(0, -16, 0, 0).contains(at))) return &card;
+        if (card.rect.contains(at) || (card.id == session_.peek() && card.rect.adjusted(0, -16, 0, 0).contains(at)))
+            return &card;
     return nullptr;
 }
 
@@ -263,7 +272,8 @@ void StripView::mouseReleaseEvent(QMouseEvent* event) {
         if (!card.tucked && !card.loose) order.push_back(card.id);
     // The place in the part's list is in front of the card that will follow.
     const std::size_t from = step_index(*part, dragged_);
-    std::size_t to = drop_at_ < static_cast<int>(order.size()) ? step_index(*part, order[drop_at_]) : part->steps.size();
+    std::size_t to =
+        drop_at_ < static_cast<int>(order.size()) ? step_index(*part, order[drop_at_]) : part->steps.size();
     drop_at_ = -1;
     if (to > from) --to;
     if (to != from) session_.edit(move_step(session_.recipe(), session_.part(), dragged_, to), "Move a step");
@@ -280,17 +290,28 @@ void StripView::choose_neighbour(int by) {
         if (!card.tucked) order.push_back(card.id);
     const auto at = std::ranges::find(order, session_.step());
     if (order.empty()) return;
-    const auto i = std::clamp<std::ptrdiff_t>((at == order.end() ? 0 : at - order.begin()) + by, 0, static_cast<std::ptrdiff_t>(order.size()) - 1);
+    const auto i = std::clamp<std::ptrdiff_t>((at == order.end() ? 0 : at - order.begin()) + by, 0,
+                                              static_cast<std::ptrdiff_t>(order.size()) - 1);
     session_.choose(session_.part(), order[static_cast<std::size_t>(i)]);
 }
 
 void StripView::keyPressEvent(QKeyEvent* event) {
     switch (event->key()) {
-        case Qt::Key_Left: choose_neighbour(-1); break;
-        case Qt::Key_Right: choose_neighbour(1); break;
-        case Qt::Key_Home: choose_neighbour(-100000); break;
-        case Qt::Key_End: choose_neighbour(100000); break;
-        case Qt::Key_Menu: menu_for(session_.step(), mapToGlobal(card_rect(session_.step()).center())); break;
+        case Qt::Key_Left:
+            choose_neighbour(-1);
+            break;
+        case Qt::Key_Right:
+            choose_neighbour(1);
+            break;
+        case Qt::Key_Home:
+            choose_neighbour(-100000);
+            break;
+        case Qt::Key_End:
+            choose_neighbour(100000);
+            break;
+        case Qt::Key_Menu:
+            menu_for(session_.step(), mapToGlobal(card_rect(session_.step()).center()));
+            break;
         case Qt::Key_Escape:
             if (!branch_end_.empty()) {
                 branch_end_.clear();
@@ -301,7 +322,8 @@ void StripView::keyPressEvent(QKeyEvent* event) {
             }
             update();
             break;
-        default: QWidget::keyPressEvent(event);
+        default:
+            QWidget::keyPressEvent(event);
     }
 }
 
@@ -351,17 +373,24 @@ void StripView::menu_for(const std::string& id, const QPoint& global) {
         session_.edit(replace_step(session_.recipe(), session_.part(), changed), name);
     };
     menu->addAction(session_.peek() == id ? "Stop peeking\tP" : "Peek\tP", this, [this, id] { toggle_peek(id); });
-    menu->addAction(step->ghost ? "No ghost\tG" : "Ghost\tG", this, [change] { change("Ghost", [](Step& s) { s.ghost = !s.ghost; }); });
-    menu->addAction(step->skipped ? "Do not skip\tK" : "Skip\tK", this, [change] { change("Skip a step", [](Step& s) { s.skipped = !s.skipped; }); });
+    menu->addAction(step->ghost ? "No ghost\tG" : "Ghost\tG", this,
+                    [change] { change("Ghost", [](Step& s) { s.ghost = !s.ghost; }); });
+    menu->addAction(step->skipped ? "Do not skip\tK" : "Skip\tK", this,
+                    [change] { change("Skip a step", [](Step& s) { s.skipped = !s.skipped; }); });
     menu->addSeparator();
     menu->addAction("Rename\tF2", this, [this, id] { rename(id); });
     menu->addAction("Duplicate\tCtrl+D", this, [this, id] {
         std::string made;
-        if (session_.edit(duplicate_step(session_.recipe(), session_.part(), id, &made), "Duplicate a step")) session_.choose(session_.part(), made);
+        if (session_.edit(duplicate_step(session_.recipe(), session_.part(), id, &made), "Duplicate a step"))
+            session_.choose(session_.part(), made);
     });
-    menu->addAction("Make it the part's result", this, [this, id] { session_.edit(set_result(session_.recipe(), session_.part(), id), "Change the result"); });
+    menu->addAction("Make it the part's result", this, [this, id] {
+        session_.edit(set_result(session_.recipe(), session_.part(), id), "Change the result");
+    });
     menu->addSeparator();
-    menu->addAction("Delete\tDel", this, [this, id] { session_.edit(remove_step(session_.recipe(), session_.part(), id), "Delete a step"); });
+    menu->addAction("Delete\tDel", this, [this, id] {
+        session_.edit(remove_step(session_.recipe(), session_.part(), id), "Delete a step");
+    });
     menu->popup(global);
 }
 
@@ -372,7 +401,9 @@ void StripView::contextMenuEvent(QContextMenuEvent* event) {
 bool StripView::event(QEvent* event) {
     if (event->type() == QEvent::ShortcutOverride) {
         const int key = static_cast<QKeyEvent*>(event)->key();
-        if ((key == Qt::Key_Home || key == Qt::Key_End) && static_cast<QKeyEvent*>(event)->modifiers() == Qt::NoModifier) {  // here they walk the strip instead of framing the view
+        if ((key == Qt::Key_Home || key == Qt::Key_End) &&
+            static_cast<QKeyEvent*>(event)->modifiers() ==
+                Qt::NoModifier) {  // here they walk the strip instead of framing the view
             event->accept();
             return true;
         }

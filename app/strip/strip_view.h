@@ -41,9 +41,9 @@ private:
     struct Card {
         std::string id;
         QRect rect;
-        bool tucked = false;      ///< a second input, under the card that takes it
-        bool loose = false;       ///< not on the way to the result
-        std::string other_part;   ///< a tucked card that stands for another part
+        bool tucked = false;     ///< a second input, under the card that takes it
+        bool loose = false;      ///< not on the way to the result
+        std::string other_part;  ///< a tucked card that stands for another part
         std::string input;
     };
     void layout_cards();

@@ -21,17 +21,22 @@ namespace {
 
 QString text_of(std::string_view text) { return QString::fromUtf8(text.data(), static_cast<int>(text.size())); }
 
-constexpr std::array<Domain, 6> shown_domains = {Domain::vertex, Domain::edge, Domain::face, Domain::corner, Domain::instance, Domain::whole};
+constexpr std::array<Domain, 6> shown_domains = {Domain::vertex, Domain::edge,     Domain::face,
+                                                 Domain::corner, Domain::instance, Domain::whole};
 
-int components_of(const Column& column) { return std::string_view(column_type(column)).starts_with("vec") ? column_type(column)[3] - '0' : 1; }
+int components_of(const Column& column) {
+    return std::string_view(column_type(column)).starts_with("vec") ? column_type(column)[3] - '0' : 1;
+}
 
 double read(const Column& column, std::size_t i, int component) {
     return std::visit(
         [&](const auto& values) -> double {
             using T = typename std::decay_t<decltype(values)>::value_type;
             if (i >= values.size()) return 0;
-            if constexpr (std::is_arithmetic_v<T>) return static_cast<double>(values[i]);
-            else return static_cast<double>(values[i][std::max(0, component)]);
+            if constexpr (std::is_arithmetic_v<T>)
+                return static_cast<double>(values[i]);
+            else
+                return static_cast<double>(values[i][std::max(0, component)]);
         },
         column);
 }
@@ -56,23 +61,34 @@ void AttributeModel::show(ShapePtr shape, Domain domain, const std::string& set)
     if (shape_ && domain == Domain::whole) {
         const Measures m = measured(*shape_);
         const auto row = [&](const QString& name, const QString& value) { whole_.emplace_back(name, value); };
-        row("vertices", QString::number(m.vertices)), row("edges", QString::number(m.edges)), row("faces", QString::number(m.faces));
-        row("triangles", QString::number(m.triangles)), row("pieces", QString::number(m.pieces)), row("closed", m.closed ? "yes" : "no");
+        row("vertices", QString::number(m.vertices)), row("edges", QString::number(m.edges)),
+            row("faces", QString::number(m.faces));
+        row("triangles", QString::number(m.triangles)), row("pieces", QString::number(m.pieces)),
+            row("closed", m.closed ? "yes" : "no");
         row("area (m²)", QString::number(m.area, 'g', 7));
         if (m.volume) row("volume (m³)", QString::number(*m.volume, 'g', 7));
-        for (const SetInfo& one : sets_of(shape_->mesh)) row("set " + QString::fromStdString(one.name), QString("%1 %2").arg(one.size).arg(text_of(plural_name(one.domain))));
+        for (const SetInfo& one : sets_of(shape_->mesh))
+            row("set " + QString::fromStdString(one.name),
+                QString("%1 %2").arg(one.size).arg(text_of(plural_name(one.domain))));
         for (const Attribute& a : shape_->mesh.attributes.all())
-            if (a.domain == Domain::whole && column_size(*a.values) > 0) row(QString::fromStdString(a.name), QString::number(read(*a.values, 0, 0)));
+            if (a.domain == Domain::whole && column_size(*a.values) > 0)
+                row(QString::fromStdString(a.name), QString::number(read(*a.values, 0, 0)));
     } else if (shape_) {
         for (int axis = 0; axis < 3; ++axis) fields_.push_back({QString("xyz"[axis]), nullptr, -1, axis + 1, 0});
-        if (domain == Domain::vertex || domain == Domain::face) fields_.push_back({domain == Domain::vertex ? "edges" : "corners", nullptr, -1, 4, 0});
-        if (domain == Domain::edge || domain == Domain::face) fields_.push_back({domain == Domain::edge ? "length" : "area", nullptr, -1, 5, 0});
+        if (domain == Domain::vertex || domain == Domain::face)
+            fields_.push_back({domain == Domain::vertex ? "edges" : "corners", nullptr, -1, 4, 0});
+        if (domain == Domain::edge || domain == Domain::face)
+            fields_.push_back({domain == Domain::edge ? "length" : "area", nullptr, -1, 5, 0});
         const auto add = [&](const Attributes& attributes, std::size_t group) {
             for (const Attribute& a : attributes.all()) {
                 if (a.domain != domain) continue;
                 const int n = components_of(*a.values);
                 for (int c = 0; c < n; ++c)
-                    fields_.push_back({QString::fromStdString(a.name) + (n > 1 ? QString(".") + (a.name == attribute_name::colour ? "rgba" : "xyzw")[c] : QString()), a.values, n > 1 ? c : -1, 0, group});
+                    fields_.push_back(
+                        {QString::fromStdString(a.name) +
+                             (n > 1 ? QString(".") + (a.name == attribute_name::colour ? "rgba" : "xyzw")[c]
+                                    : QString()),
+                         a.values, n > 1 ? c : -1, 0, group});
             }
         };
         if (domain == Domain::instance) {
@@ -81,7 +97,9 @@ void AttributeModel::show(ShapePtr shape, Domain domain, const std::string& set)
             add(shape_->mesh.attributes, 0);
         }
         const std::size_t n = count();
-        const auto members = set.empty() || domain == Domain::instance || domain == Domain::corner ? std::nullopt : set_members(shape_->mesh, domain, set);
+        const auto members = set.empty() || domain == Domain::instance || domain == Domain::corner
+                                 ? std::nullopt
+                                 : set_members(shape_->mesh, domain, set);
         rows_.reserve(n);
         for (std::size_t i = 0; i < n; ++i)
             if (!members || (*members)[i]) rows_.push_back(static_cast<std::uint32_t>(i));
@@ -89,8 +107,14 @@ void AttributeModel::show(ShapePtr shape, Domain domain, const std::string& set)
     endResetModel();
 }
 
-int AttributeModel::rowCount(const QModelIndex& parent) const { return parent.isValid() ? 0 : domain_ == Domain::whole ? static_cast<int>(whole_.size()) : static_cast<int>(rows_.size()); }
-int AttributeModel::columnCount(const QModelIndex& parent) const { return parent.isValid() ? 0 : domain_ == Domain::whole ? 2 : static_cast<int>(fields_.size()) + 1; }
+int AttributeModel::rowCount(const QModelIndex& parent) const {
+    return parent.isValid()           ? 0
+           : domain_ == Domain::whole ? static_cast<int>(whole_.size())
+                                      : static_cast<int>(rows_.size());
+}
+int AttributeModel::columnCount(const QModelIndex& parent) const {
+    return parent.isValid() ? 0 : domain_ == Domain::whole ? 2 : static_cast<int>(fields_.size()) + 1;
+}
 
 Vec3 AttributeModel::place(std::size_t element) const {
     if (domain_ == Domain::instance) {
@@ -107,15 +131,20 @@ Vec3 AttributeModel::place(std::size_t element) const {
 double AttributeModel::value(std::size_t element, int column) const {
     if (column == 0) return static_cast<double>(element);
     const Field& field = fields_[static_cast<std::size_t>(column - 1)];
-    if (field.worked_out >= 1 && field.worked_out <= 3) return static_cast<double>(place(element)[field.worked_out - 1]);
+    if (field.worked_out >= 1 && field.worked_out <= 3)
+        return static_cast<double>(place(element)[field.worked_out - 1]);
     const Topology& t = *shape_->mesh.topology;
-    if (field.worked_out == 4) return domain_ == Domain::vertex ? static_cast<double>(t.adjacency().edges_of_vertex(static_cast<Index>(element)).size()) : static_cast<double>(t.face(element).size());
+    if (field.worked_out == 4)
+        return domain_ == Domain::vertex
+                   ? static_cast<double>(t.adjacency().edges_of_vertex(static_cast<Index>(element)).size())
+                   : static_cast<double>(t.face(element).size());
     if (field.worked_out == 5) {
         const Array<Vec3>& p = *shape_->mesh.positions;
         if (domain_ == Domain::edge) return glm::distance(DVec3(p[t.edges[element][0]]), DVec3(p[t.edges[element][1]]));
         DVec3 sum(0);
         const auto face = t.face(element);
-        for (std::size_t i = 1; i + 1 < face.size(); ++i) sum += glm::cross(DVec3(p[face[i]]) - DVec3(p[face[0]]), DVec3(p[face[i + 1]]) - DVec3(p[face[0]]));
+        for (std::size_t i = 1; i + 1 < face.size(); ++i)
+            sum += glm::cross(DVec3(p[face[i]]) - DVec3(p[face[0]]), DVec3(p[face[i + 1]]) - DVec3(p[face[0]]));
         return glm::length(sum) / 2;
     }
     if (domain_ == Domain::instance) {
@@ -162,7 +191,10 @@ void AttributeModel::sort(int column, Qt::SortOrder order) {
     std::vector<std::pair<double, std::uint32_t>> keys;
     keys.reserve(rows_.size());
     for (const std::uint32_t i : rows_) keys.emplace_back(value(i, column), i);
-    std::ranges::stable_sort(keys, [&](const auto& a, const auto& b) { return a.first != b.first ? (order == Qt::AscendingOrder ? a.first < b.first : a.first > b.first) : a.second < b.second; });
+    std::ranges::stable_sort(keys, [&](const auto& a, const auto& b) {
+        return a.first != b.first ? (order == Qt::AscendingOrder ? a.first < b.first : a.first > b.first)
+                                  : a.second < b.second;
+    });
     for (std::size_t r = 0; r < rows_.size(); ++r) rows_[r] = keys[r].second;
     endResetModel();
 }
@@ -192,7 +224,9 @@ QString AttributeModel::statistics(int column) const {
 
 QString AttributeModel::as_text(const QModelIndexList& cells) const {
     QModelIndexList list = cells;
-    std::ranges::sort(list, [](const QModelIndex& a, const QModelIndex& b) { return a.row() != b.row() ? a.row() < b.row() : a.column() < b.column(); });
+    std::ranges::sort(list, [](const QModelIndex& a, const QModelIndex& b) {
+        return a.row() != b.row() ? a.row() < b.row() : a.column() < b.column();
+    });
     QString out;
     std::set<int> columns;
     for (const QModelIndex& cell : list) columns.insert(cell.column());
@@ -220,7 +254,8 @@ AttributeTable::AttributeTable(Session& session, QWidget* parent) : QWidget(pare
     row->addSpacing(12);
     domain_ = new QComboBox(this);
     domain_->setObjectName("tableDomain");
-    for (const Domain d : shown_domains) domain_->addItem(d == Domain::whole ? QString("whole shape") : text_of(plural_name(d)), static_cast<int>(d));
+    for (const Domain d : shown_domains)
+        domain_->addItem(d == Domain::whole ? QString("whole shape") : text_of(plural_name(d)), static_cast<int>(d));
     domain_->setToolTip("The kind of element that is listed");
     row->addWidget(domain_);
     set_ = new QComboBox(this);
@@ -266,8 +301,10 @@ AttributeTable::AttributeTable(Session& session, QWidget* parent) : QWidget(pare
         emit showPlaces({model_->place(model_->element(cell.row()))});
     };
     connect(view_, &QTableView::activated, this, jump);
-    connect(view_->selectionModel(), &QItemSelectionModel::currentChanged, this, [this](const QModelIndex& cell) { statistics_->setText(model_->statistics(cell.column())); });
-    connect(view_->horizontalHeader(), &QHeaderView::sectionClicked, this, [this](int section) { statistics_->setText(model_->statistics(section)); });
+    connect(view_->selectionModel(), &QItemSelectionModel::currentChanged, this,
+            [this](const QModelIndex& cell) { statistics_->setText(model_->statistics(cell.column())); });
+    connect(view_->horizontalHeader(), &QHeaderView::sectionClicked, this,
+            [this](int section) { statistics_->setText(model_->statistics(section)); });
     connect(&session, &Session::madeChanged, this, &AttributeTable::refresh);
     connect(&session, &Session::choiceChanged, this, &AttributeTable::refresh);
 }
@@ -279,7 +316,8 @@ void AttributeTable::refresh() {
     }
     const StepOutcome* outcome = session_.outcome(session_.part(), session_.step());
     const ShapePtr shape = outcome ? outcome->shape : nullptr;
-    title_->setText(session_.step().empty() ? QString("no step chosen") : "on “" + QString::fromStdString(session_.step()) + "”");
+    title_->setText(session_.step().empty() ? QString("no step chosen")
+                                            : "on “" + QString::fromStdString(session_.step()) + "”");
     if (shape == shown_ && shape) return;
     shown_ = shape;
     const auto domain = static_cast<Domain>(domain_->currentData().toInt());
@@ -289,7 +327,8 @@ void AttributeTable::refresh() {
         set_->clear();
         set_->addItem("all", QString());
         if (shape)
-            for (const SetInfo& one : sets_of(shape->mesh)) set_->addItem("set " + QString::fromStdString(one.name), QString::fromStdString(one.name));
+            for (const SetInfo& one : sets_of(shape->mesh))
+                set_->addItem("set " + QString::fromStdString(one.name), QString::fromStdString(one.name));
         set_->setCurrentIndex(std::max(0, set_->findData(set)));
     }
     const int column = view_->horizontalHeader()->sortIndicatorSection();
@@ -326,8 +365,10 @@ void AttributeTable::copy() {
 }
 
 void AttributeTable::keyPressEvent(QKeyEvent* event) {
-    if (event->matches(QKeySequence::Copy)) copy();
-    else QWidget::keyPressEvent(event);
+    if (event->matches(QKeySequence::Copy))
+        copy();
+    else
+        QWidget::keyPressEvent(event);
 }
 
 }  // namespace bricol

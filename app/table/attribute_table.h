@@ -13,8 +13,8 @@
 
 namespace bricol {
 
-/// Rows are elements of one domain, columns their numbers: place, neighbours, attributes by component. Reads the shape in place,
-/// so a million rows cost nothing until they are looked at.
+/// Rows are elements of one domain, columns their numbers: place, neighbours, attributes by component. Reads the shape
+/// in place, so a million rows cost nothing until they are looked at.
 class AttributeModel : public QAbstractTableModel {
     Q_OBJECT
 public:
@@ -41,8 +41,8 @@ private:
         QString name;
         std::shared_ptr<const Column> values;  ///< null for what is worked out
         int component = -1;
-        int worked_out = 0;                    ///< 1 x, 2 y, 3 z, 4 number of neighbours or corners, 5 length or area
-        std::size_t group = 0;                 ///< of instances
+        int worked_out = 0;     ///< 1 x, 2 y, 3 z, 4 number of neighbours or corners, 5 length or area
+        std::size_t group = 0;  ///< of instances
     };
     std::size_t count() const;
     ShapePtr shape_;

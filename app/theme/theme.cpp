@@ -21,9 +21,10 @@ using Palette = std::array<QRgb, role_count>;
 constexpr Palette day = {0xffE4DFD3, 0xffF3EFE6, 0xffFBF9F4, 0xffCFC8B8, 0xff22303C, 0xff5A666F, 0xff1F7A6D, 0xffE0EAE4,
                          0xffB0315E, 0xffF4E3E8, 0xff8F5E12, 0xffA63A2B, 0xffC9C2B4, 0xffDDE3E2, 0xffF4F1EA, 0xffCBD0CC,
                          0xff9FA9A8, 0xffB0524A, 0xff5C8A4A, 0xff3F6E9E, 0xff6FA39B, 0xffC0695C};
-constexpr Palette dusk = {0xff151C22, 0xff1D262D, 0xff26313A, 0xff3B4852, 0xffE9E4D8, 0xffA9B3B8, 0xff5FC2B2, 0xff24403F,
-                          0xffF07FA5, 0xff47303C, 0xffE0AE54, 0xffF0907F, 0xffB9B3A6, 0xff2B363E, 0xff1B232A, 0xff38444C,
-                          0xff55636C, 0xffD9756B, 0xff86B36F, 0xff6FA3D6, 0xff5E928A, 0xffB86156};
+constexpr Palette dusk = {0xff151C22, 0xff1D262D, 0xff26313A, 0xff3B4852, 0xffE9E4D8, 0xffA9B3B8,
+                          0xff5FC2B2, 0xff24403F, 0xffF07FA5, 0xff47303C, 0xffE0AE54, 0xffF0907F,
+                          0xffB9B3A6, 0xff2B363E, 0xff1B232A, 0xff38444C, 0xff55636C, 0xffD9756B,
+                          0xff86B36F, 0xff6FA3D6, 0xff5E928A, 0xffB86156};
 
 bool is_night = false;
 QString text_family = "IBM Plex Sans", number_family = "IBM Plex Mono";
@@ -84,9 +85,17 @@ QHeaderView::section { background: @panel; border: none; border-bottom: 1px soli
 QProgressBar { background: @card; border: 1px solid @line; border-radius: 3px; text-align: center; }
 QProgressBar::chunk { background: @act; }
 )";
-    const std::pair<const char*, Role> roles[] = {{"@chosensoft", Role::chosen_soft}, {"@chosen", Role::chosen}, {"@actsoft", Role::act_soft},
-                                                  {"@act", Role::act},   {"@desk", Role::desk},   {"@panel", Role::panel}, {"@card", Role::card},
-                                                  {"@line", Role::line}, {"@ink", Role::ink},     {"@soft", Role::soft_ink}, {"@error", Role::error}};
+    const std::pair<const char*, Role> roles[] = {{"@chosensoft", Role::chosen_soft},
+                                                  {"@chosen", Role::chosen},
+                                                  {"@actsoft", Role::act_soft},
+                                                  {"@act", Role::act},
+                                                  {"@desk", Role::desk},
+                                                  {"@panel", Role::panel},
+                                                  {"@card", Role::card},
+                                                  {"@line", Role::line},
+                                                  {"@ink", Role::ink},
+                                                  {"@soft", Role::soft_ink},
+                                                  {"@error", Role::error}};
     for (const auto& [name, role] : roles) sheet.replace(name, c(role));
     return sheet;
 }
@@ -121,7 +130,8 @@ void set_night(bool on) {
 }
 
 void start() {
-    for (const char* file : {"IBMPlexSans_400Regular", "IBMPlexSans_500Medium", "IBMPlexSans_600SemiBold", "IBMPlexMono_400Regular", "IBMPlexMono_500Medium"})
+    for (const char* file : {"IBMPlexSans_400Regular", "IBMPlexSans_500Medium", "IBMPlexSans_600SemiBold",
+                             "IBMPlexMono_400Regular", "IBMPlexMono_500Medium"})
         QFontDatabase::addApplicationFont(QString(":/fonts/%1.ttf").arg(file));
     QApplication::setStyle(QStyleFactory::create("Fusion"));
     QApplication::setFont(text_font());
@@ -145,15 +155,19 @@ QFont number_font(double points, int weight) {
 }
 
 QPixmap glyph(std::string_view path, int size, const QColor& ink, double device_ratio) {
-    // Panels ask for the same few glyphs at every refresh; parsing them each time costs more than everything else there.
+    // Panels ask for the same few glyphs at every refresh; parsing them each time costs more than everything else
+    // there.
     static QHash<QByteArray, QPixmap> drawn;
     const int pixels = static_cast<int>(std::lround(size * device_ratio));
-    const QByteArray key = QByteArray(path.data(), static_cast<int>(path.size())) + ink.name().toLatin1() + QByteArray::number(size) + '@' + QByteArray::number(pixels);
+    const QByteArray key = QByteArray(path.data(), static_cast<int>(path.size())) + ink.name().toLatin1() +
+                           QByteArray::number(size) + '@' + QByteArray::number(pixels);
     if (const auto known = drawn.constFind(key); known != drawn.constEnd()) return *known;
     QPixmap picture(pixels, pixels);
     picture.fill(Qt::transparent);
-    const QByteArray svg = "<svg xmlns='http://www.w3.org/2000/svg' viewBox='0 0 24 24'><path d='" + QByteArray(path.data(), static_cast<int>(path.size())) +
-                           "' fill='none' stroke='" + ink.name().toLatin1() + "' stroke-width='1.5' stroke-linejoin='round' stroke-linecap='round'/></svg>";
+    const QByteArray svg = "<svg xmlns='http://www.w3.org/2000/svg' viewBox='0 0 24 24'><path d='" +
+                           QByteArray(path.data(), static_cast<int>(path.size())) + "' fill='none' stroke='" +
+                           ink.name().toLatin1() +
+                           "' stroke-width='1.5' stroke-linejoin='round' stroke-linecap='round'/></svg>";
     QSvgRenderer renderer(svg);
     QPainter painter(&picture);
     renderer.render(&painter);

@@ -13,27 +13,27 @@ namespace bricol::theme {
 
 /// What a colour is for.
 enum class Role {
-    desk,        ///< behind the panels
+    desk,  ///< behind the panels
     panel,
-    card,        ///< fields and cards
-    line,        ///< hairlines between things
-    ink,         ///< text and drawn lines
-    soft_ink,    ///< secondary text
-    act,         ///< what you can act on
-    act_soft,    ///< its quiet ground
-    chosen,      ///< what is chosen
+    card,      ///< fields and cards
+    line,      ///< hairlines between things
+    ink,       ///< text and drawn lines
+    soft_ink,  ///< secondary text
+    act,       ///< what you can act on
+    act_soft,  ///< its quiet ground
+    chosen,    ///< what is chosen
     chosen_soft,
     caution,
     error,
-    clay,        ///< shaded meshes
-    view_high,   ///< top and bottom of the viewport's ground
+    clay,       ///< shaded meshes
+    view_high,  ///< top and bottom of the viewport's ground
     view_low,
     grid,
     grid_strong,
     axis_x,
     axis_y,
     axis_z,
-    facing,      ///< faces seen from outside, in the facing view
+    facing,  ///< faces seen from outside, in the facing view
     facing_away
 };
 

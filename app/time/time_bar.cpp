@@ -10,7 +10,8 @@
 
 namespace bricol {
 
-TimeBar::TimeBar(Session& session, Viewport& viewport, QWidget* parent) : QWidget(parent), session_(session), viewport_(viewport) {
+TimeBar::TimeBar(Session& session, Viewport& viewport, QWidget* parent)
+    : QWidget(parent), session_(session), viewport_(viewport) {
     setObjectName("timeBar");
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(12, 6, 12, 6);
@@ -30,7 +31,9 @@ TimeBar::TimeBar(Session& session, Viewport& viewport, QWidget* parent) : QWidge
     play_ = new QPushButton("Play", this);
     play_->setObjectName("play");
     play_->setFixedWidth(64);
-    play_->setToolTip("Plays the frames of the range (Ctrl+Space). Formulas see the frame as “frame”: = frame turns 360° in 360 frames.");
+    play_->setToolTip(
+        "Plays the frames of the range (Ctrl+Space). Formulas see the frame as “frame”: = frame turns 360° in 360 "
+        "frames.");
     row->addWidget(play_);
     now_ = number("frameNow", -100000, 100000, 0, "The frame that is shown; formulas call it “frame”");
     row->addWidget(now_);
@@ -40,9 +43,12 @@ TimeBar::TimeBar(Session& session, Viewport& viewport, QWidget* parent) : QWidge
     slider_ = new QSlider(Qt::Horizontal, this);
     slider_->setObjectName("frameSlider");
     slider_->setRange(first_->value(), last_->value());
-    slider_->setStyleSheet(QString("QSlider::groove:horizontal{height:4px;border-radius:2px;background:%1;} QSlider::sub-page:horizontal{background:%2;border-radius:2px;}"
-                                   "QSlider::handle:horizontal{background:%3;border:1.5px solid %2;width:8px;margin:-6px 0;border-radius:3px;}")
-                               .arg(theme::color(theme::Role::line).name(), theme::color(theme::Role::act).name(), theme::color(theme::Role::card).name()));
+    slider_->setStyleSheet(QString("QSlider::groove:horizontal{height:4px;border-radius:2px;background:%1;} "
+                                   "QSlider::sub-page:horizontal{background:%2;border-radius:2px;}"
+                                   "QSlider::handle:horizontal{background:%3;border:1.5px solid "
+                                   "%2;width:8px;margin:-6px 0;border-radius:3px;}")
+                               .arg(theme::color(theme::Role::line).name(), theme::color(theme::Role::act).name(),
+                                    theme::color(theme::Role::card).name()));
     row->addWidget(slider_, 1);
     row->addWidget(last_);
     row->addWidget(new QLabel("a second", this));
@@ -90,7 +96,8 @@ TimeBar::TimeBar(Session& session, Viewport& viewport, QWidget* parent) : QWidge
         } else {
             slider_->setValue(slider_->value() + 1);
         }
-        if (++shown_ % 10 == 0) speed_->setText(QString("%1 a second").arg(10000.0 / std::max<qint64>(1, clock_.restart()), 0, 'f', 1));
+        if (++shown_ % 10 == 0)
+            speed_->setText(QString("%1 a second").arg(10000.0 / std::max<qint64>(1, clock_.restart()), 0, 'f', 1));
     });
     connect(&session, &Session::madeChanged, this, [this] {
         if (writing_) QMetaObject::invokeMethod(this, &TimeBar::picture_made, Qt::QueuedConnection);
@@ -134,7 +141,8 @@ void TimeBar::play(bool on) {
 
 void TimeBar::ask_for_pictures() {
     const QString stem = session_.path().isEmpty() ? "piece" : QFileInfo(session_.path()).completeBaseName();
-    const QString file = QFileDialog::getSaveFileName(this, "Picture sequence", session_.folder() + "/" + stem + ".png", "Pictures (*.png)");
+    const QString file = QFileDialog::getSaveFileName(this, "Picture sequence", session_.folder() + "/" + stem + ".png",
+                                                      "Pictures (*.png)");
     if (file.isEmpty()) return;
     write_pictures(QFileInfo(file).absolutePath(), QFileInfo(file).completeBaseName(), viewport_.size());
 }
@@ -167,19 +175,24 @@ void TimeBar::next_picture() {
 
 void TimeBar::picture_made() {
     if (!writing_ || session_.worker().busy() || static_cast<int>(session_.surroundings().frame) != write_at_) {
-        if (writing_) QTimer::singleShot(5, this, [this] { if (writing_ && !session_.worker().busy()) picture_made(); });
+        if (writing_)
+            QTimer::singleShot(5, this, [this] {
+                if (writing_ && !session_.worker().busy()) picture_made();
+            });
         return;
     }
     const QString file = QString("%1/%2-%3.png").arg(folder_, name_).arg(write_at_, 4, 10, QChar('0'));
     if (!viewport_.picture(size_).save(file)) {
         writing_ = false;
         play_->setText("Play");
-        session_.say(QString("The picture %1 could not be written. Choose a folder that can be written to.").arg(file), true);
+        session_.say(QString("The picture %1 could not be written. Choose a folder that can be written to.").arg(file),
+                     true);
         emit picturesDone(write_at_ - slider_->minimum());
         return;
     }
     emit pictureWritten(write_at_);
-    speed_->setText(QString("%1 of %2").arg(write_at_ - slider_->minimum() + 1).arg(slider_->maximum() - slider_->minimum() + 1));
+    speed_->setText(
+        QString("%1 of %2").arg(write_at_ - slider_->minimum() + 1).arg(slider_->maximum() - slider_->minimum() + 1));
     ++write_at_;
     QTimer::singleShot(0, this, &TimeBar::next_picture);
 }

@@ -26,7 +26,8 @@ public:
     void set_range(int first, int last);
     bool playing() const { return timer_.isActive(); }
     void play(bool on);
-    /// Writes every frame of the range as name-0001.png and so on into a folder; one picture each time the shape is made.
+    /// Writes every frame of the range as name-0001.png and so on into a folder; one picture each time the shape is
+    /// made.
     void write_pictures(const QString& folder, const QString& name, QSize size);
     bool writing() const { return writing_; }
 

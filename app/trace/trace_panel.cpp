@@ -17,7 +17,8 @@ QString text_of(std::string_view text) { return QString::fromUtf8(text.data(), s
 TracePanel::TracePanel(Session& session, QWidget* parent) : QFrame(parent), session_(session) {
     setObjectName("tracePanel");
     using theme::Role;
-    setStyleSheet(QString("#tracePanel{background:%1;border:1px solid %2;border-radius:4px;}").arg(theme::color(Role::card).name(), theme::color(Role::line).name()));
+    setStyleSheet(QString("#tracePanel{background:%1;border:1px solid %2;border-radius:4px;}")
+                      .arg(theme::color(Role::card).name(), theme::color(Role::line).name()));
     rows_ = new QVBoxLayout(this);
     rows_->setContentsMargins(10, 8, 10, 8);
     rows_->setSpacing(2);
@@ -54,12 +55,12 @@ void TracePanel::trace(const std::string& part, const Vec3& spot) {
     emit stepsFound(here);
     show_trace(true);
     thread_ = std::thread([this, asked, part, spot, trace = trace_, recipe = session_.made_recipe(), options = [this] {
-                               MakeOptions o;
-                               o.find_kit = session_.kits();
-                               o.folder = session_.folder().toStdString();
-                               o.surroundings = session_.surroundings();
-                               return o;
-                           }()]() mutable {
+        MakeOptions o;
+        o.find_kit = session_.kits();
+        o.folder = session_.folder().toStdString();
+        o.surroundings = session_.surroundings();
+        return o;
+    }()]() mutable {
         options.stop = &stop_;
         Maker maker(std::size_t(256) << 20);
         find_moving_numbers(trace, recipe, part, DVec3(spot), maker, options);
@@ -96,7 +97,11 @@ void TracePanel::show_trace(bool looking) {
     for (const TracedStep& step : trace_.steps) {
         if (++n > 12) break;
         const std::string part = step.part, id = step.step;
-        link(QString("%1  %2 %3").arg(n).arg(QString::fromStdString(part == session_.part() ? id : part + "." + id), text_of(trace_role_name(step.role))), "Choose this step", [this, part, id] { session_.choose(part, id); });
+        link(QString("%1  %2 %3")
+                 .arg(n)
+                 .arg(QString::fromStdString(part == session_.part() ? id : part + "." + id),
+                      text_of(trace_role_name(step.role))),
+             "Choose this step", [this, part, id] { session_.choose(part, id); });
     }
     if (n > 12) rows_->addWidget(new QLabel(QString("and %1 more").arg(trace_.steps.size() - 12), this));
     rows_->addSpacing(4);
@@ -105,11 +110,16 @@ void TracePanel::show_trace(bool looking) {
     for (const TracedNumber& number : trace_.numbers) {
         if (++n > 8) break;
         const std::string unit = session_.recipe().unit;
-        const QString text = QString("%1   %2").arg(QString::fromStdString(number.name), QString::fromStdString(format_value(number.moves, Quantity::length, number.moves < 0.1 ? "mm" : unit)));
+        const QString text = QString("%1   %2").arg(
+            QString::fromStdString(number.name),
+            QString::fromStdString(format_value(number.moves, Quantity::length, number.moves < 0.1 ? "mm" : unit)));
         const std::string part = number.part, step = number.step;
-        link(text, QString("%1 turned by %2 moves the spot this far").arg(QString::fromStdString(number.name), QString::fromStdString(format_number(number.change, 3))), [this, part, step] {
-            if (!step.empty()) session_.choose(part, step);
-        });
+        link(text,
+             QString("%1 turned by %2 moves the spot this far")
+                 .arg(QString::fromStdString(number.name), QString::fromStdString(format_number(number.change, 3))),
+             [this, part, step] {
+                 if (!step.empty()) session_.choose(part, step);
+             });
     }
     auto* close = new QPushButton("Close", this);
     close->setObjectName("traceClose");

@@ -66,23 +66,27 @@ void paint(QPainter& painter, const DVec3& at, const Projector& projector, int h
         painter.drawLine(point(here), point(end - d * 7.0));
         painter.setPen(Qt::NoPen);
         painter.setBrush(ink);
-        painter.drawPolygon(QPolygonF({point(end), point(end - d * 9.0 + side * 4.0), point(end - d * 9.0 - side * 4.0)}));
+        painter.drawPolygon(
+            QPolygonF({point(end), point(end - d * 9.0 + side * 4.0), point(end - d * 9.0 - side * 4.0)}));
     }
     painter.setPen(QPen(theme::color(Role::chosen), 1.6));
     painter.setBrush(hot == knob ? theme::color(Role::chosen) : theme::color(Role::card));
     painter.drawEllipse(point(here), 4.8, 4.8);
 }
 
-double pulled_along(const DVec3& at, const DVec3& direction, const Projector& projector, const glm::dvec2& from, const glm::dvec2& to) {
+double pulled_along(const DVec3& at, const DVec3& direction, const Projector& projector, const glm::dvec2& from,
+                    const glm::dvec2& to) {
     const glm::dvec2 along = pixels_per_metre(at, direction, projector);
     const double square = glm::dot(along, along);
     return square > 1e-9 ? glm::dot(to - from, along) / square : 0;
 }
 
-DVec3 pulled(const DVec3& at, int grip, const Camera& camera, const Projector& projector, const glm::dvec2& from, const glm::dvec2& to) {
+DVec3 pulled(const DVec3& at, int grip, const Camera& camera, const Projector& projector, const glm::dvec2& from,
+             const glm::dvec2& to) {
     if (grip >= 0 && grip < 3) return axis(grip) * pulled_along(at, axis(grip), projector, from, to);
     DVec3 a, b;
-    if (!projector.on_plane(from, at, camera.direction(), a) || !projector.on_plane(to, at, camera.direction(), b)) return DVec3(0);
+    if (!projector.on_plane(from, at, camera.direction(), a) || !projector.on_plane(to, at, camera.direction(), b))
+        return DVec3(0);
     return b - a;
 }
 

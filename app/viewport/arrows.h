@@ -16,9 +16,11 @@ void paint(QPainter& painter, const DVec3& at, const Projector& projector, int h
 
 /// How far a point moves when the pointer goes from one pixel to another while an arrow is held: along its axis, or for
 /// the knob in the plane across the view (metres).
-DVec3 pulled(const DVec3& at, int grip, const Camera& camera, const Projector& projector, const glm::dvec2& from, const glm::dvec2& to);
+DVec3 pulled(const DVec3& at, int grip, const Camera& camera, const Projector& projector, const glm::dvec2& from,
+             const glm::dvec2& to);
 /// The same along any direction of unit length: metres along it.
-double pulled_along(const DVec3& at, const DVec3& direction, const Projector& projector, const glm::dvec2& from, const glm::dvec2& to);
+double pulled_along(const DVec3& at, const DVec3& direction, const Projector& projector, const glm::dvec2& from,
+                    const glm::dvec2& to);
 
 /// Nearest multiple of `step`.
 double snapped(double value, double step);

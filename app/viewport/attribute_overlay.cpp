@@ -42,7 +42,8 @@ std::vector<std::string> AttributeOverlay::names(const std::vector<ShapePtr>& sh
                 add(a.name);
                 continue;
             }
-            for (int i = 0; i < type[3] - '0'; ++i) add(a.name + "." + (a.name == attribute_name::colour ? "rgba" : "xyzw")[i]);
+            for (int i = 0; i < type[3] - '0'; ++i)
+                add(a.name + "." + (a.name == attribute_name::colour ? "rgba" : "xyzw")[i]);
         }
     return list;
 }
@@ -57,12 +58,15 @@ Paint AttributeOverlay::paint(const std::vector<ShapePtr>& shapes) {
     shown = {name, 1e300, -1e300};
     for (const ShapePtr& shape : shapes)
         if (const auto values = numbers_on(shape->mesh, Domain::vertex, name))
-            for (const float v : *values) shown.low = std::min(shown.low, static_cast<double>(v)), shown.high = std::max(shown.high, static_cast<double>(v));
+            for (const float v : *values)
+                shown.low = std::min(shown.low, static_cast<double>(v)),
+                shown.high = std::max(shown.high, static_cast<double>(v));
     if (shown.low > shown.high) shown.low = 0, shown.high = 1;
     return shown;
 }
 
-void AttributeOverlay::draw(QPainter& painter, const Camera& camera, QSize view, const std::vector<ShapePtr>& shapes) const {
+void AttributeOverlay::draw(QPainter& painter, const Camera& camera, QSize view,
+                            const std::vector<ShapePtr>& shapes) const {
     using theme::Role;
     const Projector projector(camera, view.width(), view.height());
     for (const ShapePtr& shape : shapes) {
@@ -77,7 +81,8 @@ void AttributeOverlay::draw(QPainter& painter, const Camera& camera, QSize view,
             const DVec3 towards = camera.flat() ? camera.direction() : camera.eye() - at;
             return glm::dot(DVec3(normals[i]), towards) > 0;
         };
-        if (const auto* vectors = std::get_if<Array<Vec3>>(found->values.get()); arrows && vectors && domain != Domain::corner) {
+        if (const auto* vectors = std::get_if<Array<Vec3>>(found->values.get());
+            arrows && vectors && domain != Domain::corner) {
             double longest = 1e-12;
             for (const Vec3& v : *vectors) longest = std::max(longest, static_cast<double>(glm::length(v)));
             const double scale = camera.metres_per_pixel(view.height()) * 26 / longest;
@@ -86,7 +91,8 @@ void AttributeOverlay::draw(QPainter& painter, const Camera& camera, QSize view,
             for (std::size_t i = 0; i < count; i += stride) {
                 const DVec3 at = middle_of(mesh, domain, i);
                 if (!faces_us(i, at)) continue;
-                const QPointF a = point(projector.to_screen(at)), b = point(projector.to_screen(at + DVec3((*vectors)[i]) * scale)), d = b - a;
+                const QPointF a = point(projector.to_screen(at)),
+                              b = point(projector.to_screen(at + DVec3((*vectors)[i]) * scale)), d = b - a;
                 painter.drawLine(a, b);
                 const double length = std::hypot(d.x(), d.y());
                 if (length < 5) continue;
@@ -130,12 +136,15 @@ void AttributeOverlay::draw(QPainter& painter, const Camera& camera, QSize view,
     painter.drawRect(bar);
     painter.setFont(theme::text_font(8.5, 600));
     painter.setPen(theme::color(Role::ink));
-    painter.drawText(QRectF(bar.left() - 64, bar.top() - 23, 78, 16), Qt::AlignRight | Qt::AlignVCenter, painter.fontMetrics().elidedText(QString::fromStdString(name.empty() ? "no attribute" : name), Qt::ElideRight, 78));
+    painter.drawText(QRectF(bar.left() - 64, bar.top() - 23, 78, 16), Qt::AlignRight | Qt::AlignVCenter,
+                     painter.fontMetrics().elidedText(QString::fromStdString(name.empty() ? "no attribute" : name),
+                                                      Qt::ElideRight, 78));
     painter.setFont(theme::number_font(8));
     for (const double share : {0.0, 0.5, 1.0}) {
         const double y = bar.bottom() - share * bar.height();
         painter.drawLine(QPointF(bar.left() - 3, y), QPointF(bar.left(), y));
-        painter.drawText(QRectF(bar.left() - 82, y - 8, 74, 16), Qt::AlignRight | Qt::AlignVCenter, QString::fromStdString(format_number(shown.low + (shown.high - shown.low) * share, 4)));
+        painter.drawText(QRectF(bar.left() - 82, y - 8, 74, 16), Qt::AlignRight | Qt::AlignVCenter,
+                         QString::fromStdString(format_number(shown.low + (shown.high - shown.low) * share, 4)));
     }
 }
 

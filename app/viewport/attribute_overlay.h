@@ -18,7 +18,8 @@ struct AttributeOverlay {
     static std::vector<std::string> names(const std::vector<ShapePtr>& shapes);
     /// The attribute over its range on these shapes; the first there is when nothing was chosen.
     Paint paint(const std::vector<ShapePtr>& shapes);
-    /// Legend, numbers and arrows over the picture. At most about 300 numbers and 4 000 arrows, of elements that face the viewer.
+    /// Legend, numbers and arrows over the picture. At most about 300 numbers and 4 000 arrows, of elements that face
+    /// the viewer.
     void draw(QPainter& painter, const Camera& camera, QSize view, const std::vector<ShapePtr>& shapes) const;
 
     Paint shown;  ///< as last asked for

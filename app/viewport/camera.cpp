@@ -43,7 +43,9 @@ void Camera::turn(double degrees_across, double degrees_up) {
     pitch = std::clamp(pitch + degrees_up, -90.0, 90.0);
 }
 
-double Camera::metres_per_pixel(double height) const { return 2 * distance * std::tan(glm::radians(half_angle)) / height; }
+double Camera::metres_per_pixel(double height) const {
+    return 2 * distance * std::tan(glm::radians(half_angle)) / height;
+}
 
 void Camera::slide(double right_pixels, double up_pixels, double height) {
     const double size = metres_per_pixel(height);
@@ -63,16 +65,21 @@ void Camera::frame(const Box& box, double aspect) {
     const double tangent = std::tan(glm::radians(half_angle));
     double wanted = 5e-3;
     for (int corner = 0; corner < 8; ++corner) {
-        const DVec3 p(corner & 1 ? box.high.x : box.low.x, corner & 2 ? box.high.y : box.low.y, corner & 4 ? box.high.z : box.low.z);
+        const DVec3 p(corner & 1 ? box.high.x : box.low.x, corner & 2 ? box.high.y : box.low.y,
+                      corner & 4 ? box.high.z : box.low.z);
         const DVec3 off = p - target;
-        const double reach = std::max(std::abs(glm::dot(off, up())), std::abs(glm::dot(off, right())) / aspect) / tangent;
+        const double reach =
+            std::max(std::abs(glm::dot(off, up())), std::abs(glm::dot(off, right())) / aspect) / tangent;
         wanted = std::max(wanted, reach + (flat() ? 0 : glm::dot(off, direction())));
     }
     distance = wanted * 1.15;
 }
 
 Projector::Projector(const Camera& camera, double width, double height)
-    : matrix_(camera.projection(width / height) * camera.view_matrix()), inverse_(glm::inverse(matrix_)), width_(width), height_(height) {}
+    : matrix_(camera.projection(width / height) * camera.view_matrix()),
+      inverse_(glm::inverse(matrix_)),
+      width_(width),
+      height_(height) {}
 
 glm::dvec2 Projector::to_screen(const DVec3& point, double* depth) const {
     const glm::dvec4 clip = matrix_ * glm::dvec4(point, 1);

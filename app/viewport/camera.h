@@ -14,13 +14,13 @@ enum class View { free, front, side, top };
 class Camera {
 public:
     DVec3 target{0, 0, 0.5};
-    double distance = 4;    ///< from the target; also sets the size of flat views
-    double yaw = -60;       ///< degrees round z; the eye of the front view stands at -y (yaw -90)
-    double pitch = 22;      ///< degrees above the ground
+    double distance = 4;  ///< from the target; also sets the size of flat views
+    double yaw = -60;     ///< degrees round z; the eye of the front view stands at -y (yaw -90)
+    double pitch = 22;    ///< degrees above the ground
     View view = View::free;
 
     bool flat() const { return view != View::free; }
-    DVec3 direction() const;   ///< from the target towards the eye
+    DVec3 direction() const;  ///< from the target towards the eye
     DVec3 eye() const { return target + direction() * distance; }
     DVec3 right() const;
     DVec3 up() const;

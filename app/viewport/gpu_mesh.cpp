@@ -39,16 +39,21 @@ Places standing_alone() {
 }
 
 const GpuMesh& MeshStore::mesh(const Mesh& mesh, std::size_t most_triangles, const Paint& paint) {
-    const std::size_t full = mesh.topology->corner_count() - std::min(mesh.topology->corner_count(), 2 * mesh.face_count());
+    const std::size_t full =
+        mesh.topology->corner_count() - std::min(mesh.topology->corner_count(), 2 * mesh.face_count());
     const std::size_t wanted = most_triangles >= full ? 0 : std::bit_ceil(std::max<std::size_t>(12, most_triangles));
     return kept(mesh, wanted >= full ? 0 : wanted, nullptr, paint);  // 0: all of them
 }
 
 void MeshStore::prepare(const Mesh& mesh, std::size_t triangles) {
-    std::erase_if(stand_ins_, [](const KeptStandIn& s) { return s.of.expired() && s.light.wait_for(std::chrono::seconds(0)) == std::future_status::ready; });
+    std::erase_if(stand_ins_, [](const KeptStandIn& s) {
+        return s.of.expired() && s.light.wait_for(std::chrono::seconds(0)) == std::future_status::ready;
+    });
     for (const KeptStandIn& s : stand_ins_)
         if (s.of.lock() == mesh.topology) return;
-    stand_ins_.push_back({mesh.topology, std::async(std::launch::async, [mesh, triangles] { return stand_in(mesh, triangles, true); }).share()});
+    stand_ins_.push_back({mesh.topology, std::async(std::launch::async, [mesh, triangles] {
+                                             return stand_in(mesh, triangles, true);
+                                         }).share()});
 }
 
 void MeshStore::finish_preparing() {
@@ -58,7 +63,8 @@ void MeshStore::finish_preparing() {
 const GpuMesh& MeshStore::moving(const Mesh& mesh, const Paint& paint) {
     if (paint.attribute.empty())
         for (const KeptStandIn& s : stand_ins_)
-            if (s.of.lock() == mesh.topology && s.light.wait_for(std::chrono::seconds(0)) == std::future_status::ready && s.light.get().topology)
+            if (s.of.lock() == mesh.topology &&
+                s.light.wait_for(std::chrono::seconds(0)) == std::future_status::ready && s.light.get().topology)
                 return kept(mesh, s.light.get().face.size(), &s.light.get(), paint);
     return kept(mesh, 0, nullptr, paint);
 }
@@ -74,10 +80,15 @@ const GpuMesh& MeshStore::kept(const Mesh& mesh, std::size_t triangles, const St
     for (const Domain d : {Domain::corner, Domain::vertex, Domain::face, Domain::edge})
         if (!painted && !shown.empty()) painted = column(d, shown);
     const void* colours = column(Domain::corner, attribute_name::colour);
-    const std::array<const void*, 6> key = {mesh.positions.get(), mesh.topology.get(), normals ? normals : column(Domain::corner, attribute_name::normal),
-                                            column(Domain::face, attribute_name::material), colours ? colours : column(Domain::vertex, attribute_name::colour), painted};
+    const std::array<const void*, 6> key = {mesh.positions.get(),
+                                            mesh.topology.get(),
+                                            normals ? normals : column(Domain::corner, attribute_name::normal),
+                                            column(Domain::face, attribute_name::material),
+                                            colours ? colours : column(Domain::vertex, attribute_name::colour),
+                                            painted};
     for (auto it = meshes_.begin(); it != meshes_.end(); ++it)
-        if (it->key == key && it->triangles == triangles && it->light == (light != nullptr) && it->paint == paint && it->alive.lock()) {
+        if (it->key == key && it->triangles == triangles && it->light == (light != nullptr) && it->paint == paint &&
+            it->alive.lock()) {
             meshes_.splice(meshes_.begin(), meshes_, it);
             return meshes_.front().gpu;
         }
@@ -90,7 +101,8 @@ const GpuMesh& MeshStore::kept(const Mesh& mesh, std::size_t triangles, const St
     KeptMesh kept{key, paint, triangles, light != nullptr, mesh.positions, {}};
     GpuMesh& gpu = kept.gpu;
     const Mesh drawn = light ? light->of(mesh) : mesh;
-    const Array<DrawVertex> vertices = triangles == 0 || light ? draw_vertices(drawn, paint) : proxy_vertices(drawn, triangles, paint);
+    const Array<DrawVertex> vertices =
+        triangles == 0 || light ? draw_vertices(drawn, paint) : proxy_vertices(drawn, triangles, paint);
     const Adjacency& near = drawn.topology->adjacency();
     gpu.closed = true;
     for (Index e = 0; e < drawn.edge_count() && gpu.closed; ++e) gpu.closed = near.faces_of_edge(e).size() == 2;
@@ -103,7 +115,8 @@ const GpuMesh& MeshStore::kept(const Mesh& mesh, std::size_t triangles, const St
     gpu.light = light != nullptr;
     gpu.count = static_cast<int>(vertices.size());
     glCreateBuffers(1, &gpu.buffer);
-    glNamedBufferData(gpu.buffer, static_cast<GLsizeiptr>(vertices.size() * sizeof(DrawVertex)), vertices.data(), GL_STATIC_DRAW);
+    glNamedBufferData(gpu.buffer, static_cast<GLsizeiptr>(vertices.size() * sizeof(DrawVertex)), vertices.data(),
+                      GL_STATIC_DRAW);
     gpu.materials = material_block(mesh);
     glCreateVertexArrays(1, &gpu.array);
     glVertexArrayVertexBuffer(gpu.array, 0, gpu.buffer, 0, sizeof(DrawVertex));
@@ -132,13 +145,16 @@ const GpuPlaces& MeshStore::places(const Places& places, const Tints& tints) {
         places_.pop_back();
     }
     Array<GpuPlace> sorted(places->size());
-    for (std::size_t i = 0; i < sorted.size(); ++i) sorted[i] = {(*places)[i], tints && i < tints->size() ? (*tints)[i] : Vec4(1)};
-    const auto middle = std::stable_partition(sorted.begin(), sorted.end(), [](const GpuPlace& p) { return glm::determinant(glm::mat3(p.place)) >= 0; });
+    for (std::size_t i = 0; i < sorted.size(); ++i)
+        sorted[i] = {(*places)[i], tints && i < tints->size() ? (*tints)[i] : Vec4(1)};
+    const auto middle = std::stable_partition(
+        sorted.begin(), sorted.end(), [](const GpuPlace& p) { return glm::determinant(glm::mat3(p.place)) >= 0; });
     GpuPlaces gpu;
     gpu.plain = static_cast<int>(middle - sorted.begin());
     gpu.mirrored = static_cast<int>(sorted.end() - middle);
     glCreateBuffers(1, &gpu.buffer);
-    glNamedBufferData(gpu.buffer, static_cast<GLsizeiptr>(sorted.size() * sizeof(GpuPlace)), sorted.data(), GL_STATIC_DRAW);
+    glNamedBufferData(gpu.buffer, static_cast<GLsizeiptr>(sorted.size() * sizeof(GpuPlace)), sorted.data(),
+                      GL_STATIC_DRAW);
     places_.push_front({places, gpu});
     return places_.front().gpu;
 }

@@ -19,9 +19,9 @@ using Tints = std::shared_ptr<const Array<Vec4>>;
 
 struct GpuMesh {
     unsigned buffer = 0, array = 0, materials = 0;  ///< OpenGL names
-    int count = 0;          ///< vertices, three a triangle
+    int count = 0;                                  ///< vertices, three a triangle
     bool closed = false;
-    bool light = false;     ///< a stand-in, with marks for sharp edges only
+    bool light = false;                ///< a stand-in, with marks for sharp edges only
     bool glass = false, solid = true;  ///< some faces let light through; some do not
 };
 
@@ -44,7 +44,8 @@ public:
 
     /// The mesh, or when `most_triangles` is less than it has a simplified stand-in without edge marks.
     const GpuMesh& mesh(const Mesh& mesh, std::size_t most_triangles = ~std::size_t(0), const Paint& paint = {});
-    /// For pictures while the hand moves: the stand-in that `prepare` made for meshes of this topology, or the whole mesh while there is none.
+    /// For pictures while the hand moves: the stand-in that `prepare` made for meshes of this topology, or the whole
+    /// mesh while there is none.
     const GpuMesh& moving(const Mesh& mesh, const Paint& paint = {});
     /// Begins to make a stand-in of about so many triangles on another thread, once for a topology.
     void prepare(const Mesh& mesh, std::size_t triangles);
@@ -59,7 +60,7 @@ private:
         std::array<const void*, 6> key{};
         Paint paint;
         std::size_t triangles = 0;
-        bool light = false;  ///< a stand-in for moving pictures
+        bool light = false;                      ///< a stand-in for moving pictures
         std::weak_ptr<const Array<Vec3>> alive;  // an address may be used again by another mesh
         GpuMesh gpu;
     };

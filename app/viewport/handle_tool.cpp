@@ -63,9 +63,12 @@ void HandleTool::refresh() {
     std::vector<Finding> ignored;
     const Values values = session_.resolver().parameters(*part, *step, *info, ignored);
     std::optional<Box> box;
-    if (const StepOutcome* before = session_.outcome(session_.part(), source_of(*part, step_index(*part, step->id), "shape"))) box = box_of(*before->shape);
+    if (const StepOutcome* before =
+            session_.outcome(session_.part(), source_of(*part, step_index(*part, step->id), "shape")))
+        box = box_of(*before->shape);
     std::optional<Box> after = box;
-    if (const StepOutcome* outcome = session_.outcome(session_.part(), step->id); outcome && held_ < 0) after = box_of(*outcome->shape);
+    if (const StepOutcome* outcome = session_.outcome(session_.part(), step->id); outcome && held_ < 0)
+        after = box_of(*outcome->shape);
     if (held_ >= 0) after = after_;  // what is held stays where it is
     after_ = after;
     span_ = after ? std::max(1e-4, glm::length(after->size())) : 1;
@@ -78,7 +81,9 @@ void HandleTool::refresh() {
     emit changed();
 }
 
-std::optional<HandleTool::Handle> HandleTool::handle_of(const ParameterInfo& p, const Values& values, const std::optional<Box>& before, const std::optional<Box>& after) const {
+std::optional<HandleTool::Handle> HandleTool::handle_of(const ParameterInfo& p, const Values& values,
+                                                        const std::optional<Box>& before,
+                                                        const std::optional<Box>& after) const {
     Handle handle;
     handle.info = &p;
     if (!p.handle.origin.empty()) {
@@ -172,7 +177,9 @@ bool HandleTool::move(const QMouseEvent* event, const Camera& camera, const QSiz
     } else if (before_.info->handle.kind == HandleKind::about) {
         // The pointer's angle round the axis, followed past full turns.
         DVec3 a, b;
-        if (!projector.on_plane(from_, before_.origin, before_.axis, a) || !projector.on_plane(pointer_, before_.origin, before_.axis, b)) return true;
+        if (!projector.on_plane(from_, before_.origin, before_.axis, a) ||
+            !projector.on_plane(pointer_, before_.origin, before_.axis, b))
+            return true;
         a -= before_.origin, b -= before_.origin;
         const double turn = glm::degrees(std::atan2(glm::dot(glm::cross(a, b), before_.axis), glm::dot(a, b)));
         const double wanted = before_.value + turn;
@@ -196,14 +203,17 @@ bool HandleTool::release(const QMouseEvent*) {
 
 void HandleTool::send(const Handle& from, double value, const DVec3& vector) {
     const ParameterInfo& p = *from.info;
-    const QString name = "Pull " + QString::fromUtf8(p.label.data(), static_cast<int>(p.label.size())).toLower(), merge = QString("pull %1").arg(pull_number_);
+    const QString name = "Pull " + QString::fromUtf8(p.label.data(), static_cast<int>(p.label.size())).toLower(),
+                  merge = QString("pull %1").arg(pull_number_);
     Recipe recipe = recipe_before_;
     // A number that is a formula keeps it and gets an offset.
     const auto put = [&](int component, double now, double wanted) {
         wanted = std::clamp(wanted, p.low, p.high);
         const NumberPlace place{session_.part(), session_.step(), std::string(p.key), component, {}};
         const Json written = written_at(recipe_before_, place);
-        auto edited = set_number(recipe, place, written.is_string() ? Json(with_offset(written.get<std::string>(), wanted - now)) : Json(wanted));
+        auto edited = set_number(
+            recipe, place,
+            written.is_string() ? Json(with_offset(written.get<std::string>(), wanted - now)) : Json(wanted));
         if (edited) recipe = std::move(*edited);
     };
     if (p.kind == ParameterKind::vector) {
@@ -238,7 +248,9 @@ void HandleTool::finish_typed() {
     const Quantity quantity = before_.info->quantity;
     const auto value = typed_.value(quantity, session_.recipe().unit);
     if (!value) {
-        session_.say("“" + typed_.text() + "” is not a number Bricol can read here. Type figures, with a unit if you like.", true);
+        session_.say(
+            "“" + typed_.text() + "” is not a number Bricol can read here. Type figures, with a unit if you like.",
+            true);
         return;
     }
     typed_.clear();
@@ -269,13 +281,16 @@ void HandleTool::paint(QPainter& painter, const Camera& camera, const QSize& siz
         painter.setPen(QPen(ink, 1.4, Qt::DashLine));
         painter.setBrush(Qt::NoBrush);
         if (handle.info->kind == ParameterKind::vector) {
-            if (handle.info->handle.kind == HandleKind::arrow) painter.drawLine(point(projector.to_screen(handle.origin)), at);
+            if (handle.info->handle.kind == HandleKind::arrow)
+                painter.drawLine(point(projector.to_screen(handle.origin)), at);
             arrows::paint(painter, handle.at, projector, hot ? (held_ == i ? grip_ : hot_grip_) : arrows::none);
         } else {
             if (handle.info->handle.kind == HandleKind::about) {
                 QPolygonF arc;
                 const int pieces = std::clamp(static_cast<int>(std::abs(handle.value) / 6), 2, 240);
-                for (int k = 0; k <= pieces; ++k) arc << point(projector.to_screen(handle.origin + spoke(handle, handle.value * k / pieces) * (0.32 * span_)));
+                for (int k = 0; k <= pieces; ++k)
+                    arc << point(
+                        projector.to_screen(handle.origin + spoke(handle, handle.value * k / pieces) * (0.32 * span_)));
                 painter.drawLine(point(projector.to_screen(handle.origin)), arc.first());
                 painter.setPen(QPen(ink, 1.6));
                 painter.drawPolyline(arc);
@@ -284,21 +299,26 @@ void HandleTool::paint(QPainter& painter, const Camera& camera, const QSize& siz
                 // The plane across the axis, as a small frame.
                 const auto [a, b] = across(handle.axis);
                 QPolygonF frame;
-                for (const auto& [s, t] : {std::pair{-1, -1}, {1, -1}, {1, 1}, {-1, 1}, {-1, -1}}) frame << point(projector.to_screen(handle.at + (a * double(s) + b * double(t)) * (0.22 * span_)));
+                for (const auto& [s, t] : {std::pair{-1, -1}, {1, -1}, {1, 1}, {-1, 1}, {-1, -1}})
+                    frame << point(projector.to_screen(handle.at + (a * double(s) + b * double(t)) * (0.22 * span_)));
                 painter.drawPolyline(frame);
             } else {
                 painter.drawLine(point(projector.to_screen(handle.origin)), at);
             }
             painter.setPen(QPen(ink, 1.6));
             painter.setBrush(hot ? ink : theme::color(Role::card));
-            painter.drawPolygon(QPolygonF({at + QPointF(0, -6), at + QPointF(6, 0), at + QPointF(0, 6), at + QPointF(-6, 0)}));
+            painter.drawPolygon(
+                QPolygonF({at + QPointF(0, -6), at + QPointF(6, 0), at + QPointF(0, 6), at + QPointF(-6, 0)}));
         }
         if (hot) {
-            const QString label = QString::fromUtf8(handle.info->label.data(), static_cast<int>(handle.info->label.size()));
+            const QString label =
+                QString::fromUtf8(handle.info->label.data(), static_cast<int>(handle.info->label.size()));
             QString value = QString::fromStdString(format_value(handle.value, handle.info->quantity, unit));
             if (handle.info->kind == ParameterKind::vector) {
                 QStringList parts;
-                for (int k = 0; k < 3; ++k) parts << QString::fromStdString(format_number(shown_value(handle.vector[k], handle.info->quantity, unit), 4));
+                for (int k = 0; k < 3; ++k)
+                    parts << QString::fromStdString(
+                        format_number(shown_value(handle.vector[k], handle.info->quantity, unit), 4));
                 value = parts.join(", ");
             }
             painter.setFont(theme::text_font(9));

@@ -46,7 +46,8 @@ private:
         DVec3 vector{0};
     };
     void refresh();
-    std::optional<Handle> handle_of(const ParameterInfo& info, const Values& values, const std::optional<Box>& before, const std::optional<Box>& after) const;
+    std::optional<Handle> handle_of(const ParameterInfo& info, const Values& values, const std::optional<Box>& before,
+                                    const std::optional<Box>& after) const;
     /// Where an angle handle's knob turns, and its radius.
     static DVec3 spoke(const Handle& handle, double degrees);
     bool catches(const Handle& handle, const Projector& projector, const glm::dvec2& pointer, int& grip) const;

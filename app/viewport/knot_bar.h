@@ -19,7 +19,8 @@ public:
 private:
     Session& session_;
     KnotTool& tool_;
-    QToolButton *draw_, *corner_, *smooth_, *free_, *across_, *up_, *insert_, *remove_, *closed_, *split_, *join_, *reverse_, *widths_, *comb_, *surfaces_, *plane_;
+    QToolButton *draw_, *corner_, *smooth_, *free_, *across_, *up_, *insert_, *remove_, *closed_, *split_, *join_,
+        *reverse_, *widths_, *comb_, *surfaces_, *plane_;
     NumberField* fillet_;
 };
 

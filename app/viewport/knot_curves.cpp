@@ -20,7 +20,8 @@ Json turned(Json list) {
         if (knot.contains("roll")) {
             const Json roll = knot["roll"];
             if (roll.is_number()) knot["roll"] = -roll.get<double>();
-            if (roll.is_string() && roll.get<std::string>().starts_with('=')) knot["roll"] = "= -(" + roll.get<std::string>().substr(1) + ")";
+            if (roll.is_string() && roll.get<std::string>().starts_with('='))
+                knot["roll"] = "= -(" + roll.get<std::string>().substr(1) + ")";
         }
     }
     return list;
@@ -64,7 +65,8 @@ void KnotTool::join() {
     if (own >= static_cast<int>(curves_.size()) || curves_[own].closed || curves_[own].knots.empty()) return;
     const Curve& curve = curves_[own];
     // The chosen end; the last knot when neither end is chosen.
-    const bool from_start = session_.knots().contains(0) && !session_.knots().contains(static_cast<int>(curve.knots.size()) - 1);
+    const bool from_start =
+        session_.knots().contains(0) && !session_.knots().contains(static_cast<int>(curve.knots.size()) - 1);
     const DVec3 end(from_start ? curve.knots.front().at : curve.knots.back().at);
     int best = -1;
     bool best_end = false;
@@ -72,7 +74,10 @@ void KnotTool::join() {
     for (int c = 0; c < static_cast<int>(curves_.size()); ++c) {
         if (c == own || curves_[c].closed || curves_[c].knots.empty()) continue;
         for (const bool at_end : {false, true})
-            if (const double d = glm::distance(DVec3(at_end ? curves_[c].knots.back().at : curves_[c].knots.front().at), end); d < nearest) nearest = d, best = c, best_end = at_end;
+            if (const double d =
+                    glm::distance(DVec3(at_end ? curves_[c].knots.back().at : curves_[c].knots.front().at), end);
+                d < nearest)
+                nearest = d, best = c, best_end = at_end;
     }
     if (best < 0) {
         session_.say("There is no other open curve in this step to join to.", true);

@@ -10,7 +10,9 @@ namespace bricol {
 
 namespace {
 
-const char* kind_key(KnotKind kind) { return kind == KnotKind::smooth ? "smooth" : kind == KnotKind::free ? "free" : "corner"; }
+const char* kind_key(KnotKind kind) {
+    return kind == KnotKind::smooth ? "smooth" : kind == KnotKind::free ? "free" : "corner";
+}
 
 }  // namespace
 
@@ -18,27 +20,30 @@ void KnotTool::set_kind(KnotKind kind) {
     if (session_.curve() >= static_cast<int>(curves_.size()) || session_.knots().empty()) return;
     const Curve curve = curves_[session_.curve()];
     const std::vector<Knot> knots = with_handles(curve);
-    edit(kind == KnotKind::corner ? "Make a corner" : kind == KnotKind::smooth ? "Make it smooth" : "Free the handles", {}, [&](Json& curves) {
-        for (const int k : session_.knots()) {
-            Json& json = curves[curve.source_curve]["knots"][curve.knots[k].source];
-            json["kind"] = kind_key(kind);
-            if (kind == KnotKind::corner) {
-                json.erase("in");
-                json.erase("out");
-            } else if (kind == KnotKind::smooth && knots[k].kind != KnotKind::smooth) {
-                json.erase("in");  // found from the neighbours
-                json.erase("out");
-                json.erase("fillet");
-            } else if (kind == KnotKind::free && knots[k].kind != KnotKind::free) {
-                Curve as_smooth = curve;  // free handles start as the smooth ones
-                as_smooth.knots[k].kind = KnotKind::smooth;
-                const Knot start = with_handles(as_smooth)[k];
-                if (!json.contains("in")) json["in"] = way_pair(DVec3(start.in), curve);
-                if (!json.contains("out")) json["out"] = way_pair(DVec3(start.out), curve);
-                json.erase("fillet");
-            }
-        }
-    });
+    edit(kind == KnotKind::corner   ? "Make a corner"
+         : kind == KnotKind::smooth ? "Make it smooth"
+                                    : "Free the handles",
+         {}, [&](Json& curves) {
+             for (const int k : session_.knots()) {
+                 Json& json = curves[curve.source_curve]["knots"][curve.knots[k].source];
+                 json["kind"] = kind_key(kind);
+                 if (kind == KnotKind::corner) {
+                     json.erase("in");
+                     json.erase("out");
+                 } else if (kind == KnotKind::smooth && knots[k].kind != KnotKind::smooth) {
+                     json.erase("in");  // found from the neighbours
+                     json.erase("out");
+                     json.erase("fillet");
+                 } else if (kind == KnotKind::free && knots[k].kind != KnotKind::free) {
+                     Curve as_smooth = curve;  // free handles start as the smooth ones
+                     as_smooth.knots[k].kind = KnotKind::smooth;
+                     const Knot start = with_handles(as_smooth)[k];
+                     if (!json.contains("in")) json["in"] = way_pair(DVec3(start.in), curve);
+                     if (!json.contains("out")) json["out"] = way_pair(DVec3(start.out), curve);
+                     json.erase("fillet");
+                 }
+             }
+         });
 }
 
 void KnotTool::set_fillet(double radius) {
@@ -65,7 +70,8 @@ void KnotTool::align(int written_axis) {
     edit("Align knots", {}, [&](Json& curves) {
         for (const int k : session_.knots()) {
             Json& at = curves[curve.source_curve]["knots"][curve.knots[k].source]["at"];
-            at[written_axis] = at[written_axis].is_string() ? moved_number(at[written_axis], mean - number(k)) : Json(rounded(mean));
+            at[written_axis] =
+                at[written_axis].is_string() ? moved_number(at[written_axis], mean - number(k)) : Json(rounded(mean));
         }
     });
 }
@@ -77,7 +83,8 @@ void KnotTool::remove_chosen() {
     session_.choose_knots(session_.curve(), {});
     edit(chosen.size() > 1 ? "Delete knots" : "Delete a knot", {}, [&](Json& curves) {
         Json& list = curves[curve.source_curve]["knots"];
-        for (auto k = chosen.rbegin(); k != chosen.rend(); ++k) list.erase(static_cast<std::size_t>(curve.knots[*k].source));
+        for (auto k = chosen.rbegin(); k != chosen.rend(); ++k)
+            list.erase(static_cast<std::size_t>(curve.knots[*k].source));
         if (list.empty()) curves.erase(static_cast<std::size_t>(curve.source_curve));
     });
 }
@@ -117,7 +124,9 @@ void KnotTool::set_width_handles(bool on) {
     emit changed();
 }
 
-bool KnotTool::closed() const { return session_.curve() < static_cast<int>(curves_.size()) && curves_[session_.curve()].closed; }
+bool KnotTool::closed() const {
+    return session_.curve() < static_cast<int>(curves_.size()) && curves_[session_.curve()].closed;
+}
 
 std::optional<KnotKind> KnotTool::chosen_kind() const {
     std::optional<KnotKind> kind;
@@ -134,7 +143,8 @@ std::optional<KnotKind> KnotTool::chosen_kind() const {
 std::optional<double> KnotTool::chosen_fillet() const {
     if (session_.curve() >= static_cast<int>(curves_.size())) return std::nullopt;
     for (const int k : session_.knots())
-        if (k < static_cast<int>(curves_[session_.curve()].knots.size())) return curves_[session_.curve()].knots[k].fillet;
+        if (k < static_cast<int>(curves_[session_.curve()].knots.size()))
+            return curves_[session_.curve()].knots[k].fillet;
     return std::nullopt;
 }
 

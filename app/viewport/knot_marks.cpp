@@ -16,8 +16,10 @@ constexpr double plain_ring = 34;  // pixels that a width of 1 is drawn as
 }  // namespace
 
 glm::dvec2 KnotTool::width_grip(const Knot& knot, const Projector& projector) const {
-    const double ring = plain_ring * std::max(0.15, static_cast<double>(std::abs(knot.radius))), angle = static_cast<double>(knot.roll);
-    return projector.to_screen(DVec3(knot.at)) + glm::dvec2(std::sin(angle), -std::cos(angle)) * ring;  // upright for no roll
+    const double ring = plain_ring * std::max(0.15, static_cast<double>(std::abs(knot.radius))),
+                 angle = static_cast<double>(knot.roll);
+    return projector.to_screen(DVec3(knot.at)) +
+           glm::dvec2(std::sin(angle), -std::cos(angle)) * ring;  // upright for no roll
 }
 
 void KnotTool::pull_width(const glm::dvec2& at, const Projector& projector) {
@@ -25,7 +27,8 @@ void KnotTool::pull_width(const glm::dvec2& at, const Projector& projector) {
     const Knot& knot = curve.knots[held_.knot];
     const glm::dvec2 middle = projector.to_screen(DVec3(knot.at)), from = press_at_ - middle, to = at - middle;
     // One of the two at a time: farther out or in is the width, round about the roll.
-    const double out = glm::length(to) - glm::length(from), angle = std::atan2(from.x * to.y - from.y * to.x, glm::dot(from, to));
+    const double out = glm::length(to) - glm::length(from),
+                 angle = std::atan2(from.x * to.y - from.y * to.x, glm::dot(from, to));
     const bool turning = std::abs(angle) * glm::length(from) > std::abs(out);
     const double width = std::max(0.0, std::round((static_cast<double>(knot.radius) + out / plain_ring) * 20) / 20);
     const double roll = std::round(glm::degrees(static_cast<double>(knot.roll) + angle) / 5) * 5;
@@ -35,11 +38,15 @@ void KnotTool::pull_width(const glm::dvec2& at, const Projector& projector) {
             if (k >= static_cast<int>(curve.knots.size())) continue;
             Json& json = curves[curve.source_curve]["knots"][curve.knots[k].source];
             if (turning) {
-                if (roll == 0) json.erase("roll");
-                else json["roll"] = roll;
+                if (roll == 0)
+                    json.erase("roll");
+                else
+                    json["roll"] = roll;
             } else {
-                if (width == 1) json.erase("radius");
-                else json["radius"] = width;
+                if (width == 1)
+                    json.erase("radius");
+                else
+                    json["radius"] = width;
             }
         }
     });
@@ -88,7 +95,11 @@ void KnotTool::paint_width(QPainter& painter, const Projector& projector, const 
     painter.drawRect(QRectF(grip - QPointF(4, 4), QSizeF(8, 8)));
     painter.setFont(theme::number_font(8.5));
     painter.setPen(theme::color(theme::Role::ink));
-    painter.drawText(grip + QPointF(9, 4), QString::fromStdString("× " + format_number(static_cast<double>(knot.radius), 3) + (knot.roll != 0 ? "  " + format_number(glm::degrees(static_cast<double>(knot.roll)), 4) + "°" : "")));
+    painter.drawText(
+        grip + QPointF(9, 4),
+        QString::fromStdString(
+            "× " + format_number(static_cast<double>(knot.radius), 3) +
+            (knot.roll != 0 ? "  " + format_number(glm::degrees(static_cast<double>(knot.roll)), 4) + "°" : "")));
 }
 
 void KnotTool::paint(QPainter& painter, const Camera& camera, const QSize& size) const {
@@ -124,7 +135,8 @@ void KnotTool::paint(QPainter& painter, const Camera& camera, const QSize& size)
             painter.setPen(QPen(ink, 1.5));
             painter.setBrush(chosen ? ink : theme::color(Role::card));
             if (knot.kind == KnotKind::corner)
-                painter.drawPolygon(QPolygonF({at + QPointF(0, -5), at + QPointF(5, 0), at + QPointF(0, 5), at + QPointF(-5, 0)}));
+                painter.drawPolygon(
+                    QPolygonF({at + QPointF(0, -5), at + QPointF(5, 0), at + QPointF(0, 5), at + QPointF(-5, 0)}));
             else if (knot.kind == KnotKind::smooth)
                 painter.drawEllipse(at, 4.2, 4.2);
             else
@@ -136,7 +148,9 @@ void KnotTool::paint(QPainter& painter, const Camera& camera, const QSize& size)
         const int c = session_.curve();
         painter.setPen(QPen(ink, 1, Qt::DashLine));
         if (c < static_cast<int>(curves_.size()) && !curves_[c].closed && !curves_[c].knots.empty())
-            painter.drawLine(point(projector.to_screen(DVec3((from_start() ? curves_[c].knots.front() : curves_[c].knots.back()).at))), at);
+            painter.drawLine(point(projector.to_screen(
+                                 DVec3((from_start() ? curves_[c].knots.front() : curves_[c].knots.back()).at))),
+                             at);
         painter.setPen(QPen(ink, 1.5));
         painter.setBrush(Qt::NoBrush);
         painter.drawEllipse(at, 5, 5);
@@ -144,8 +158,8 @@ void KnotTool::paint(QPainter& painter, const Camera& camera, const QSize& size)
         const std::string unit = session_.recipe().unit;
         painter.setFont(theme::number_font(8.5));
         painter.setPen(theme::color(Role::ink));
-        painter.drawText(at + QPointF(10, -8),
-                         QString::fromStdString(format_value(n.x, Quantity::length, unit) + ", " + format_value(n.y, Quantity::length, unit)));
+        painter.drawText(at + QPointF(10, -8), QString::fromStdString(format_value(n.x, Quantity::length, unit) + ", " +
+                                                                      format_value(n.y, Quantity::length, unit)));
     }
     if (snapped_on_ && (pressed_ || drawing_)) {  // on a place of another part
         const QPointF at = point(projector.to_screen(*snapped_on_));

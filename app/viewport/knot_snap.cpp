@@ -19,7 +19,9 @@ void KnotSnap::gather(const Session& session) {
     if (!session.made()) return;
     const Recipe& recipe = session.made_recipe();
     for (std::size_t p = 0; p < recipe.parts.size(); ++p) {
-        if (recipe.parts[p]->hidden || recipe.parts[p]->name == session.part() || p >= session.made()->parts.size() || !session.made()->parts[p]) continue;
+        if (recipe.parts[p]->hidden || recipe.parts[p]->name == session.part() || p >= session.made()->parts.size() ||
+            !session.made()->parts[p])
+            continue;
         const Shape& shape = *session.made()->parts[p]->shape;
         if (points_.size() + shape.mesh.vertex_count() > most_points) continue;
         const auto base = static_cast<std::uint32_t>(points_.size());
@@ -28,7 +30,8 @@ void KnotSnap::gather(const Session& session) {
         const Triangles cut = triangulated(shape.mesh);
         for (std::size_t t = 0; t < cut.count(); ++t) {
             std::array<std::uint32_t, 3> triangle{};
-            for (std::size_t k = 0; k < 3; ++k) triangle[k] = base + shape.mesh.topology->corner_vertex[cut.corners[3 * t + k]];
+            for (std::size_t k = 0; k < 3; ++k)
+                triangle[k] = base + shape.mesh.topology->corner_vertex[cut.corners[3 * t + k]];
             triangles_.push_back(triangle);
         }
         for (const Curve& curve : shape.curves) {
@@ -37,7 +40,8 @@ void KnotSnap::gather(const Session& session) {
             const auto first = static_cast<std::uint32_t>(points_.size());
             for (const Vec3& v : line.points) points_.emplace_back(v);
             const auto count = static_cast<std::uint32_t>(line.points.size());
-            for (std::uint32_t i = 0; i + (line.closed ? 0 : 1) < count; ++i) edges_.push_back({first + i, first + (i + 1) % count});
+            for (std::uint32_t i = 0; i + (line.closed ? 0 : 1) < count; ++i)
+                edges_.push_back({first + i, first + (i + 1) % count});
         }
     }
 }
@@ -56,18 +60,22 @@ std::optional<DVec3> KnotSnap::under(const glm::dvec2& at, const Projector& proj
         const double length2 = glm::dot(way, way);
         if (length2 < 1) continue;
         const double t = std::clamp(glm::dot(at - screen[a], way) / length2, 0.0, 1.0);
-        if (const double d = glm::distance(screen[a] + way * t, at); d < nearest) nearest = d, found = points_[a] + (points_[b] - points_[a]) * t;
+        if (const double d = glm::distance(screen[a] + way * t, at); d < nearest)
+            nearest = d, found = points_[a] + (points_[b] - points_[a]) * t;
     }
     return found;
 }
 
-std::optional<DVec3> KnotSnap::surface(const glm::dvec2& at, const Projector& projector, const DVec3& eye, DVec3* normal_there) const {
+std::optional<DVec3> KnotSnap::surface(const glm::dvec2& at, const Projector& projector, const DVec3& eye,
+                                       DVec3* normal_there) const {
     std::vector<glm::dvec2> screen(points_.size());
     for (std::size_t i = 0; i < points_.size(); ++i) screen[i] = projector.to_screen(points_[i]);
     std::optional<DVec3> found;
     double nearest = 1e300;
     for (const auto& [a, b, c] : triangles_) {
-        const auto side = [&](const glm::dvec2& p, const glm::dvec2& q) { return (q.x - p.x) * (at.y - p.y) - (q.y - p.y) * (at.x - p.x); };
+        const auto side = [&](const glm::dvec2& p, const glm::dvec2& q) {
+            return (q.x - p.x) * (at.y - p.y) - (q.y - p.y) * (at.x - p.x);
+        };
         const double x = side(screen[a], screen[b]), y = side(screen[b], screen[c]), z = side(screen[c], screen[a]);
         if ((x < 0 || y < 0 || z < 0) && (x > 0 || y > 0 || z > 0)) continue;
         const DVec3 normal = glm::cross(points_[b] - points_[a], points_[c] - points_[a]);

@@ -77,7 +77,8 @@ KnotTool::Hit KnotTool::hit(const glm::dvec2& at, const Projector& projector) co
             if (distance < nearest) nearest = distance, best = {c, k, 0};
             if (session_.curve() != c || !session_.knots().contains(k)) continue;
             if (widths_)
-                if (const double d = glm::distance(width_grip(knots[k], projector), at); d < nearest) nearest = d, best = {c, k, 3};
+                if (const double d = glm::distance(width_grip(knots[k], projector), at); d < nearest)
+                    nearest = d, best = {c, k, 3};
             for (const int side : {1, 2}) {
                 const Vec3 handle = side == 1 ? knots[k].in : knots[k].out;
                 if (glm::length(handle) < 1e-7f) continue;
@@ -100,7 +101,8 @@ KnotTool::SpanHit KnotTool::span_at(const glm::dvec2& at, const Projector& proje
             constexpr int pieces = 24;
             for (int i = 0; i <= pieces; ++i) {
                 const double t = static_cast<double>(i) / pieces, s = 1 - t;
-                const DVec3 p = s * s * s * DVec3(a.at) + 3 * s * s * t * DVec3(a.at + a.out) + 3 * s * t * t * DVec3(b.at + b.in) + t * t * t * DVec3(b.at);
+                const DVec3 p = s * s * s * DVec3(a.at) + 3 * s * s * t * DVec3(a.at + a.out) +
+                                3 * s * t * t * DVec3(b.at + b.in) + t * t * t * DVec3(b.at);
                 const double d = glm::distance(projector.to_screen(p), at);
                 if (d < nearest && i > 0 && i < pieces) nearest = d, best = {c, k, t, p};
             }
@@ -109,7 +111,8 @@ KnotTool::SpanHit KnotTool::span_at(const glm::dvec2& at, const Projector& proje
     return best;
 }
 
-bool KnotTool::place_under(const glm::dvec2& at, const Projector& projector, const Curve* curve, const DVec3& origin, DVec3& out) const {
+bool KnotTool::place_under(const glm::dvec2& at, const Projector& projector, const Curve* curve, const DVec3& origin,
+                           DVec3& out) const {
     const Curve like = curve ? *curve : like_curve();
     return projector.on_plane(at, origin, DVec3(like.plane.axes[2]), out);
 }
@@ -154,7 +157,8 @@ DVec3 KnotTool::held_straight(const DVec3& from, const DVec3& to, const Curve& l
 
 bool KnotTool::from_start() const {
     const int c = session_.curve();
-    return c < static_cast<int>(curves_.size()) && !curves_[c].closed && curves_[c].knots.size() > 1 && session_.knots() == std::set<int>{0};
+    return c < static_cast<int>(curves_.size()) && !curves_[c].closed && curves_[c].knots.size() > 1 &&
+           session_.knots() == std::set<int>{0};
 }
 
 void KnotTool::edit(const QString& name, const QString& merge, const std::function<void(Json&)>& change) {
@@ -186,7 +190,8 @@ bool KnotTool::press(QMouseEvent* event, const Camera& camera, const QSize& size
 
     if (drawing_) {
         const bool front = from_start();
-        const bool on_other_end = held_.curve >= 0 && held_.handle == 0 && held_.curve == session_.curve() && curves_[held_.curve].knots.size() > 2 && !curves_[held_.curve].closed &&
+        const bool on_other_end = held_.curve >= 0 && held_.handle == 0 && held_.curve == session_.curve() &&
+                                  curves_[held_.curve].knots.size() > 2 && !curves_[held_.curve].closed &&
                                   held_.knot == (front ? static_cast<int>(curves_[held_.curve].knots.size()) - 1 : 0);
         if (on_other_end) {
             set_closed(true);
@@ -197,9 +202,11 @@ bool KnotTool::press(QMouseEvent* event, const Camera& camera, const QSize& size
         DVec3 place;
         const Curve like = like_curve();
         const auto on = surfaces_ ? snap_.surface(at, projector, camera.eye()) : std::nullopt;
-        if (on) place = *on;
+        if (on)
+            place = *on;
         else if (!place_under(at, projector, nullptr, DVec3(plane_.origin), place)) {
-            session_.say("This view looks along the drawing plane. Turn it, or take the flat view of that plane.", true);
+            session_.say("This view looks along the drawing plane. Turn it, or take the flat view of that plane.",
+                         true);
             pressed_ = false;
             return true;
         }
@@ -208,13 +215,15 @@ bool KnotTool::press(QMouseEvent* event, const Camera& camera, const QSize& size
         const bool fresh = curve >= static_cast<int>(curves_.size()) || curves_.empty() || curves_[curve].closed;
         if (fresh) curve = static_cast<int>(curves_.size());
         if (!on && !fresh && (event->modifiers() & Qt::ShiftModifier))
-            place = held_straight(DVec3((front ? curves_[curve].knots.front() : curves_[curve].knots.back()).at), place, like);
+            place = held_straight(DVec3((front ? curves_[curve].knots.front() : curves_[curve].knots.back()).at), place,
+                                  like);
         int source = 0;
         const Json written = on ? place_triple(place, like) : place_pair(place, like);
         edit("Add a knot", {}, [&](Json& curves) {
             const int json_curve = fresh ? static_cast<int>(curves.size()) : curves_[curve].source_curve;
             // An empty curve in the file is taken up instead of leaving it behind.
-            if (fresh && !curves.empty() && curves.back().is_object() && curves.back().contains("knots") && curves.back()["knots"].empty())
+            if (fresh && !curves.empty() && curves.back().is_object() && curves.back().contains("knots") &&
+                curves.back()["knots"].empty())
                 curves.back()["knots"].push_back(Json{{"at", written}});
             else if (fresh)
                 curves.push_back(Json{{"knots", Json::array({Json{{"at", written}}})}});
@@ -264,8 +273,10 @@ bool KnotTool::move(QMouseEvent* event, const Camera& camera, const QSize& size)
             const Curve like = like_curve();
             place = snapped(place, like, projector, event->modifiers());
             const int curve = session_.curve();
-            if ((event->modifiers() & Qt::ShiftModifier) && curve < static_cast<int>(curves_.size()) && !curves_[curve].closed)
-                place = held_straight(DVec3((from_start() ? curves_[curve].knots.front() : curves_[curve].knots.back()).at), place, like);
+            if ((event->modifiers() & Qt::ShiftModifier) && curve < static_cast<int>(curves_.size()) &&
+                !curves_[curve].closed)
+                place = held_straight(
+                    DVec3((from_start() ? curves_[curve].knots.front() : curves_[curve].knots.back()).at), place, like);
             hover_ = place;
         }
         emit changed();
@@ -317,17 +328,19 @@ bool KnotTool::move(QMouseEvent* event, const Camera& camera, const QSize& size)
 
 void KnotTool::move_chosen(const DVec3& by, int numbers) {
     const std::set<int> chosen = session_.knots();
-    edit(chosen.size() > 1 ? "Move knots" : "Move a knot", QString("move knots %1").arg(drag_number_), [&](Json& curves) {
-        curves = before_;
-        const Curve& curve = curves_before_[session_.curve()];
-        for (const int k : chosen) {
-            if (k >= static_cast<int>(curve.knots.size())) continue;
-            Json& at = curves[curve.source_curve]["knots"][curve.knots[k].source]["at"];
-            const DVec3 along = curve.plane.numbers_of_way(by);
-            for (int i = 0; i < numbers; ++i)
-                if (const double d = std::abs(along[i]) > 1e-9 ? along[i] : 0; d != 0) at[i] = moved_number(i < static_cast<int>(at.size()) ? at[i] : Json(0), d);
-        }
-    });
+    edit(chosen.size() > 1 ? "Move knots" : "Move a knot", QString("move knots %1").arg(drag_number_),
+         [&](Json& curves) {
+             curves = before_;
+             const Curve& curve = curves_before_[session_.curve()];
+             for (const int k : chosen) {
+                 if (k >= static_cast<int>(curve.knots.size())) continue;
+                 Json& at = curves[curve.source_curve]["knots"][curve.knots[k].source]["at"];
+                 const DVec3 along = curve.plane.numbers_of_way(by);
+                 for (int i = 0; i < numbers; ++i)
+                     if (const double d = std::abs(along[i]) > 1e-9 ? along[i] : 0; d != 0)
+                         at[i] = moved_number(i < static_cast<int>(at.size()) ? at[i] : Json(0), d);
+             }
+         });
 }
 
 void KnotTool::move_handle(const DVec3& to) {
@@ -372,7 +385,8 @@ bool KnotTool::release(QMouseEvent* event, const Camera& camera, const QSize& si
                 if (!knots.empty()) curve = c;
             }
         }
-        if (moved_ && (event->modifiers() & Qt::ShiftModifier) && curve == session_.curve()) knots.insert(session_.knots().begin(), session_.knots().end());
+        if (moved_ && (event->modifiers() & Qt::ShiftModifier) && curve == session_.curve())
+            knots.insert(session_.knots().begin(), session_.knots().end());
         session_.choose_knots(curve, knots);
     }
     emit changed();
@@ -403,7 +417,8 @@ bool KnotTool::double_click(QMouseEvent* event, const Camera& camera, const QSiz
             fresh["kind"] = "smooth";
             fresh["in"] = way_pair(r0 - s, curve);
             fresh["out"] = way_pair(r1 - s, curve);
-            const auto shorten = [&](Json& knot, const Knot& k, const char* key, const DVec3& value, const char* other, const DVec3& other_value) {
+            const auto shorten = [&](Json& knot, const Knot& k, const char* key, const DVec3& value, const char* other,
+                                     const DVec3& other_value) {
                 if (k.kind == KnotKind::corner) return;
                 const bool formula = knot.contains(key) && (knot[key][0].is_string() || knot[key][1].is_string());
                 if (!formula) knot[key] = way_pair(value, curve);
@@ -426,11 +441,21 @@ bool KnotTool::key(QKeyEvent* event) {
             if (session_.knots().empty()) return false;
             remove_chosen();
             return true;
-        case Qt::Key_D: set_drawing(!drawing_); return true;
-        case Qt::Key_1: set_kind(KnotKind::corner); return true;
-        case Qt::Key_2: set_kind(KnotKind::smooth); return true;
-        case Qt::Key_3: set_kind(KnotKind::free); return true;
-        case Qt::Key_I: insert_between(); return true;
+        case Qt::Key_D:
+            set_drawing(!drawing_);
+            return true;
+        case Qt::Key_1:
+            set_kind(KnotKind::corner);
+            return true;
+        case Qt::Key_2:
+            set_kind(KnotKind::smooth);
+            return true;
+        case Qt::Key_3:
+            set_kind(KnotKind::free);
+            return true;
+        case Qt::Key_I:
+            insert_between();
+            return true;
         case Qt::Key_F:
             if (event->modifiers() != Qt::NoModifier || !has_plane_) return false;
             set_choosing_plane(!choosing_plane_);
@@ -474,7 +499,9 @@ bool KnotTool::key(QKeyEvent* event) {
         case Qt::Key_Up:
         case Qt::Key_Down: {
             if (session_.knots().empty() || session_.curve() >= static_cast<int>(curves_.size())) return false;
-            const double step = grid_step * (event->modifiers() & Qt::ShiftModifier ? 1 : event->modifiers() & Qt::ControlModifier ? 0.01 : 0.1);
+            const double step = grid_step * (event->modifiers() & Qt::ShiftModifier     ? 1
+                                             : event->modifiers() & Qt::ControlModifier ? 0.01
+                                                                                        : 0.1);
             const Step* chosen = session_.chosen_step();
             before_ = chosen->settings[key_];
             curves_before_ = curves_;
@@ -486,7 +513,8 @@ bool KnotTool::key(QKeyEvent* event) {
             move_chosen(by);
             return true;
         }
-        default: return false;
+        default:
+            return false;
     }
 }
 

@@ -38,12 +38,12 @@ public:
     void set_fillet(double radius);
     void align(int written_axis);  ///< gives all chosen knots the mean of one of their two numbers
     void remove_chosen();
-    void insert_between();         ///< a knot in the middle of every span between chosen neighbours
+    void insert_between();  ///< a knot in the middle of every span between chosen neighbours
     void set_closed(bool closed);
-    void split();                  ///< the curve at the chosen knots, which then end one curve and begin the next
-    void join();                   ///< the chosen end to the nearest end of another curve of the step
-    void reverse();                ///< the curve run the other way
-    void set_comb(bool on);        ///< shows how strongly the curves bend
+    void split();            ///< the curve at the chosen knots, which then end one curve and begin the next
+    void join();             ///< the chosen end to the nearest end of another curve of the step
+    void reverse();          ///< the curve run the other way
+    void set_comb(bool on);  ///< shows how strongly the curves bend
     bool comb() const { return comb_; }
     void set_width_handles(bool on);  ///< shows and pulls the width and roll of chosen knots
     bool width_handles() const { return widths_; }
@@ -78,7 +78,8 @@ private:
         DVec3 place{0};
     };
     SpanHit span_at(const glm::dvec2& at, const Projector& projector) const;
-    bool place_under(const glm::dvec2& at, const Projector& projector, const Curve* curve, const DVec3& origin, DVec3& out) const;
+    bool place_under(const glm::dvec2& at, const Projector& projector, const Curve* curve, const DVec3& origin,
+                     DVec3& out) const;
     DVec3 snapped(DVec3 place, const Curve& like, const Projector& projector, Qt::KeyboardModifiers keys) const;
     void choose_plane(const glm::dvec2& at, const Projector& projector, const DVec3& eye);
     /// Drawing goes on from the first knot, because that end is chosen.
@@ -96,19 +97,20 @@ private:
     void paint_width(QPainter& painter, const Projector& projector, const Knot& knot) const;
 
     Session& session_;
-    std::string key_;             ///< the step's parameter that holds curves
-    std::vector<Curve> curves_;   ///< worked out from the recipe in hand
-    DrawPlane plane_;             ///< that new knots are set in
+    std::string key_;            ///< the step's parameter that holds curves
+    std::vector<Curve> curves_;  ///< worked out from the recipe in hand
+    DrawPlane plane_;            ///< that new knots are set in
     bool drawing_ = false, pressed_ = false, moved_ = false, boxing_ = false, new_knot_ = false;
     Hit held_;
     glm::dvec2 press_at_{0}, now_at_{0};
     DVec3 press_place_{0};
-    Json before_;                 ///< curves as they were when the drag began
+    Json before_;  ///< curves as they were when the drag began
     std::vector<Curve> curves_before_;
     std::optional<DVec3> hover_;
     KnotSnap snap_;
     mutable std::optional<DVec3> snapped_on_;  ///< the place of another part that the knot in hand lies on
-    bool comb_ = false, widths_ = false, surfaces_ = false, choosing_plane_ = false, has_plane_ = false, own_plane_ = false;
+    bool comb_ = false, widths_ = false, surfaces_ = false, choosing_plane_ = false, has_plane_ = false,
+         own_plane_ = false;
     int drag_number_ = 0;
 };
 

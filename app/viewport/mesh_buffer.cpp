@@ -15,7 +15,9 @@ namespace bricol {
 namespace {
 
 std::uint32_t packed(const Vec3& n) {
-    const auto part = [](float v) { return static_cast<std::uint32_t>(static_cast<std::int32_t>(v * 511 + (v < 0 ? -0.5f : 0.5f))) & 1023u; };
+    const auto part = [](float v) {
+        return static_cast<std::uint32_t>(static_cast<std::int32_t>(v * 511 + (v < 0 ? -0.5f : 0.5f))) & 1023u;
+    };
     return part(n.x) | part(n.y) << 10 | part(n.z) << 20;
 }
 
@@ -36,15 +38,20 @@ Array<std::uint32_t> tints_of(const Mesh& mesh, const Paint& paint) {
         out.assign(corners, packed_colour(Vec3(0.62f, 0.62f, 0.62f), 1));
         if (!values) return out;
         const double span = paint.high > paint.low ? paint.high - paint.low : 1;
-        tbb::parallel_for(std::size_t(0), corners, [&](std::size_t c) { out[c] = packed_colour(scale_colour((static_cast<double>((*values)[c]) - paint.low) / span), 1); });
+        tbb::parallel_for(std::size_t(0), corners, [&](std::size_t c) {
+            out[c] = packed_colour(scale_colour((static_cast<double>((*values)[c]) - paint.low) / span), 1);
+        });
         return out;
     }
     const auto* own = mesh.attributes.values<Vec4>(Domain::corner, attribute_name::colour);
     const auto* shared = own ? nullptr : mesh.attributes.values<Vec4>(Domain::vertex, attribute_name::colour);
     if (!own && !shared) return out;
-    const auto shown = [](const Vec4& c) { return packed_colour(Vec3(to_screen(c.x), to_screen(c.y), to_screen(c.z)), c.w); };
+    const auto shown = [](const Vec4& c) {
+        return packed_colour(Vec3(to_screen(c.x), to_screen(c.y), to_screen(c.z)), c.w);
+    };
     out.resize(corners);
-    for (std::size_t c = 0; c < corners; ++c) out[c] = shown(own ? (*own)[c] : (*shared)[mesh.topology->corner_vertex[c]]);
+    for (std::size_t c = 0; c < corners; ++c)
+        out[c] = shown(own ? (*own)[c] : (*shared)[mesh.topology->corner_vertex[c]]);
     return out;
 }
 
@@ -71,7 +78,12 @@ Array<std::uint32_t> looks_of(const Mesh& mesh) {
 
 Vec3 scale_colour(double share) {
     // Deep water to dry sand: lightness rises all the way, so it reads in grey as well.
-    static constexpr std::array<std::array<float, 3>, 6> stops = {{{0.10f, 0.13f, 0.27f}, {0.11f, 0.33f, 0.45f}, {0.16f, 0.53f, 0.49f}, {0.47f, 0.69f, 0.44f}, {0.84f, 0.78f, 0.42f}, {0.98f, 0.92f, 0.74f}}};
+    static constexpr std::array<std::array<float, 3>, 6> stops = {{{0.10f, 0.13f, 0.27f},
+                                                                   {0.11f, 0.33f, 0.45f},
+                                                                   {0.16f, 0.53f, 0.49f},
+                                                                   {0.47f, 0.69f, 0.44f},
+                                                                   {0.84f, 0.78f, 0.42f},
+                                                                   {0.98f, 0.92f, 0.74f}}};
     const double at = std::clamp(share, 0.0, 1.0) * (stops.size() - 1);
     const auto i = std::min(static_cast<std::size_t>(at), stops.size() - 2);
     const auto t = static_cast<float>(at - static_cast<double>(i));
@@ -107,7 +119,8 @@ Array<DrawVertex> draw_vertices(const Mesh& mesh, const Paint& paint) {
                 if (sharp[t.corner_edge[from]]) mask |= 8u << k;
             }
             for (int k = 0; k < 3; ++k)
-                out[3 * i + k] = {(*mesh.positions)[t.corner_vertex[c[k]]], packed(normals[c[k]]), tints.empty() ? 0xffffffffu : tints[c[k]], mask};
+                out[3 * i + k] = {(*mesh.positions)[t.corner_vertex[c[k]]], packed(normals[c[k]]),
+                                  tints.empty() ? 0xffffffffu : tints[c[k]], mask};
         }
     });
     return out;

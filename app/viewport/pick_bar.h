@@ -17,7 +17,8 @@ public:
 
 private:
     PickTool& tool_;
-    QToolButton *pick_, *vertices_, *edges_, *faces_, *box_, *lasso_, *paint_, *through_, *loop_, *ring_, *alike_, *grow_, *shrink_, *clear_;
+    QToolButton *pick_, *vertices_, *edges_, *faces_, *box_, *lasso_, *paint_, *through_, *loop_, *ring_, *alike_,
+        *grow_, *shrink_, *clear_;
 };
 
 }  // namespace bricol

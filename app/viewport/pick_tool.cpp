@@ -18,10 +18,17 @@ constexpr double reach = 9, brush = 16;  // pixels
 
 QPointF point(const glm::dvec2& p) { return {p.x, p.y}; }
 
-const char* place_key(Domain domain) { return domain == Domain::vertex ? "vertex" : domain == Domain::edge ? "edge" : domain == Domain::face ? "face" : "point"; }
+const char* place_key(Domain domain) {
+    return domain == Domain::vertex ? "vertex"
+           : domain == Domain::edge ? "edge"
+           : domain == Domain::face ? "face"
+                                    : "point";
+}
 
 double rounded(double metres) { return std::round(metres * 1e6) / 1e6; }
-Json triple(const DVec3& v, double (*round)(double) = rounded) { return Json::array({round(v.x), round(v.y), round(v.z)}); }
+Json triple(const DVec3& v, double (*round)(double) = rounded) {
+    return Json::array({round(v.x), round(v.y), round(v.z)});
+}
 
 Json place_json(const Place& place) {
     Json json{{place_key(place.element), triple(place.at)}};
@@ -38,7 +45,8 @@ double distance_to_segment(const glm::dvec2& p, const glm::dvec2& a, const glm::
 
 }  // namespace
 
-PickTool::PickTool(Session& session, Renderer* renderer, QObject* parent) : QObject(parent), session_(session), renderer_(renderer) {
+PickTool::PickTool(Session& session, Renderer* renderer, QObject* parent)
+    : QObject(parent), session_(session), renderer_(renderer) {
     connect(&session, &Session::recipeChanged, this, &PickTool::refresh);
     connect(&session, &Session::madeChanged, this, &PickTool::refresh);
     connect(&session, &Session::choiceChanged, this, [this] {
@@ -72,7 +80,8 @@ void PickTool::refresh() {
     const ParameterInfo* parameter = nullptr;
     for (const ParameterInfo& p : info->parameters)
         if (p.kind == ParameterKind::places && asked_for(*info, p, values)) parameter = &p;
-    const StepOutcome* before = session_.outcome(session_.part(), source_of(*part, step_index(*part, step->id), "shape"));
+    const StepOutcome* before =
+        session_.outcome(session_.part(), source_of(*part, step_index(*part, step->id), "shape"));
     if (!parameter || !before) {
         emit changed();
         return;
@@ -80,7 +89,8 @@ void PickTool::refresh() {
     key_ = parameter->key;
     cage_ = parameter->elements.starts_with("cage=");
     moves_ = cage_ || parameter->elements.ends_with("|moved");
-    for (const auto& [word, domain] : {std::pair{"vertices", Domain::vertex}, {"edges", Domain::edge}, {"faces", Domain::face}})
+    for (const auto& [word, domain] :
+         {std::pair{"vertices", Domain::vertex}, {"edges", Domain::edge}, {"faces", Domain::face}})
         if (parameter->elements.find(word) != std::string_view::npos) kinds_.push_back(domain);
     if (!kinds_.empty() && std::ranges::find(kinds_, kind_) == kinds_.end()) kind_ = kinds_.back();
     places_ = std::get<std::vector<Place>>(values.find(key_)->second);
@@ -149,7 +159,8 @@ void PickTool::set_see_through(bool on) {
 // ---- what lies under the pointer --------------------------------------------------------------------------------
 
 void PickTool::look(const Camera& camera, const QSize& size) {
-    const glm::dmat4 from = camera.projection(static_cast<double>(size.width()) / std::max(1, size.height())) * camera.view_matrix();
+    const glm::dmat4 from =
+        camera.projection(static_cast<double>(size.width()) / std::max(1, size.height())) * camera.view_matrix();
     if (!renderer_ || (from == seen_from_ && seen_.size == size)) return;
     seen_from_ = from;
     Scene scene;
@@ -186,7 +197,10 @@ bool PickTool::visible(Index element, const Projector& projector) const {
         const glm::dvec2 p = projector.to_screen(place);
         for (int dy = -3; dy <= 3; ++dy)
             for (int dx = -3; dx <= 3; ++dx)
-                if (const Index face = face_at(static_cast<int>(std::lround(p.x)) + dx, static_cast<int>(std::lround(p.y)) + dy); face != no_index && touches(face)) return true;
+                if (const Index face =
+                        face_at(static_cast<int>(std::lround(p.x)) + dx, static_cast<int>(std::lround(p.y)) + dy);
+                    face != no_index && touches(face))
+                    return true;
         return false;
     };
     const Array<Vec3>& p = *mesh_.positions;
@@ -213,7 +227,8 @@ Index PickTool::element_under(const glm::dvec2& at, const Projector& projector) 
         if (kind_ == Domain::vertex)
             distance = glm::distance(projector.to_screen(DVec3((*mesh_.positions)[element])), at);
         else
-            distance = distance_to_segment(at, projector.to_screen(DVec3((*mesh_.positions)[t.edges[element][0]])), projector.to_screen(DVec3((*mesh_.positions)[t.edges[element][1]])));
+            distance = distance_to_segment(at, projector.to_screen(DVec3((*mesh_.positions)[t.edges[element][0]])),
+                                           projector.to_screen(DVec3((*mesh_.positions)[t.edges[element][1]])));
         if (distance < nearest && visible(element, projector)) nearest = distance, best = element;
     };
     const std::size_t count = kind_ == Domain::vertex ? mesh_.vertex_count() : mesh_.edge_count();
@@ -221,11 +236,13 @@ Index PickTool::element_under(const glm::dvec2& at, const Projector& projector) 
         for (Index i = 0; i < count; ++i) consider(i);
         return best;
     }
-    for (Index c = t.face_offsets[face]; c < t.face_offsets[face + 1]; ++c) consider(kind_ == Domain::vertex ? t.corner_vertex[c] : t.corner_edge[c]);
+    for (Index c = t.face_offsets[face]; c < t.face_offsets[face + 1]; ++c)
+        consider(kind_ == Domain::vertex ? t.corner_vertex[c] : t.corner_edge[c]);
     return best;
 }
 
-std::vector<Index> PickTool::inside(const std::function<bool(const QPointF&)>& region, const Projector& projector) const {
+std::vector<Index> PickTool::inside(const std::function<bool(const QPointF&)>& region,
+                                    const Projector& projector) const {
     std::vector<Index> list;
     const std::size_t count = mesh_.domain_sizes()[static_cast<std::size_t>(kind_)];
     for (Index i = 0; i < count; ++i) {
@@ -252,7 +269,8 @@ Mask PickTool::picked_mask() const {
 void PickTool::pick(const std::vector<Index>& wanted, Add how, const QString& name, const QString& merge) {
     const Step* step = session_.chosen_step();
     if (!step) return;
-    Json before = step->settings.contains(key_) && step->settings[key_].is_array() ? step->settings[key_] : Json::array();
+    Json before =
+        step->settings.contains(key_) && step->settings[key_].is_array() ? step->settings[key_] : Json::array();
     std::map<std::pair<Domain, Index>, std::size_t> known;
     for (std::size_t i = 0; i < elements_.size(); ++i) known[{domain_of_[i], elements_[i]}] = place_of_[i];
     Json after = Json::array();
@@ -263,14 +281,19 @@ void PickTool::pick(const std::vector<Index>& wanted, Add how, const QString& na
     for (const Index element : now) {
         const auto found = known.find({kind_, element});
         if (found == known.end()) continue;
-        if (how == Add::take) kept.erase(found->second);
-        else kept.insert(found->second);
+        if (how == Add::take)
+            kept.erase(found->second);
+        else
+            kept.insert(found->second);
     }
     for (const std::size_t k : kept)
         if (k < before.size()) after.push_back(before[k]);
     if (how != Add::take) {
         if (after.size() + now.size() > 20000) {
-            session_.say("More than 20 000 picked places. A rule such as “in a box” or “facing a way” names as many as you like.", true);
+            session_.say(
+                "More than 20 000 picked places. A rule such as “in a box” or “facing a way” names as many as you "
+                "like.",
+                true);
             return;
         }
         const Pinner pinner(input_);
@@ -296,7 +319,8 @@ void PickTool::loop() {
     if (kind_ != Domain::edge) return;
     Mask mask = picked_mask();
     for (const Index e : std::vector<Index>(elements_))
-        if (e < mask.size()) for (const Index other : edge_loop(mesh_, e)) mask[other] = 1;
+        if (e < mask.size())
+            for (const Index other : edge_loop(mesh_, e)) mask[other] = 1;
     set_picks(mask, "Pick loops");
 }
 
@@ -304,7 +328,8 @@ void PickTool::ring() {
     if (kind_ != Domain::edge) return;
     Mask mask = picked_mask();
     for (const Index e : std::vector<Index>(elements_))
-        if (e < mask.size()) for (const Index other : edge_ring(mesh_, e)) mask[other] = 1;
+        if (e < mask.size())
+            for (const Index other : edge_ring(mesh_, e)) mask[other] = 1;
     set_picks(mask, "Pick rings");
 }
 
@@ -336,7 +361,8 @@ void PickTool::move_picks(const DVec3& by) {
     const auto shift = [&](Json& place) {
         Json move = place.contains("move") ? place["move"] : Json::array({0, 0, 0});
         for (int i = 0; i < 3; ++i)
-            move[i] = move[i].is_string() ? Json(with_offset(move[i].get<std::string>(), by[i])) : Json(rounded((move[i].is_number() ? move[i].get<double>() : 0) + by[i]));
+            move[i] = move[i].is_string() ? Json(with_offset(move[i].get<std::string>(), by[i]))
+                                          : Json(rounded((move[i].is_number() ? move[i].get<double>() : 0) + by[i]));
         place["move"] = move;
     };
     if (cage_) {
@@ -344,14 +370,16 @@ void PickTool::move_picks(const DVec3& by) {
             const auto& n = cage_index_[i];
             Json* found = nullptr;
             for (Json& place : places)
-                if (place.is_object() && place.contains("point") && place["point"] == Json::array({n[0], n[1], n[2]})) found = &place;
+                if (place.is_object() && place.contains("point") && place["point"] == Json::array({n[0], n[1], n[2]}))
+                    found = &place;
             if (!found) found = &places.emplace_back(Json{{"point", {n[0], n[1], n[2]}}});
             shift(*found);
         }
     } else {
         for (Json& place : places) shift(place);
     }
-    session_.edit(set_setting(recipe_before_, session_.part(), session_.step(), key_, places), "Nudge", QString("nudge %1").arg(gesture_number_));
+    session_.edit(set_setting(recipe_before_, session_.part(), session_.step(), key_, places), "Nudge",
+                  QString("nudge %1").arg(gesture_number_));
 }
 
 // ---- the hand ---------------------------------------------------------------------------------------------------
@@ -380,8 +408,10 @@ bool PickTool::press(const QMouseEvent* event, const Camera& camera, const QSize
         for (int i = 0; i < static_cast<int>(cage_points_.size()); ++i)
             if (glm::distance(projector.to_screen(cage_points_[i]), from_) < reach) {
                 if (plain && !cage_chosen_.contains(i)) cage_chosen_.clear();
-                if (event->modifiers() & Qt::ControlModifier) cage_chosen_.erase(i);
-                else cage_chosen_.insert(i);
+                if (event->modifiers() & Qt::ControlModifier)
+                    cage_chosen_.erase(i);
+                else
+                    cage_chosen_.insert(i);
                 return start_pull(arrows::knob);
             }
         if (plain) cage_chosen_.clear();
@@ -400,7 +430,8 @@ bool PickTool::press(const QMouseEvent* event, const Camera& camera, const QSize
         const auto near = [this](const QPointF& p) { return std::hypot(p.x() - now_.x, p.y() - now_.y) < brush; };
         std::vector<Index> hit = inside(near, projector);
         if (under != no_index) hit.push_back(under);
-        pick(hit, event->modifiers() & Qt::ControlModifier ? Add::take : Add::add, "Paint picks", QString("paint %1").arg(gesture_number_));
+        pick(hit, event->modifiers() & Qt::ControlModifier ? Add::take : Add::add, "Paint picks",
+             QString("paint %1").arg(gesture_number_));
     }
     return true;
 }
@@ -411,7 +442,8 @@ bool PickTool::move(const QMouseEvent* event, const Camera& camera, const QSize&
     if (gesture_ == Gesture::none) {
         if (!active()) return false;
         const int before = hot_;
-        hot_ = moves_ && (cage_ ? !cage_chosen_.empty() : !elements_.empty()) ? arrows::hit(middle(), projector, now_) : arrows::none;
+        hot_ = moves_ && (cage_ ? !cage_chosen_.empty() : !elements_.empty()) ? arrows::hit(middle(), projector, now_)
+                                                                              : arrows::none;
         const Index hovered = hover_;
         if (picking_ && !cage_ && !(event->buttons() & (Qt::RightButton | Qt::MiddleButton))) {
             look(camera, size);
@@ -437,7 +469,9 @@ bool PickTool::move(const QMouseEvent* event, const Camera& camera, const QSize&
         const auto near = [this](const QPointF& p) { return std::hypot(p.x() - now_.x, p.y() - now_.y) < brush; };
         std::vector<Index> hit = inside(near, projector);
         if (const Index under = element_under(now_, projector); under != no_index) hit.push_back(under);
-        if (!hit.empty()) pick(hit, event->modifiers() & Qt::ControlModifier ? Add::take : Add::add, "Paint picks", QString("paint %1").arg(gesture_number_));
+        if (!hit.empty())
+            pick(hit, event->modifiers() & Qt::ControlModifier ? Add::take : Add::add, "Paint picks",
+                 QString("paint %1").arg(gesture_number_));
     }
     emit changed();
     return true;
@@ -460,7 +494,9 @@ bool PickTool::release(const QMouseEvent* event, const Camera& camera, const QSi
     }
     const QRectF box = QRectF(point(from_), point(now_)).normalized();
     const bool lasso = with_ == PickWith::lasso && !cage_;
-    const auto region = [&](const QPointF& p) { return lasso ? trail_.containsPoint(p, Qt::OddEvenFill) : box.contains(p); };
+    const auto region = [&](const QPointF& p) {
+        return lasso ? trail_.containsPoint(p, Qt::OddEvenFill) : box.contains(p);
+    };
     if (cage_) {
         if (moved_)
             for (int i = 0; i < static_cast<int>(cage_points_.size()); ++i)
@@ -532,36 +568,66 @@ bool PickTool::key(const QKeyEvent* event, const Camera&, const QSize&) {
         return false;
     }
     switch (event->key()) {
-        case Qt::Key_D: set_picking(!picking_); return true;
+        case Qt::Key_D:
+            set_picking(!picking_);
+            return true;
         case Qt::Key_Escape:
         case Qt::Key_Return:
         case Qt::Key_Enter:
             if (!picking_) return false;
             set_picking(false);
             return true;
-        default: break;
+        default:
+            break;
     }
     if (!picking_) return false;
     switch (event->key()) {
-        case Qt::Key_1: set_kind(Domain::vertex); return true;
-        case Qt::Key_2: set_kind(Domain::edge); return true;
-        case Qt::Key_3: set_kind(Domain::face); return true;
-        case Qt::Key_B: set_with(PickWith::box); return true;
-        case Qt::Key_O: set_with(PickWith::lasso); return true;
-        case Qt::Key_I: set_with(PickWith::paint); return true;
-        case Qt::Key_T: set_see_through(!through_); return true;
-        case Qt::Key_L: loop(); return true;
-        case Qt::Key_R: ring(); return true;
-        case Qt::Key_F: same_facing(); return true;
-        case Qt::Key_Plus: grow(); return true;
-        case Qt::Key_Minus: shrink(); return true;
+        case Qt::Key_1:
+            set_kind(Domain::vertex);
+            return true;
+        case Qt::Key_2:
+            set_kind(Domain::edge);
+            return true;
+        case Qt::Key_3:
+            set_kind(Domain::face);
+            return true;
+        case Qt::Key_B:
+            set_with(PickWith::box);
+            return true;
+        case Qt::Key_O:
+            set_with(PickWith::lasso);
+            return true;
+        case Qt::Key_I:
+            set_with(PickWith::paint);
+            return true;
+        case Qt::Key_T:
+            set_see_through(!through_);
+            return true;
+        case Qt::Key_L:
+            loop();
+            return true;
+        case Qt::Key_R:
+            ring();
+            return true;
+        case Qt::Key_F:
+            same_facing();
+            return true;
+        case Qt::Key_Plus:
+            grow();
+            return true;
+        case Qt::Key_Minus:
+            shrink();
+            return true;
         case Qt::Key_Delete:
-        case Qt::Key_Backspace: clear(); return true;
+        case Qt::Key_Backspace:
+            clear();
+            return true;
         case Qt::Key_A:
             if (!(event->modifiers() & Qt::ControlModifier)) return false;
             everything();
             return true;
-        default: return false;
+        default:
+            return false;
     }
 }
 
@@ -595,7 +661,9 @@ void PickTool::paint(QPainter& painter, const Camera& camera, const QSize& size)
         for (std::size_t i = 0; i < cage_points_.size(); ++i)
             for (std::size_t j = i + 1; j < cage_points_.size(); ++j) {
                 const auto &a = cage_index_[i], &b = cage_index_[j];
-                if (std::abs(a[0] - b[0]) + std::abs(a[1] - b[1]) + std::abs(a[2] - b[2]) == 1) painter.drawLine(point(projector.to_screen(cage_points_[i])), point(projector.to_screen(cage_points_[j])));
+                if (std::abs(a[0] - b[0]) + std::abs(a[1] - b[1]) + std::abs(a[2] - b[2]) == 1)
+                    painter.drawLine(point(projector.to_screen(cage_points_[i])),
+                                     point(projector.to_screen(cage_points_[j])));
             }
         for (int i = 0; i < static_cast<int>(cage_points_.size()); ++i) {
             painter.setPen(QPen(ink, 1.4));
@@ -605,17 +673,22 @@ void PickTool::paint(QPainter& painter, const Camera& camera, const QSize& size)
     }
     // In an untouched view picks on the far side are drawn faintly, so that nobody wonders where they went.
     for (std::size_t i = 0; i < elements_.size(); ++i) draw(domain_of_[i], elements_[i], ink, 0.34);
-    if (picking_ && hover_ != no_index && gesture_ == Gesture::none && hover_ < mesh_.domain_sizes()[static_cast<std::size_t>(kind_)]) draw(kind_, hover_, theme::color(Role::act), 0.22);
+    if (picking_ && hover_ != no_index && gesture_ == Gesture::none &&
+        hover_ < mesh_.domain_sizes()[static_cast<std::size_t>(kind_)])
+        draw(kind_, hover_, theme::color(Role::act), 0.22);
     painter.setBrush(Qt::NoBrush);
     for (const DVec3& place : lost_) {
         painter.setPen(QPen(theme::color(Role::caution), 2, Qt::DotLine));
         painter.drawEllipse(point(projector.to_screen(place)), 7, 7);
     }
-    if (moves_ && (cage_ ? !cage_chosen_.empty() : !elements_.empty())) arrows::paint(painter, middle(), projector, gesture_ == Gesture::pull ? grip_ : hot_);
+    if (moves_ && (cage_ ? !cage_chosen_.empty() : !elements_.empty()))
+        arrows::paint(painter, middle(), projector, gesture_ == Gesture::pull ? grip_ : hot_);
     if ((gesture_ == Gesture::region && moved_)) {
         painter.setPen(QPen(ink, 1, Qt::DashLine));
-        if (with_ == PickWith::lasso && !cage_) painter.drawPolygon(trail_);
-        else painter.drawRect(QRectF(point(from_), point(now_)).normalized());
+        if (with_ == PickWith::lasso && !cage_)
+            painter.drawPolygon(trail_);
+        else
+            painter.drawRect(QRectF(point(from_), point(now_)).normalized());
     }
     if (picking_ && with_ == PickWith::paint) {
         painter.setPen(QPen(ink, 1));

@@ -85,7 +85,7 @@ private:
     std::vector<Domain> kinds_;
     Domain kind_ = Domain::face;
     PickWith with_ = PickWith::box;
-    Mesh input_, mesh_;            ///< same topology; where the input's points are, and where the step leaves them
+    Mesh input_, mesh_;  ///< same topology; where the input's points are, and where the step leaves them
     std::vector<Place> places_;
     std::vector<Index> elements_;  ///< found, of any kind, with the place each came from
     std::vector<std::size_t> place_of_;

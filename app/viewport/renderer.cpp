@@ -33,7 +33,8 @@ GLuint shader(GLenum kind, const char* text, QString* why) {
 }
 
 GLuint program(const char* vertex, const char* fragment, QString* why) {
-    const GLuint id = glCreateProgram(), v = shader(GL_VERTEX_SHADER, vertex, why), f = shader(GL_FRAGMENT_SHADER, fragment, why);
+    const GLuint id = glCreateProgram(), v = shader(GL_VERTEX_SHADER, vertex, why),
+                 f = shader(GL_FRAGMENT_SHADER, fragment, why);
     glAttachShader(id, v);
     glAttachShader(id, f);
     glLinkProgram(id);
@@ -104,11 +105,13 @@ public:
             *why = "No OpenGL driver answered. Install the Mesa drivers (libegl-mesa0, libgl1-mesa-dri).";
             return false;
         }
-        const EGLint wanted[] = {EGL_CONTEXT_MAJOR_VERSION, 4, EGL_CONTEXT_MINOR_VERSION, 5, EGL_CONTEXT_OPENGL_PROFILE_MASK,
-                                 EGL_CONTEXT_OPENGL_CORE_PROFILE_BIT, EGL_NONE};
+        const EGLint wanted[] = {
+            EGL_CONTEXT_MAJOR_VERSION,           4,       EGL_CONTEXT_MINOR_VERSION, 5, EGL_CONTEXT_OPENGL_PROFILE_MASK,
+            EGL_CONTEXT_OPENGL_CORE_PROFILE_BIT, EGL_NONE};
         context = eglCreateContext(display, EGL_NO_CONFIG_KHR, EGL_NO_CONTEXT, wanted);
         if (context == EGL_NO_CONTEXT || !eglMakeCurrent(display, EGL_NO_SURFACE, EGL_NO_SURFACE, context)) {
-            *why = "The graphics driver has no OpenGL 4.5. Update it, or set LIBGL_ALWAYS_SOFTWARE=1 to draw in software.";
+            *why =
+                "The graphics driver has no OpenGL 4.5. Update it, or set LIBGL_ALWAYS_SOFTWARE=1 to draw in software.";
             return false;
         }
         mesh_program = program(shaders::mesh_vertex, shaders::mesh_fragment, why);
@@ -132,7 +135,9 @@ public:
 
     std::size_t triangles() const override { return triangles_drawn; }
     void finish_preparing() override { store.finish_preparing(); }
-    QString driver() const override { return QString::fromLatin1(reinterpret_cast<const char*>(glGetString(GL_RENDERER))); }
+    QString driver() const override {
+        return QString::fromLatin1(reinterpret_cast<const char*>(glGetString(GL_RENDERER)));
+    }
 
     GLuint texture_of(const QImage& image) {
         for (const GpuPicture& p : pictures)
@@ -145,14 +150,18 @@ public:
         GpuPicture picture{image.cacheKey(), 0};
         glCreateTextures(GL_TEXTURE_2D, 1, &picture.texture);
         glTextureStorage2D(picture.texture, 1, GL_RGBA8, plain.width(), plain.height());
-        glTextureSubImage2D(picture.texture, 0, 0, 0, plain.width(), plain.height(), GL_RGBA, GL_UNSIGNED_BYTE, plain.constBits());
+        glTextureSubImage2D(picture.texture, 0, 0, 0, plain.width(), plain.height(), GL_RGBA, GL_UNSIGNED_BYTE,
+                            plain.constBits());
         glTextureParameteri(picture.texture, GL_TEXTURE_MIN_FILTER, GL_LINEAR);
-        for (GLenum side : {GL_TEXTURE_WRAP_S, GL_TEXTURE_WRAP_T}) glTextureParameteri(picture.texture, side, GL_CLAMP_TO_EDGE);
+        for (GLenum side : {GL_TEXTURE_WRAP_S, GL_TEXTURE_WRAP_T})
+            glTextureParameteri(picture.texture, side, GL_CLAMP_TO_EDGE);
         pictures.push_front(picture);
         return picture.texture;
     }
 
-    void uniform(GLuint p, const char* name, const glm::vec3& v) { glProgramUniform3fv(p, glGetUniformLocation(p, name), 1, glm::value_ptr(v)); }
+    void uniform(GLuint p, const char* name, const glm::vec3& v) {
+        glProgramUniform3fv(p, glGetUniformLocation(p, name), 1, glm::value_ptr(v));
+    }
     void uniform(GLuint p, const char* name, float v) { glProgramUniform1f(p, glGetUniformLocation(p, name), v); }
     void uniform(GLuint p, const char* name, int v) { glProgramUniform1i(p, glGetUniformLocation(p, name), v); }
     void uniform(GLuint p, const char* name, const glm::dmat4& m) {
@@ -165,10 +174,12 @@ public:
         DVec3 a(1, 0, 0), b(0, 1, 0);
         theme::Role first = theme::Role::axis_x, second = theme::Role::axis_y;
         if (camera.view == View::front) b = DVec3(0, 0, 1), second = theme::Role::axis_z;
-        if (camera.view == View::side) a = DVec3(0, 1, 0), b = DVec3(0, 0, 1), first = theme::Role::axis_y, second = theme::Role::axis_z;
+        if (camera.view == View::side)
+            a = DVec3(0, 1, 0), b = DVec3(0, 0, 1), first = theme::Role::axis_y, second = theme::Role::axis_z;
         std::vector<float> vertices;
         DVec3 base(0);
-        if (scene.plane) a = DVec3(scene.plane->axes[0]), b = DVec3(scene.plane->axes[1]), base = DVec3(scene.plane->origin);
+        if (scene.plane)
+            a = DVec3(scene.plane->axes[0]), b = DVec3(scene.plane->axes[1]), base = DVec3(scene.plane->origin);
         const double reach = camera.flat() ? camera.distance * 1.4 : camera.distance * 2.2;
         const DVec3 middle = a * glm::dot(camera.target - base, a) + b * glm::dot(camera.target - base, b);
         const auto add = [&](const DVec3& p, const glm::vec3& ink, double strength) {
@@ -197,7 +208,8 @@ public:
         };
         lines(scene.grid_step, theme::Role::grid, 0.55);
         lines(scene.grid_step * 10, theme::Role::grid_strong, 0.75);
-        glNamedBufferData(line_buffer, static_cast<GLsizeiptr>(vertices.size() * sizeof(float)), vertices.data(), GL_STREAM_DRAW);
+        glNamedBufferData(line_buffer, static_cast<GLsizeiptr>(vertices.size() * sizeof(float)), vertices.data(),
+                          GL_STREAM_DRAW);
         glUseProgram(line_program);
         uniform(line_program, "matrix", matrix);
         glBindVertexArray(line_array);
@@ -220,7 +232,9 @@ public:
             const auto own = box_of(only);
             for (const glm::mat4& place : *item.places)
                 for (int corner = 0; corner < 8; ++corner) {
-                    const DVec3 p(glm::dmat4(place) * glm::dvec4(corner & 1 ? own->high.x : own->low.x, corner & 2 ? own->high.y : own->low.y, corner & 4 ? own->high.z : own->low.z, 1));
+                    const DVec3 p(glm::dmat4(place) * glm::dvec4(corner & 1 ? own->high.x : own->low.x,
+                                                                 corner & 2 ? own->high.y : own->low.y,
+                                                                 corner & 4 ? own->high.z : own->low.z, 1));
                     if (!box) box = Box{p, p};
                     box->low = glm::min(box->low, p);
                     box->high = glm::max(box->high, p);
@@ -231,7 +245,8 @@ public:
         shadow_of = key;
         const double size = std::max(box->size().x, box->size().y) * 0.72 + 0.01;
         const DVec3 middle = box->centre();
-        shadow_box = {static_cast<float>(middle.x - size), static_cast<float>(middle.y - size), static_cast<float>(2 * size)};
+        shadow_box = {static_cast<float>(middle.x - size), static_cast<float>(middle.y - size),
+                      static_cast<float>(2 * size)};
         constexpr int pixels = 160;
         shadow_target.make({pixels, pixels}, 0);
         glBindFramebuffer(GL_FRAMEBUFFER, shadow_target.frame);
@@ -242,7 +257,8 @@ public:
         glDisable(GL_CULL_FACE);
         glDisable(GL_BLEND);
         glUseProgram(mesh_program);
-        const glm::dmat4 from_above = glm::ortho(middle.x - size, middle.x + size, middle.y - size, middle.y + size, -1e4, 1e4);
+        const glm::dmat4 from_above =
+            glm::ortho(middle.x - size, middle.x + size, middle.y - size, middle.y + size, -1e4, 1e4);
         uniform(mesh_program, "matrix", from_above);
         glm::dmat4 flatten(1);
         flatten[2][2] = 0;
@@ -252,7 +268,11 @@ public:
         uniform(mesh_program, "alpha", 1.0f);
         uniform(mesh_program, "glass_pass", 0);
         for (const SceneItem& item : scene.items) {
-            if (!item.ghost && item.shape->mesh.face_count() > 0) draw(item.places->size() > 1 ? store.mesh(item.shape->mesh, fewest) : fine ? store.mesh(item.shape->mesh) : store.moving(item.shape->mesh), store.places(item.places, item.tints));
+            if (!item.ghost && item.shape->mesh.face_count() > 0)
+                draw(item.places->size() > 1 ? store.mesh(item.shape->mesh, fewest)
+                     : fine                  ? store.mesh(item.shape->mesh)
+                                             : store.moving(item.shape->mesh),
+                     store.places(item.places, item.tints));
         }
         std::vector<std::uint8_t> raw(pixels * pixels * 4);
         glReadPixels(0, 0, pixels, pixels, GL_RGBA, GL_UNSIGNED_BYTE, raw.data());
@@ -263,7 +283,9 @@ public:
                 constexpr int radius = 7;
                 for (int y = 0; y < pixels; ++y) {
                     float sum = 0;
-                    const auto at = [&](int x) { return x < 0 || x >= pixels ? 0.0f : mask[direction ? x * pixels + y : y * pixels + x]; };
+                    const auto at = [&](int x) {
+                        return x < 0 || x >= pixels ? 0.0f : mask[direction ? x * pixels + y : y * pixels + x];
+                    };
                     for (int x = -radius; x < radius; ++x) sum += at(x);
                     for (int x = 0; x < pixels; ++x) {
                         sum += at(x + radius);
@@ -274,11 +296,13 @@ public:
                 std::swap(mask, other);
             }
         std::vector<std::uint8_t> bytes(mask.size());
-        for (std::size_t i = 0; i < mask.size(); ++i) bytes[i] = static_cast<std::uint8_t>(std::clamp(mask[i], 0.0f, 1.0f) * 255);
+        for (std::size_t i = 0; i < mask.size(); ++i)
+            bytes[i] = static_cast<std::uint8_t>(std::clamp(mask[i], 0.0f, 1.0f) * 255);
         if (!shadow_texture) {
             glCreateTextures(GL_TEXTURE_2D, 1, &shadow_texture);
             glTextureStorage2D(shadow_texture, 1, GL_R8, pixels, pixels);
-            for (GLenum side : {GL_TEXTURE_WRAP_S, GL_TEXTURE_WRAP_T}) glTextureParameteri(shadow_texture, side, GL_CLAMP_TO_EDGE);
+            for (GLenum side : {GL_TEXTURE_WRAP_S, GL_TEXTURE_WRAP_T})
+                glTextureParameteri(shadow_texture, side, GL_CLAMP_TO_EDGE);
             glTextureParameteri(shadow_texture, GL_TEXTURE_MIN_FILTER, GL_LINEAR);
         }
         glPixelStorei(GL_UNPACK_ALIGNMENT, 1);
@@ -287,7 +311,8 @@ public:
         return true;
     }
 
-    void draw_quad(const glm::dmat4& matrix, const DVec3& corner, const DVec3& across, const DVec3& up, GLuint texture, float opacity, bool mask_only) {
+    void draw_quad(const glm::dmat4& matrix, const DVec3& corner, const DVec3& across, const DVec3& up, GLuint texture,
+                   float opacity, bool mask_only) {
         glUseProgram(picture_program);
         uniform(picture_program, "matrix", matrix);
         uniform(picture_program, "corner", glm::vec3(corner));
@@ -304,13 +329,15 @@ public:
     }
 
     void draw(const GpuMesh& mesh, const GpuPlaces& places) {
-        triangles_drawn += static_cast<std::size_t>(mesh.count) / 3 * static_cast<std::size_t>(places.plain + places.mirrored);
+        triangles_drawn +=
+            static_cast<std::size_t>(mesh.count) / 3 * static_cast<std::size_t>(places.plain + places.mirrored);
         glBindVertexArray(mesh.array);
         glBindBufferBase(GL_UNIFORM_BUFFER, 0, mesh.materials);
         glVertexArrayVertexBuffer(mesh.array, 1, places.buffer, 0, sizeof(GpuPlace));
         if (places.plain > 0) glDrawArraysInstanced(GL_TRIANGLES, 0, mesh.count, places.plain);
         if (places.mirrored == 0) return;
-        glVertexArrayVertexBuffer(mesh.array, 1, places.buffer, static_cast<GLintptr>(places.plain * sizeof(GpuPlace)), sizeof(GpuPlace));
+        glVertexArrayVertexBuffer(mesh.array, 1, places.buffer, static_cast<GLintptr>(places.plain * sizeof(GpuPlace)),
+                                  sizeof(GpuPlace));
         glFrontFace(GL_CCW);
         glDrawArraysInstanced(GL_TRIANGLES, 0, mesh.count, places.mirrored);
         glFrontFace(GL_CW);
@@ -330,7 +357,9 @@ public:
 
     static double triangles_alone(const SceneItem& item) {
         const Topology& t = *item.shape->mesh.topology;
-        return item.places->size() > 1 ? 0 : static_cast<double>(t.corner_count()) - 2.0 * static_cast<double>(t.face_count());
+        return item.places->size() > 1
+                   ? 0
+                   : static_cast<double>(t.corner_count()) - 2.0 * static_cast<double>(t.face_count());
     }
 
     /// While the hand rests: stand-ins for what would be too heavy when it moves again.
@@ -339,20 +368,30 @@ public:
         for (const SceneItem& item : scene.items) all += triangles_alone(item);
         if (all <= most_moving) return;
         for (const SceneItem& item : scene.items)
-            if (const double own = triangles_alone(item); own > 2000) store.prepare(item.shape->mesh, static_cast<std::size_t>(std::max(1000.0, own * most_moving / all)));
+            if (const double own = triangles_alone(item); own > 2000)
+                store.prepare(item.shape->mesh, static_cast<std::size_t>(std::max(1000.0, own * most_moving / all)));
     }
 
-    void draw_item(const SceneItem& item, Shading shading, double share, bool fine, int glass_pass, const Paint& paint = {}) {
+    void draw_item(const SceneItem& item, Shading shading, double share, bool fine, int glass_pass,
+                   const Paint& paint = {}) {
         if (item.shape->mesh.face_count() == 0) return;
         const bool copies = item.places->size() > 1 && share < 1;
         const Paint own_paint = shading == Shading::attribute && !item.ghost ? paint : Paint{};
-        const GpuMesh& mesh = copies ? store.mesh(item.shape->mesh, static_cast<std::size_t>(share * static_cast<double>(item.shape->mesh.topology->corner_count())), own_paint) : fine ? store.mesh(item.shape->mesh, ~std::size_t(0), own_paint) : store.moving(item.shape->mesh, own_paint);
+        const GpuMesh& mesh =
+            copies
+                ? store.mesh(
+                      item.shape->mesh,
+                      static_cast<std::size_t>(share * static_cast<double>(item.shape->mesh.topology->corner_count())),
+                      own_paint)
+            : fine ? store.mesh(item.shape->mesh, ~std::size_t(0), own_paint)
+                   : store.moving(item.shape->mesh, own_paint);
         if (shading == Shading::materials && !item.ghost && !(glass_pass > 0 ? mesh.glass : mesh.solid)) return;
         const bool through = shading == Shading::see_through || shading == Shading::wire || item.ghost;
         uniform(mesh_program, "shading", static_cast<int>(item.ghost ? Shading::see_through : shading));
         uniform(mesh_program, "clay", rgb(item.clay));
         uniform(mesh_program, "alpha", item.ghost ? 0.55f : 1.0f);
-        uniform(mesh_program, "sharp_only", (item.cage || copies || mesh.light) && shading == Shading::wire_over_clay ? 1.0f : 0.0f);
+        uniform(mesh_program, "sharp_only",
+                (item.cage || copies || mesh.light) && shading == Shading::wire_over_clay ? 1.0f : 0.0f);
         uniform(mesh_program, "glass_pass", glass_pass);
         const bool dual = shading == Shading::materials && !item.ghost;
         if (dual)
@@ -370,14 +409,17 @@ public:
         glCullFace(GL_BACK);
     }
 
-    const GpuMesh& looked_at(const SceneItem& item, bool fine) { return fine || item.places->size() > 1 ? store.mesh(item.shape->mesh) : store.moving(item.shape->mesh); }
+    const GpuMesh& looked_at(const SceneItem& item, bool fine) {
+        return fine || item.places->size() > 1 ? store.mesh(item.shape->mesh) : store.moving(item.shape->mesh);
+    }
 
     /// Glass after everything solid, the farthest item first; the far walls of each, then the near ones.
     void draw_glass(const Scene& scene, const Camera& camera, double share, bool fine) {
         std::vector<std::pair<double, const SceneItem*>> order;
         for (const SceneItem& item : scene.items) {
             if (item.ghost || item.shape->mesh.face_count() == 0 || !looked_at(item, fine).glass) continue;
-            const DVec3 at(glm::dmat4(item.places->front()) * glm::dvec4(DVec3(item.shape->mesh.positions->front()), 1));
+            const DVec3 at(glm::dmat4(item.places->front()) *
+                           glm::dvec4(DVec3(item.shape->mesh.positions->front()), 1));
             order.emplace_back(-glm::dot(at, -camera.direction()), &item);
         }
         std::stable_sort(order.begin(), order.end(), [](const auto& a, const auto& b) { return a.first < b.first; });
@@ -404,7 +446,9 @@ public:
         glDisable(GL_CULL_FACE);
         glm::dmat4 flip(1);
         flip[1][1] = -1;
-        uniform(pick_program, "matrix", flip * camera.projection(static_cast<double>(picture.size.width()) / picture.size.height()) * camera.view_matrix());
+        uniform(pick_program, "matrix",
+                flip * camera.projection(static_cast<double>(picture.size.width()) / picture.size.height()) *
+                    camera.view_matrix());
         glUseProgram(pick_program);
         for (std::size_t i = 0; i < scene.items.size(); ++i) {
             const SceneItem& item = scene.items[i];
@@ -412,7 +456,8 @@ public:
             glProgramUniform1ui(pick_program, glGetUniformLocation(pick_program, "item"), static_cast<GLuint>(i + 1));
             draw(store.mesh(item.shape->mesh), store.places(item.places, item.tints));
         }
-        glReadPixels(0, 0, picture.size.width(), picture.size.height(), GL_RG_INTEGER, GL_UNSIGNED_INT, picture.pixels.data());
+        glReadPixels(0, 0, picture.size.width(), picture.size.height(), GL_RG_INTEGER, GL_UNSIGNED_INT,
+                     picture.pixels.data());
         return picture;
     }
 
@@ -447,9 +492,12 @@ public:
         glDepthMask(GL_TRUE);
         if (scene.grid) draw_grid(scene, camera, matrix);
         if (shadow)
-            draw_quad(matrix, {shadow_box[0], shadow_box[1], 0}, {shadow_box[2], 0, 0}, {0, shadow_box[2], 0}, shadow_texture, theme::night() ? 0.55f : 0.30f, true);
+            draw_quad(matrix, {shadow_box[0], shadow_box[1], 0}, {shadow_box[2], 0, 0}, {0, shadow_box[2], 0},
+                      shadow_texture, theme::night() ? 0.55f : 0.30f, true);
         for (const ScenePicture& picture : scene.pictures)
-            if (!picture.on_top) draw_quad(matrix, picture.corner, picture.across, picture.up, texture_of(picture.image), picture.opacity, false);
+            if (!picture.on_top)
+                draw_quad(matrix, picture.corner, picture.across, picture.up, texture_of(picture.image),
+                          picture.opacity, false);
 
         glUseProgram(mesh_program);
         uniform(mesh_program, "matrix", matrix);
@@ -460,7 +508,8 @@ public:
         uniform(mesh_program, "eye", glm::vec3(camera.eye()));
         uniform(mesh_program, "toward_eye", glm::vec3(camera.direction()));
         uniform(mesh_program, "flat_view", camera.flat() ? 1 : 0);
-        uniform(mesh_program, "key", glm::vec3(glm::normalize(camera.direction() * 0.75 + camera.up() * 0.75 - camera.right() * 0.7)));
+        uniform(mesh_program, "key",
+                glm::vec3(glm::normalize(camera.direction() * 0.75 + camera.up() * 0.75 - camera.right() * 0.7)));
         uniform(mesh_program, "line_width", 1.25f);
         const double share = share_of_copies(scene, fine);
         for (const bool ghosts : {false, true})
@@ -471,10 +520,13 @@ public:
         glDisable(GL_CULL_FACE);
         glDisable(GL_DEPTH_TEST);
         for (const ScenePicture& picture : scene.pictures)
-            if (picture.on_top) draw_quad(matrix, picture.corner, picture.across, picture.up, texture_of(picture.image), picture.opacity, false);
+            if (picture.on_top)
+                draw_quad(matrix, picture.corner, picture.across, picture.up, texture_of(picture.image),
+                          picture.opacity, false);
 
         if (fine)
-            glBlitNamedFramebuffer(smooth.frame, coarse.frame, 0, 0, size.width(), size.height(), 0, 0, size.width(), size.height(), GL_COLOR_BUFFER_BIT, GL_NEAREST);
+            glBlitNamedFramebuffer(smooth.frame, coarse.frame, 0, 0, size.width(), size.height(), 0, 0, size.width(),
+                                   size.height(), GL_COLOR_BUFFER_BIT, GL_NEAREST);
         if (fine) prepare_moving(scene);
         glBindFramebuffer(GL_READ_FRAMEBUFFER, coarse.frame);
         QImage image(size, QImage::Format_RGB32);
@@ -487,9 +539,13 @@ public:
 
 void add_items(Scene& scene, const ShapePtr& shape, const QColor& clay, bool ghost) {
     for (PlacedMesh& placed : placed_meshes(shape)) {
-        const Tints tints = placed.tints.empty() ? nullptr : std::make_shared<const Array<Vec4>>(std::move(placed.tints));
+        const Tints tints =
+            placed.tints.empty() ? nullptr : std::make_shared<const Array<Vec4>>(std::move(placed.tints));
         const bool alone = !tints && placed.places.size() == 1 && placed.places[0] == glm::mat4(1);
-        scene.items.push_back({placed.shape, alone ? standing_alone() : std::make_shared<const Array<glm::mat4>>(std::move(placed.places)), clay, ghost, false, shape, tints});
+        scene.items.push_back(
+            {placed.shape,
+             alone ? standing_alone() : std::make_shared<const Array<glm::mat4>>(std::move(placed.places)), clay, ghost,
+             false, shape, tints});
     }
 }
 

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Makes pictures of shapes with OpenGL 4.5 on a surfaceless EGL context: no window, no display, the same pixels anywhere.
+// Makes pictures of shapes with OpenGL 4.5 on a surfaceless EGL context: no window, no display, the same pixels
+// anywhere.
 #pragma once
 
 #include <QColor>
@@ -17,7 +18,7 @@ namespace bricol {
 enum class Shading { clay, wire_over_clay, wire, see_through, facing, materials, attribute };
 
 struct SceneItem {
-    ShapePtr shape;   ///< its own mesh is drawn, at every place
+    ShapePtr shape;  ///< its own mesh is drawn, at every place
     Places places;
     QColor clay;
     bool ghost = false;
@@ -37,9 +38,9 @@ struct Scene {
     std::vector<SceneItem> items;
     std::vector<ScenePicture> pictures;
     Shading shading = Shading::clay;
-    Paint paint;        ///< what attribute shading shows
+    Paint paint;  ///< what attribute shading shows
     bool grid = true, shadow = true;
-    double grid_step = 0.1;  ///< metres between fine lines
+    double grid_step = 0.1;          ///< metres between fine lines
     std::optional<DrawPlane> plane;  ///< the grid lies in it; else in the ground, or the plane of a flat view
 };
 
@@ -50,7 +51,11 @@ void add_items(Scene& scene, const ShapePtr& shape, const QColor& clay, bool gho
 struct PickPicture {
     QSize size;
     std::vector<glm::uvec2> pixels;
-    glm::uvec2 at(int x, int y) const { return x >= 0 && y >= 0 && x < size.width() && y < size.height() ? pixels[static_cast<std::size_t>(y) * size.width() + x] : glm::uvec2(0); }
+    glm::uvec2 at(int x, int y) const {
+        return x >= 0 && y >= 0 && x < size.width() && y < size.height()
+                   ? pixels[static_cast<std::size_t>(y) * size.width() + x]
+                   : glm::uvec2(0);
+    }
 };
 
 class Renderer {

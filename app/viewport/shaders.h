@@ -4,8 +4,8 @@
 
 namespace bricol::shaders {
 
-// Every mesh is drawn as instances: one place for a plain shape, many for copies. The low bits of `mask` are edge marks,
-// the byte above them the number of the face's material in its table.
+// Every mesh is drawn as instances: one place for a plain shape, many for copies. The low bits of `mask` are edge
+// marks, the byte above them the number of the face's material in its table.
 inline constexpr const char* mesh_vertex = R"(#version 450 core
 layout(location=0) in vec3 position; layout(location=1) in vec4 normal; layout(location=2) in uint mask; layout(location=3) in mat4 place; layout(location=7) in vec4 copy_tint; layout(location=8) in vec4 own_tint;
 uniform mat4 matrix; uniform mat4 flatten;
@@ -21,9 +21,10 @@ void main() {
     sides = vec3(gl_VertexID % 3 == 0, gl_VertexID % 3 == 1, gl_VertexID % 3 == 2);
 })";
 
-// Light of the drawing shades: a soft sky, a key light over the viewer's left shoulder, a thin rim that lifts the outline
-// from the ground. Shading 5 is materials: metallic-roughness after glTF 2.0 appendix B, lit by a made-up room with a
-// bright window at the key light's place; glass is drawn afterwards, its colour multiplied over what lies behind it.
+// Light of the drawing shades: a soft sky, a key light over the viewer's left shoulder, a thin rim that lifts the
+// outline from the ground. Shading 5 is materials: metallic-roughness after glTF 2.0 appendix B, lit by a made-up room
+// with a bright window at the key light's place; glass is drawn afterwards, its colour multiplied over what lies behind
+// it.
 inline constexpr const char* mesh_fragment = R"(#version 450 core
 in vec3 at; in vec3 n; in vec3 sides; in vec3 tint; flat in uint edges; flat in uint look;
 uniform vec3 clay, ink, front_tint, back_tint, eye, toward_eye, key; uniform int flat_view, shading, glass_pass; uniform float alpha, line_width, sharp_only;

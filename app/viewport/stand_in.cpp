@@ -13,8 +13,8 @@ namespace bricol {
 
 namespace {
 
-/// Points swayed so that every run bends with a radius of about a sixth of the mesh's size, as a path laid anew may: none is straight any more, so
-/// none is collapsed to its ends, and what is small beside that keeps its form.
+/// Points swayed so that every run bends with a radius of about a sixth of the mesh's size, as a path laid anew may:
+/// none is straight any more, so none is collapsed to its ends, and what is small beside that keeps its form.
 Array<Vec3> swayed(const Array<Vec3>& points) {
     Vec3 low(points[0]), high(points[0]);
     for (const Vec3& p : points) low = glm::min(low, p), high = glm::max(high, p);
@@ -22,7 +22,8 @@ Array<Vec3> swayed(const Array<Vec3>& points) {
     Array<Vec3> out(points.size());
     for (std::size_t i = 0; i < out.size(); ++i) {
         const Vec3 at = (points[i] - low) * wave;
-        out[i] = points[i] + height * Vec3(std::sin(at.y) + std::sin(at.z), std::sin(at.x) + std::sin(at.z), std::sin(at.x) + std::sin(at.y));
+        out[i] = points[i] + height * Vec3(std::sin(at.y) + std::sin(at.z), std::sin(at.x) + std::sin(at.z),
+                                           std::sin(at.x) + std::sin(at.y));
     }
     return out;
 }
@@ -49,10 +50,12 @@ StandIn stand_in(const Mesh& mesh, std::size_t wanted, bool for_bending) {
     std::vector<unsigned> fewer(indices.size());
     const auto simplify = [&](auto run) {
         fewer.resize(indices.size());
-        fewer.resize(run(fewer.data(), indices.data(), indices.size(), &points[0].x, points.size(), sizeof(Vec3), 3 * wanted, 1.0f));
+        fewer.resize(run(fewer.data(), indices.data(), indices.size(), &points[0].x, points.size(), sizeof(Vec3),
+                         3 * wanted, 1.0f));
     };
     simplify([](auto... a) { return meshopt_simplify(a..., 0u, nullptr); });
-    if (fewer.size() > 6 * wanted || fewer.empty()) simplify([](auto... a) { return meshopt_simplifySloppy(a..., nullptr); });
+    if (fewer.size() > 6 * wanted || fewer.empty())
+        simplify([](auto... a) { return meshopt_simplifySloppy(a..., nullptr); });
     if (fewer.empty() || fewer.size() >= indices.size()) return out;
 
     // Each triangle takes its looks from a face that one of its vertices had.
@@ -126,7 +129,8 @@ Array<DrawVertex> proxy_vertices(const Mesh& mesh, std::size_t triangles, const 
         drawn.attributes.remove(Domain::corner, attribute_name::normal);
         drawn.attributes.set(Domain::vertex, attribute_name::normal, std::move(normals));
         Paint shown = paint;
-        if (const auto values = paint.attribute.empty() ? std::nullopt : numbers_on(mesh, Domain::vertex, paint.attribute)) {
+        if (const auto values =
+                paint.attribute.empty() ? std::nullopt : numbers_on(mesh, Domain::vertex, paint.attribute)) {
             Array<float> some(light.vertex.size());
             for (std::size_t i = 0; i < some.size(); ++i) some[i] = (*values)[light.vertex[i]];
             shown.attribute = "shown";

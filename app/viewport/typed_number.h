@@ -31,9 +31,12 @@ public:
         return true;
     }
     const QString& text() const { return text_; }
-    /// In stored units: a bare number is in the unit that is shown ("12" with millimetres is 0.012), one with a unit is what it says.
+    /// In stored units: a bare number is in the unit that is shown ("12" with millimetres is 0.012), one with a unit is
+    /// what it says.
     std::optional<double> value(Quantity quantity, const std::string& length_unit) const {
-        const auto result = evaluate(text_.toStdString(), [](const std::string& name) -> Result<double> { return Problem{name + " is no unit.", "", ""}; });
+        const auto result = evaluate(text_.toStdString(), [](const std::string& name) -> Result<double> {
+            return Problem{name + " is no unit.", "", ""};
+        });
         if (!result) return std::nullopt;
         return text_.back().isLetter() ? *result : stored_value(*result, quantity, length_unit);
     }

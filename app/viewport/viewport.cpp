@@ -30,7 +30,8 @@ constexpr ShadingName shadings[] = {{Shading::clay, "clay", "Ctrl+1"},
                                     {Shading::facing, "which way faces point", "Ctrl+5"},
                                     {Shading::materials, "materials", "Ctrl+6"},
                                     {Shading::attribute, "attribute", "Ctrl+7"}};
-constexpr std::pair<View, const char*> views[] = {{View::front, "front view"}, {View::side, "side view"}, {View::top, "top view"}, {View::free, "free view"}};
+constexpr std::pair<View, const char*> views[] = {
+    {View::front, "front view"}, {View::side, "side view"}, {View::top, "top view"}, {View::free, "free view"}};
 constexpr const char* view_keys[] = {"F5", "F6", "F7", "F8"};
 
 QPointF point(const glm::dvec2& p) { return {p.x, p.y}; }
@@ -38,7 +39,13 @@ QPointF point(const glm::dvec2& p) { return {p.x, p.y}; }
 }  // namespace
 
 Viewport::Viewport(Session& session, Renderer* renderer, const QString& no_renderer_reason, QWidget* parent)
-    : QWidget(parent), session_(session), renderer_(renderer), no_renderer_reason_(no_renderer_reason), tool_(session, this), picks_(session, renderer, this), handles_(session, this) {
+    : QWidget(parent),
+      session_(session),
+      renderer_(renderer),
+      no_renderer_reason_(no_renderer_reason),
+      tool_(session, this),
+      picks_(session, renderer, this),
+      handles_(session, this) {
     setObjectName("viewport");
     setFocusPolicy(Qt::StrongFocus);
     setMouseTracking(true);
@@ -56,9 +63,11 @@ Viewport::Viewport(Session& session, Renderer* renderer, const QString& no_rende
     shading_chip_ = chip("shadingChip", 12);
     view_chip_ = chip("viewChip", 130);
     for (const auto& s : shadings)
-        shading_chip_->menu()->addAction(QString("%1\t%2").arg(s.name, s.key), this, [this, s] { set_shading(s.shading); });
+        shading_chip_->menu()->addAction(QString("%1\t%2").arg(s.name, s.key), this,
+                                         [this, s] { set_shading(s.shading); });
     for (std::size_t i = 0; i < std::size(views); ++i)
-        view_chip_->menu()->addAction(QString("%1\t%2").arg(views[i].second, view_keys[i]), this, [this, i] { set_view(views[i].first); });
+        view_chip_->menu()->addAction(QString("%1\t%2").arg(views[i].second, view_keys[i]), this,
+                                      [this, i] { set_view(views[i].first); });
     attribute_chip_ = chip("attributeChip", 250);
     attribute_chip_->setToolTip("Which attribute is shown, and how");
     connect(attribute_chip_->menu(), &QMenu::aboutToShow, this, &Viewport::refresh_attribute_menu);
@@ -88,7 +97,8 @@ Viewport::Viewport(Session& session, Renderer* renderer, const QString& no_rende
         update();
     });
     connect(&tool_, &KnotTool::changed, this, qOverload<>(&QWidget::update));
-    connect(&tool_, &KnotTool::planeChosen, this, [this](const DVec3& at, const DVec3& normal) { look_along(at, normal); });
+    connect(&tool_, &KnotTool::planeChosen, this,
+            [this](const DVec3& at, const DVec3& normal) { look_along(at, normal); });
     connect(&picks_, &PickTool::changed, this, [this] {
         if (picks_.picking() != picking_) {
             picking_ = picks_.picking();
@@ -107,7 +117,8 @@ Viewport::Viewport(Session& session, Renderer* renderer, const QString& no_rende
         redraw(false);
     });
     connect(&session, &Session::recipeChanged, this, [this] {
-        // The new shape is on its way; only what the recipe itself shows (pictures, ghosts, hidden parts) is drawn at once.
+        // The new shape is on its way; only what the recipe itself shows (pictures, ghosts, hidden parts) is drawn at
+        // once.
         if (rebuild_scene())
             redraw(false);
         else
@@ -133,8 +144,10 @@ void Viewport::look_along(const DVec3& at, const DVec3& normal) {
     camera_.view = View::free;
     camera_.target = at;
     camera_.pitch = glm::degrees(std::asin(std::clamp(normal.z, -1.0, 1.0)));
-    if (std::abs(normal.z) < 1 - 1e-9) camera_.yaw = glm::degrees(std::atan2(normal.y, normal.x));
-    else camera_.yaw = -90;  // x to the right
+    if (std::abs(normal.z) < 1 - 1e-9)
+        camera_.yaw = glm::degrees(std::atan2(normal.y, normal.x));
+    else
+        camera_.yaw = -90;  // x to the right
     rebuild_scene();
     refresh_chips();
     redraw(false);
@@ -180,7 +193,8 @@ void Viewport::set_tracing(bool on) {
 
 void Viewport::trace_at(const QPointF& at) {
     if (!renderer_ || !session_.made()) return;
-    const glm::uvec2 found = renderer_->pick(scene_, camera_, size()).at(static_cast<int>(at.x()), static_cast<int>(at.y()));
+    const glm::uvec2 found =
+        renderer_->pick(scene_, camera_, size()).at(static_cast<int>(at.x()), static_cast<int>(at.y()));
     if (found.x == 0 || found.x > scene_.items.size()) return;
     const SceneItem& item = scene_.items[found.x - 1];
     const Triangles cut = triangulated(item.shape->mesh);
@@ -192,14 +206,20 @@ void Viewport::trace_at(const QPointF& at) {
     DVec3 spot(0);
     for (const glm::mat4& place : *item.places) {
         std::array<DVec3, 3> corner;
-        for (std::size_t k = 0; k < 3; ++k) corner[k] = DVec3(glm::dmat4(place) * glm::dvec4(DVec3((*mesh.positions)[mesh.topology->corner_vertex[cut.corners[3 * found.y + k]]]), 1));
+        for (std::size_t k = 0; k < 3; ++k)
+            corner[k] = DVec3(
+                glm::dmat4(place) *
+                glm::dvec4(DVec3((*mesh.positions)[mesh.topology->corner_vertex[cut.corners[3 * found.y + k]]]), 1));
         std::array<glm::dvec2, 3> s;
         for (std::size_t k = 0; k < 3; ++k) s[k] = projector.to_screen(corner[k]);
         const double area = (s[1].x - s[0].x) * (s[2].y - s[0].y) - (s[1].y - s[0].y) * (s[2].x - s[0].x);
         if (std::abs(area) < 1e-9) continue;
-        // A triangle no larger than a pixel may be seen there although the pixel's middle lies beside it: held to its edge.
-        const double v = std::clamp(((at.x() - s[0].x) * (s[2].y - s[0].y) - (at.y() - s[0].y) * (s[2].x - s[0].x)) / area, 0.0, 1.0);
-        const double w = std::clamp(((s[1].x - s[0].x) * (at.y() - s[0].y) - (s[1].y - s[0].y) * (at.x() - s[0].x)) / area, 0.0, 1.0 - v);
+        // A triangle no larger than a pixel may be seen there although the pixel's middle lies beside it: held to its
+        // edge.
+        const double v = std::clamp(
+            ((at.x() - s[0].x) * (s[2].y - s[0].y) - (at.y() - s[0].y) * (s[2].x - s[0].x)) / area, 0.0, 1.0);
+        const double w = std::clamp(
+            ((s[1].x - s[0].x) * (at.y() - s[0].y) - (s[1].y - s[0].y) * (at.x() - s[0].x)) / area, 0.0, 1.0 - v);
         const glm::dvec2 seen = s[0] * (1 - v - w) + s[1] * v + s[2] * w;
         if (std::hypot(seen.x - at.x(), seen.y - at.y()) > 4) continue;
         const DVec3 p = corner[0] * (1 - v - w) + corner[1] * v + corner[2] * w;
@@ -265,8 +285,10 @@ std::optional<Box> Viewport::shown_box(bool everything) const {
         const Part& part = *recipe.parts[p];
         const bool chosen = part.name == session_.part();
         if (!made->parts[p] || (everything ? part.hidden : !chosen)) continue;
-        const StepOutcome* peeked = chosen && !session_.peek().empty() ? made->step(recipe, part.name, session_.peek()) : nullptr;
-        add(peeked ? box_of(*peeked->shape) : made->parts[p]->measures.box);  // measured already: this is asked for at every picture
+        const StepOutcome* peeked =
+            chosen && !session_.peek().empty() ? made->step(recipe, part.name, session_.peek()) : nullptr;
+        add(peeked ? box_of(*peeked->shape)
+                   : made->parts[p]->measures.box);  // measured already: this is asked for at every picture
     }
     return box;
 }
@@ -296,7 +318,8 @@ bool Viewport::rebuild_scene() {
         const bool chosen = part.name == session_.part();
         const Part* now = session_.recipe().part(part.name);
         if (!now || !made->parts[p]) continue;
-        const StepOutcome* peeked = chosen && !session_.peek().empty() ? made->step(recipe, part.name, session_.peek()) : nullptr;
+        const StepOutcome* peeked =
+            chosen && !session_.peek().empty() ? made->step(recipe, part.name, session_.peek()) : nullptr;
         const ShapePtr shape = peeked ? peeked->shape : made->parts[p]->shape;
         const QColor clay = theme::part_clay(static_cast<int>(p));
         if (!now->hidden || chosen) {
@@ -313,12 +336,17 @@ bool Viewport::rebuild_scene() {
     }
     scene_.pictures.clear();
     for (const Picture& picture : session_.recipe().pictures) {
-        const QString file = QFileInfo(QString::fromStdString(picture.file)).isAbsolute() ? QString::fromStdString(picture.file)
-                                                                                          : QDir(session_.folder()).filePath(QString::fromStdString(picture.file));
+        const QString file = QFileInfo(QString::fromStdString(picture.file)).isAbsolute()
+                                 ? QString::fromStdString(picture.file)
+                                 : QDir(session_.folder()).filePath(QString::fromStdString(picture.file));
         auto [cached, fresh] = picture_cache_.try_emplace(file);
         if (fresh) {
             cached->second.load(file);
-            if (cached->second.isNull()) session_.say(QString("The picture %1 could not be read. The recipe keeps its place; put the file back or choose another.").arg(file), true);
+            if (cached->second.isNull())
+                session_.say(QString("The picture %1 could not be read. The recipe keeps its place; put the file back "
+                                     "or choose another.")
+                                 .arg(file),
+                             true);
         }
         if (cached->second.isNull()) continue;
         const double w = picture.height * cached->second.width() / cached->second.height();
@@ -342,11 +370,15 @@ bool Viewport::rebuild_scene() {
         frame_all();
     }
     refresh_chips();
-    const auto same_item = [](const SceneItem& a, const SceneItem& b) { return a.shape == b.shape && a.root == b.root && a.ghost == b.ghost && a.clay == b.clay; };
-    const auto same_picture = [](const ScenePicture& a, const ScenePicture& b) {
-        return a.image.cacheKey() == b.image.cacheKey() && a.corner == b.corner && a.across == b.across && a.up == b.up && a.opacity == b.opacity && a.on_top == b.on_top;
+    const auto same_item = [](const SceneItem& a, const SceneItem& b) {
+        return a.shape == b.shape && a.root == b.root && a.ghost == b.ghost && a.clay == b.clay;
     };
-    return !std::ranges::equal(before.items, scene_.items, same_item) || !std::ranges::equal(before.pictures, scene_.pictures, same_picture);
+    const auto same_picture = [](const ScenePicture& a, const ScenePicture& b) {
+        return a.image.cacheKey() == b.image.cacheKey() && a.corner == b.corner && a.across == b.across &&
+               a.up == b.up && a.opacity == b.opacity && a.on_top == b.on_top;
+    };
+    return !std::ranges::equal(before.items, scene_.items, same_item) ||
+           !std::ranges::equal(before.pictures, scene_.pictures, same_picture);
 }
 
 void Viewport::refresh_chips() {
@@ -370,7 +402,8 @@ void Viewport::refresh_chips() {
     using theme::Role;
     if (peeking) {
         peek_chip_->setText("peek: " + QString::fromStdString(session_.peek()));
-        peek_chip_->setStyleSheet(QString("background:%1;color:%2;border-radius:3px;padding:4px 8px;").arg(theme::color(Role::chosen).name(), theme::color(Role::card).name()));
+        peek_chip_->setStyleSheet(QString("background:%1;color:%2;border-radius:3px;padding:4px 8px;")
+                                      .arg(theme::color(Role::chosen).name(), theme::color(Role::card).name()));
         peek_chip_->adjustSize();
         peek_chip_->move(right, 10);
     }
@@ -380,10 +413,12 @@ void Viewport::refresh_chips() {
         const auto unit = find_unit(session_.recipe().unit)->factor;
         const DVec3 size = box->size();
         const auto n = [&](double v) { return QString::number(v / unit, 'f', unit == 1 ? 3 : unit == 0.01 ? 1 : 0); };
-        box_chip_->setText(QString("%1 × %2 × %3 %4").arg(n(size.x), n(size.y), n(size.z), QString::fromStdString(session_.recipe().unit)));
+        box_chip_->setText(QString("%1 × %2 × %3 %4")
+                               .arg(n(size.x), n(size.y), n(size.z), QString::fromStdString(session_.recipe().unit)));
         box_chip_->setToolTip("Size of the chosen part along x, y and z");
         // Styling is dear; only a change of theme asks for it.
-        const QString style = QString("background:%1;border:1px solid %2;border-radius:3px;padding:3px 8px;").arg(theme::color(Role::card).name(), theme::color(Role::line).name());
+        const QString style = QString("background:%1;border:1px solid %2;border-radius:3px;padding:3px 8px;")
+                                  .arg(theme::color(Role::card).name(), theme::color(Role::line).name());
         if (box_chip_->styleSheet() != style) box_chip_->setStyleSheet(style);
         box_chip_->adjustSize();
     }
@@ -410,7 +445,8 @@ void Viewport::paintEvent(QPaintEvent*) {
     if (!renderer_) {
         painter.fillRect(rect(), theme::color(theme::Role::view_low));
         painter.setPen(theme::color(theme::Role::error));
-        painter.drawText(rect().adjusted(40, 40, -40, -40), Qt::AlignCenter | Qt::TextWordWrap, "The shape cannot be drawn here. " + no_renderer_reason_);
+        painter.drawText(rect().adjusted(40, 40, -40, -40), Qt::AlignCenter | Qt::TextWordWrap,
+                         "The shape cannot be drawn here. " + no_renderer_reason_);
         return;
     }
     const double ratio = devicePixelRatioF();
@@ -447,16 +483,20 @@ void Viewport::paintEvent(QPaintEvent*) {
     if (nothing && !tool_.active()) {
         painter.setPen(theme::color(theme::Role::soft_ink));
         painter.setFont(theme::text_font(11));
-        painter.drawText(rect(), Qt::AlignCenter, "Nothing to see yet.\nPress / and type what to make: “drawn curve”, “box” …");
+        painter.drawText(rect(), Qt::AlignCenter,
+                         "Nothing to see yet.\nPress / and type what to make: “drawn curve”, “box” …");
     } else if (tracing_) {
         paint_hint(painter, "Click a spot: the steps that made it light up on the strip and the sheet · Esc ends");
     } else if (picks_.picking()) {
-        paint_hint(painter, picks_.moves() ? "Click to pick · pull what is picked · Shift adds · Ctrl takes away · figures and Enter finish a pull · Esc ends"
-                                        : "Click or drag to pick · Shift adds · Ctrl takes away · double-click an edge for its loop · Esc ends");
+        paint_hint(painter, picks_.moves() ? "Click to pick · pull what is picked · Shift adds · Ctrl takes away · "
+                                             "figures and Enter finish a pull · Esc ends"
+                                           : "Click or drag to pick · Shift adds · Ctrl takes away · double-click an "
+                                             "edge for its loop · Esc ends");
     } else if (tool_.choosing_plane()) {
         paint_hint(painter, "Click a face of another part to draw in its plane · Esc ends");
     } else if (tool_.drawing()) {
-        paint_hint(painter, "Click to set knots · Shift straight · Ctrl without snapping · pull for a smooth knot · Enter ends");
+        paint_hint(painter,
+                   "Click to set knots · Shift straight · Ctrl without snapping · pull for a smooth knot · Enter ends");
     }
     emit framePainted();
 }
@@ -486,17 +526,21 @@ void Viewport::paint_curves(QPainter& painter) const {
             if (line.closed && !drawn.isEmpty()) drawn << drawn.first();
             painter.drawPolyline(drawn);
         }
-        if (shape->mesh.face_count() == 0 && shape->mesh.edge_count() == 0 && !shape->mesh.empty()) {  // points alone, as scattering gives them
+        if (shape->mesh.face_count() == 0 && shape->mesh.edge_count() == 0 &&
+            !shape->mesh.empty()) {  // points alone, as scattering gives them
             QPolygonF dots;
             const std::size_t stride = std::max<std::size_t>(1, shape->mesh.vertex_count() / 20000);
-            for (std::size_t i = 0; i < shape->mesh.vertex_count(); i += stride) dots << point(projector.to_screen(DVec3((*shape->mesh.positions)[i])));
-            painter.setPen(QPen(theme::color(theme::Role::ink), dots.size() > 2000 ? 2 : 4, Qt::SolidLine, Qt::RoundCap));
+            for (std::size_t i = 0; i < shape->mesh.vertex_count(); i += stride)
+                dots << point(projector.to_screen(DVec3((*shape->mesh.positions)[i])));
+            painter.setPen(
+                QPen(theme::color(theme::Role::ink), dots.size() > 2000 ? 2 : 4, Qt::SolidLine, Qt::RoundCap));
             painter.drawPoints(dots);
             painter.setPen(QPen(theme::color(theme::Role::ink), 1.4));
         }
         if (shape->mesh.face_count() > 0 || shape->mesh.edge_count() > 20000) continue;
         for (const auto& [a, b] : shape->mesh.topology->edges)
-            painter.drawLine(point(projector.to_screen(DVec3((*shape->mesh.positions)[a]))), point(projector.to_screen(DVec3((*shape->mesh.positions)[b]))));
+            painter.drawLine(point(projector.to_screen(DVec3((*shape->mesh.positions)[a]))),
+                             point(projector.to_screen(DVec3((*shape->mesh.positions)[b]))));
     }
 }
 
@@ -509,16 +553,20 @@ void Viewport::paint_grid_labels(QPainter& painter) const {
     const std::string unit = session_.recipe().unit;
     painter.setFont(theme::number_font(8));
     painter.setPen(theme::color(theme::Role::soft_ink));
-    const auto label = [&](double place) { return QString::fromStdString(format_value(std::abs(place) < step * 0.01 ? 0 : place, Quantity::length, unit)); };
+    const auto label = [&](double place) {
+        return QString::fromStdString(format_value(std::abs(place) < step * 0.01 ? 0 : place, Quantity::length, unit));
+    };
     const double across = glm::dot(camera_.target, camera_.right()), up = glm::dot(camera_.target, camera_.up());
     const double half_width = width() / 2.0 * pixel, half_height = height() / 2.0 * pixel;
     for (double place = std::ceil((across - half_width) / step) * step; place < across + half_width; place += step) {
         const double x = (place - across) / pixel + width() / 2.0;
-        if (x > 150 && x < width() - 110) painter.drawText(QRectF(x - 40, height() - 17, 80, 14), Qt::AlignCenter, label(place));
+        if (x > 150 && x < width() - 110)
+            painter.drawText(QRectF(x - 40, height() - 17, 80, 14), Qt::AlignCenter, label(place));
     }
     for (double place = std::ceil((up - half_height) / step) * step; place < up + half_height; place += step) {
         const double y = height() / 2.0 - (place - up) / pixel;
-        if (y > 60 && y < height() - 60) painter.drawText(QRectF(width() - 68, y - 15, 62, 14), Qt::AlignRight | Qt::AlignVCenter, label(place));
+        if (y > 60 && y < height() - 60)
+            painter.drawText(QRectF(width() - 68, y - 15, 62, 14), Qt::AlignRight | Qt::AlignVCenter, label(place));
     }
 }
 
@@ -536,7 +584,8 @@ void Viewport::paint_scale_bar(QPainter& painter) const {
     painter.drawLine(a, b);
     for (const QPointF& p : {a, (a + b) / 2, b}) painter.drawLine(p - QPointF(0, 4), p + QPointF(0, 4));
     painter.setFont(theme::number_font(8.5));
-    painter.drawText(QRectF(a.x(), a.y() - 22, w, 16), Qt::AlignCenter, QString::fromStdString(format_value(length, Quantity::length, session_.recipe().unit)));
+    painter.drawText(QRectF(a.x(), a.y() - 22, w, 16), Qt::AlignCenter,
+                     QString::fromStdString(format_value(length, Quantity::length, session_.recipe().unit)));
 }
 
 void Viewport::paint_tripod(QPainter& painter) const {
@@ -548,15 +597,20 @@ void Viewport::paint_tripod(QPainter& painter) const {
         const char* name;
     };
     Arm arms[] = {{{1, 0, 0}, Role::axis_x, "x"}, {{0, 1, 0}, Role::axis_y, "y"}, {{0, 0, 1}, Role::axis_z, "z"}};
-    std::sort(std::begin(arms), std::end(arms), [&](const Arm& a, const Arm& b) { return glm::dot(a.axis, camera_.direction()) < glm::dot(b.axis, camera_.direction()); });
+    std::sort(std::begin(arms), std::end(arms), [&](const Arm& a, const Arm& b) {
+        return glm::dot(a.axis, camera_.direction()) < glm::dot(b.axis, camera_.direction());
+    });
     painter.setFont(theme::text_font(8.5, 600));
     for (const Arm& arm : arms) {
-        const QPointF end = centre + QPointF(glm::dot(arm.axis, camera_.right()), -glm::dot(arm.axis, camera_.up())) * 30;
+        const QPointF end =
+            centre + QPointF(glm::dot(arm.axis, camera_.right()), -glm::dot(arm.axis, camera_.up())) * 30;
         painter.setPen(QPen(theme::color(arm.role), 2, Qt::SolidLine, Qt::RoundCap));
         painter.drawLine(centre, end);
         const QPointF away = end - centre;
         const double length = std::hypot(away.x(), away.y());
-        if (length > 6) painter.drawText(QRectF(end + away / length * 9 - QPointF(8, 8), QSizeF(16, 16)), Qt::AlignCenter, arm.name);
+        if (length > 6)
+            painter.drawText(QRectF(end + away / length * 9 - QPointF(8, 8), QSizeF(16, 16)), Qt::AlignCenter,
+                             arm.name);
     }
 }
 
@@ -566,7 +620,8 @@ bool Viewport::tripod_click(const QPointF& at) {
     const std::pair<DVec3, View> arms[] = {{{1, 0, 0}, View::side}, {{0, 1, 0}, View::front}, {{0, 0, 1}, View::top}};
     for (const auto& [axis, view] : arms) {
         const QPointF end = centre + QPointF(glm::dot(axis, camera_.right()), -glm::dot(axis, camera_.up())) * 34;
-        if (std::hypot(at.x() - end.x(), at.y() - end.y()) < 13 && std::hypot(end.x() - centre.x(), end.y() - centre.y()) > 12) {
+        if (std::hypot(at.x() - end.x(), at.y() - end.y()) < 13 &&
+            std::hypot(end.x() - centre.x(), end.y() - centre.y()) > 12) {
             set_view(view);
             return true;
         }
@@ -607,7 +662,8 @@ void Viewport::mouseMoveEvent(QMouseEvent* event) {
     const QPointF by = event->position() - last_at_;
     last_at_ = event->position();
     if (turning_ == Qt::NoButton) {
-        if (!handles_.move(event, camera_, size()) && !picks_.move(event, camera_, size())) tool_.move(event, camera_, size());
+        if (!handles_.move(event, camera_, size()) && !picks_.move(event, camera_, size()))
+            tool_.move(event, camera_, size());
         return;
     }
     if ((event->position() - press_at_).manhattanLength() > 3) right_moved_ = true;
@@ -629,19 +685,23 @@ void Viewport::mouseReleaseEvent(QMouseEvent* event) {
         if (event->button() == Qt::RightButton && !right_moved_ && tool_.drawing()) tool_.set_drawing(false);
         return;
     }
-    if (handles_.release(event) || picks_.release(event, camera_, size()) || tool_.release(event, camera_, size())) return;
+    if (handles_.release(event) || picks_.release(event, camera_, size()) || tool_.release(event, camera_, size()))
+        return;
     if (choosing_ && (event->position() - press_at_).manhattanLength() < 4) choose_part_at(event->position());
     choosing_ = false;
 }
 
 void Viewport::choose_part_at(const QPointF& at) {
     if (!renderer_) return;
-    const glm::uvec2 found = renderer_->pick(scene_, camera_, size()).at(static_cast<int>(at.x()), static_cast<int>(at.y()));
+    const glm::uvec2 found =
+        renderer_->pick(scene_, camera_, size()).at(static_cast<int>(at.x()), static_cast<int>(at.y()));
     if (found.x == 0 || found.x > scene_.items.size() || !session_.made()) return;
     const Recipe& recipe = session_.made_recipe();
     for (std::size_t p = 0; p < recipe.parts.size(); ++p) {
         const Part& part = *recipe.parts[p];
-        if (part.hidden || !session_.made()->parts[p] || session_.made()->parts[p]->shape != scene_.items[found.x - 1].root) continue;
+        if (part.hidden || !session_.made()->parts[p] ||
+            session_.made()->parts[p]->shape != scene_.items[found.x - 1].root)
+            continue;
         if (part.name != session_.part()) session_.choose_part(part.name);
         const Triangles cut = triangulated(scene_.items[found.x - 1].shape->mesh);
         if (found.y < cut.count()) emit faceClicked(part.name, cut.face[found.y]);
@@ -655,12 +715,14 @@ void Viewport::set_handles(bool on) {
 }
 
 void Viewport::mouseDoubleClickEvent(QMouseEvent* event) {
-    if (!picks_.double_click(event, camera_, size()) && !tool_.double_click(event, camera_, size())) mousePressEvent(event);
+    if (!picks_.double_click(event, camera_, size()) && !tool_.double_click(event, camera_, size()))
+        mousePressEvent(event);
 }
 
 void Viewport::wheelEvent(QWheelEvent* event) {
     const double half = height() / 2.0;
-    camera_.zoom(std::pow(0.999, event->angleDelta().y()), (event->position().x() - width() / 2.0) / half, (half - event->position().y()) / half);
+    camera_.zoom(std::pow(0.999, event->angleDelta().y()), (event->position().x() - width() / 2.0) / half,
+                 (half - event->position().y()) / half);
     redraw(false);
     emit viewChanged();
 }
@@ -669,7 +731,8 @@ bool Viewport::event(QEvent* event) {
     // With knots or picks in hand, Delete means them and not the step.
     if (event->type() == QEvent::ShortcutOverride) {
         const int key = static_cast<QKeyEvent*>(event)->key();
-        const bool knots = tool_.active() && !session_.knots().empty(), picks = picks_.picking() && !picks_.elements().empty();
+        const bool knots = tool_.active() && !session_.knots().empty(),
+                   picks = picks_.picking() && !picks_.elements().empty();
         if ((key == Qt::Key_Delete || key == Qt::Key_Backspace) && (knots || picks)) {
             event->accept();
             return true;

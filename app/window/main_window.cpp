@@ -41,7 +41,9 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent) {
 
     connect(details_, &DetailsPanel::showPlaces, viewport_, &Viewport::show_places);
     connect(findings_, &FindingsList::showPlaces, viewport_, &Viewport::show_places);
-    connect(findings_, &FindingsList::countChanged, this, [this](int count) { tabs_->setTabText(static_cast<int>(Band::findings), count ? QString("Findings  %1").arg(count) : "Findings"); });
+    connect(findings_, &FindingsList::countChanged, this, [this](int count) {
+        tabs_->setTabText(static_cast<int>(Band::findings), count ? QString("Findings  %1").arg(count) : "Findings");
+    });
     connect(strip_, &StripView::addWanted, add_bar_, &AddBar::start);
     connect(sheet_, &StepSheet::addWanted, pointer_bar_, &AddBar::start_at);
     const auto open_mixer = [this](const std::string& step) {
@@ -67,18 +69,21 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent) {
         // The table lists the chosen step; a click means its rows only while that is what is shown.
         const StepOutcome* chosen = session_.outcome(part, session_.step());
         const PartOutcome* shown = session_.made() ? session_.made()->part(session_.made_recipe(), part) : nullptr;
-        if (band() == Band::table && chosen && shown && chosen->shape == shown->shape) table_->go_to(Domain::face, face);
+        if (band() == Band::table && chosen && shown && chosen->shape == shown->shape)
+            table_->go_to(Domain::face, face);
     });
     connect(trace_, &TracePanel::stepsFound, sheet_, &StepSheet::light);
     connect(trace_, &TracePanel::stepsFound, strip_, &StripView::light);
     connect(parts_, &PartsPanel::pictureWanted, this, [this] {
-        const QString file = QFileDialog::getOpenFileName(this, "Reference picture", session_.folder(), "Pictures (*.png *.jpg *.jpeg *.svg *.bmp *.webp)");
+        const QString file = QFileDialog::getOpenFileName(this, "Reference picture", session_.folder(),
+                                                          "Pictures (*.png *.jpg *.jpeg *.svg *.bmp *.webp)");
         if (!file.isEmpty()) parts_->add_picture(file);
     });
     connect(&session_, &Session::said, this, &MainWindow::say);
     connect(&session_, &Session::asked, this, [this](const QString& path) {
         notice(QFileInfo(path).fileName() + " was changed by someone else since you opened it.",
-               {{"Save over it", [this, path] { session_.save(path, true); }}, {"Save under another name…", [this] { save_as(); }}});
+               {{"Save over it", [this, path] { session_.save(path, true); }},
+                {"Save under another name…", [this] { save_as(); }}});
     });
     connect(&session_, &Session::recipeChanged, this, [this] {
         refresh_undo();
@@ -108,7 +113,8 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent) {
     restoreGeometry(settings.value("geometry").toByteArray());
     across_->restoreState(settings.value("across").toByteArray());
     down_->restoreState(settings.value("down").toByteArray());
-    if (const int shading = settings.value("shading", -1).toInt(); shading >= 0 && shading <= static_cast<int>(Shading::materials))
+    if (const int shading = settings.value("shading", -1).toInt();
+        shading >= 0 && shading <= static_cast<int>(Shading::materials))
         viewport_->set_shading(static_cast<Shading>(shading));
     session_.start_new(Recipe{});
     refresh_undo();
@@ -243,7 +249,9 @@ void MainWindow::layout_room() {
     scroll->setWidget(strip_);
     scroll->setWidgetResizable(true);
     scroll->setVerticalScrollBarPolicy(Qt::ScrollBarAsNeeded);
-    connect(strip_, &StripView::cardShown, scroll, [scroll](const QRect& rect) { scroll->ensureVisible(rect.center().x(), rect.center().y(), rect.width(), rect.height()); });
+    connect(strip_, &StripView::cardShown, scroll, [scroll](const QRect& rect) {
+        scroll->ensureVisible(rect.center().x(), rect.center().y(), rect.width(), rect.height());
+    });
     band_pages_->addWidget(scroll);
     sheet_pages_ = new QStackedWidget(band_pages_);
     sheet_pages_->addWidget(sheet_);
@@ -305,20 +313,31 @@ void MainWindow::refresh_status() {
     if (const Made* made = session_.made()) {
         const std::size_t faces = made->faces(session_.made_recipe());
         const bool over = session_.recipe().budget > 0 && faces > session_.recipe().budget;
-        status_label_->setText(QString("%1 of %2 faces · %3 ms").arg(grouped(faces), grouped(session_.recipe().budget)).arg(made->milliseconds, 0, 'f', made->milliseconds < 10 ? 1 : 0));
-        const QString style = over ? "color:" + theme::color(theme::Role::caution).name() + ";font-weight:600;" : QString();
+        status_label_->setText(QString("%1 of %2 faces · %3 ms")
+                                   .arg(grouped(faces), grouped(session_.recipe().budget))
+                                   .arg(made->milliseconds, 0, 'f', made->milliseconds < 10 ? 1 : 0));
+        const QString style =
+            over ? "color:" + theme::color(theme::Role::caution).name() + ";font-weight:600;" : QString();
         if (status_label_->styleSheet() != style) status_label_->setStyleSheet(style);
-        status_label_->setToolTip(over ? "Over the budget of faces" : QString("Faces of the shown parts, and the budget. Results kept in memory: %1 MB").arg(session_.worker().memory() >> 20));
+        status_label_->setToolTip(
+            over ? "Over the budget of faces"
+                 : QString("Faces of the shown parts, and the budget. Results kept in memory: %1 MB")
+                       .arg(session_.worker().memory() >> 20));
     }
     const Part* part = session_.chosen_part();
-    part_label_->setText(part ? QString("%1 · %2 step%3").arg(QString::fromStdString(part->name).replace('_', ' ')).arg(part->steps.size()).arg(part->steps.size() == 1 ? "" : "s") : "");
+    part_label_->setText(part ? QString("%1 · %2 step%3")
+                                    .arg(QString::fromStdString(part->name).replace('_', ' '))
+                                    .arg(part->steps.size())
+                                    .arg(part->steps.size() == 1 ? "" : "s")
+                              : "");
 }
 
 void MainWindow::say(const QString& text, bool error) {
     notice(text, {});
     using theme::Role;
     notice_->setStyleSheet(QString("#notice{background:%1;border-bottom:1px solid %2;} QLabel{color:%3;}")
-                               .arg(theme::color(Role::card).name(), theme::color(Role::line).name(), theme::color(error ? Role::error : Role::ink).name()));
+                               .arg(theme::color(Role::card).name(), theme::color(Role::line).name(),
+                                    theme::color(error ? Role::error : Role::ink).name()));
     notice_timer_.start(error ? 12000 : 5000);
 }
 
@@ -331,7 +350,8 @@ void MainWindow::notice(const QString& text, std::vector<std::pair<QString, std:
         delete item;
     }
     notice_text_->setText(text);
-    notice_->setStyleSheet(QString("#notice{background:%1;border-bottom:1px solid %2;}").arg(theme::color(Role::card).name(), theme::color(Role::line).name()));
+    notice_->setStyleSheet(QString("#notice{background:%1;border-bottom:1px solid %2;}")
+                               .arg(theme::color(Role::card).name(), theme::color(Role::line).name()));
     answers.emplace_back("Close", [] {});
     for (const auto& [label, run] : answers) {
         auto* button = new QPushButton(label, notice_);
@@ -350,7 +370,8 @@ void MainWindow::unless_unsaved(std::function<void()> next) {
         next();
         return;
     }
-    notice("There are unsaved changes.", {{"Save", [this, next] {
+    notice("There are unsaved changes.", {{"Save",
+                                           [this, next] {
                                                save();
                                                if (!session_.changed()) next();
                                            }},
@@ -417,9 +438,12 @@ void MainWindow::start_profile() {
 void MainWindow::show_band(Band band) {
     band_->show();
     tabs_->setCurrentIndex(static_cast<int>(band));
-    if (band == Band::sheet) (sheet_pages_->currentWidget() == mixer_ ? static_cast<QWidget*>(&mixer_->graph()) : sheet_)->setFocus();
+    if (band == Band::sheet)
+        (sheet_pages_->currentWidget() == mixer_ ? static_cast<QWidget*>(&mixer_->graph()) : sheet_)->setFocus();
 }
 
-bool MainWindow::on_sheet() const { return band_->isVisible() && band() == Band::sheet && sheet_pages_->currentWidget() == sheet_; }
+bool MainWindow::on_sheet() const {
+    return band_->isVisible() && band() == Band::sheet && sheet_pages_->currentWidget() == sheet_;
+}
 
 }  // namespace bricol

@@ -66,7 +66,8 @@ protected:
 
 private:
     void make_menus();
-    QAction* action(QMenu* menu, const QString& text, const QKeySequence& key, const QString& tip, std::function<void()> run);
+    QAction* action(QMenu* menu, const QString& text, const QKeySequence& key, const QString& tip,
+                    std::function<void()> run);
     void layout_room();
     void refresh_status();
     void refresh_undo();

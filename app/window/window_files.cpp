@@ -18,7 +18,8 @@
 namespace bricol {
 
 bool MainWindow::save_kit(const std::string& step, const QString& path) {
-    auto inside = recipe_inside(session_.recipe(), session_.part(), step, session_.kits(), session_.folder().toStdString());
+    auto inside =
+        recipe_inside(session_.recipe(), session_.part(), step, session_.kits(), session_.folder().toStdString());
     if (!inside) {
         session_.say(QString::fromStdString(inside.problem().text()), true);
         return false;
@@ -28,14 +29,20 @@ bool MainWindow::save_kit(const std::string& step, const QString& path) {
         session_.say(QString::fromStdString(problem->text()), true);
         return false;
     }
-    const QString relative = session_.path().isEmpty() ? QFileInfo(path).absoluteFilePath() : QDir(session_.folder()).relativeFilePath(QFileInfo(path).absoluteFilePath());
-    session_.edit(set_setting(session_.recipe(), session_.part(), step, "kit", relative.toStdString()), "Save as kit recipe");
-    session_.say("Saved " + QFileInfo(path).fileName() + ". Any recipe can use it; it changes here when the file changes.");
+    const QString relative = session_.path().isEmpty()
+                                 ? QFileInfo(path).absoluteFilePath()
+                                 : QDir(session_.folder()).relativeFilePath(QFileInfo(path).absoluteFilePath());
+    session_.edit(set_setting(session_.recipe(), session_.part(), step, "kit", relative.toStdString()),
+                  "Save as kit recipe");
+    session_.say("Saved " + QFileInfo(path).fileName() +
+                 ". Any recipe can use it; it changes here when the file changes.");
     return true;
 }
 
 void MainWindow::save_kit_with_dialog(const std::string& step) {
-    QString path = QFileDialog::getSaveFileName(this, "Save as kit recipe", session_.folder() + "/" + QString::fromStdString(step) + ".bricol", "Bricol recipes (*.bricol)");
+    QString path = QFileDialog::getSaveFileName(this, "Save as kit recipe",
+                                                session_.folder() + "/" + QString::fromStdString(step) + ".bricol",
+                                                "Bricol recipes (*.bricol)");
     if (path.isEmpty()) return;
     if (QFileInfo(path).suffix().isEmpty()) path += ".bricol";
     save_kit(step, path);
@@ -49,14 +56,17 @@ void MainWindow::save() {
 }
 
 void MainWindow::save_as() {
-    QString path = QFileDialog::getSaveFileName(this, "Save the recipe", session_.path().isEmpty() ? session_.folder() + "/piece.bricol" : session_.path(), "Bricol recipes (*.bricol)");
+    QString path = QFileDialog::getSaveFileName(
+        this, "Save the recipe", session_.path().isEmpty() ? session_.folder() + "/piece.bricol" : session_.path(),
+        "Bricol recipes (*.bricol)");
     if (path.isEmpty()) return;
     if (QFileInfo(path).suffix().isEmpty()) path += ".bricol";
     session_.save(path, true);
 }
 
 void MainWindow::open_with_dialog() {
-    const QString path = QFileDialog::getOpenFileName(this, "Open a recipe", session_.folder(), "Bricol recipes (*.bricol)");
+    const QString path =
+        QFileDialog::getOpenFileName(this, "Open a recipe", session_.folder(), "Bricol recipes (*.bricol)");
     if (!path.isEmpty()) open(path);
 }
 
@@ -64,7 +74,8 @@ void MainWindow::export_with_dialog() {
     QSettings settings;
     const QString suffix = settings.value("exportSuffix", "glb").toString();
     const QString stem = session_.path().isEmpty() ? "piece" : QFileInfo(session_.path()).completeBaseName();
-    QString path = QFileDialog::getSaveFileName(this, "Export", session_.folder() + "/" + stem + "." + suffix, "Shapes (*.glb *.obj *.ply *.stl)");
+    QString path = QFileDialog::getSaveFileName(this, "Export", session_.folder() + "/" + stem + "." + suffix,
+                                                "Shapes (*.glb *.obj *.ply *.stl)");
     if (path.isEmpty()) return;
     if (QFileInfo(path).suffix().isEmpty()) path += "." + suffix;
     settings.setValue("exportSuffix", QFileInfo(path).suffix());
@@ -78,7 +89,9 @@ void MainWindow::export_to(const QString& path) {
     }
     stop_export_ = false;
     session_.say("Exporting " + QFileInfo(path).fileName() + " …");
-    exporting_ = std::thread([this, path, recipe = session_.recipe(), kits = session_.kits(), folder = session_.path().isEmpty() ? std::string() : session_.folder().toStdString(), surroundings = session_.surroundings()] {
+    exporting_ = std::thread([this, path, recipe = session_.recipe(), kits = session_.kits(),
+                              folder = session_.path().isEmpty() ? std::string() : session_.folder().toStdString(),
+                              surroundings = session_.surroundings()] {
         // Made anew with the export levels, exactly as the command line does it.
         Maker maker;
         MakeOptions options;
@@ -93,7 +106,8 @@ void MainWindow::export_to(const QString& path) {
         for (std::size_t p = 0; p < recipe.parts.size(); ++p)
             if (!recipe.parts[p]->hidden) shapes.push_back({recipe.parts[p]->name, made.parts[p]->shape});
         const auto problem = export_shapes(shapes, path.toStdString());
-        const QString text = problem ? QString::fromStdString(problem->text()) : "Exported " + QFileInfo(path).fileName();
+        const QString text =
+            problem ? QString::fromStdString(problem->text()) : "Exported " + QFileInfo(path).fileName();
         QMetaObject::invokeMethod(this, [this, text, failed = problem.has_value()] { session_.say(text, failed); });
     });
 }

@@ -20,14 +20,16 @@ std::string copied_steps(const Recipe& recipe, const std::string& part_name, con
     return pretty_json(Json{{"bricol_steps", list}});
 }
 
-Edited pasted_steps(const Recipe& recipe, const std::string& part_name, const std::string& after, const std::string& text, std::array<double, 2> shift,
-                    std::vector<std::string>* made_ids) {
+Edited pasted_steps(const Recipe& recipe, const std::string& part_name, const std::string& after,
+                    const std::string& text, std::array<double, 2> shift, std::vector<std::string>* made_ids) {
     const Part* part = recipe.part(part_name);
     if (!part) return Problem{"There is no part to put the steps into.", "", "Make a part first."};
     const Json json = Json::parse(text, nullptr, false);
     Json list;
-    if (!json.is_discarded() && json.is_object() && json.contains("bricol_steps") && json["bricol_steps"].is_array()) list = json["bricol_steps"];
-    else if (!json.is_discarded() && json.is_object() && json.contains("step")) list = Json::array({json});
+    if (!json.is_discarded() && json.is_object() && json.contains("bricol_steps") && json["bricol_steps"].is_array())
+        list = json["bricol_steps"];
+    else if (!json.is_discarded() && json.is_object() && json.contains("step"))
+        list = Json::array({json});
     if (list.empty()) return Problem{"The clipboard holds no steps.", "", "Copy some first."};
     Part changed = *part;
     std::size_t at = changed.steps.size();
@@ -39,7 +41,9 @@ Edited pasted_steps(const Recipe& recipe, const std::string& part_name, const st
         if (!step) return step.problem();
         const std::string old = step->id;
         std::string id = old;
-        const auto taken = [&](const std::string& name) { return find_step(changed, name) || std::ranges::any_of(steps, [&](const Step& s) { return s.id == name; }); };
+        const auto taken = [&](const std::string& name) {
+            return find_step(changed, name) || std::ranges::any_of(steps, [&](const Step& s) { return s.id == name; });
+        };
         const std::size_t digits = old.find_last_not_of("0123456789") + 1;
         for (int n = 2; taken(id); ++n) id = old.substr(0, digits) + std::to_string(n);
         renamed[old] = id;
@@ -54,7 +58,8 @@ Edited pasted_steps(const Recipe& recipe, const std::string& part_name, const st
             if (const auto moved = renamed.find(link->second); moved != renamed.end()) {
                 link->second = moved->second;
                 ++link;
-            } else if (!link->second.empty() && !find_step(*part, link->second) && !(link->second.starts_with("part:") && recipe.part(link->second.substr(5)))) {
+            } else if (!link->second.empty() && !find_step(*part, link->second) &&
+                       !(link->second.starts_with("part:") && recipe.part(link->second.substr(5)))) {
                 link->second = "";  // what it took is not here: left open rather than taking a neighbour unasked
                 ++link;
             } else {
@@ -82,12 +87,14 @@ Edited pasted_steps(const Recipe& recipe, const std::string& part_name, const st
     } else if (changed.result.empty()) {
         if (const Step* result = result_step(changed)) changed.result = result->id;
     }
-    changed.steps.insert(changed.steps.begin() + static_cast<std::ptrdiff_t>(at), holder.parts[0]->steps.begin(), holder.parts[0]->steps.end());
+    changed.steps.insert(changed.steps.begin() + static_cast<std::ptrdiff_t>(at), holder.parts[0]->steps.begin(),
+                         holder.parts[0]->steps.end());
     Recipe out = recipe;
     for (auto& any : out.parts)
         if (any->name == part_name) any = std::make_shared<const Part>(changed);
     for (const auto& step : changed.steps)
-        if (const std::string circle = circle_through(changed, step->id); !circle.empty()) return Problem{"Putting the steps here would make a circle: " + circle + ".", "", "Choose another place."};
+        if (const std::string circle = circle_through(changed, step->id); !circle.empty())
+            return Problem{"Putting the steps here would make a circle: " + circle + ".", "", "Choose another place."};
     return out;
 }
 

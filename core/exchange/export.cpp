@@ -30,7 +30,8 @@ std::span<const std::string_view> export_suffixes() {
     return suffixes;
 }
 
-std::optional<Problem> export_shapes(std::span<const NamedShape> shapes, const std::string& path, const ExportOptions& options) {
+std::optional<Problem> export_shapes(std::span<const NamedShape> shapes, const std::string& path,
+                                     const ExportOptions& options) {
     const std::size_t dot = path.find_last_of('.');
     std::string suffix = dot == std::string::npos ? "" : path.substr(dot + 1);
     std::ranges::transform(suffix, suffix.begin(), [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
@@ -39,8 +40,11 @@ std::optional<Problem> export_shapes(std::span<const NamedShape> shapes, const s
         return Problem{"Bricol writes .glb, .obj, .ply and .stl files.", path, "Give the file one of these endings."};
     std::vector<NamedShape> solid;
     for (const NamedShape& named : shapes)
-        if (named.shape && named.shape->face_count() > 0) solid.push_back({named.name, format->keeps_instances ? named.shape : real_geometry(named.shape)});
-    if (solid.empty()) return Problem{"There is nothing to write: no part has faces.", path, "Add a step that makes faces, such as Lathe."};
+        if (named.shape && named.shape->face_count() > 0)
+            solid.push_back({named.name, format->keeps_instances ? named.shape : real_geometry(named.shape)});
+    if (solid.empty())
+        return Problem{"There is nothing to write: no part has faces.", path,
+                       "Add a step that makes faces, such as Lathe."};
     ExportOptions settled = options;
     if (settled.scale <= 0) settled.scale = format->scale;
     if (!settled.up) settled.up = format->up;

@@ -15,15 +15,23 @@ namespace {
 
 std::string reason(int error) {
     switch (error) {
-        case ENOSPC: return "the disk is full";
-        case EDQUOT: return "your share of the disk is used up";
+        case ENOSPC:
+            return "the disk is full";
+        case EDQUOT:
+            return "your share of the disk is used up";
         case EACCES:
-        case EPERM: return "you may not write there";
-        case EROFS: return "the disk cannot be written to";
-        case ENOENT: return "the folder or file does not exist";
-        case EISDIR: return "it is a folder";
-        case EINVAL: return "it is not a plain file";
-        default: return std::strerror(error);
+        case EPERM:
+            return "you may not write there";
+        case EROFS:
+            return "the disk cannot be written to";
+        case ENOENT:
+            return "the folder or file does not exist";
+        case EISDIR:
+            return "it is a folder";
+        case EINVAL:
+            return "it is not a plain file";
+        default:
+            return std::strerror(error);
     }
 }
 
@@ -36,7 +44,9 @@ Problem cannot_write(const std::string& path, int error) {
 
 Result<std::string> read_file(const std::string& path, std::size_t most_bytes) {
     const int file = ::open(path.c_str(), O_RDONLY | O_CLOEXEC);
-    if (file < 0) return Problem{fmt::format("The file could not be read: {}.", reason(errno)), path, "Check the name and the folder."};
+    if (file < 0)
+        return Problem{fmt::format("The file could not be read: {}.", reason(errno)), path,
+                       "Check the name and the folder."};
     struct stat about {};
     ::fstat(file, &about);
     if (!S_ISREG(about.st_mode)) {
@@ -45,7 +55,8 @@ Result<std::string> read_file(const std::string& path, std::size_t most_bytes) {
     }
     if (static_cast<std::size_t>(about.st_size) > most_bytes) {
         ::close(file);
-        return Problem{fmt::format("The file has {} MB; up to {} MB are read.", about.st_size >> 20, most_bytes >> 20), path, ""};
+        return Problem{fmt::format("The file has {} MB; up to {} MB are read.", about.st_size >> 20, most_bytes >> 20),
+                       path, ""};
     }
     std::string content(static_cast<std::size_t>(about.st_size), '\0');
     std::size_t got = 0;

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// glTF 2.0 binary (Khronos, ISO/IEC 12113:2022), with KHR_materials_transmission and KHR_materials_ior. Written straight
-// from our arrays: a library would copy them first.
+// glTF 2.0 binary (Khronos, ISO/IEC 12113:2022), with KHR_materials_transmission and KHR_materials_ior. Written
+// straight from our arrays: a library would copy them first.
 #include <algorithm>
 #include <cmath>
 #include <cstdio>
@@ -35,11 +35,13 @@ double short_number(float value) {
 }
 
 OrderedJson material_json(const Material& m) {
-    OrderedJson json{{"name", m.name},
-                     {"pbrMetallicRoughness",
-                      {{"baseColorFactor", {short_number(m.colour.x), short_number(m.colour.y), short_number(m.colour.z), short_number(m.alpha)}},
-                       {"metallicFactor", short_number(m.metallic)},
-                       {"roughnessFactor", short_number(m.roughness)}}}};
+    OrderedJson json{
+        {"name", m.name},
+        {"pbrMetallicRoughness",
+         {{"baseColorFactor",
+           {short_number(m.colour.x), short_number(m.colour.y), short_number(m.colour.z), short_number(m.alpha)}},
+          {"metallicFactor", short_number(m.metallic)},
+          {"roughnessFactor", short_number(m.roughness)}}}};
     if (m.alpha < 1) json["alphaMode"] = "BLEND";
     if (m.double_sided) json["doubleSided"] = true;
     if (m.transmission > 0) {
@@ -49,7 +51,8 @@ OrderedJson material_json(const Material& m) {
     return json;
 }
 
-/// The parts of one file while it is put together: JSON for the head, arrays for the body in the order they are written.
+/// The parts of one file while it is put together: JSON for the head, arrays for the body in the order they are
+/// written.
 class Glb {
 public:
     explicit Glb(const ExportOptions& options) : options_(options) {
@@ -117,13 +120,17 @@ public:
         put_u32(head, 0x004E4942);  // "BIN"
         sink(head);
         for (const SplitMesh& split : meshes_)
-            for (const std::string_view bytes : {bytes_of(split.positions), bytes_of(split.normals), bytes_of(split.uvs), bytes_of(split.colours), bytes_of(split.triangles)}) sink(bytes);
+            for (const std::string_view bytes :
+                 {bytes_of(split.positions), bytes_of(split.normals), bytes_of(split.uvs), bytes_of(split.colours),
+                  bytes_of(split.triangles)})
+                sink(bytes);
     }
 
 private:
     static bool sheared(const glm::mat4& m) {
         const Vec3 a(m[0]), b(m[1]), c(m[2]);
-        return std::abs(glm::dot(a, b)) > 1e-5f * glm::length(a) * glm::length(b) || std::abs(glm::dot(b, c)) > 1e-5f * glm::length(b) * glm::length(c) ||
+        return std::abs(glm::dot(a, b)) > 1e-5f * glm::length(a) * glm::length(b) ||
+               std::abs(glm::dot(b, c)) > 1e-5f * glm::length(b) * glm::length(c) ||
                std::abs(glm::dot(c, a)) > 1e-5f * glm::length(c) * glm::length(a);
     }
 
@@ -137,12 +144,14 @@ private:
     }
 
     std::size_t view(std::string_view bytes, int target) {
-        json_["bufferViews"].push_back({{"buffer", 0}, {"byteOffset", offset_}, {"byteLength", bytes.size()}, {"target", target}});
+        json_["bufferViews"].push_back(
+            {{"buffer", 0}, {"byteOffset", offset_}, {"byteLength", bytes.size()}, {"target", target}});
         offset_ += bytes.size();
         return json_["bufferViews"].size() - 1;
     }
     std::size_t accessor(std::size_t view_number, int component, std::size_t count, const char* type) {
-        json_["accessors"].push_back({{"bufferView", view_number}, {"componentType", component}, {"count", count}, {"type", type}});
+        json_["accessors"].push_back(
+            {{"bufferView", view_number}, {"componentType", component}, {"count", count}, {"type", type}});
         return json_["accessors"].size() - 1;
     }
 
@@ -163,16 +172,20 @@ private:
         const std::vector<std::pair<std::size_t, std::size_t>> runs = by_material(shape.mesh, split);
 
         OrderedJson attributes;
-        const std::size_t position = accessor(view(bytes_of(split.positions), target_vertices), component_float, split.positions.size(), "VEC3");
+        const std::size_t position =
+            accessor(view(bytes_of(split.positions), target_vertices), component_float, split.positions.size(), "VEC3");
         json_["accessors"][position]["min"] = {low.x, low.y, low.z};
         json_["accessors"][position]["max"] = {high.x, high.y, high.z};
         attributes["POSITION"] = position;
-        attributes["NORMAL"] = accessor(view(bytes_of(split.normals), target_vertices), component_float, split.normals.size(), "VEC3");
+        attributes["NORMAL"] =
+            accessor(view(bytes_of(split.normals), target_vertices), component_float, split.normals.size(), "VEC3");
         if (!split.uvs.empty())
-            attributes["TEXCOORD_0"] = accessor(view(bytes_of(split.uvs), target_vertices), component_float, split.uvs.size(), "VEC2");
+            attributes["TEXCOORD_0"] =
+                accessor(view(bytes_of(split.uvs), target_vertices), component_float, split.uvs.size(), "VEC2");
         if (!split.colours.empty()) {
             for (Vec4& c : split.colours) c = glm::clamp(c, Vec4(0), Vec4(1));  // glTF: linear, 0..1
-            attributes["COLOR_0"] = accessor(view(bytes_of(split.colours), target_vertices), component_float, split.colours.size(), "VEC4");
+            attributes["COLOR_0"] =
+                accessor(view(bytes_of(split.colours), target_vertices), component_float, split.colours.size(), "VEC4");
         }
         const std::size_t indices = view(bytes_of(split.triangles), target_indices);
         OrderedJson primitives = OrderedJson::array();
@@ -188,7 +201,8 @@ private:
         return known->second;
     }
 
-    /// Puts triangles of one material behind one another; gives each material's place in the file and where its run ends.
+    /// Puts triangles of one material behind one another; gives each material's place in the file and where its run
+    /// ends.
     std::vector<std::pair<std::size_t, std::size_t>> by_material(const Mesh& mesh, SplitMesh& split) {
         const auto* numbers = mesh.attributes.values<std::int32_t>(Domain::face, attribute_name::material);
         if (!numbers || !mesh.materials) return {{0, split.triangles.size()}};
@@ -197,7 +211,8 @@ private:
             const std::int32_t number = (*numbers)[split.triangle_face[i]];
             const Material* material = find_material(mesh.materials.get(), number);
             Array<Index>& run = runs[material ? material_of(number, *material) : 0];
-            run.insert(run.end(), split.triangles.begin() + static_cast<std::ptrdiff_t>(3 * i), split.triangles.begin() + static_cast<std::ptrdiff_t>(3 * i + 3));
+            run.insert(run.end(), split.triangles.begin() + static_cast<std::ptrdiff_t>(3 * i),
+                       split.triangles.begin() + static_cast<std::ptrdiff_t>(3 * i + 3));
         }
         std::vector<std::pair<std::size_t, std::size_t>> ends;
         split.triangles.clear();

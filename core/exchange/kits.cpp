@@ -31,16 +31,21 @@ struct Shelf {
         std::error_code gone;
         const auto changed = fs::last_write_time(path, gone);
         const auto size = gone ? 0 : fs::file_size(path, gone);
-        if (gone) return Problem{fmt::format("The kit recipe “{}” is not there.", written), "", "It may have been moved or renamed: choose it again, or put it back beside this recipe."};
+        if (gone)
+            return Problem{fmt::format("The kit recipe “{}” is not there.", written), "",
+                           "It may have been moved or renamed: choose it again, or put it back beside this recipe."};
         {
             const std::scoped_lock lock(mutex);
-            if (const auto known = files.find(path); known != files.end() && known->second.changed == changed && known->second.size == size) return known->second.kit;
+            if (const auto known = files.find(path);
+                known != files.end() && known->second.changed == changed && known->second.size == size)
+                return known->second.kit;
         }
         const auto text = read_file(path);
         if (!text) return text.problem();
         auto recipe = recipe_from_text(*text, written);
         if (!recipe) return recipe.problem();
-        Kit kit{std::make_shared<const Recipe>(std::move(*recipe)), fs::path(path).parent_path().string(), fs::weakly_canonical(path, gone).filename().string(), XXH3_64bits(text->data(), text->size())};
+        Kit kit{std::make_shared<const Recipe>(std::move(*recipe)), fs::path(path).parent_path().string(),
+                fs::weakly_canonical(path, gone).filename().string(), XXH3_64bits(text->data(), text->size())};
         const std::scoped_lock lock(mutex);
         files[path] = {changed, size, kit};
         return kit;
@@ -123,7 +128,8 @@ FindKit kit_reader() {
     auto shelf = std::make_shared<Shelf>();
     return [shelf](const Json& written, const std::string& folder) -> Result<Kit> {
         if (written.is_object()) return shelf->kept_inside(written, folder);
-        if (!written.is_string() || written.get_ref<const std::string&>().empty()) return Problem{"No recipe has been chosen.", "", "Choose a kit recipe file, or pack steps into one."};
+        if (!written.is_string() || written.get_ref<const std::string&>().empty())
+            return Problem{"No recipe has been chosen.", "", "Choose a kit recipe file, or pack steps into one."};
         return shelf->file(written.get<std::string>(), folder);
     };
 }
@@ -145,9 +151,13 @@ ReadFile file_reader() {
         std::error_code gone;
         const auto changed = fs::last_write_time(path, gone);
         const auto size = gone ? 0 : fs::file_size(path, gone);
-        if (gone) return Problem{fmt::format("The file “{}” is not there.", name), "", "It may have been moved or renamed: choose it again, or put it back beside this recipe."};
+        if (gone)
+            return Problem{fmt::format("The file “{}” is not there.", name), "",
+                           "It may have been moved or renamed: choose it again, or put it back beside this recipe."};
         const std::scoped_lock lock(known->mutex);
-        if (const auto at = known->files.find(path); at != known->files.end() && at->second.changed == changed && at->second.size == size) return at->second.text;
+        if (const auto at = known->files.find(path);
+            at != known->files.end() && at->second.changed == changed && at->second.size == size)
+            return at->second.text;
         auto text = read_file(path, std::size_t(64) << 20);
         if (!text) return text.problem();
         auto kept = std::make_shared<const std::string>(std::move(*text));
@@ -161,7 +171,8 @@ std::string kit_path(const std::string& written, const std::string& folder) {
     return (path.is_absolute() || folder.empty() ? path : fs::path(folder) / path).lexically_normal().string();
 }
 
-Edited packed(const Recipe& recipe, const std::string& part_name, const std::set<std::string>& ids, const std::string& title, std::string* made_id) {
+Edited packed(const Recipe& recipe, const std::string& part_name, const std::set<std::string>& ids,
+              const std::string& title, std::string* made_id) {
     const Part* part = part_with(recipe, part_name);
     if (!part) return Problem{fmt::format("There is no part “{}”.", part_name), "", ""};
     std::vector<std::size_t> chosen;
@@ -177,7 +188,9 @@ Edited packed(const Recipe& recipe, const std::string& part_name, const std::set
         if (at == sources.end()) sources.push_back(source);
         return static_cast<std::size_t>(std::ranges::find(sources, source) - sources.begin());
     };
-    const auto given_name = [&](std::size_t i) { return free_name(fmt::format("given_{}", i + 1), [&](const std::string& n) { return ids.contains(n); }); };
+    const auto given_name = [&](std::size_t i) {
+        return free_name(fmt::format("given_{}", i + 1), [&](const std::string& n) { return ids.contains(n); });
+    };
     const auto inputs_of = [&](std::size_t s) {
         std::map<std::string, std::string> inputs = part->steps[s]->inputs;
         if (const std::string main = source_of(*part, s, "shape"); !main.empty()) inputs["shape"] = main;
@@ -196,12 +209,16 @@ Edited packed(const Recipe& recipe, const std::string& part_name, const std::set
     if (used_outside.size() > 1) {
         std::string all;
         for (const std::string& id : used_outside) all += (all.empty() ? "" : ", ") + id;
-        return Problem{fmt::format("The results of several of these steps are used outside ({}); a recipe step has one.", all), "", "Choose steps that end in one."};
+        return Problem{
+            fmt::format("The results of several of these steps are used outside ({}); a recipe step has one.", all), "",
+            "Choose steps that end in one."};
     }
     if (used_outside.empty()) return Problem{"None of these steps makes a shape.", "", "Choose steps that end in one."};
 
     const StepInfo* given_info = info_where([](const StepInfo& i) { return i.given; });
-    const StepInfo* kit_info = info_where([](const StepInfo& i) { return std::ranges::any_of(i.parameters, [](const ParameterInfo& p) { return p.kind == ParameterKind::kit; }); });
+    const StepInfo* kit_info = info_where([](const StepInfo& i) {
+        return std::ranges::any_of(i.parameters, [](const ParameterInfo& p) { return p.kind == ParameterKind::kit; });
+    });
     Recipe inner;
     inner.title = title.empty() ? "Packed steps" : title;
     inner.unit = recipe.unit;
@@ -214,7 +231,9 @@ Edited packed(const Recipe& recipe, const std::string& part_name, const std::set
     const auto dial_for = [&](const std::string& outside, Dial dial) {
         const auto known = dial_names.find(outside);
         if (known != dial_names.end()) return known->second;
-        dial.name = free_name(name_from(outside), [&](const std::string& n) { return inner.dial(n) != nullptr || n == "inside" || ids.contains(n); });
+        dial.name = free_name(name_from(outside), [&](const std::string& n) {
+            return inner.dial(n) != nullptr || n == "inside" || ids.contains(n);
+        });
         inner.dials.push_back(dial);
         dials[dial.name] = "= " + outside;
         return dial_names[outside] = dial.name;
@@ -226,8 +245,10 @@ Edited packed(const Recipe& recipe, const std::string& part_name, const std::set
         Step step = *part->steps[s];
         std::map<std::string, std::string> inputs;
         for (const auto& [input, source] : inputs_of(s)) {
-            if (ids.contains(source)) inputs[input] = source;
-            else inputs[input] = given_name(source_number(source));
+            if (ids.contains(source))
+                inputs[input] = source;
+            else
+                inputs[input] = given_name(source_number(source));
         }
         step.inputs = std::move(inputs);
         each_formula(step, [&](Json& formula) {
@@ -237,8 +258,11 @@ Edited packed(const Recipe& recipe, const std::string& part_name, const std::set
                 const auto value = resolver.name(part_name, name);
                 if (!value) continue;  // an attribute, or a mistake that stays one
                 Dial dial;
-                if (const Dial* outer = recipe.dial(name)) dial = *outer;
-                else dial.value = *value, dial.low = std::min(*value, 0.0) * 10 - 1, dial.high = std::max(*value, 0.0) * 10 + 1;
+                if (const Dial* outer = recipe.dial(name))
+                    dial = *outer;
+                else
+                    dial.value = *value, dial.low = std::min(*value, 0.0) * 10 - 1,
+                    dial.high = std::max(*value, 0.0) * 10 + 1;
                 text = with_name(text, name, dial_for(name, dial));
             }
             formula = text;
@@ -246,7 +270,9 @@ Edited packed(const Recipe& recipe, const std::string& part_name, const std::set
         inside.steps.push_back(std::make_shared<const Step>(std::move(step)));
     }
     if (sources.size() > kit_inputs.size())
-        return Problem{fmt::format("These steps take {} shapes from outside; a recipe step takes {}.", sources.size(), kit_inputs.size()), "", "Choose the steps that make some of them as well."};
+        return Problem{fmt::format("These steps take {} shapes from outside; a recipe step takes {}.", sources.size(),
+                                   kit_inputs.size()),
+                       "", "Choose the steps that make some of them as well."};
     for (std::size_t i = sources.size(); i-- > 0;) {
         Step given;
         given.id = given_name(i);
@@ -261,8 +287,10 @@ Edited packed(const Recipe& recipe, const std::string& part_name, const std::set
     Step step;
     step.type = kit_info->key;
     step.title = title;
-    step.id = free_name(usable_name(name_from(title.empty() ? "packed" : title)) ? name_from(title.empty() ? "packed" : title) : "packed",
-                        [&](const std::string& n) { return find_step(*part, n) && !ids.contains(n); });
+    step.id =
+        free_name(usable_name(name_from(title.empty() ? "packed" : title)) ? name_from(title.empty() ? "packed" : title)
+                                                                           : "packed",
+                  [&](const std::string& n) { return find_step(*part, n) && !ids.contains(n); });
     step.at = part->steps[chosen.back()]->at;
     for (std::size_t i = 0; i < sources.size(); ++i) step.inputs[std::string(kit_inputs[i])] = sources[i];
     step.starts = false;
@@ -282,18 +310,24 @@ Edited packed(const Recipe& recipe, const std::string& part_name, const std::set
             const std::string key = own.substr(dot + 1);
             if (!moved.contains(own)) {
                 Json::json_pointer pointer("/" + key);
-                if (const std::size_t component = key.find('.'); component != std::string::npos) pointer = Json::json_pointer("/" + key.substr(0, component) + "/" + std::to_string(std::string_view("xyz").find(key[component + 1])));
+                if (const std::size_t component = key.find('.'); component != std::string::npos)
+                    pointer = Json::json_pointer("/" + key.substr(0, component) + "/" +
+                                                 std::to_string(std::string_view("xyz").find(key[component + 1])));
                 const auto value = resolver.name(part_name, own);
                 if (!value) continue;
                 Dial dial;
-                dial.name = free_name(name_from(key), [&](const std::string& n) { return inner.dial(n) != nullptr || n == "inside" || ids.contains(n); });
-                dial.value = *value, dial.low = std::min(*value, 0.0) * 10 - 1, dial.high = std::max(*value, 0.0) * 10 + 1;
+                dial.name = free_name(name_from(key), [&](const std::string& n) {
+                    return inner.dial(n) != nullptr || n == "inside" || ids.contains(n);
+                });
+                dial.value = *value, dial.low = std::min(*value, 0.0) * 10 - 1,
+                dial.high = std::max(*value, 0.0) * 10 + 1;
                 for (auto& held : inside.steps) {
                     if (held->id != own.substr(0, dot)) continue;
                     Step changed = *held;
                     const Json before = changed.settings.contains(pointer) ? changed.settings[pointer] : Json(*value);
                     dials[dial.name] = before.is_string() ? Json(*value) : before;
-                    if (before.is_string()) dials[dial.name] = part->steps[step_index(*part, held->id)]->settings[pointer];
+                    if (before.is_string())
+                        dials[dial.name] = part->steps[step_index(*part, held->id)]->settings[pointer];
                     changed.settings[pointer] = "= " + dial.name;
                     held = std::make_shared<const Step>(std::move(changed));
                 }
@@ -314,8 +348,10 @@ Edited packed(const Recipe& recipe, const std::string& part_name, const std::set
             each_formula(edited, [&](Json& formula) { look(formula, same_part); });
             if (!(edited == *s)) s = std::make_shared<const Step>(std::move(edited));
         }
-        if (same_part) outside = changed;
-        else any = std::make_shared<const Part>(std::move(changed));
+        if (same_part)
+            outside = changed;
+        else
+            any = std::make_shared<const Part>(std::move(changed));
     }
     inner.parts.push_back(std::make_shared<const Part>(std::move(inside)));
     step.settings["kit"] = recipe_json(inner);
@@ -334,7 +370,8 @@ Edited packed(const Recipe& recipe, const std::string& part_name, const std::set
         const std::string before = source_of(*part, s, "shape");
         for (auto& [input, source] : kept.inputs)
             if (ids.contains(source)) source = step.id;
-        if (!kept.inputs.contains("shape") && !before.empty()) kept.inputs["shape"] = ids.contains(before) ? step.id : before;
+        if (!kept.inputs.contains("shape") && !before.empty())
+            kept.inputs["shape"] = ids.contains(before) ? step.id : before;
         steps.push_back(std::make_shared<const Step>(std::move(kept)));
     }
     outside.steps = std::move(steps);
@@ -353,11 +390,14 @@ Edited packed(const Recipe& recipe, const std::string& part_name, const std::set
         if (any->name == part_name) any = std::make_shared<const Part>(outside);
     for (const auto& s : outside.steps)
         if (const std::string circle = circle_through(outside, s->id); !circle.empty())
-            return Problem{"A step outside lies between these steps, so packing them would make a circle: " + circle + ".", "", "Choose it as well."};
+            return Problem{
+                "A step outside lies between these steps, so packing them would make a circle: " + circle + ".", "",
+                "Choose it as well."};
     return out;
 }
 
-Result<Recipe> recipe_inside(const Recipe& recipe, const std::string& part_name, const std::string& id, const FindKit& find_kit, const std::string& folder) {
+Result<Recipe> recipe_inside(const Recipe& recipe, const std::string& part_name, const std::string& id,
+                             const FindKit& find_kit, const std::string& folder) {
     const Part* part = part_with(recipe, part_name);
     const Step* step = part ? find_step(*part, id) : nullptr;
     if (!step) return no_step(id);
@@ -369,13 +409,16 @@ Result<Recipe> recipe_inside(const Recipe& recipe, const std::string& part_name,
     return *kit->recipe;
 }
 
-Edited unpacked(const Recipe& recipe, const std::string& part_name, const std::string& id, const FindKit& find_kit, const std::string& folder, std::vector<std::string>* made_ids) {
+Edited unpacked(const Recipe& recipe, const std::string& part_name, const std::string& id, const FindKit& find_kit,
+                const std::string& folder, std::vector<std::string>* made_ids) {
     const auto inner = recipe_inside(recipe, part_name, id, find_kit, folder);
     if (!inner) return inner.problem();
     Part part = *recipe.part(part_name);
     const std::size_t place = step_index(part, id);
     const Step step = *part.steps[place];
-    const std::string wanted = step.settings.contains("part") && step.settings["part"].is_string() ? step.settings["part"].get<std::string>() : "";
+    const std::string wanted = step.settings.contains("part") && step.settings["part"].is_string()
+                                   ? step.settings["part"].get<std::string>()
+                                   : "";
     const Part* inside = nullptr;
     for (const auto& p : inner->parts)
         if (wanted.empty() ? !p->hidden : p->name == wanted) inside = p.get();
@@ -383,8 +426,12 @@ Edited unpacked(const Recipe& recipe, const std::string& part_name, const std::s
     for (const auto& s : inside->steps) {
         bool other = std::ranges::any_of(s->inputs, [](const auto& link) { return link.second.starts_with("part:"); });
         if (const StepInfo* info = find_step_info(s->type))
-            for (const ParameterInfo& p : info->parameters) other |= p.kind == ParameterKind::part && s->settings.contains(std::string(p.key));
-        if (other) return Problem{fmt::format("“{}” takes another part of that recipe, so it cannot be opened in one part.", s->id), "", "Open the recipe's own file instead."};
+            for (const ParameterInfo& p : info->parameters)
+                other |= p.kind == ParameterKind::part && s->settings.contains(std::string(p.key));
+        if (other)
+            return Problem{
+                fmt::format("“{}” takes another part of that recipe, so it cannot be opened in one part.", s->id), "",
+                "Open the recipe's own file instead."};
     }
 
     // New names where the old ones are taken, and what dials and given shapes stand for.
@@ -402,7 +449,9 @@ Edited unpacked(const Recipe& recipe, const std::string& part_name, const std::s
         ids[s->id] = free_name(s->id, [&](const std::string& n) { return taken.contains(n) && n != id; });
         taken.insert(ids[s->id]);
     }
-    const auto linked = [&](const std::string& source) { return given.contains(source) ? given[source] : ids.contains(source) ? ids[source] : source; };
+    const auto linked = [&](const std::string& source) {
+        return given.contains(source) ? given[source] : ids.contains(source) ? ids[source] : source;
+    };
     const Json dials = step.settings.contains("dials") ? step.settings["dials"] : Json::object();
     std::vector<std::shared_ptr<const Step>> opened;
     for (std::size_t s = 0; s < inside->steps.size(); ++s) {
@@ -422,14 +471,20 @@ Edited unpacked(const Recipe& recipe, const std::string& part_name, const std::s
                 if (from != to) text = with_name(text, from, to);
             for (const Dial& dial : inner->dials) {
                 std::string value = format_number(dial.value, 12);
-                if (dials.contains(dial.name)) value = dials[dial.name].is_string() ? without_sign(dials[dial.name].get<std::string>()) : format_number(dials[dial.name].get<double>(), 12);
-                if (usable_name(value) || value.find_first_not_of("0123456789.") == std::string::npos) text = with_name(text, dial.name, value);
-                else text = with_name(text, dial.name, "(" + value + ")");
+                if (dials.contains(dial.name))
+                    value = dials[dial.name].is_string() ? without_sign(dials[dial.name].get<std::string>())
+                                                         : format_number(dials[dial.name].get<double>(), 12);
+                if (usable_name(value) || value.find_first_not_of("0123456789.") == std::string::npos)
+                    text = with_name(text, dial.name, value);
+                else
+                    text = with_name(text, dial.name, "(" + value + ")");
             }
             // "= 0.5" alone is a number again.
             const std::string bare = without_sign(text);
-            if (text.starts_with('=') && !bare.empty() && bare.find_first_not_of("0123456789.") == std::string::npos) formula = std::stod(bare);
-            else formula = text;
+            if (text.starts_with('=') && !bare.empty() && bare.find_first_not_of("0123456789.") == std::string::npos)
+                formula = std::stod(bare);
+            else
+                formula = text;
         });
         if (made_ids) made_ids->push_back(changed.id);
         opened.push_back(std::make_shared<const Step>(std::move(changed)));
@@ -453,7 +508,9 @@ Edited unpacked(const Recipe& recipe, const std::string& part_name, const std::s
         each_formula(kept, [&](Json& formula) {
             std::string text = formula.get<std::string>();
             for (const auto& [name, value] : dials.items())
-                text = with_name(text, fmt::format("{}.dials.{}", id, name), value.is_string() ? "(" + without_sign(value.template get<std::string>()) + ")" : format_number(value.template get<double>(), 12));
+                text = with_name(text, fmt::format("{}.dials.{}", id, name),
+                                 value.is_string() ? "(" + without_sign(value.template get<std::string>()) + ")"
+                                                   : format_number(value.template get<double>(), 12));
             formula = text;
         });
         steps.push_back(std::make_shared<const Step>(std::move(kept)));
@@ -463,7 +520,8 @@ Edited unpacked(const Recipe& recipe, const std::string& part_name, const std::s
     for (std::size_t s = 0; s < part.steps.size(); ++s) {
         const auto link = part.steps[s]->inputs.find("shape");
         const Step* before = step_before(part, s);
-        if (link == part.steps[s]->inputs.end() || !before || part.steps[s]->starts || before->id != link->second) continue;
+        if (link == part.steps[s]->inputs.end() || !before || part.steps[s]->starts || before->id != link->second)
+            continue;
         Step kept = *part.steps[s];
         kept.inputs.erase("shape");
         part.steps[s] = std::make_shared<const Step>(std::move(kept));

@@ -27,7 +27,8 @@ void write_ply(std::span<const NamedShape> shapes, const ExportOptions& options,
     const float scale = static_cast<float>(options.scale);
     for (const SplitMesh& split : splits)
         write_rows(split.positions.size(), sink, [&](RowBuffer& out, std::size_t i) {
-            const Vec3 p = directed(split.positions[i], *options.up) * scale, n = directed(split.normals[i], *options.up);
+            const Vec3 p = directed(split.positions[i], *options.up) * scale,
+                       n = directed(split.normals[i], *options.up);
             out.room(32);
             out.add_bytes(&p, 12);
             out.add_bytes(&n, 12);

@@ -46,7 +46,8 @@ bool flag_at(const Json& value, const std::string& place) {
 
 const Json& list_at(const Json& value, const std::string& place, std::size_t most) {
     if (!value.is_array()) refuse(place, fmt::format("A list is wanted, not {}.", value.type_name()));
-    if (value.size() > most) refuse(place, fmt::format("{} entries; Bricol opens up to {}.", value.size(), most), "Split the recipe.");
+    if (value.size() > most)
+        refuse(place, fmt::format("{} entries; Bricol opens up to {}.", value.size(), most), "Split the recipe.");
     return value;
 }
 
@@ -62,7 +63,9 @@ Step read_step(const Json& json, const std::string& place) {
         const std::string here = place + "/" + key;
         if (key == "id") {
             step.id = text_at(value, here);
-            if (!usable_name(step.id)) refuse(here, fmt::format("“{}” cannot name a step.", step.id.substr(0, 40)), "Use letters, digits and _.");
+            if (!usable_name(step.id))
+                refuse(here, fmt::format("“{}” cannot name a step.", step.id.substr(0, 40)),
+                       "Use letters, digits and _.");
         } else if (key == "step") {
             step.type = text_at(value, here);
         } else if (key == "name") {
@@ -78,7 +81,8 @@ Step read_step(const Json& json, const std::string& place) {
         } else if (key == "via") {
             if (!value.is_object()) refuse(here, "Lists of points by input are wanted.");
             for (const auto& [input, list] : value.items())
-                for (std::size_t i = 0; i < list_at(list, here + "/" + input, 1000).size(); ++i) step.via[input].push_back(pair_at(list[i], here + "/" + input));
+                for (std::size_t i = 0; i < list_at(list, here + "/" + input, 1000).size(); ++i)
+                    step.via[input].push_back(pair_at(list[i], here + "/" + input));
         } else if (key == "in") {
             if (!value.is_object()) refuse(here, "Inputs are an object of input names and step names.");
             for (const auto& [input, source] : value.items()) step.inputs[input] = text_at(source, here + "/" + input);
@@ -118,7 +122,8 @@ Part read_part(const Json& json, const std::string& place, std::size_t& steps_se
         } else if (key == "steps") {
             list_at(value, here, most_steps);
             steps_seen += value.size();
-            if (steps_seen > most_steps) refuse(here, fmt::format("More than {} steps in one recipe.", most_steps), "Split the recipe.");
+            if (steps_seen > most_steps)
+                refuse(here, fmt::format("More than {} steps in one recipe.", most_steps), "Split the recipe.");
             std::unordered_set<std::string> ids;
             std::size_t number = 0;
             for (std::size_t i = 0; i < value.size(); ++i) {
@@ -128,7 +133,8 @@ Part read_part(const Json& json, const std::string& place, std::size_t& steps_se
                     while (ids.contains(step.id));
                 }
                 if (!ids.insert(step.id).second)
-                    refuse(fmt::format("{}/{}/id", here, i), fmt::format("There are two steps “{}” in this part.", step.id), "Give one another id.");
+                    refuse(fmt::format("{}/{}/id", here, i),
+                           fmt::format("There are two steps “{}” in this part.", step.id), "Give one another id.");
                 part.steps.push_back(std::make_shared<const Step>(std::move(step)));
             }
         } else {
@@ -136,7 +142,9 @@ Part read_part(const Json& json, const std::string& place, std::size_t& steps_se
         }
     }
     if (!usable_name(part.name))
-        refuse(place + "/name", part.name.empty() ? "A part needs a name." : fmt::format("“{}” cannot name a part.", part.name.substr(0, 40)),
+        refuse(place + "/name",
+               part.name.empty() ? "A part needs a name."
+                                 : fmt::format("“{}” cannot name a part.", part.name.substr(0, 40)),
                "Use letters, digits and _.");
     if (!part.result.empty() && !find_step(part, part.result))
         refuse(place + "/result", fmt::format("There is no step “{}” in this part.", part.result));
@@ -164,7 +172,9 @@ Dial read_dial(const Json& json, const std::string& place) {
         else
             dial.extra[key] = value;
     }
-    if (!usable_name(dial.name)) refuse(place + "/name", fmt::format("“{}” cannot name a dial.", dial.name.substr(0, 40)), "Use letters, digits and _.");
+    if (!usable_name(dial.name))
+        refuse(place + "/name", fmt::format("“{}” cannot name a dial.", dial.name.substr(0, 40)),
+               "Use letters, digits and _.");
     if (!has_value) refuse(place, "A dial needs a “value”.");
     if (!has_low) dial.low = std::min(0.0, dial.value);
     if (!has_high) dial.high = std::max(dial.value * 2, dial.low + 1);
@@ -202,7 +212,9 @@ Recipe read_recipe(const Json& json) {
     const double version = number_at(json["bricol"], "/bricol");
     if (version != std::floor(version) || version < 1) refuse("/bricol", "The version is a whole number from 1.");
     if (version > recipe_version)
-        refuse("/bricol", fmt::format("This recipe is of version {}; this Bricol reads up to {}.", version, recipe_version), "Use a newer Bricol.");
+        refuse("/bricol",
+               fmt::format("This recipe is of version {}; this Bricol reads up to {}.", version, recipe_version),
+               "Use a newer Bricol.");
     Recipe recipe;
     std::size_t steps_seen = 0;
     for (const auto& [key, value] : json.items()) {
@@ -227,18 +239,21 @@ Recipe read_recipe(const Json& json) {
             list_at(value, here, most_dials);
             for (std::size_t i = 0; i < value.size(); ++i) {
                 Dial dial = read_dial(value[i], fmt::format("{}/{}", here, i));
-                if (!names.insert(dial.name).second) refuse(fmt::format("{}/{}/name", here, i), fmt::format("There are two dials “{}”.", dial.name));
+                if (!names.insert(dial.name).second)
+                    refuse(fmt::format("{}/{}/name", here, i), fmt::format("There are two dials “{}”.", dial.name));
                 recipe.dials.push_back(std::move(dial));
             }
         } else if (key == "pictures") {
             list_at(value, here, 100);
-            for (std::size_t i = 0; i < value.size(); ++i) recipe.pictures.push_back(read_picture(value[i], fmt::format("{}/{}", here, i)));
+            for (std::size_t i = 0; i < value.size(); ++i)
+                recipe.pictures.push_back(read_picture(value[i], fmt::format("{}/{}", here, i)));
         } else if (key == "parts") {
             std::set<std::string> names;
             list_at(value, here, most_parts);
             for (std::size_t i = 0; i < value.size(); ++i) {
                 Part part = read_part(value[i], fmt::format("{}/{}", here, i), steps_seen);
-                if (!names.insert(part.name).second) refuse(fmt::format("{}/{}/name", here, i), fmt::format("There are two parts “{}”.", part.name));
+                if (!names.insert(part.name).second)
+                    refuse(fmt::format("{}/{}/name", here, i), fmt::format("There are two parts “{}”.", part.name));
                 recipe.parts.push_back(std::make_shared<const Part>(std::move(part)));
             }
         } else {
@@ -248,7 +263,8 @@ Recipe read_recipe(const Json& json) {
     return recipe;
 }
 
-/// Depth of brackets outside quotes. Looked at beforehand: the parser's own callback takes quadratic time in long lists.
+/// Depth of brackets outside quotes. Looked at beforehand: the parser's own callback takes quadratic time in long
+/// lists.
 int deepest_nesting_of(std::string_view text) {
     int depth = 0, most = 0;
     bool quoted = false;
@@ -346,7 +362,8 @@ Result<Recipe> recipe_from_text(std::string_view text, const std::string& file_n
         return problem;
     };
     try {
-        if (deepest_nesting_of(text) > deepest) refuse("", fmt::format("The file is nested deeper than {} levels.", deepest));
+        if (deepest_nesting_of(text) > deepest)
+            refuse("", fmt::format("The file is nested deeper than {} levels.", deepest));
         const Json json = Json::parse(text.begin(), text.end());
         return read_recipe(json);
     } catch (const Refused& refused) {
@@ -359,7 +376,8 @@ Result<Recipe> recipe_from_text(std::string_view text, const std::string& file_n
         }
         const bool ended = error.byte >= text.size();
         return named({ended ? "The file ends too early; it may have been cut off." : "The file is not valid JSON here.",
-                      fmt::format("line {}, column {}", line, column), "Mend it in a text editor, or open an older copy."});
+                      fmt::format("line {}, column {}", line, column),
+                      "Mend it in a text editor, or open an older copy."});
     } catch (const Json::exception&) {
         return named({"A number in the file is too large to be read.", "", "Mend it in a text editor."});
     }
@@ -411,7 +429,12 @@ Json recipe_json(const Recipe& recipe) {
     if (!recipe.pictures.empty()) {
         json["pictures"] = Json::array();
         for (const Picture& p : recipe.pictures)
-            json["pictures"].push_back(Json{{"file", p.file}, {"plane", p.plane}, {"height", p.height}, {"across", p.across}, {"up", p.up}, {"opacity", p.opacity}});
+            json["pictures"].push_back(Json{{"file", p.file},
+                                            {"plane", p.plane},
+                                            {"height", p.height},
+                                            {"across", p.across},
+                                            {"up", p.up},
+                                            {"opacity", p.opacity}});
     }
     json["dials"] = Json::array();
     for (const Dial& dial : recipe.dials) {
@@ -427,7 +450,8 @@ Json recipe_json(const Recipe& recipe) {
         if (!part->result.empty()) p["result"] = part->result;
         if (part->hidden) p["hidden"] = true;
         add_extra(p, part->extra);
-        for (const SheetFrame& frame : part->frames) p["frames"].push_back(Json{{"title", frame.title}, {"at", frame.at}, {"size", frame.size}});
+        for (const SheetFrame& frame : part->frames)
+            p["frames"].push_back(Json{{"title", frame.title}, {"at", frame.at}, {"size", frame.size}});
         p["steps"] = Json::array();
         for (const auto& step : part->steps) p["steps"].push_back(step_json(*step));
         json["parts"].push_back(std::move(p));
@@ -437,6 +461,8 @@ Json recipe_json(const Recipe& recipe) {
 
 std::string recipe_text(const Recipe& recipe) { return pretty_json(recipe_json(recipe)); }
 
-std::optional<Problem> save_recipe(const Recipe& recipe, const std::string& path) { return write_file(path, recipe_text(recipe)); }
+std::optional<Problem> save_recipe(const Recipe& recipe, const std::string& path) {
+    return write_file(path, recipe_text(recipe));
+}
 
 }  // namespace bricol

@@ -22,7 +22,9 @@ void write_stl(std::span<const NamedShape> shapes, const ExportOptions& options,
         write_rows(all[s].count(), sink, [&](RowBuffer& out, std::size_t i) {
             Vec3 p[3];
             for (int k = 0; k < 3; ++k)
-                p[k] = directed((*mesh.positions)[mesh.topology->corner_vertex[all[s].corners[3 * i + k]]], *options.up) * scale;
+                p[k] =
+                    directed((*mesh.positions)[mesh.topology->corner_vertex[all[s].corners[3 * i + k]]], *options.up) *
+                    scale;
             Vec3 normal = glm::cross(p[1] - p[0], p[2] - p[0]);
             const float length = glm::length(normal);
             normal = length > 0 ? normal / length : Vec3(0);

@@ -22,8 +22,14 @@ public:
     void add(char c) { text_[used_++] = c; }
     void add(std::string_view s) { s.copy(text_.data() + used_, s.size()), used_ += s.size(); }
     /// Shortest digits that read back as the same float.
-    void add(float value) { used_ = static_cast<std::size_t>(std::to_chars(text_.data() + used_, text_.data() + text_.size(), value).ptr - text_.data()); }
-    void add(std::size_t value) { used_ = static_cast<std::size_t>(std::to_chars(text_.data() + used_, text_.data() + text_.size(), value).ptr - text_.data()); }
+    void add(float value) {
+        used_ = static_cast<std::size_t>(std::to_chars(text_.data() + used_, text_.data() + text_.size(), value).ptr -
+                                         text_.data());
+    }
+    void add(std::size_t value) {
+        used_ = static_cast<std::size_t>(std::to_chars(text_.data() + used_, text_.data() + text_.size(), value).ptr -
+                                         text_.data());
+    }
     void add_bytes(const void* data, std::size_t size) { add(std::string_view(static_cast<const char*>(data), size)); }
     std::string_view view() const { return {text_.data(), used_}; }
     void clear() { used_ = 0; }

@@ -26,18 +26,59 @@ std::span<const BlockInfo> all_blocks() {
         {"whole", "Whole", "Rounded to a whole number.", {{"a", "A"}}, "round({a})"},
         {"sine", "Sine", "Of an angle in degrees.", {{"a", "Angle"}}, "sin({a})"},
         {"cosine", "Cosine", "Of an angle in degrees.", {{"a", "Angle"}}, "cos({a})"},
-        {"between", "Hold between", "Kept between two limits.", {{"a", "A"}, {"low", "Low"}, {"high", "High", 1}}, "clamp({a}, {low}, {high})"},
-        {"blend", "Blend", "From A to B by a share.", {{"a", "A"}, {"b", "B", 1}, {"share", "Share", 0.5}}, "mix({a}, {b}, {share})"},
-        {"ease", "Ease", "0 below the low limit, 1 above the high one, eased between.", {{"a", "A"}, {"low", "Low"}, {"high", "High", 1}}, "smoothstep({a}, {low}, {high})"},
+        {"between",
+         "Hold between",
+         "Kept between two limits.",
+         {{"a", "A"}, {"low", "Low"}, {"high", "High", 1}},
+         "clamp({a}, {low}, {high})"},
+        {"blend",
+         "Blend",
+         "From A to B by a share.",
+         {{"a", "A"}, {"b", "B", 1}, {"share", "Share", 0.5}},
+         "mix({a}, {b}, {share})"},
+        {"ease",
+         "Ease",
+         "0 below the low limit, 1 above the high one, eased between.",
+         {{"a", "A"}, {"low", "Low"}, {"high", "High", 1}},
+         "smoothstep({a}, {low}, {high})"},
         {"compare", "Is less", "1 where A is less than B, else 0.", {{"a", "A"}, {"b", "B"}}, "{a} < {b}"},
-        {"pick", "Pick", "A where the test is not 0, else B.", {{"test", "Test"}, {"a", "A", 1}, {"b", "B"}}, "{test} ? {a} : {b}"},
-        {"noise", "Noise", "Smooth random numbers in space.", {{"place", "Place"}, {"octaves", "Octaves", 3}}, "fractal({place.x}, {place.y}, {place.z}, {octaves.x})", 1},
-        {"random", "Random", "A number 0..1 that belongs to the element.", {{"stream", "Stream", 1}}, "random({stream.x})", 1},
+        {"pick",
+         "Pick",
+         "A where the test is not 0, else B.",
+         {{"test", "Test"}, {"a", "A", 1}, {"b", "B"}},
+         "{test} ? {a} : {b}"},
+        {"noise",
+         "Noise",
+         "Smooth random numbers in space.",
+         {{"place", "Place"}, {"octaves", "Octaves", 3}},
+         "fractal({place.x}, {place.y}, {place.z}, {octaves.x})",
+         1},
+        {"random",
+         "Random",
+         "A number 0..1 that belongs to the element.",
+         {{"stream", "Stream", 1}},
+         "random({stream.x})",
+         1},
         {"length", "Length", "Of a vector.", {{"a", "A"}}, "sqrt({a.x} * {a.x} + {a.y} * {a.y} + {a.z} * {a.z})", 1},
-        {"dot", "Dot product", "How far two vectors point the same way.", {{"a", "A"}, {"b", "B"}}, "{a.x} * {b.x} + {a.y} * {b.y} + {a.z} * {b.z}", 1},
-        {"cross", "Cross product", "The vector square to both.", {{"a", "A"}, {"b", "B"}},
-         "{a.y} * {b.z} - {a.z} * {b.y};{a.z} * {b.x} - {a.x} * {b.z};{a.x} * {b.y} - {a.y} * {b.x}", 3},
-        {"write", "Write", "Puts a value into the place, the normal or an attribute.", {{"value", "Value"}}, "", 0, true}};
+        {"dot",
+         "Dot product",
+         "How far two vectors point the same way.",
+         {{"a", "A"}, {"b", "B"}},
+         "{a.x} * {b.x} + {a.y} * {b.y} + {a.z} * {b.z}",
+         1},
+        {"cross",
+         "Cross product",
+         "The vector square to both.",
+         {{"a", "A"}, {"b", "B"}},
+         "{a.y} * {b.z} - {a.z} * {b.y};{a.z} * {b.x} - {a.x} * {b.z};{a.x} * {b.y} - {a.y} * {b.x}",
+         3},
+        {"write",
+         "Write",
+         "Puts a value into the place, the normal or an attribute.",
+         {{"value", "Value"}},
+         "",
+         0,
+         true}};
     return blocks;
 }
 
@@ -54,15 +95,20 @@ constexpr std::string_view axes = "xyz";
 /// The rows of one set of blocks.
 class Wiring {
 public:
-    Wiring(std::span<const MixBlock> blocks, const std::function<bool(const std::string&)>& is_vector) : blocks_(blocks), is_vector_(is_vector) {}
+    Wiring(std::span<const MixBlock> blocks, const std::function<bool(const std::string&)>& is_vector)
+        : blocks_(blocks), is_vector_(is_vector) {}
 
     Result<std::vector<FormulaRow>> rows() {
         try {
             bool any = false;
             for (const MixBlock& block : blocks_)
-                if (block.kind == "write") any = true, write(block);
-                else if (!find_block(block.kind)) throw Problem{fmt::format("There is no block “{}”.", block.kind), block.id, ""};
-            if (!any) return Problem{"Nothing is written, so the mixer changes nothing.", "", "Add a Write block and wire a value to it."};
+                if (block.kind == "write")
+                    any = true, write(block);
+                else if (!find_block(block.kind))
+                    throw Problem{fmt::format("There is no block “{}”.", block.kind), block.id, ""};
+            if (!any)
+                return Problem{"Nothing is written, so the mixer changes nothing.", "",
+                               "Add a Write block and wire a value to it."};
         } catch (const Problem& problem) {
             return problem;
         }
@@ -76,7 +122,8 @@ private:
         std::vector<std::string_view> words;
         for (const MixBlock& block : blocks_) words.push_back(block.id);
         const std::string_view near = nearest_word(words, id);
-        throw Problem{fmt::format("There is no block “{}” to take a value from.", id), by, near.empty() ? "" : fmt::format("Did you mean “{}”?", near)};
+        throw Problem{fmt::format("There is no block “{}” to take a value from.", id), by,
+                      near.empty() ? "" : fmt::format("Did you mean “{}”?", near)};
     }
 
     /// Name of a component of a block's value in formulas.
@@ -90,7 +137,8 @@ private:
         if (std::ranges::find(path_, block.id) != path_.end() || path_.size() > 500) {
             std::string circle;
             for (auto at = std::ranges::find(path_, block.id); at != path_.end(); ++at) circle += *at + " → ";
-            throw Problem{"These blocks feed one another in a circle: " + circle + block.id + ".", block.id, "Cut one of the wires."};
+            throw Problem{"These blocks feed one another in a circle: " + circle + block.id + ".", block.id,
+                          "Cut one of the wires."};
         }
         path_.push_back(block.id);
         const int width = block.kind == "read" ? read(block) : compute(block);
@@ -104,7 +152,12 @@ private:
         if (block.what.empty()) throw Problem{"A Read block needs the name of what it reads.", block.id, ""};
         for (int c = 0; c < width; ++c) {
             const std::string axis(1, axes[static_cast<std::size_t>(c)]);
-            rows_.push_back({name(block, width, c), place ? axis : normal ? "n" + axis : width == 3 ? block.what + "." + axis : block.what, {}});
+            rows_.push_back({name(block, width, c),
+                             place        ? axis
+                             : normal     ? "n" + axis
+                             : width == 3 ? block.what + "." + axis
+                                          : block.what,
+                             {}});
         }
         return width;
     }
@@ -136,7 +189,8 @@ private:
         return wire;
     }
 
-    static std::string filled(std::string_view formula, const std::map<std::string, Wire, std::less<>>& wires, int component) {
+    static std::string filled(std::string_view formula, const std::map<std::string, Wire, std::less<>>& wires,
+                              int component) {
         std::string out;
         for (std::size_t i = 0; i < formula.size();) {
             if (formula[i] != '{') {
@@ -146,7 +200,8 @@ private:
             const std::size_t end = formula.find('}', i);
             std::string_view key = formula.substr(i + 1, end - i - 1);
             int c = component;
-            if (const std::size_t dot = key.find('.'); dot != std::string_view::npos) c = static_cast<int>(axes.find(key[dot + 1])), key = key.substr(0, dot);
+            if (const std::size_t dot = key.find('.'); dot != std::string_view::npos)
+                c = static_cast<int>(axes.find(key[dot + 1])), key = key.substr(0, dot);
             out += wires.find(key)->second.text[c];
             i = end + 1;
         }
@@ -196,7 +251,8 @@ private:
 
 }  // namespace
 
-Result<std::vector<FormulaRow>> rows_of(std::span<const MixBlock> blocks, const std::function<bool(const std::string&)>& is_vector) {
+Result<std::vector<FormulaRow>> rows_of(std::span<const MixBlock> blocks,
+                                        const std::function<bool(const std::string&)>& is_vector) {
     return Wiring(blocks, is_vector).rows();
 }
 

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Number and vector blocks wired to one another: a formula drawn instead of typed. They are turned into formula rows, so that
-// both forms run the same loop and give the same bytes.
+// Number and vector blocks wired to one another: a formula drawn instead of typed. They are turned into formula rows,
+// so that both forms run the same loop and give the same bytes.
 #pragma once
 
 #include <array>
@@ -39,8 +39,9 @@ struct MixBlock {
     std::array<double, 2> at{0, 0};  ///< place on the small sheet
 };
 
-/// Rows that work the blocks out, those that lead to no result left out. `is_vector` tells whether a name that is read has
-/// three components. Problems: unknown blocks, links to nothing, circles spelled out, no result.
-Result<std::vector<FormulaRow>> rows_of(std::span<const MixBlock> blocks, const std::function<bool(const std::string&)>& is_vector);
+/// Rows that work the blocks out, those that lead to no result left out. `is_vector` tells whether a name that is read
+/// has three components. Problems: unknown blocks, links to nothing, circles spelled out, no result.
+Result<std::vector<FormulaRow>> rows_of(std::span<const MixBlock> blocks,
+                                        const std::function<bool(const std::string&)>& is_vector);
 
 }  // namespace bricol

@@ -26,12 +26,16 @@ int component_of(std::string_view letter) {
 }
 
 template <class T>
-constexpr int components = std::is_same_v<T, Vec2> ? 2 : std::is_same_v<T, Vec3> ? 3 : std::is_same_v<T, Vec4> ? 4 : 1;
+constexpr int components = std::is_same_v<T, Vec2>   ? 2
+                           : std::is_same_v<T, Vec3> ? 3
+                           : std::is_same_v<T, Vec4> ? 4
+                                                     : 1;
 
 /// A shape taken apart for reading and writing on one domain. Columns are copied when they are first written.
 class Elements {
 public:
-    Elements(const Shape& shape, Domain domain) : source_(shape), shape_(shape), came_in_(shape.mesh.positions), domain_(domain) {
+    Elements(const Shape& shape, Domain domain)
+        : source_(shape), shape_(shape), came_in_(shape.mesh.positions), domain_(domain) {
         if (domain == Domain::instance)
             for (const Instances& group : shape_.instances) count_ += group.count();
         else
@@ -52,29 +56,52 @@ public:
     std::optional<FieldReader> reader(const std::string& name) {
         if (const auto known = remembered_.find(name); known != remembered_.end()) {
             const auto* values = &known->second;
-            return [values](std::size_t begin, std::span<double> out) { std::copy_n(values->begin() + static_cast<std::ptrdiff_t>(begin), out.size(), out.begin()); };
+            return [values](std::size_t begin, std::span<double> out) {
+                std::copy_n(values->begin() + static_cast<std::ptrdiff_t>(begin), out.size(), out.begin());
+            };
         }
-        if (name == "index") return [](std::size_t begin, std::span<double> out) { for (std::size_t i = 0; i < out.size(); ++i) out[i] = static_cast<double>(begin + i); };
-        if (name == "count") return [n = count_](std::size_t, std::span<double> out) { std::ranges::fill(out, static_cast<double>(n)); };
-        if (name == "share") return [n = count_](std::size_t begin, std::span<double> out) { for (std::size_t i = 0; i < out.size(); ++i) out[i] = n > 1 ? static_cast<double>(begin + i) / static_cast<double>(n - 1) : 0; };
+        if (name == "index")
+            return [](std::size_t begin, std::span<double> out) {
+                for (std::size_t i = 0; i < out.size(); ++i) out[i] = static_cast<double>(begin + i);
+            };
+        if (name == "count")
+            return [n = count_](std::size_t, std::span<double> out) { std::ranges::fill(out, static_cast<double>(n)); };
+        if (name == "share")
+            return [n = count_](std::size_t begin, std::span<double> out) {
+                for (std::size_t i = 0; i < out.size(); ++i)
+                    out[i] = n > 1 ? static_cast<double>(begin + i) / static_cast<double>(n - 1) : 0;
+            };
         if (domain_ == Domain::instance) return instance_reader(name);
-        if (const auto axis = name.size() == 1 ? axes.find(name[0]) : std::string_view::npos; axis != std::string_view::npos) {
+        if (const auto axis = name.size() == 1 ? axes.find(name[0]) : std::string_view::npos;
+            axis != std::string_view::npos) {
             const auto positions = came_in_;
             const int a = static_cast<int>(axis);
             if (domain_ == Domain::vertex)
-                return [positions, a](std::size_t begin, std::span<double> out) { for (std::size_t i = 0; i < out.size(); ++i) out[i] = static_cast<double>((*positions)[begin + i][a]); };
+                return [positions, a](std::size_t begin, std::span<double> out) {
+                    for (std::size_t i = 0; i < out.size(); ++i)
+                        out[i] = static_cast<double>((*positions)[begin + i][a]);
+                };
             const Mesh* mesh = &shape_.mesh;
             if (domain_ == Domain::corner)
-                return [mesh, positions, a](std::size_t begin, std::span<double> out) { for (std::size_t i = 0; i < out.size(); ++i) out[i] = static_cast<double>((*positions)[mesh->topology->corner_vertex[begin + i]][a]); };
-            return [mesh, d = domain_, a](std::size_t begin, std::span<double> out) { for (std::size_t i = 0; i < out.size(); ++i) out[i] = middle_of(*mesh, d, begin + i)[a]; };
+                return [mesh, positions, a](std::size_t begin, std::span<double> out) {
+                    for (std::size_t i = 0; i < out.size(); ++i)
+                        out[i] = static_cast<double>((*positions)[mesh->topology->corner_vertex[begin + i]][a]);
+                };
+            return [mesh, d = domain_, a](std::size_t begin, std::span<double> out) {
+                for (std::size_t i = 0; i < out.size(); ++i) out[i] = middle_of(*mesh, d, begin + i)[a];
+            };
         }
-        if (name.size() == 2 && name[0] == 'n' && axes.find(name[1]) != std::string_view::npos && domain_ != Domain::edge) {
+        if (name.size() == 2 && name[0] == 'n' && axes.find(name[1]) != std::string_view::npos &&
+            domain_ != Domain::edge) {
             const auto list = normals();
             const int a = static_cast<int>(axes.find(name[1]));
-            return [list, a](std::size_t begin, std::span<double> out) { for (std::size_t i = 0; i < out.size(); ++i) out[i] = static_cast<double>((*list)[begin + i][a]); };
+            return [list, a](std::size_t begin, std::span<double> out) {
+                for (std::size_t i = 0; i < out.size(); ++i) out[i] = static_cast<double>((*list)[begin + i][a]);
+            };
         }
         if ((name == "u" || name == "v") && domain_ == Domain::corner)
-            if (const auto found = column(std::string(attribute_name::uv))) return column_reader(found, name == "u" ? 0 : 1);
+            if (const auto found = column(std::string(attribute_name::uv)))
+                return column_reader(found, name == "u" ? 0 : 1);
         if (name == "length" && domain_ == Domain::edge) {
             const Mesh* mesh = &shape_.mesh;
             return [mesh](std::size_t begin, std::span<double> out) {
@@ -86,7 +113,9 @@ public:
         }
         if (name == "area" && domain_ == Domain::face) {
             const Mesh* mesh = &shape_.mesh;
-            return [mesh](std::size_t begin, std::span<double> out) { for (std::size_t i = 0; i < out.size(); ++i) out[i] = face_area(*mesh, begin + i); };
+            return [mesh](std::size_t begin, std::span<double> out) {
+                for (std::size_t i = 0; i < out.size(); ++i) out[i] = face_area(*mesh, begin + i);
+            };
         }
         return attribute_reader(name);
     }
@@ -95,16 +124,22 @@ public:
     std::string refusal(const std::string& target) const {
         if (target.starts_with("_") && target.size() > 1) return {};
         const bool place = target == "x" || target == "y" || target == "z";
-        if (place && domain_ != Domain::vertex && domain_ != Domain::instance) return "Only vertices and instances can be moved; their places are read only here.";
-        if (target == "index" || target == "count" || target == "share") return fmt::format("“{}” cannot be changed.", target);
-        if ((target == "length" && domain_ == Domain::edge) || (target == "area" && domain_ == Domain::face)) return fmt::format("“{}” is measured and cannot be changed.", target);
-        if (target.size() == 2 && target[0] == 'n' && axes.find(target[1]) != std::string_view::npos && domain_ != Domain::vertex && domain_ != Domain::corner)
+        if (place && domain_ != Domain::vertex && domain_ != Domain::instance)
+            return "Only vertices and instances can be moved; their places are read only here.";
+        if (target == "index" || target == "count" || target == "share")
+            return fmt::format("“{}” cannot be changed.", target);
+        if ((target == "length" && domain_ == Domain::edge) || (target == "area" && domain_ == Domain::face))
+            return fmt::format("“{}” is measured and cannot be changed.", target);
+        if (target.size() == 2 && target[0] == 'n' && axes.find(target[1]) != std::string_view::npos &&
+            domain_ != Domain::vertex && domain_ != Domain::corner)
             return "Normals can be written on vertices and corners only.";
         if ((target == "u" || target == "v") && domain_ != Domain::corner) return "UVs stand on corners.";
         const std::size_t dot = target.find('.');
         const std::string name = target.substr(0, dot);
-        if (name.empty() || !std::isalpha(static_cast<unsigned char>(name[0]))) return "The name of an attribute starts with a letter.";
-        if (dot != std::string::npos && component_of(target.substr(dot + 1)) < 0) return "A component is one of .x .y .z .w or .r .g .b .a.";
+        if (name.empty() || !std::isalpha(static_cast<unsigned char>(name[0])))
+            return "The name of an attribute starts with a letter.";
+        if (dot != std::string::npos && component_of(target.substr(dot + 1)) < 0)
+            return "A component is one of .x .y .z .w or .r .g .b .a.";
         return {};
     }
 
@@ -134,7 +169,8 @@ public:
         if (target == "u" || target == "v") {
             name = attribute_name::uv, component = target == "v";
         } else if (target.size() == 2 && target[0] == 'n' && axes.find(target[1]) != std::string_view::npos) {
-            if (!mesh.attributes.find(domain_, attribute_name::normal)) mesh.attributes.set(domain_, attribute_name::normal, Array<Vec3>(*normals()));
+            if (!mesh.attributes.find(domain_, attribute_name::normal))
+                mesh.attributes.set(domain_, attribute_name::normal, Array<Vec3>(*normals()));
             name = attribute_name::normal, component = static_cast<int>(axes.find(target[1]));
         } else if (const std::size_t dot = target.find('.'); dot != std::string::npos) {
             component = component_of(target.substr(dot + 1));
@@ -155,7 +191,8 @@ public:
 
     Vec3 place_of(std::size_t element) const {
         if (domain_ != Domain::instance)
-            return domain_ == Domain::corner ? (*shape_.mesh.positions)[shape_.mesh.topology->corner_vertex[element]] : Vec3(middle_of(shape_.mesh, domain_, element));
+            return domain_ == Domain::corner ? (*shape_.mesh.positions)[shape_.mesh.topology->corner_vertex[element]]
+                                             : Vec3(middle_of(shape_.mesh, domain_, element));
         for (const Instances& group : shape_.instances) {
             if (element < group.count()) return Vec3(group.places[element][3]);
             element -= group.count();
@@ -168,17 +205,22 @@ private:
         const auto face = mesh.topology->face(f);
         DVec3 sum(0);
         const DVec3 a((*mesh.positions)[face[0]]);
-        for (std::size_t i = 1; i + 1 < face.size(); ++i) sum += glm::cross(DVec3((*mesh.positions)[face[i]]) - a, DVec3((*mesh.positions)[face[i + 1]]) - a);
+        for (std::size_t i = 1; i + 1 < face.size(); ++i)
+            sum += glm::cross(DVec3((*mesh.positions)[face[i]]) - a, DVec3((*mesh.positions)[face[i + 1]]) - a);
         return glm::length(sum) / 2;
     }
 
     std::shared_ptr<const Array<Vec3>> normals() {
         if (!normals_) {
             const Mesh& mesh = source_.mesh;
-            if (const auto* given = mesh.attributes.values<Vec3>(domain_, attribute_name::normal)) normals_ = std::make_shared<const Array<Vec3>>(*given);
-            else if (domain_ == Domain::face) normals_ = std::make_shared<const Array<Vec3>>(face_normals(mesh));
-            else if (domain_ == Domain::corner) normals_ = std::make_shared<const Array<Vec3>>(corner_normals(mesh));
-            else normals_ = std::make_shared<const Array<Vec3>>(vertex_normals(mesh));
+            if (const auto* given = mesh.attributes.values<Vec3>(domain_, attribute_name::normal))
+                normals_ = std::make_shared<const Array<Vec3>>(*given);
+            else if (domain_ == Domain::face)
+                normals_ = std::make_shared<const Array<Vec3>>(face_normals(mesh));
+            else if (domain_ == Domain::corner)
+                normals_ = std::make_shared<const Array<Vec3>>(corner_normals(mesh));
+            else
+                normals_ = std::make_shared<const Array<Vec3>>(vertex_normals(mesh));
         }
         return normals_;
     }
@@ -194,10 +236,15 @@ private:
                 using T = typename std::decay_t<decltype(values)>::value_type;
                 if constexpr (components<T> == 1) {
                     if (component >= 0) return std::nullopt;
-                    return [column, &values](std::size_t begin, std::span<double> out) { for (std::size_t i = 0; i < out.size(); ++i) out[i] = static_cast<double>(values[begin + i]); };
+                    return [column, &values](std::size_t begin, std::span<double> out) {
+                        for (std::size_t i = 0; i < out.size(); ++i) out[i] = static_cast<double>(values[begin + i]);
+                    };
                 } else {
                     if (component < 0 || component >= components<T>) return std::nullopt;
-                    return [column, &values, component](std::size_t begin, std::span<double> out) { for (std::size_t i = 0; i < out.size(); ++i) out[i] = static_cast<double>(values[begin + i][component]); };
+                    return [column, &values, component](std::size_t begin, std::span<double> out) {
+                        for (std::size_t i = 0; i < out.size(); ++i)
+                            out[i] = static_cast<double>(values[begin + i][component]);
+                    };
                 }
             },
             *column);
@@ -218,17 +265,22 @@ private:
         const std::size_t dot = name.find('.');
         for (const Instances& group : shape_.instances) {
             if (axis != std::string_view::npos) {
-                for (const glm::mat4& m : group.places) all->push_back(static_cast<double>(m[3][static_cast<int>(axis)]));
+                for (const glm::mat4& m : group.places)
+                    all->push_back(static_cast<double>(m[3][static_cast<int>(axis)]));
                 continue;
             }
             const Attribute* found = group.attributes.find(Domain::instance, name.substr(0, dot));
-            const auto read = found ? column_reader(found->values, dot == std::string::npos ? -1 : component_of(name.substr(dot + 1))) : std::nullopt;
+            const auto read =
+                found ? column_reader(found->values, dot == std::string::npos ? -1 : component_of(name.substr(dot + 1)))
+                      : std::nullopt;
             if (!read) return std::nullopt;
             const std::size_t before = all->size();
             all->resize(before + group.count());
             (*read)(0, std::span(*all).subspan(before));
         }
-        return [all](std::size_t begin, std::span<double> out) { std::copy_n(all->begin() + static_cast<std::ptrdiff_t>(begin), out.size(), out.begin()); };
+        return [all](std::size_t begin, std::span<double> out) {
+            std::copy_n(all->begin() + static_cast<std::ptrdiff_t>(begin), out.size(), out.begin());
+        };
     }
 
     void write_instances(const std::string& target, bool place, const std::vector<double>& values, const auto& chosen) {
@@ -237,16 +289,20 @@ private:
             const std::size_t n = group.count();
             if (place) {
                 for (std::size_t i = 0; i < n; ++i)
-                    if (chosen(base + i)) group.places[i][3][static_cast<int>(axes.find(target[0]))] = static_cast<float>(values[base + i]);
+                    if (chosen(base + i))
+                        group.places[i][3][static_cast<int>(axes.find(target[0]))] =
+                            static_cast<float>(values[base + i]);
             } else {
                 const std::size_t dot = target.find('.');
-                store(group.attributes, target.substr(0, dot), dot == std::string::npos ? -1 : component_of(target.substr(dot + 1)), n, base, values, chosen);
+                store(group.attributes, target.substr(0, dot),
+                      dot == std::string::npos ? -1 : component_of(target.substr(dot + 1)), n, base, values, chosen);
             }
             base += n;
         }
     }
 
-    void store(Attributes& attributes, const std::string& name, int component, std::size_t n, std::size_t base, const std::vector<double>& values, const auto& chosen) {
+    void store(Attributes& attributes, const std::string& name, int component, std::size_t n, std::size_t base,
+               const std::vector<double>& values, const auto& chosen) {
         Column column;
         if (const Attribute* found = attributes.find(domain_, name)) {
             column = *found->values;
@@ -265,11 +321,16 @@ private:
                 for (std::size_t i = 0; i < n; ++i) {
                     if (!chosen(base + i)) continue;
                     const double value = values[base + i];
-                    if constexpr (std::is_same_v<T, std::uint8_t>) list[i] = value > 0.5;
-                    else if constexpr (std::is_same_v<T, std::int32_t>) list[i] = static_cast<std::int32_t>(std::clamp(std::round(value), -2147483648.0, 2147483647.0));
-                    else if constexpr (std::is_same_v<T, float>) list[i] = static_cast<float>(value);
-                    else if (component < 0) list[i] = T(static_cast<float>(value));  // all components alike
-                    else if (component < components<T>) list[i][component] = static_cast<float>(value);
+                    if constexpr (std::is_same_v<T, std::uint8_t>)
+                        list[i] = value > 0.5;
+                    else if constexpr (std::is_same_v<T, std::int32_t>)
+                        list[i] = static_cast<std::int32_t>(std::clamp(std::round(value), -2147483648.0, 2147483647.0));
+                    else if constexpr (std::is_same_v<T, float>)
+                        list[i] = static_cast<float>(value);
+                    else if (component < 0)
+                        list[i] = T(static_cast<float>(value));  // all components alike
+                    else if (component < components<T>)
+                        list[i][component] = static_cast<float>(value);
                 }
             },
             column);
@@ -286,7 +347,8 @@ private:
 };
 
 /// Works one row out; nothing when it cannot be read.
-std::optional<std::vector<double>> worked_out(Elements& elements, const FormulaRow& row, std::size_t number, const Mask& only, std::vector<RowProblem>& problems,
+std::optional<std::vector<double>> worked_out(Elements& elements, const FormulaRow& row, std::size_t number,
+                                              const Mask& only, std::vector<RowProblem>& problems,
                                               const std::atomic<bool>* stop) {
     // What stands on the elements comes before a dial of the same name.
     std::map<std::string, double> constants = row.constants;
@@ -304,7 +366,8 @@ std::optional<std::vector<double>> worked_out(Elements& elements, const FormulaR
             std::vector<std::string_view> words(known.begin(), known.end());
             for (const auto& [constant, value] : row.constants) words.push_back(constant);
             const std::string near(nearest_word(words, name));
-            std::string text = fmt::format("Nothing on the {} here is called “{}”.", plural_name(elements.domain()), name);
+            std::string text =
+                fmt::format("Nothing on the {} here is called “{}”.", plural_name(elements.domain()), name);
             if (!near.empty()) text += fmt::format(" Did you mean “{}”?", near);
             problems.push_back({number, "unknown-name", std::move(text), near, {}});
             return std::nullopt;
@@ -322,8 +385,11 @@ std::optional<std::vector<double>> worked_out(Elements& elements, const FormulaR
             if (!std::isfinite(values[i]) && (only.empty() || only[i])) {
                 if (all++ < 16) problem.places.push_back(elements.place_of(i));
             }
-        problem.text = fmt::format("“{} ← {}” gives no finite number at {} {} ({} in all), which keep{} what {} had. Look for a division by zero or a root of a negative number.", row.target, row.text,
-                                   domain_name(elements.domain()), bad, all, all == 1 ? "s" : "", all == 1 ? "it" : "they");
+        problem.text = fmt::format(
+            "“{} ← {}” gives no finite number at {} {} ({} in all), which keep{} what {} had. Look for a division by "
+            "zero or a root of a negative number.",
+            row.target, row.text, domain_name(elements.domain()), bad, all, all == 1 ? "s" : "",
+            all == 1 ? "it" : "they");
         problems.push_back(std::move(problem));
     }
     return values;
@@ -334,14 +400,18 @@ std::optional<std::vector<double>> worked_out(Elements& elements, const FormulaR
 std::vector<ElementName> element_names(const Shape& shape, Domain domain) {
     std::vector<ElementName> list;
     const bool movable = domain == Domain::vertex || domain == Domain::instance;
-    for (const char axis : axes) list.push_back({std::string(1, axis), movable ? "place in metres" : "middle in metres", movable});
+    for (const char axis : axes)
+        list.push_back({std::string(1, axis), movable ? "place in metres" : "middle in metres", movable});
     if (domain != Domain::edge && domain != Domain::instance)
-        for (const char axis : axes) list.push_back({std::string("n") + axis, "normal", domain == Domain::vertex || domain == Domain::corner});
+        for (const char axis : axes)
+            list.push_back({std::string("n") + axis, "normal", domain == Domain::vertex || domain == Domain::corner});
     const bool has_uv = shape.mesh.attributes.find(Domain::corner, attribute_name::uv) != nullptr;
-    if (domain == Domain::corner && has_uv) list.push_back({"u", "across the texture", true}), list.push_back({"v", "up the texture", true});
+    if (domain == Domain::corner && has_uv)
+        list.push_back({"u", "across the texture", true}), list.push_back({"v", "up the texture", true});
     if (domain == Domain::edge) list.push_back({"length", "in metres", false});
     if (domain == Domain::face) list.push_back({"area", "in square metres", false});
-    list.push_back({"index", "number from 0", false}), list.push_back({"count", "how many there are", false}), list.push_back({"share", "index from 0 to 1", false});
+    list.push_back({"index", "number from 0", false}), list.push_back({"count", "how many there are", false}),
+        list.push_back({"share", "index from 0 to 1", false});
     const auto add = [&](const Attributes& attributes) {
         for (const Attribute& a : attributes.all()) {
             if (a.domain != domain) continue;
@@ -351,11 +421,14 @@ std::vector<ElementName> element_names(const Shape& shape, Domain domain) {
                 continue;
             }
             const std::string_view letters = a.name == attribute_name::colour ? "rgba" : "xyzw";
-            for (int i = 0; i < type[3] - '0'; ++i) list.push_back({a.name + "." + letters[static_cast<std::size_t>(i)], type, true});
+            for (int i = 0; i < type[3] - '0'; ++i)
+                list.push_back({a.name + "." + letters[static_cast<std::size_t>(i)], type, true});
         }
     };
-    if (domain != Domain::instance) add(shape.mesh.attributes);
-    else if (!shape.instances.empty()) add(shape.instances.front().attributes);
+    if (domain != Domain::instance)
+        add(shape.mesh.attributes);
+    else if (!shape.instances.empty())
+        add(shape.instances.front().attributes);
     return list;
 }
 
@@ -367,7 +440,8 @@ std::string domain_with(const Shape& shape, std::string_view attribute, Domain n
     return {};
 }
 
-RowsResult with_rows(const Shape& shape, Domain domain, std::span<const FormulaRow> rows, const Mask& only, const std::atomic<bool>* stop) {
+RowsResult with_rows(const Shape& shape, Domain domain, std::span<const FormulaRow> rows, const Mask& only,
+                     const std::atomic<bool>* stop) {
     RowsResult result;
     Elements elements(shape, domain);
     for (std::size_t r = 0; r < rows.size(); ++r) {
@@ -387,12 +461,14 @@ RowsResult with_rows(const Shape& shape, Domain domain, std::span<const FormulaR
     return result;
 }
 
-Result<Array<float>> values_by_formula(const Shape& shape, Domain domain, const FormulaRow& row, std::vector<RowProblem>& problems) {
+Result<Array<float>> values_by_formula(const Shape& shape, Domain domain, const FormulaRow& row,
+                                       std::vector<RowProblem>& problems) {
     Elements elements(shape, domain);
     const auto values = worked_out(elements, row, 0, {}, problems, nullptr);
     if (!values) return Problem{problems.empty() ? "The formula cannot be read." : problems.back().text, "", ""};
     Array<float> out(values->size());
-    for (std::size_t i = 0; i < out.size(); ++i) out[i] = std::isfinite((*values)[i]) ? static_cast<float>((*values)[i]) : 0.0f;
+    for (std::size_t i = 0; i < out.size(); ++i)
+        out[i] = std::isfinite((*values)[i]) ? static_cast<float>((*values)[i]) : 0.0f;
     return out;
 }
 

@@ -41,7 +41,9 @@ private:
         const std::size_t column = at_ < tokens_.size() ? tokens_[at_].column : text_.size();
         throw Problem{what, fmt::format("formula “{}”, column {}", text_, column + 1), ""};
     }
-    bool is(std::string_view mark) const { return at_ < tokens_.size() && tokens_[at_].kind == Token::mark && tokens_[at_].text == mark; }
+    bool is(std::string_view mark) const {
+        return at_ < tokens_.size() && tokens_[at_].kind == Token::mark && tokens_[at_].text == mark;
+    }
     bool take(std::string_view mark) {
         if (!is(mark)) return false;
         ++at_;
@@ -71,8 +73,12 @@ private:
         return left;
     }
     std::uint32_t comparison() {
-        static constexpr std::array<std::pair<std::string_view, Op>, 6> signs = {
-            {{"<=", Op::less_equal}, {">=", Op::greater_equal}, {"==", Op::equal}, {"!=", Op::unequal}, {"<", Op::less}, {">", Op::greater}}};
+        static constexpr std::array<std::pair<std::string_view, Op>, 6> signs = {{{"<=", Op::less_equal},
+                                                                                  {">=", Op::greater_equal},
+                                                                                  {"==", Op::equal},
+                                                                                  {"!=", Op::unequal},
+                                                                                  {"<", Op::less},
+                                                                                  {">", Op::greater}}};
         std::uint32_t left = sum();
         for (bool more = true; more;) {
             more = false;
@@ -88,17 +94,23 @@ private:
     std::uint32_t sum() {
         std::uint32_t left = product();
         for (;;) {
-            if (take("+")) left = emit(Op::add, {left, product()});
-            else if (take("-")) left = emit(Op::subtract, {left, product()});
-            else return left;
+            if (take("+"))
+                left = emit(Op::add, {left, product()});
+            else if (take("-"))
+                left = emit(Op::subtract, {left, product()});
+            else
+                return left;
         }
     }
     std::uint32_t product() {
         std::uint32_t left = signed_value();
         for (;;) {
-            if (take("*")) left = emit(Op::multiply, {left, signed_value()});
-            else if (take("/")) left = emit(Op::divide, {left, signed_value()});
-            else return left;
+            if (take("*"))
+                left = emit(Op::multiply, {left, signed_value()});
+            else if (take("/"))
+                left = emit(Op::divide, {left, signed_value()});
+            else
+                return left;
         }
     }
     std::uint32_t signed_value() {
@@ -141,19 +153,39 @@ private:
             Op op;
             int least, most;
         };
-        static constexpr Function functions[] = {
-            {"sin", Op::sine, 1, 1}, {"cos", Op::cosine, 1, 1}, {"tan", Op::tangent, 1, 1}, {"asin", Op::arcsine, 1, 1}, {"acos", Op::arccosine, 1, 1},
-            {"atan", Op::arctangent, 1, 1}, {"atan2", Op::arctangent2, 2, 2}, {"floor", Op::floor, 1, 1}, {"ceil", Op::ceil, 1, 1}, {"round", Op::round, 1, 1},
-            {"sqrt", Op::root, 1, 1}, {"abs", Op::absolute, 1, 1}, {"exp", Op::exponent, 1, 1}, {"ln", Op::logarithm, 1, 1}, {"sign", Op::sign, 1, 1},
-            {"mod", Op::modulo, 2, 2}, {"clamp", Op::clamp, 3, 3}, {"mix", Op::mix, 3, 3}, {"smoothstep", Op::smoothstep, 3, 3}, {"noise", Op::noise, 3, 3},
-            {"fractal", Op::fractal, 4, 4}, {"random", Op::own_random, 1, 1}, {"min", Op::minimum, 1, 64}, {"max", Op::maximum, 1, 64}, {"through", Op::through, 3, 65}};
+        static constexpr Function functions[] = {{"sin", Op::sine, 1, 1},
+                                                 {"cos", Op::cosine, 1, 1},
+                                                 {"tan", Op::tangent, 1, 1},
+                                                 {"asin", Op::arcsine, 1, 1},
+                                                 {"acos", Op::arccosine, 1, 1},
+                                                 {"atan", Op::arctangent, 1, 1},
+                                                 {"atan2", Op::arctangent2, 2, 2},
+                                                 {"floor", Op::floor, 1, 1},
+                                                 {"ceil", Op::ceil, 1, 1},
+                                                 {"round", Op::round, 1, 1},
+                                                 {"sqrt", Op::root, 1, 1},
+                                                 {"abs", Op::absolute, 1, 1},
+                                                 {"exp", Op::exponent, 1, 1},
+                                                 {"ln", Op::logarithm, 1, 1},
+                                                 {"sign", Op::sign, 1, 1},
+                                                 {"mod", Op::modulo, 2, 2},
+                                                 {"clamp", Op::clamp, 3, 3},
+                                                 {"mix", Op::mix, 3, 3},
+                                                 {"smoothstep", Op::smoothstep, 3, 3},
+                                                 {"noise", Op::noise, 3, 3},
+                                                 {"fractal", Op::fractal, 4, 4},
+                                                 {"random", Op::own_random, 1, 1},
+                                                 {"min", Op::minimum, 1, 64},
+                                                 {"max", Op::maximum, 1, 64},
+                                                 {"through", Op::through, 3, 65}};
         const std::string name = tokens_[at_].text;
         const auto* function = std::ranges::find(functions, name, &Function::name);
         if (function == std::end(functions)) fail(fmt::format("“{}” cannot be used here.", name));
         ++at_;
         if (!take("(")) fail(fmt::format("“{}” needs its values in brackets.", name));
         std::vector<std::uint32_t> values;
-        if (!is(")")) do values.push_back(choice());
+        if (!is(")")) do
+                values.push_back(choice());
             while (take(","));
         if (!take(")")) fail("A bracket is never closed.");
         if (static_cast<int>(values.size()) < function->least || static_cast<int>(values.size()) > function->most)
@@ -198,14 +230,16 @@ void noise_block(std::size_t n, double* to, const double* x, const double* y, co
         return;
     }
     std::array<float, FieldProgram::block> fx, fy, fz, out;
-    for (std::size_t i = 0; i < n; ++i) fx[i] = static_cast<float>(x[i]), fy[i] = static_cast<float>(y[i]), fz[i] = static_cast<float>(z[i]);
+    for (std::size_t i = 0; i < n; ++i)
+        fx[i] = static_cast<float>(x[i]), fy[i] = static_cast<float>(y[i]), fz[i] = static_cast<float>(z[i]);
     gradient_noise({fx.data(), n}, {fy.data(), n}, {fz.data(), n}, 0, {out.data(), n});
     for (std::size_t i = 0; i < n; ++i) to[i] = static_cast<double>(out[i]);
 }
 
 }  // namespace
 
-void FieldProgram::run(std::span<const double* const> inputs, std::span<const std::uint32_t> own, std::span<double> out, std::vector<double>& scratch) const {
+void FieldProgram::run(std::span<const double* const> inputs, std::span<const std::uint32_t> own, std::span<double> out,
+                       std::vector<double>& scratch) const {
     const std::size_t n = out.size();
     scratch.resize(static_cast<std::size_t>(registers_) * block);
     const auto reg = [&](std::uint32_t r) { return scratch.data() + static_cast<std::size_t>(r) * block; };
@@ -215,53 +249,132 @@ void FieldProgram::run(std::span<const double* const> inputs, std::span<const st
         const double* b = i.from.size() > 1 ? reg(i.from[1]) : nullptr;
         const double* c = i.from.size() > 2 ? reg(i.from[2]) : nullptr;
         switch (i.op) {
-            case Op::constant: std::fill_n(to, n, i.value); break;
-            case Op::name: std::copy_n(inputs[i.from[0]], n, to); break;
-            case Op::own_random:
-                for (std::size_t k = 0; k < n; ++k) to[k] = random_share(own[k], static_cast<std::uint32_t>(static_cast<std::int64_t>(a[k])));
+            case Op::constant:
+                std::fill_n(to, n, i.value);
                 break;
-            case Op::negate: each(n, to, a, [](double x) { return -x; }); break;
-            case Op::add: each(n, to, a, b, [](double x, double y) { return x + y; }); break;
-            case Op::subtract: each(n, to, a, b, [](double x, double y) { return x - y; }); break;
-            case Op::multiply: each(n, to, a, b, [](double x, double y) { return x * y; }); break;
-            case Op::divide: each(n, to, a, b, [](double x, double y) { return x / y; }); break;
-            case Op::power: each(n, to, a, b, [](double x, double y) { return std::pow(x, y); }); break;
-            case Op::less: each(n, to, a, b, [](double x, double y) { return static_cast<double>(x < y); }); break;
-            case Op::less_equal: each(n, to, a, b, [](double x, double y) { return static_cast<double>(x <= y); }); break;
-            case Op::greater: each(n, to, a, b, [](double x, double y) { return static_cast<double>(x > y); }); break;
-            case Op::greater_equal: each(n, to, a, b, [](double x, double y) { return static_cast<double>(x >= y); }); break;
-            case Op::equal: each(n, to, a, b, [](double x, double y) { return static_cast<double>(x == y); }); break;
-            case Op::unequal: each(n, to, a, b, [](double x, double y) { return static_cast<double>(x != y); }); break;
-            case Op::both: each(n, to, a, b, [](double x, double y) { return static_cast<double>(x != 0 && y != 0); }); break;
-            case Op::either: each(n, to, a, b, [](double x, double y) { return static_cast<double>(x != 0 || y != 0); }); break;
-            case Op::select: each(n, to, a, b, c, [](double x, double y, double z) { return x != 0 ? y : z; }); break;
-            case Op::sine: each(n, to, a, [](double x) { return std::sin(x * degree); }); break;
-            case Op::cosine: each(n, to, a, [](double x) { return std::cos(x * degree); }); break;
-            case Op::tangent: each(n, to, a, [](double x) { return std::tan(x * degree); }); break;
-            case Op::arcsine: each(n, to, a, [](double x) { return std::asin(x) / degree; }); break;
-            case Op::arccosine: each(n, to, a, [](double x) { return std::acos(x) / degree; }); break;
-            case Op::arctangent: each(n, to, a, [](double x) { return std::atan(x) / degree; }); break;
-            case Op::arctangent2: each(n, to, a, b, [](double y, double x) { return std::atan2(y, x) / degree; }); break;
-            case Op::floor: each(n, to, a, [](double x) { return std::floor(x); }); break;
-            case Op::ceil: each(n, to, a, [](double x) { return std::ceil(x); }); break;
-            case Op::round: each(n, to, a, [](double x) { return std::round(x); }); break;
-            case Op::root: each(n, to, a, [](double x) { return std::sqrt(x); }); break;
-            case Op::absolute: each(n, to, a, [](double x) { return std::abs(x); }); break;
-            case Op::exponent: each(n, to, a, [](double x) { return std::exp(x); }); break;
-            case Op::logarithm: each(n, to, a, [](double x) { return std::log(x); }); break;
-            case Op::sign: each(n, to, a, [](double x) { return static_cast<double>((x > 0) - (x < 0)); }); break;
-            case Op::modulo: each(n, to, a, b, [](double x, double y) { return x - y * std::floor(x / y); }); break;
-            case Op::clamp: each(n, to, a, b, c, [](double x, double low, double high) { return std::min(std::max(x, low), high); }); break;
-            case Op::mix: each(n, to, a, b, c, [](double x, double y, double t) { return x + (y - x) * t; }); break;
-            case Op::smoothstep: each(n, to, a, b, c, smooth_share); break;
-            case Op::noise: noise_block(n, to, a, b, c, nullptr); break;
-            case Op::fractal: noise_block(n, to, a, b, c, reg(i.from[3])); break;
+            case Op::name:
+                std::copy_n(inputs[i.from[0]], n, to);
+                break;
+            case Op::own_random:
+                for (std::size_t k = 0; k < n; ++k)
+                    to[k] = random_share(own[k], static_cast<std::uint32_t>(static_cast<std::int64_t>(a[k])));
+                break;
+            case Op::negate:
+                each(n, to, a, [](double x) { return -x; });
+                break;
+            case Op::add:
+                each(n, to, a, b, [](double x, double y) { return x + y; });
+                break;
+            case Op::subtract:
+                each(n, to, a, b, [](double x, double y) { return x - y; });
+                break;
+            case Op::multiply:
+                each(n, to, a, b, [](double x, double y) { return x * y; });
+                break;
+            case Op::divide:
+                each(n, to, a, b, [](double x, double y) { return x / y; });
+                break;
+            case Op::power:
+                each(n, to, a, b, [](double x, double y) { return std::pow(x, y); });
+                break;
+            case Op::less:
+                each(n, to, a, b, [](double x, double y) { return static_cast<double>(x < y); });
+                break;
+            case Op::less_equal:
+                each(n, to, a, b, [](double x, double y) { return static_cast<double>(x <= y); });
+                break;
+            case Op::greater:
+                each(n, to, a, b, [](double x, double y) { return static_cast<double>(x > y); });
+                break;
+            case Op::greater_equal:
+                each(n, to, a, b, [](double x, double y) { return static_cast<double>(x >= y); });
+                break;
+            case Op::equal:
+                each(n, to, a, b, [](double x, double y) { return static_cast<double>(x == y); });
+                break;
+            case Op::unequal:
+                each(n, to, a, b, [](double x, double y) { return static_cast<double>(x != y); });
+                break;
+            case Op::both:
+                each(n, to, a, b, [](double x, double y) { return static_cast<double>(x != 0 && y != 0); });
+                break;
+            case Op::either:
+                each(n, to, a, b, [](double x, double y) { return static_cast<double>(x != 0 || y != 0); });
+                break;
+            case Op::select:
+                each(n, to, a, b, c, [](double x, double y, double z) { return x != 0 ? y : z; });
+                break;
+            case Op::sine:
+                each(n, to, a, [](double x) { return std::sin(x * degree); });
+                break;
+            case Op::cosine:
+                each(n, to, a, [](double x) { return std::cos(x * degree); });
+                break;
+            case Op::tangent:
+                each(n, to, a, [](double x) { return std::tan(x * degree); });
+                break;
+            case Op::arcsine:
+                each(n, to, a, [](double x) { return std::asin(x) / degree; });
+                break;
+            case Op::arccosine:
+                each(n, to, a, [](double x) { return std::acos(x) / degree; });
+                break;
+            case Op::arctangent:
+                each(n, to, a, [](double x) { return std::atan(x) / degree; });
+                break;
+            case Op::arctangent2:
+                each(n, to, a, b, [](double y, double x) { return std::atan2(y, x) / degree; });
+                break;
+            case Op::floor:
+                each(n, to, a, [](double x) { return std::floor(x); });
+                break;
+            case Op::ceil:
+                each(n, to, a, [](double x) { return std::ceil(x); });
+                break;
+            case Op::round:
+                each(n, to, a, [](double x) { return std::round(x); });
+                break;
+            case Op::root:
+                each(n, to, a, [](double x) { return std::sqrt(x); });
+                break;
+            case Op::absolute:
+                each(n, to, a, [](double x) { return std::abs(x); });
+                break;
+            case Op::exponent:
+                each(n, to, a, [](double x) { return std::exp(x); });
+                break;
+            case Op::logarithm:
+                each(n, to, a, [](double x) { return std::log(x); });
+                break;
+            case Op::sign:
+                each(n, to, a, [](double x) { return static_cast<double>((x > 0) - (x < 0)); });
+                break;
+            case Op::modulo:
+                each(n, to, a, b, [](double x, double y) { return x - y * std::floor(x / y); });
+                break;
+            case Op::clamp:
+                each(n, to, a, b, c,
+                     [](double x, double low, double high) { return std::min(std::max(x, low), high); });
+                break;
+            case Op::mix:
+                each(n, to, a, b, c, [](double x, double y, double t) { return x + (y - x) * t; });
+                break;
+            case Op::smoothstep:
+                each(n, to, a, b, c, smooth_share);
+                break;
+            case Op::noise:
+                noise_block(n, to, a, b, c, nullptr);
+                break;
+            case Op::fractal:
+                noise_block(n, to, a, b, c, reg(i.from[3]));
+                break;
             case Op::minimum:
             case Op::maximum:
                 std::copy_n(a, n, to);
                 for (std::size_t v = 1; v < i.from.size(); ++v)
-                    i.op == Op::minimum ? each(n, to, to, reg(i.from[v]), [](double x, double y) { return std::min(x, y); })
-                                        : each(n, to, to, reg(i.from[v]), [](double x, double y) { return std::max(x, y); });
+                    i.op == Op::minimum
+                        ? each(n, to, to, reg(i.from[v]), [](double x, double y) { return std::min(x, y); })
+                        : each(n, to, to, reg(i.from[v]), [](double x, double y) { return std::max(x, y); });
                 break;
             case Op::through: {
                 std::array<double, 65> numbers{};
@@ -275,8 +388,8 @@ void FieldProgram::run(std::span<const double* const> inputs, std::span<const st
     }
 }
 
-std::size_t work_out(const FieldProgram& program, std::span<const FieldReader> readers, std::span<const std::uint32_t> own, std::span<double> out,
-                     const std::atomic<bool>* stop) {
+std::size_t work_out(const FieldProgram& program, std::span<const FieldReader> readers,
+                     std::span<const std::uint32_t> own, std::span<double> out, const std::atomic<bool>* stop) {
     constexpr std::size_t block = FieldProgram::block;
     const std::size_t count = out.size();
     return tbb::parallel_reduce(

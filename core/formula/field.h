@@ -17,15 +17,16 @@ namespace bricol {
 /// One line of a formula step: `target` gets what `text` says, element by element.
 struct FormulaRow {
     std::string target, text;
-    std::map<std::string, double> constants;  ///< names that stand for one number: dials, other steps' numbers, frame, seed
+    std::map<std::string, double>
+        constants;  ///< names that stand for one number: dials, other steps' numbers, frame, seed
     friend bool operator==(const FormulaRow&, const FormulaRow&) = default;
 };
 
 /// Writes the values of one name for elements [begin, begin + out.size()).
 using FieldReader = std::function<void(std::size_t begin, std::span<double> out)>;
 
-/// A formula turned into instructions on blocks of elements. Everything is worked out in double, in the order written, so
-/// the bytes do not depend on threads or block size.
+/// A formula turned into instructions on blocks of elements. Everything is worked out in double, in the order written,
+/// so the bytes do not depend on threads or block size.
 class FieldProgram {
 public:
     static constexpr std::size_t block = 256;
@@ -35,8 +36,10 @@ public:
     /// Whether `random` is called, for which elements need a number of their own.
     bool uses_random() const { return uses_random_; }
 
-    /// One block: `inputs[i]` are the values of names()[i], `own` the elements' numbers for random. At most `block` values.
-    void run(std::span<const double* const> inputs, std::span<const std::uint32_t> own, std::span<double> out, std::vector<double>& scratch) const;
+    /// One block: `inputs[i]` are the values of names()[i], `own` the elements' numbers for random. At most `block`
+    /// values.
+    void run(std::span<const double* const> inputs, std::span<const std::uint32_t> own, std::span<double> out,
+             std::vector<double>& scratch) const;
 
     /// Reads `text`; a name found in `constants` is that number. Problems name the column.
     static Result<FieldProgram> compile(std::string_view text, const std::map<std::string, double>& constants);
@@ -44,9 +47,48 @@ public:
 private:
     friend class FieldCompiler;
     enum class Op : std::uint8_t {
-        constant, name, own_random, negate, add, subtract, multiply, divide, power, less, less_equal, greater, greater_equal, equal, unequal,
-        both, either, select, sine, cosine, tangent, arcsine, arccosine, arctangent, arctangent2, floor, ceil, round, root, absolute, exponent,
-        logarithm, sign, modulo, clamp, mix, smoothstep, noise, fractal, minimum, maximum, through
+        constant,
+        name,
+        own_random,
+        negate,
+        add,
+        subtract,
+        multiply,
+        divide,
+        power,
+        less,
+        less_equal,
+        greater,
+        greater_equal,
+        equal,
+        unequal,
+        both,
+        either,
+        select,
+        sine,
+        cosine,
+        tangent,
+        arcsine,
+        arccosine,
+        arctangent,
+        arctangent2,
+        floor,
+        ceil,
+        round,
+        root,
+        absolute,
+        exponent,
+        logarithm,
+        sign,
+        modulo,
+        clamp,
+        mix,
+        smoothstep,
+        noise,
+        fractal,
+        minimum,
+        maximum,
+        through
     };
     struct Instruction {
         Op op;
@@ -62,7 +104,8 @@ private:
 
 /// Works a program out for `count` elements on all threads. Gives the number of the first element whose value is not
 /// finite, or `count` when all are.
-std::size_t work_out(const FieldProgram& program, std::span<const FieldReader> readers, std::span<const std::uint32_t> own, std::span<double> out,
+std::size_t work_out(const FieldProgram& program, std::span<const FieldReader> readers,
+                     std::span<const std::uint32_t> own, std::span<double> out,
                      const std::atomic<bool>* stop = nullptr);
 
 }  // namespace bricol

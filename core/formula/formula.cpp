@@ -40,7 +40,9 @@ double f_mod(double a, double b) { return a - b * std::floor(a / b); }
 double f_clamp(double x, double low, double high) { return std::min(std::max(x, low), high); }
 double f_mix(double a, double b, double t) { return a + (b - a) * t; }
 double f_smoothstep(double x, double low, double high) { return smooth_share(x, low, high); }
-double f_noise(double x, double y, double z) { return gradient_noise(static_cast<float>(x), static_cast<float>(y), static_cast<float>(z), 0); }
+double f_noise(double x, double y, double z) {
+    return gradient_noise(static_cast<float>(x), static_cast<float>(y), static_cast<float>(z), 0);
+}
 double f_fractal(double x, double y, double z, double octaves) { return layered_noise(x, y, z, octaves); }
 /// Without elements there is one number per k.
 double f_random(double k) { return random_share(0, static_cast<std::uint32_t>(static_cast<std::int64_t>(k))); }
@@ -77,13 +79,22 @@ struct Compiled {
 Problem from_parser(const mu::Parser::exception_type& error, std::string_view text) {
     std::string what = "This is not a complete formula.";
     switch (error.GetCode()) {
-        case mu::ecUNEXPECTED_OPERATOR: what = fmt::format("The sign “{}” has nothing to work on.", error.GetToken()); break;
-        case mu::ecUNEXPECTED_EOF: what = "The formula stops too early."; break;
+        case mu::ecUNEXPECTED_OPERATOR:
+            what = fmt::format("The sign “{}” has nothing to work on.", error.GetToken());
+            break;
+        case mu::ecUNEXPECTED_EOF:
+            what = "The formula stops too early.";
+            break;
         case mu::ecTOO_FEW_PARAMS:
-        case mu::ecTOO_MANY_PARAMS: what = fmt::format("“{}” takes another number of values.", error.GetToken()); break;
+        case mu::ecTOO_MANY_PARAMS:
+            what = fmt::format("“{}” takes another number of values.", error.GetToken());
+            break;
         case mu::ecUNEXPECTED_VAL:
-        case mu::ecUNEXPECTED_VAR: what = fmt::format("A sign is missing before “{}”.", error.GetToken()); break;
-        default: break;
+        case mu::ecUNEXPECTED_VAR:
+            what = fmt::format("A sign is missing before “{}”.", error.GetToken());
+            break;
+        default:
+            break;
     }
     return {what, fmt::format("formula “{}”", text), ""};
 }
@@ -91,10 +102,31 @@ Problem from_parser(const mu::Parser::exception_type& error, std::string_view te
 }  // namespace
 
 std::vector<std::string> formula_functions() {
-    return {"min(a, b, …)", "max(a, b, …)", "abs(x)",       "sqrt(x)",           "floor(x)", "ceil(x)", "round(x)",
-            "sign(x)",      "mod(a, b)",    "clamp(x, low, high)", "mix(a, b, t)", "sin(a)", "cos(a)",  "tan(a)",
-            "asin(x)",      "acos(x)",      "atan(x)",      "atan2(y, x)",       "exp(x)",   "ln(x)",
-            "smoothstep(x, low, high)", "noise(x, y, z)", "fractal(x, y, z, octaves)", "random(k)", "through(x, at, value, at, value, …)"};
+    return {"min(a, b, …)",
+            "max(a, b, …)",
+            "abs(x)",
+            "sqrt(x)",
+            "floor(x)",
+            "ceil(x)",
+            "round(x)",
+            "sign(x)",
+            "mod(a, b)",
+            "clamp(x, low, high)",
+            "mix(a, b, t)",
+            "sin(a)",
+            "cos(a)",
+            "tan(a)",
+            "asin(x)",
+            "acos(x)",
+            "atan(x)",
+            "atan2(y, x)",
+            "exp(x)",
+            "ln(x)",
+            "smoothstep(x, low, high)",
+            "noise(x, y, z)",
+            "fractal(x, y, z, octaves)",
+            "random(k)",
+            "through(x, at, value, at, value, …)"};
 }
 
 std::vector<std::string> names_in(std::string_view text) {
@@ -170,7 +202,8 @@ Result<double> evaluate(std::string_view text, const NameLookup& lookup) {
 Result<Typed> read_typed(std::string_view text, Quantity quantity, std::string_view length_unit) {
     while (!text.empty() && std::isspace(static_cast<unsigned char>(text.front()))) text.remove_prefix(1);
     while (!text.empty() && std::isspace(static_cast<unsigned char>(text.back()))) text.remove_suffix(1);
-    if (text.empty()) return Problem{"Nothing was typed.", "", "Type a number, a number with a unit, or “= a formula”."};
+    if (text.empty())
+        return Problem{"Nothing was typed.", "", "Type a number, a number with a unit, or “= a formula”."};
     Typed typed;
     if (text.front() == '=') {
         typed.formula = true;

@@ -16,8 +16,8 @@ namespace bricol {
 using NameLookup = std::function<Result<double>(const std::string& name)>;
 
 /// Evaluates `text` (without the leading '='). Understands + - * / ^, comparisons, `a ? b : c`, && ||, parentheses,
-/// min max abs sqrt floor ceil round sign mod clamp mix smoothstep sin cos tan asin acos atan atan2 exp ln noise fractal
-/// random through, numbers with units
+/// min max abs sqrt floor ceil round sign mod clamp mix smoothstep sin cos tan asin acos atan atan2 exp ln noise
+/// fractal random through, numbers with units
 /// (`38 mm`, `0.25 turn`) and names with dots. Problems name the column. The result is always finite.
 Result<double> evaluate(std::string_view text, const NameLookup& names);
 
@@ -27,8 +27,8 @@ std::vector<std::string> names_in(std::string_view text);
 /// What a person typed into a number field: `1.2` (in the shown unit), `38 mm`, or `= …`, which is returned as is.
 struct Typed {
     bool formula = false;
-    double value = 0;      ///< stored unit, when not a formula
-    std::string text;      ///< "= …" when a formula
+    double value = 0;  ///< stored unit, when not a formula
+    std::string text;  ///< "= …" when a formula
 };
 Result<Typed> read_typed(std::string_view text, Quantity quantity, std::string_view length_unit);
 

@@ -41,7 +41,8 @@ Result<std::vector<Token>> tokens_of(std::string_view text) {
             (c == '.' && i + 1 < text.size() && std::isdigit(static_cast<unsigned char>(text[i + 1])))) {
             Token token{Token::number, "", 0, i};
             const auto [end, failure] = std::from_chars(text.data() + i, text.data() + text.size(), token.value);
-            if (failure != std::errc{}) return Problem{"This number is too large.", fmt::format("column {}", i + 1), ""};
+            if (failure != std::errc{})
+                return Problem{"This number is too large.", fmt::format("column {}", i + 1), ""};
             i = static_cast<std::size_t>(end - text.data());
             // A unit right behind the number belongs to it.
             std::size_t unit_at = i;
@@ -81,7 +82,8 @@ Result<std::vector<Token>> tokens_of(std::string_view text) {
             return Problem{fmt::format("“{}” means nothing in a formula.", c), fmt::format("column {}", i + 1), ""};
         depth += (c == '(') - (c == ')');
         if (depth < 0) return Problem{"A bracket closes that was never opened.", fmt::format("column {}", i + 1), ""};
-        if (depth > deepest_nesting) return Problem{"Too many brackets inside one another.", fmt::format("column {}", i + 1), ""};
+        if (depth > deepest_nesting)
+            return Problem{"Too many brackets inside one another.", fmt::format("column {}", i + 1), ""};
         tokens.push_back({Token::mark, mark, 0, i});
         i += mark.size();
     }

@@ -24,7 +24,8 @@ std::optional<Unit> find_unit(std::string_view name);
 /// Length units an artist may choose to see: m, cm, mm.
 std::span<const std::string_view> display_units();
 
-/// Length unit of a field whose values go up to `largest` metres: the recipe's, but millimetres for small parts of a metre.
+/// Length unit of a field whose values go up to `largest` metres: the recipe's, but millimetres for small parts of a
+/// metre.
 std::string_view field_unit(std::string_view recipe_unit, double largest);
 
 /// A number without a trailing tail of zeros, `digits` significant, never in exponent form for ordinary sizes.

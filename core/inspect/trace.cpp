@@ -20,14 +20,16 @@ std::string_view trace_role_name(TraceRole role) {
 namespace {
 
 bool same_faces(const Mesh& a, const Mesh& b) {
-    return a.topology == b.topology || (a.vertex_count() == b.vertex_count() && a.face_count() == b.face_count() && a.topology->content_hash() == b.topology->content_hash());
+    return a.topology == b.topology || (a.vertex_count() == b.vertex_count() && a.face_count() == b.face_count() &&
+                                        a.topology->content_hash() == b.topology->content_hash());
 }
 
 /// A place told by its triangle and corner weights on another mesh of the same faces.
 DVec3 carried(const SurfaceFinder& finder, const SurfaceHit& hit, const Mesh& to) {
     const auto& corners = finder.triangles()[hit.triangle];
     DVec3 sum(0);
-    for (std::size_t k = 0; k < 3; ++k) sum += DVec3((*to.positions)[to.topology->corner_vertex[corners[k]]]) * hit.share[static_cast<int>(k)];
+    for (std::size_t k = 0; k < 3; ++k)
+        sum += DVec3((*to.positions)[to.topology->corner_vertex[corners[k]]]) * hit.share[static_cast<int>(k)];
     return sum;
 }
 
@@ -62,7 +64,9 @@ private:
         const Part& holder = *recipe_.part(part);
         std::string from = source_of(holder, step, input);
         if (from.empty())
-            if (const auto written = holder.steps[step]->settings.find(input); written != holder.steps[step]->settings.end() && written->is_string()) from = "part:" + written->get<std::string>();
+            if (const auto written = holder.steps[step]->settings.find(input);
+                written != holder.steps[step]->settings.end() && written->is_string())
+                from = "part:" + written->get<std::string>();
         if (from.starts_with("part:")) {
             const Part* other = recipe_.part(from.substr(5));
             const Step* result = other ? result_step(*other) : nullptr;
@@ -89,7 +93,9 @@ private:
         const auto add = [&](const std::string& key) {
             std::string from = source_of(part, s, key);
             if (from.empty())
-                if (const auto written = step.settings.find(key); written != step.settings.end() && written->is_string() && recipe_.part(written->get<std::string>())) from = "part:" + written->get<std::string>();
+                if (const auto written = step.settings.find(key);
+                    written != step.settings.end() && written->is_string() && recipe_.part(written->get<std::string>()))
+                    from = "part:" + written->get<std::string>();
             if (from.empty()) return;
             ShapePtr shape;
             if (from.starts_with("part:")) {
@@ -148,7 +154,9 @@ private:
                         }
                 if (passed) return;
                 light(part_name, id, TraceRole::placed);
-                for (const auto& [key, shape] : inputs) source(part_name, s, key, shape == group->shape ? local : stands, shape != group->shape && shape->mesh.face_count() == 0);
+                for (const auto& [key, shape] : inputs)
+                    source(part_name, s, key, shape == group->shape ? local : stands,
+                           shape != group->shape && shape->mesh.face_count() == 0);
                 return;
             }
         }
@@ -157,8 +165,10 @@ private:
         for (const auto& [key, shape] : inputs)
             if (here && shape->mesh.face_count() > 0 && same_faces(shape->mesh, out.mesh)) {
                 const DVec3 before = carried(finder, here, shape->mesh);
-                if (glm::distance(before, here.at) > 1e-7 + 1e-6 * size_of(out)) light(part_name, id, TraceRole::moved);
-                else if (looks_differ(shape->mesh, out.mesh)) light(part_name, id, TraceRole::coloured);
+                if (glm::distance(before, here.at) > 1e-7 + 1e-6 * size_of(out))
+                    light(part_name, id, TraceRole::moved);
+                else if (looks_differ(shape->mesh, out.mesh))
+                    light(part_name, id, TraceRole::coloured);
                 source(part_name, s, key, before, false);
                 return;
             }
@@ -180,15 +190,20 @@ private:
         }
         light(part_name, id, TraceRole::made);
         for (const auto& [key, shape] : inputs) {
-            if (shape->mesh.face_count() == 0 && shape->instances.empty()) source(part_name, s, key, spot, true);
-            else if (key == nearest) source(part_name, s, key, at, false);
+            if (shape->mesh.face_count() == 0 && shape->instances.empty())
+                source(part_name, s, key, spot, true);
+            else if (key == nearest)
+                source(part_name, s, key, at, false);
         }
     }
 
     static bool looks_differ(const Mesh& a, const Mesh& b) {
-        for (const auto& [domain, name] : {std::pair{Domain::face, attribute_name::material}, {Domain::vertex, attribute_name::colour}, {Domain::corner, attribute_name::colour}}) {
+        for (const auto& [domain, name] : {std::pair{Domain::face, attribute_name::material},
+                                           {Domain::vertex, attribute_name::colour},
+                                           {Domain::corner, attribute_name::colour}}) {
             const Attribute *x = a.attributes.find(domain, name), *y = b.attributes.find(domain, name);
-            if ((x != nullptr) != (y != nullptr) || (x && x->values != y->values && !(*x->values == *y->values))) return true;
+            if ((x != nullptr) != (y != nullptr) || (x && x->values != y->values && !(*x->values == *y->values)))
+                return true;
         }
         return false;
     }
@@ -208,7 +223,8 @@ Trace trace_spot(const Recipe& recipe, const Made& made, const std::string& part
     return {walk.steps(), {}};
 }
 
-void find_moving_numbers(Trace& trace, const Recipe& recipe, const std::string& part, const DVec3& spot, Maker& maker, const MakeOptions& options, std::size_t most) {
+void find_moving_numbers(Trace& trace, const Recipe& recipe, const std::string& part, const DVec3& spot, Maker& maker,
+                         const MakeOptions& options, std::size_t most) {
     const Made made = maker.make(recipe, options);
     const PartOutcome* now = made.part(recipe, part);
     if (made.stopped || !now) return;
@@ -223,7 +239,9 @@ void find_moving_numbers(Trace& trace, const Recipe& recipe, const std::string& 
         if (again.stopped || !then) return;
         const ShapePtr after = real_geometry(then->shape);
         if (after->mesh.face_count() == 0) return;
-        number.moves = same_faces(before->mesh, after->mesh) ? glm::distance(carried(finder, here, after->mesh), here.at) : SurfaceFinder(after->mesh).nearest(here.at).distance;
+        number.moves = same_faces(before->mesh, after->mesh)
+                           ? glm::distance(carried(finder, here, after->mesh), here.at)
+                           : SurfaceFinder(after->mesh).nearest(here.at).distance;
         if (number.moves > 1e-7) trace.numbers.push_back(std::move(number));
     };
     std::size_t tried = 0;
@@ -232,7 +250,8 @@ void find_moving_numbers(Trace& trace, const Recipe& recipe, const std::string& 
         const double range = dial.high - dial.low;
         double change = dial.unit == "count" ? 1 : std::max(std::abs(dial.value) * 0.01, range * 0.002);
         if (dial.value + change > dial.high) change = -change;
-        look({"", "", dial.name, -1, dial.name, dial.value, change, 0}, turn_dial(recipe, dial.name, dial.value + change));
+        look({"", "", dial.name, -1, dial.name, dial.value, change, 0},
+             turn_dial(recipe, dial.name, dial.value + change));
     }
     Resolver resolver(recipe, options.surroundings);
     for (const TracedStep& traced : trace.steps) {
@@ -243,29 +262,39 @@ void find_moving_numbers(Trace& trace, const Recipe& recipe, const std::string& 
         std::vector<Finding> ignored;
         const Values values = resolver.parameters(*holder, *step, *info, ignored);
         for (const ParameterInfo& p : info->parameters) {
-            if ((p.kind != ParameterKind::number && p.kind != ParameterKind::vector) || !asked_for(*info, p, values)) continue;
+            if ((p.kind != ParameterKind::number && p.kind != ParameterKind::vector) || !asked_for(*info, p, values))
+                continue;
             const std::string key(p.key);
             for (int c = 0; c < (p.kind == ParameterKind::vector ? 3 : 1); ++c) {
                 Json written = step->settings.contains(key) ? step->settings[key] : Json();
                 if (p.kind == ParameterKind::vector) {
-                    if (!written.is_array()) written = Json::array({p.standard_vector.x, p.standard_vector.y, p.standard_vector.z});
-                    if (written.size() != 3 || written[static_cast<std::size_t>(c)].is_string()) continue;  // follows another number
+                    if (!written.is_array())
+                        written = Json::array({p.standard_vector.x, p.standard_vector.y, p.standard_vector.z});
+                    if (written.size() != 3 || written[static_cast<std::size_t>(c)].is_string())
+                        continue;  // follows another number
                 } else if (written.is_string()) {
                     continue;
                 }
                 if (tried++ >= most) return;
-                const double value = p.kind == ParameterKind::vector ? std::get<DVec3>(values.find(key)->second)[c] : std::get<double>(values.find(key)->second);
-                double change = p.quantity == Quantity::count ? 1 : std::max(std::abs(value) * 0.01, (p.soft_high - p.soft_low) * 0.002);
+                const double value = p.kind == ParameterKind::vector ? std::get<DVec3>(values.find(key)->second)[c]
+                                                                     : std::get<double>(values.find(key)->second);
+                double change = p.quantity == Quantity::count
+                                    ? 1
+                                    : std::max(std::abs(value) * 0.01, (p.soft_high - p.soft_low) * 0.002);
                 if (value + change > p.high) change = -change;
-                if (p.kind == ParameterKind::vector) written[static_cast<std::size_t>(c)] = value + change;
-                else written = value + change;
+                if (p.kind == ParameterKind::vector)
+                    written[static_cast<std::size_t>(c)] = value + change;
+                else
+                    written = value + change;
                 std::string name = traced.step + "." + key;
                 if (p.kind == ParameterKind::vector) name += std::string(".") + "xyz"[c];
-                look({traced.part, traced.step, key, p.kind == ParameterKind::vector ? c : -1, name, value, change, 0}, set_setting(recipe, traced.part, traced.step, key, written));
+                look({traced.part, traced.step, key, p.kind == ParameterKind::vector ? c : -1, name, value, change, 0},
+                     set_setting(recipe, traced.part, traced.step, key, written));
             }
         }
     }
-    std::ranges::stable_sort(trace.numbers, [](const TracedNumber& a, const TracedNumber& b) { return a.moves > b.moves; });
+    std::ranges::stable_sort(trace.numbers,
+                             [](const TracedNumber& a, const TracedNumber& b) { return a.moves > b.moves; });
 }
 
 }  // namespace bricol

@@ -10,7 +10,8 @@ namespace {
 
 std::size_t piece_of(const std::vector<double>& distance, double where) {
     const auto next = std::upper_bound(distance.begin(), distance.end(), where);
-    return static_cast<std::size_t>(std::clamp<std::ptrdiff_t>(next - distance.begin() - 1, 0, static_cast<std::ptrdiff_t>(distance.size()) - 2));
+    return static_cast<std::size_t>(
+        std::clamp<std::ptrdiff_t>(next - distance.begin() - 1, 0, static_cast<std::ptrdiff_t>(distance.size()) - 2));
 }
 
 }  // namespace
@@ -37,7 +38,8 @@ HeightLine height_line(const Polyline& line, bool* turns_back) {
     for (const Vec3& p : line.points) low = glm::min(low, DVec3(p)), high = glm::max(high, DVec3(p));
     const int axis = high.x - low.x >= high.y - low.y ? 0 : 1;
     for (const Vec3& p : line.points) out.distance.push_back(p[axis]), out.height.push_back(p.z);
-    if (out.distance.front() > out.distance.back()) std::reverse(out.distance.begin(), out.distance.end()), std::reverse(out.height.begin(), out.height.end());
+    if (out.distance.front() > out.distance.back())
+        std::reverse(out.distance.begin(), out.distance.end()), std::reverse(out.height.begin(), out.height.end());
     HeightLine clean;
     for (std::size_t i = 0; i < out.distance.size(); ++i) {
         if (!clean.distance.empty() && out.distance[i] < clean.distance.back() - 1e-9) {
@@ -73,7 +75,8 @@ Polyline in_lengths(const Polyline& line, double longest) {
     Polyline out;
     out.closed = path.closed;
     const auto pieces = std::max(path.closed ? 3 : 1, static_cast<int>(std::ceil(path.whole / longest - 1e-9)));
-    for (int i = 0; i < pieces + (path.closed ? 0 : 1); ++i) out.points.push_back(Vec3(path.at(path.whole * i / pieces).at));
+    for (int i = 0; i < pieces + (path.closed ? 0 : 1); ++i)
+        out.points.push_back(Vec3(path.at(path.whole * i / pieces).at));
     out.sharp.assign(out.points.size(), 0);
     out.knot.assign(out.points.size(), -1);
     return out;

@@ -16,8 +16,8 @@ struct HeightLine {
     double slope_at(double where) const;
 };
 
-/// The line of a curve whose one ground coordinate is the distance: the one it extends along most. `turns_back` when the curve does
-/// not run one way, and then nothing is given.
+/// The line of a curve whose one ground coordinate is the distance: the one it extends along most. `turns_back` when
+/// the curve does not run one way, and then nothing is given.
 HeightLine height_line(const Polyline& line, bool* turns_back);
 
 /// The line in equal pieces along the distance, each at most `longest` metres; unchanged for 0.
@@ -25,8 +25,8 @@ HeightLine in_pieces(const HeightLine& line, double longest);
 /// The path as straight lengths of at most `longest` metres (equal ones), frames found anew; unchanged for 0.
 Polyline in_lengths(const Polyline& line, double longest);
 
-/// Lays a point of the straight structure: along x, y to the left, z up, from one origin. Its plan place is beside the plan curve at that
-/// length, its height its own plus the line's: what was level across stays level, to the last bit.
+/// Lays a point of the straight structure: along x, y to the left, z up, from one origin. Its plan place is beside the
+/// plan curve at that length, its height its own plus the line's: what was level across stays level, to the last bit.
 class Alignment {
 public:
     Alignment(const Path& plan, HeightLine heights);

@@ -11,7 +11,8 @@ namespace {
 double room(const Path& path, const AlongOptions& options) { return path.whole - options.start - options.end; }
 
 /// Straight steps of one length from the start, as many as asked for or as fit. Returns the length where the last ends.
-double chain(const Path& path, const AlongOptions& options, double piece, std::size_t most, std::vector<AlongPlace>& places) {
+double chain(const Path& path, const AlongOptions& options, double piece, std::size_t most,
+             std::vector<AlongPlace>& places) {
     places.clear();
     const double last = path.whole - options.end;
     double from = options.start;
@@ -29,7 +30,8 @@ double chain(const Path& path, const AlongOptions& options, double piece, std::s
     return places.empty() ? options.start : places.back().to;
 }
 
-/// The straight length of which exactly `count` steps lead to the end, found by halving: the end moves on with the length.
+/// The straight length of which exactly `count` steps lead to the end, found by halving: the end moves on with the
+/// length.
 double piece_for(const Path& path, const AlongOptions& options, std::size_t count) {
     double low = 0, high = room(path, options) * 1.001 / static_cast<double>(count) + 1e-12;
     std::vector<AlongPlace> places;
@@ -90,7 +92,11 @@ AlongPlaces places_along(const Path& path, const AlongOptions& options) {
         } else {
             out.piece = options.by == By::spacing ? options.spacing : options.own;
         }
-        const double end = chain(path, options, out.piece, options.by == By::count ? static_cast<std::size_t>(std::max(1, options.count)) : out.places.empty() ? static_cast<std::size_t>(1e7) : out.places.size(), out.places);
+        const double end = chain(path, options, out.piece,
+                                 options.by == By::count ? static_cast<std::size_t>(std::max(1, options.count))
+                                 : out.places.empty()    ? static_cast<std::size_t>(1e7)
+                                                         : out.places.size(),
+                                 out.places);
         out.left_over = std::max(0.0, path.whole - options.end - end);
         if (out.left_over < 1e-9 * path.whole) out.left_over = 0;
         return out;
@@ -104,7 +110,8 @@ AlongPlaces places_along(const Path& path, const AlongOptions& options) {
     if (options.by == By::spacing) {
         if (options.spacing <= 0) return out;
         const auto whole = static_cast<std::size_t>(std::floor(length / options.spacing + 1e-9));
-        const std::size_t n = round && length - static_cast<double>(whole) * options.spacing < 1e-9 * length ? whole : whole + 1;
+        const std::size_t n =
+            round && length - static_cast<double>(whole) * options.spacing < 1e-9 * length ? whole : whole + 1;
         for (std::size_t i = 0; i < n; ++i) add(options.start + options.spacing * static_cast<double>(i));
         out.left_over = length - options.spacing * static_cast<double>(whole);
         if (out.left_over < 1e-9 * length) out.left_over = 0;
@@ -120,7 +127,8 @@ AlongPlaces places_along(const Path& path, const AlongOptions& options) {
         if (out.left_over < 1e-9 * length) out.left_over = 0;
     } else {
         const std::size_t fitted = std::max<std::size_t>(1, n);
-        for (std::size_t i = 0; i < fitted; ++i) add(options.start + length * (static_cast<double>(i) + 0.5) / static_cast<double>(fitted));
+        for (std::size_t i = 0; i < fitted; ++i)
+            add(options.start + length * (static_cast<double>(i) + 0.5) / static_cast<double>(fitted));
     }
     return out;
 }

@@ -8,23 +8,23 @@ namespace bricol {
 
 struct AlongOptions {
     enum class By : std::uint8_t {
-        count,    ///< so many, the first at the start and the last at the end
-        spacing,  ///< so far from middle to middle
-        touching, ///< one behind another, each as long as it is
-        fit       ///< as many as there is room for, spread over the whole
+        count,     ///< so many, the first at the start and the last at the end
+        spacing,   ///< so far from middle to middle
+        touching,  ///< one behind another, each as long as it is
+        fit        ///< as many as there is room for, spread over the whole
     } by = By::count;
     int count = 12;
-    double spacing = 0.2;      ///< metres
-    double own = 0.1;          ///< length of a copy along the path (metres)
-    double gap = 0;            ///< between touching or fitted copies
-    double start = 0, end = 0; ///< left free at either end
-    bool stiff = false;        ///< both ends of a copy lie on the path and it spans straight between them
+    double spacing = 0.2;       ///< metres
+    double own = 0.1;           ///< length of a copy along the path (metres)
+    double gap = 0;             ///< between touching or fitted copies
+    double start = 0, end = 0;  ///< left free at either end
+    bool stiff = false;         ///< both ends of a copy lie on the path and it spans straight between them
 };
 
 /// One copy: where it begins and ends along the path. Both the same when it sits on one place.
 struct AlongPlace {
-    double from = 0, to = 0;   ///< metres along the path
-    DVec3 a{0}, b{0};          ///< the places there
+    double from = 0, to = 0;  ///< metres along the path
+    DVec3 a{0}, b{0};         ///< the places there
 };
 struct AlongPlaces {
     std::vector<AlongPlace> places;
@@ -37,7 +37,8 @@ double copies_along(const Path& path, const AlongOptions& options);
 /// Stiff copies follow one another by straight distance: each place begins where the one before ends (plus the gap).
 AlongPlaces places_along(const Path& path, const AlongOptions& options);
 
-/// The nearest length beyond `from` whose place is `distance` away in a straight line; negative when the path ends before.
+/// The nearest length beyond `from` whose place is `distance` away in a straight line; negative when the path ends
+/// before.
 double step_along(const Path& path, double from, double distance);
 
 }  // namespace bricol

@@ -10,7 +10,8 @@ namespace bricol {
 
 Array<glm::mat4> straight_places(int count, const DVec3& step) {
     Array<glm::mat4> places;
-    for (int i = 0; i < count; ++i) places.push_back(glm::mat4(glm::translate(glm::dmat4(1), step * static_cast<double>(i))));
+    for (int i = 0; i < count; ++i)
+        places.push_back(glm::mat4(glm::translate(glm::dmat4(1), step * static_cast<double>(i))));
     return places;
 }
 
@@ -19,16 +20,19 @@ int count_to_fill(double length, double spacing) {
     return static_cast<int>(std::clamp(std::floor(length / spacing + 1e-9), 1.0, 1e7));
 }
 
-Array<glm::mat4> radial_places(int count, int axis, const DVec3& centre, double degrees, double rise, bool turn_copies, const DVec3& pivot) {
+Array<glm::mat4> radial_places(int count, int axis, const DVec3& centre, double degrees, double rise, bool turn_copies,
+                               const DVec3& pivot) {
     DVec3 along(0);
     along[axis] = 1;
     Array<glm::mat4> places;
     for (int i = 0; i < count; ++i) {
         // Whole turns are taken off first, so that copy 7 of 6 stands exactly on copy 1.
         const double angle = glm::radians(std::remainder(degrees * i, 360.0));
-        const glm::dmat4 turn = glm::translate(glm::rotate(glm::translate(glm::dmat4(1), centre), angle, along), -centre);
+        const glm::dmat4 turn =
+            glm::translate(glm::rotate(glm::translate(glm::dmat4(1), centre), angle, along), -centre);
         const glm::dmat4 lift = glm::translate(glm::dmat4(1), along * (rise * i));
-        const glm::dmat4 stand = turn_copies ? turn : glm::translate(glm::dmat4(1), DVec3(turn * glm::dvec4(pivot, 1)) - pivot);
+        const glm::dmat4 stand =
+            turn_copies ? turn : glm::translate(glm::dmat4(1), DVec3(turn * glm::dvec4(pivot, 1)) - pivot);
         places.push_back(glm::mat4(lift * stand));
     }
     return places;
@@ -50,7 +54,8 @@ Array<glm::mat4> grid_places(const std::array<int, 3>& counts, const DVec3& step
     Array<glm::mat4> places;
     for (int z = 0; z < counts[2]; ++z)
         for (int y = 0; y < counts[1]; ++y)
-            for (int x = 0; x < counts[0]; ++x) places.push_back(glm::mat4(glm::translate(glm::dmat4(1), step * DVec3(x, y, z))));
+            for (int x = 0; x < counts[0]; ++x)
+                places.push_back(glm::mat4(glm::translate(glm::dmat4(1), step * DVec3(x, y, z))));
     return places;
 }
 

@@ -83,7 +83,8 @@ BarResult bar_along(const Polyline& line, const BarOptions& options) {
         const bool inner = closed || (i > 0 && i + 1 < n);
         if (inner) {
             const double turn = std::acos(glm::clamp(glm::dot(run[before], run[after]), -1.0, 1.0));
-            if (half * std::tan(turn / 2) > std::min(length[before], length[after]) * 0.999) result.too_tight.push_back(Vec3(at[i]));
+            if (half * std::tan(turn / 2) > std::min(length[before], length[after]) * 0.999)
+                result.too_tight.push_back(Vec3(at[i]));
         }
         if (i < runs) along[i + 1] = along[i] + length[i];
     }
@@ -94,8 +95,11 @@ BarResult bar_along(const Polyline& line, const BarOptions& options) {
     for (std::size_t i = 0; i < runs; ++i)
         for (std::size_t s = 0; s < m; ++s) {
             const std::size_t j = (i + 1) % n, u = (s + 1) % m;
-            for (const auto& [ring, place] : {std::pair{i, s}, {i, u}, {j, u}, {j, s}}) corners.push_back(static_cast<Index>(ring * m + place));
-            const auto a = static_cast<float>(along[i] / total), b = static_cast<float>(along[i + 1] / total), c = static_cast<float>(s) / static_cast<float>(m), d = static_cast<float>(s + 1) / static_cast<float>(m);
+            for (const auto& [ring, place] : {std::pair{i, s}, {i, u}, {j, u}, {j, s}})
+                corners.push_back(static_cast<Index>(ring * m + place));
+            const auto a = static_cast<float>(along[i] / total), b = static_cast<float>(along[i + 1] / total),
+                       c = static_cast<float>(s) / static_cast<float>(m),
+                       d = static_cast<float>(s + 1) / static_cast<float>(m);
             for (const Vec2& uv : {Vec2(c, a), Vec2(d, a), Vec2(d, b), Vec2(c, b)}) uvs.push_back(uv);
             end_face();
         }
@@ -105,7 +109,8 @@ BarResult bar_along(const Polyline& line, const BarOptions& options) {
                 const std::size_t place = last ? s : m - 1 - s;
                 corners.push_back(static_cast<Index>((last ? n - 1 : 0) * m + place));
                 const double size = std::max({options.width, options.round ? 0.0 : options.height, 1e-12});
-                uvs.push_back({static_cast<float>(0.5 + section[place].x / size), static_cast<float>(0.5 + section[place].y / size)});
+                uvs.push_back({static_cast<float>(0.5 + section[place].x / size),
+                               static_cast<float>(0.5 + section[place].y / size)});
             }
             end_face();
         }

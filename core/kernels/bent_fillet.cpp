@@ -28,7 +28,8 @@ DVec3 way_at(const Cubic& c, double t) {
     const DVec3 slope = s * s * (c[1] - c[0]) + 2 * s * t * (c[2] - c[1]) + t * t * (c[3] - c[2]);
     const double size = glm::distance(c[0], c[1]) + glm::distance(c[1], c[2]) + glm::distance(c[2], c[3]);
     if (glm::length(slope) > 1e-9 * size) return glm::normalize(slope);
-    const DVec3 near = t < 0.5 ? (glm::distance(c[2], c[0]) > 1e-9 * size ? c[2] - c[0] : c[3] - c[0]) : (glm::distance(c[1], c[3]) > 1e-9 * size ? c[3] - c[1] : c[3] - c[0]);
+    const DVec3 near = t < 0.5 ? (glm::distance(c[2], c[0]) > 1e-9 * size ? c[2] - c[0] : c[3] - c[0])
+                               : (glm::distance(c[1], c[3]) > 1e-9 * size ? c[3] - c[1] : c[3] - c[0]);
     return glm::length(near) > 0 ? glm::normalize(near) : DVec3(0);
 }
 
@@ -42,8 +43,10 @@ double nearest_on(const Cubic& flat, const DVec3& p, double last, double* distan
     double low = last * std::max(0, best - 1) / samples, high = last * std::min(samples, best + 1) / samples;
     for (int round = 0; round < 48; ++round) {
         const double a = low + (high - low) / 3, b = high - (high - low) / 3;
-        if (glm::distance(cubic_at(flat, a), p) < glm::distance(cubic_at(flat, b), p)) high = b;
-        else low = a;
+        if (glm::distance(cubic_at(flat, a), p) < glm::distance(cubic_at(flat, b), p))
+            high = b;
+        else
+            low = a;
     }
     const double t = (low + high) / 2;
     *distance = glm::distance(cubic_at(flat, t), p);

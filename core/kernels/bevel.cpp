@@ -37,7 +37,11 @@ struct CornerList {
 class Beveller {
 public:
     Beveller(const Mesh& mesh, const BevelOptions& options)
-        : mesh_(mesh), t_(*mesh.topology), p_(*mesh.positions), options_(options), flat_(face_normals(mesh)),
+        : mesh_(mesh),
+          t_(*mesh.topology),
+          p_(*mesh.positions),
+          options_(options),
+          flat_(face_normals(mesh)),
           uvs_(mesh.attributes.values<Vec2>(Domain::corner, attribute_name::uv)) {
         previous_.resize(t_.corner_count());
         next_.resize(t_.corner_count());
@@ -76,7 +80,7 @@ private:
         Index vertex = 0;
         Index first = 0, count = 0;  ///< corners, in fan_corners_
         bool closed = false;
-        bool keeps_vertex = false;   ///< some corner still uses the old vertex
+        bool keeps_vertex = false;  ///< some corner still uses the old vertex
         Index edges() const { return closed ? count : count + 1; }
     };
 
@@ -91,7 +95,8 @@ private:
     /// Edge i of the fan: the outgoing edge of corner i, or the last one of an open fan.
     Index edge_of(const Fan& fan, Index i) const {
         if (fan.closed) return outgoing(corner_of(fan, i));
-        return i < fan.count ? outgoing(fan_corners_[fan.first + i]) : incoming(fan_corners_[fan.first + fan.count - 1]);
+        return i < fan.count ? outgoing(fan_corners_[fan.first + i])
+                             : incoming(fan_corners_[fan.first + fan.count - 1]);
     }
     bool bevels(const Fan& fan, Index i) const {
         if (edge_width_.empty() || (!fan.closed && (i == 0 || i == fan.count))) return false;
@@ -178,7 +183,8 @@ private:
             if (bevels(fan, i)) marked_.push_back(i);
         if (marked_.empty()) return;
         if (fan.closed) {  // start at a bevelled edge
-            std::rotate(fan_corners_.begin() + fan.first, fan_corners_.begin() + fan.first + marked_[0], fan_corners_.begin() + fan.first + fan.count);
+            std::rotate(fan_corners_.begin() + fan.first, fan_corners_.begin() + fan.first + marked_[0],
+                        fan_corners_.begin() + fan.first + fan.count);
             const Index shift = marked_[0];
             for (Index& i : marked_) i -= shift;
         }
@@ -348,7 +354,8 @@ private:
             return movers_[pool_[list.first + list.count - 1]].point;
         };
         const auto end_of = [&](Index i) { return movers_[pool_[corner_[corner_of(fan, i)].first]].point; };
-        const bool through = fan.closed && marked_.size() == 2 && start_of(marked_[0]) == end_of(marked_[1]) && end_of(marked_[0]) == start_of(marked_[1]);
+        const bool through = fan.closed && marked_.size() == 2 && start_of(marked_[0]) == end_of(marked_[1]) &&
+                             end_of(marked_[0]) == start_of(marked_[1]);
         ring_.clear();
         ring_arcs_.clear();
         const Index n_marked = static_cast<Index>(marked_.size());
@@ -358,9 +365,11 @@ private:
             DVec3 pole = at(fan.vertex);
             if (!through && n_marked > 1) {
                 const DVec3 along = direction(fan, i);
-                pole += along * (0.5 * (glm::dot(DVec3(points_[a]) - pole, along) + glm::dot(DVec3(points_[b]) - pole, along)));
+                pole += along *
+                        (0.5 * (glm::dot(DVec3(points_[a]) - pole, along) + glm::dot(DVec3(points_[b]) - pole, along)));
             }
-            const Index arc = through && k == 1 ? reversed_arc(arc_slot(edge_of(fan, marked_[0]), fan.vertex)) : lay_arc(a, b, pole, fan.vertex);
+            const Index arc = through && k == 1 ? reversed_arc(arc_slot(edge_of(fan, marked_[0]), fan.vertex))
+                                                : lay_arc(a, b, pole, fan.vertex);
             arc_slot(edge_of(fan, i), fan.vertex) = arc;
             ring_arcs_.push_back(arc);
             ring_.insert(ring_.end(), arcs_.begin() + arc, arcs_.begin() + arc + options_.segments + 1);
@@ -384,7 +393,8 @@ private:
             CornerList& list = corner_[c];
             list = {static_cast<Index>(pool_.size()), static_cast<Index>(options_.segments + 1)};
             for (int s = options_.segments; s >= 0; --s) {
-                movers_.push_back({DVec3(points_[arcs_[arc + static_cast<Index>(s)]]) - at(fan.vertex), arcs_[arc + static_cast<Index>(s)]});
+                movers_.push_back({DVec3(points_[arcs_[arc + static_cast<Index>(s)]]) - at(fan.vertex),
+                                   arcs_[arc + static_cast<Index>(s)]});
                 pool_.push_back(static_cast<Index>(movers_.size() - 1));
             }
             return;
@@ -416,9 +426,12 @@ private:
         const Index face = face_[corner_of(fan, 0)];
         if (only_arcs && options_.segments > 1) {
             patch_arcs_.clear();
-            for (const Index arc : ring_arcs_) patch_arcs_.push_back({arcs_.data() + arc, static_cast<std::size_t>(options_.segments) + 1});
-            fill_corner(patch_arcs_, options_.segments, points_, [&](const DVec3& place) { return new_point(place, fan.vertex); },
-                        [&](std::span<const Index> quad) { add_extra(quad, face, fan); });
+            for (const Index arc : ring_arcs_)
+                patch_arcs_.push_back({arcs_.data() + arc, static_cast<std::size_t>(options_.segments) + 1});
+            fill_corner(
+                patch_arcs_, options_.segments, points_,
+                [&](const DVec3& place) { return new_point(place, fan.vertex); },
+                [&](std::span<const Index> quad) { add_extra(quad, face, fan); });
             return;
         }
         add_extra(ring_, face, fan);
@@ -441,7 +454,8 @@ private:
     Vec2 uv_at(Index corner, const DVec3& place) const {
         const Vec2 here = (*uvs_)[corner];
         const Index n = next_[corner], q = previous_[corner];
-        const DVec3 v = at(t_.corner_vertex[corner]), a = at(t_.corner_vertex[n]) - v, b = at(t_.corner_vertex[q]) - v, d = place - v;
+        const DVec3 v = at(t_.corner_vertex[corner]), a = at(t_.corner_vertex[n]) - v, b = at(t_.corner_vertex[q]) - v,
+                    d = place - v;
         const double aa = glm::dot(a, a), bb = glm::dot(b, b), ab = glm::dot(a, b), det = aa * bb - ab * ab;
         if (det <= 1e-12 * aa * bb) return here;
         const double da = glm::dot(d, a), db = glm::dot(d, b);
@@ -492,7 +506,8 @@ private:
             const double share = share_[root(t_.edges[e][0])];
             if (share < 1) {
                 ++result.held;
-                if (result.places.size() < 64) result.places.push_back(Vec3((at(t_.edges[e][0]) + at(t_.edges[e][1])) * 0.5));
+                if (result.places.size() < 64)
+                    result.places.push_back(Vec3((at(t_.edges[e][0]) + at(t_.edges[e][1])) * 0.5));
             }
             result.smallest_share = std::min(result.smallest_share, share);
             const Index face = near.faces_of_edge(e)[0];
@@ -500,7 +515,8 @@ private:
             while (t_.corner_edge[corner] != e) ++corner;
             const auto segments = static_cast<Index>(options_.segments);
             for (Index j = 0; j < segments; ++j) {
-                const std::array<Index, 4> quad = {arcs_[first + j + 1], arcs_[first + j], arcs_[second + segments - j], arcs_[second + segments - j - 1]};
+                const std::array<Index, 4> quad = {arcs_[first + j + 1], arcs_[first + j], arcs_[second + segments - j],
+                                                   arcs_[second + segments - j - 1]};
                 Index put_before = no_index;
                 for (int k = 0; k < 4; ++k) {
                     if (quad[k] == put_before || (k == 3 && quad[3] == quad[0])) continue;
@@ -527,10 +543,12 @@ private:
             if (near.edges_of_vertex(v).empty()) plain(v);
         Array<Vec2> uvs(uv_corners.size());
         tbb::parallel_for(tbb::blocked_range<std::size_t>(0, uvs.size(), 4096), [&](const auto& range) {
-            for (std::size_t i = range.begin(); i != range.end(); ++i) uvs[i] = uv_at(uv_corners[i], DVec3(points_[faces.corners[i]]));
+            for (std::size_t i = range.begin(); i != range.end(); ++i)
+                uvs[i] = uv_at(uv_corners[i], DVec3(points_[faces.corners[i]]));
         });
         Mesh old = mesh_;
-        for (const Domain domain : {Domain::vertex, Domain::corner}) old.attributes.remove(domain, attribute_name::normal);
+        for (const Domain domain : {Domain::vertex, Domain::corner})
+            old.attributes.remove(domain, attribute_name::normal);
         old.attributes.remove(Domain::corner, attribute_name::uv);
         old.attributes.remove(Domain::edge, attribute_name::bevel);  // used up
         result.mesh = rebuilt(old, std::move(points_), source_, faces);
@@ -575,13 +593,15 @@ BevelResult bevelled_edges(const Mesh& mesh, std::span<const float> width, const
         }
     bool any = false;
     for (std::size_t e = 0; e < usable.size(); ++e)
-        if (uses[e] == 2 && balance[e] == 0 && width[e] > 0 && t.edges[e][0] != t.edges[e][1]) usable[e] = width[e], any = true;
+        if (uses[e] == 2 && balance[e] == 0 && width[e] > 0 && t.edges[e][0] != t.edges[e][1])
+            usable[e] = width[e], any = true;
     if (!any) return {mesh, Mask(mesh.face_count(), 0), 0, 0, 1, {}};
     return Beveller(mesh, options).run(usable, {});
 }
 
 BevelResult bevelled_vertices(const Mesh& mesh, std::span<const float> width, const BevelOptions& options) {
-    if (std::ranges::none_of(width, [](float w) { return w > 0; })) return {mesh, Mask(mesh.face_count(), 0), 0, 0, 1, {}};
+    if (std::ranges::none_of(width, [](float w) { return w > 0; }))
+        return {mesh, Mask(mesh.face_count(), 0), 0, 0, 1, {}};
     return Beveller(mesh, options).run({}, width);
 }
 

@@ -67,7 +67,9 @@ Box3 bounds(const Mesh& mesh) {
     }
     return box;
 }
-bool touch(const Box3& a, const Box3& b) { return glm::all(glm::lessThanEqual(a.low, b.high)) && glm::all(glm::lessThanEqual(b.low, a.high)); }
+bool touch(const Box3& a, const Box3& b) {
+    return glm::all(glm::lessThanEqual(a.low, b.high)) && glm::all(glm::lessThanEqual(b.low, a.high));
+}
 
 TaggedTriangles side_by_side(std::vector<TaggedTriangles> soups) {
     TaggedTriangles all = std::move(soups[0]);
@@ -90,13 +92,15 @@ std::optional<TaggedTriangles> united(std::span<const TaggedTriangles> soups, co
     if (soups.size() == 1) return soups[0];
     if (stop && *stop) return std::nullopt;
     std::optional<TaggedTriangles> left, right;
-    tbb::parallel_invoke([&] { left = united(soups.first(soups.size() / 2), stop); }, [&] { right = united(soups.subspan(soups.size() / 2), stop); });
+    tbb::parallel_invoke([&] { left = united(soups.first(soups.size() / 2), stop); },
+                         [&] { right = united(soups.subspan(soups.size() / 2), stop); });
     if (!left || !right || (stop && *stop)) return std::nullopt;
     return combined(*left, *right, BooleanKind::unite);
 }
 
 /// Solids that overlap are united, clusters apart from one another stand side by side.
-std::optional<TaggedTriangles> gathered(std::vector<TaggedTriangles> soups, std::span<const Box3> boxes, const std::atomic<bool>* stop) {
+std::optional<TaggedTriangles> gathered(std::vector<TaggedTriangles> soups, std::span<const Box3> boxes,
+                                        const std::atomic<bool>* stop) {
     Joined touching(soups.size());
     for (Index i = 0; i < soups.size(); ++i)
         for (Index j = i + 1; j < soups.size(); ++j)
@@ -114,15 +118,20 @@ std::optional<TaggedTriangles> gathered(std::vector<TaggedTriangles> soups, std:
     return side_by_side(std::move(parts));
 }
 
-/// Cutters as few solids to cut with one after another: each holds some that do not touch, side by side. When that takes too
-/// many rounds they are united first.
-std::optional<std::vector<TaggedTriangles>> in_rounds(std::vector<TaggedTriangles> soups, std::span<const Box3> boxes, const std::atomic<bool>* stop) {
+/// Cutters as few solids to cut with one after another: each holds some that do not touch, side by side. When that
+/// takes too many rounds they are united first.
+std::optional<std::vector<TaggedTriangles>> in_rounds(std::vector<TaggedTriangles> soups, std::span<const Box3> boxes,
+                                                      const std::atomic<bool>* stop) {
     constexpr std::size_t most_rounds = 8;
     std::vector<std::vector<std::size_t>> rounds;
     for (std::size_t i = 0; i < soups.size(); ++i) {
-        const auto free = std::ranges::find_if(rounds, [&](const auto& round) { return std::ranges::none_of(round, [&](std::size_t j) { return touch(boxes[i], boxes[j]); }); });
-        if (free != rounds.end()) free->push_back(i);
-        else rounds.push_back({i});
+        const auto free = std::ranges::find_if(rounds, [&](const auto& round) {
+            return std::ranges::none_of(round, [&](std::size_t j) { return touch(boxes[i], boxes[j]); });
+        });
+        if (free != rounds.end())
+            free->push_back(i);
+        else
+            rounds.push_back({i});
     }
     std::vector<TaggedTriangles> out;
     if (rounds.size() > most_rounds) {
@@ -147,12 +156,13 @@ struct KeyHash {
     std::size_t operator()(const Key& k) const { return XXH3_64bits(&k, sizeof k); }
 };
 
-/// Corefinement leaves points that were apart in double and fall together in float, with triangles of no area between them.
-/// Such edges are drawn together, unless that would break the surface.
+/// Corefinement leaves points that were apart in double and fall together in float, with triangles of no area between
+/// them. Such edges are drawn together, unless that would break the surface.
 TaggedTriangles without_collapsed_edges(const TaggedTriangles& soup) {
     DVec3 low(1e300), high(-1e300);
     for (const DVec3& p : soup.points) low = glm::min(low, p), high = glm::max(high, p);
-    const double reach = 2e-7 * std::max({std::abs(low.x), std::abs(low.y), std::abs(low.z), std::abs(high.x), std::abs(high.y), std::abs(high.z)});
+    const double reach = 2e-7 * std::max({std::abs(low.x), std::abs(low.y), std::abs(low.z), std::abs(high.x),
+                                          std::abs(high.y), std::abs(high.z)});
     Joined together(soup.points.size());
     bool any = false;
     for (const auto& t : soup.triangles)
@@ -213,7 +223,9 @@ Mesh mesh_of(const TaggedTriangles& soup, const Mesh& old) {
                     if (std::ranges::find(found->second, t.corner_vertex[c]) != found->second.end()) corner = c;
             whole &= corner != no_index;
             if (source[v] == no_index) {
-                source[v] = corner != no_index ? t.corner_vertex[corner] : found != known.end() ? found->second.front() : no_index;
+                source[v] = corner != no_index     ? t.corner_vertex[corner]
+                            : found != known.end() ? found->second.front()
+                                                   : no_index;
                 may_drop[v] = found == known.end();
             }
         }
@@ -228,12 +240,14 @@ Mesh mesh_of(const TaggedTriangles& soup, const Mesh& old) {
         Vec2 uv = (*uvs)[first];
         double best = 0;
         for (Index c = first + 1; c + 1 < end; ++c) {
-            const DVec3 a = DVec3((*old.positions)[t.corner_vertex[c]]) - origin, b = DVec3((*old.positions)[t.corner_vertex[c + 1]]) - origin;
+            const DVec3 a = DVec3((*old.positions)[t.corner_vertex[c]]) - origin,
+                        b = DVec3((*old.positions)[t.corner_vertex[c + 1]]) - origin;
             const double aa = glm::dot(a, a), bb = glm::dot(b, b), ab = glm::dot(a, b), det = aa * bb - ab * ab;
             if (det <= best) continue;
             best = det;
             const double da = glm::dot(d, a), db = glm::dot(d, b);
-            uv = (*uvs)[first] + ((*uvs)[c] - (*uvs)[first]) * static_cast<float>((da * bb - db * ab) / det) + ((*uvs)[c + 1] - (*uvs)[first]) * static_cast<float>((db * aa - da * ab) / det);
+            uv = (*uvs)[first] + ((*uvs)[c] - (*uvs)[first]) * static_cast<float>((da * bb - db * ab) / det) +
+                 ((*uvs)[c + 1] - (*uvs)[first]) * static_cast<float>((db * aa - da * ab) / det);
         }
         return uv;
     };
@@ -244,7 +258,8 @@ Mesh mesh_of(const TaggedTriangles& soup, const Mesh& old) {
         faces.corner(v, corner);
         if (uvs) new_uvs.push_back(corner != no_index ? (*uvs)[corner] : uv_at(f, soup.points[v]));
     };
-    // A face that is not flat is several planes: its pieces are joined plane by plane, so that the surface stays where it was.
+    // A face that is not flat is several planes: its pieces are joined plane by plane, so that the surface stays where
+    // it was.
     const Triangles flats = triangulated(old);
     std::vector<std::size_t> first_flat(t.face_count() + 1, 0);
     for (const Index f : flats.face) ++first_flat[f + 1];
@@ -255,15 +270,19 @@ Mesh mesh_of(const TaggedTriangles& soup, const Mesh& old) {
         return length > 0 ? n / length : DVec3(0);
     };
     const auto flat_normal = [&](std::size_t i) {
-        const auto at = [&](int k) { return DVec3((*old.positions)[t.corner_vertex[flats.corners[3 * i + static_cast<std::size_t>(k)]]]); };
+        const auto at = [&](int k) {
+            return DVec3((*old.positions)[t.corner_vertex[flats.corners[3 * i + static_cast<std::size_t>(k)]]]);
+        };
         return normal_of(at(0), at(1), at(2));
     };
     const auto plane_of = [&](Index f, const std::array<Index, 3>& triangle) -> Index {
         const DVec3 n = normal_of(soup.points[triangle[0]], soup.points[triangle[1]], soup.points[triangle[2]]);
         std::size_t best = first_flat[f];
         double nearest = -2;
-        for (std::size_t i = first_flat[f]; i < first_flat[f + 1]; ++i)  // the first of equal ones, so that a flat face is one plane
-            if (const double along = std::abs(glm::dot(flat_normal(i), n)); along > nearest + 1e-9) nearest = along, best = i;
+        for (std::size_t i = first_flat[f]; i < first_flat[f + 1];
+             ++i)  // the first of equal ones, so that a flat face is one plane
+            if (const double along = std::abs(glm::dot(flat_normal(i), n)); along > nearest + 1e-9)
+                nearest = along, best = i;
         return static_cast<Index>(best);
     };
     std::vector<std::vector<Index>> vertex_of(t.face_count());  // for untouched polygons: the vertex at each corner
@@ -298,7 +317,8 @@ Mesh mesh_of(const TaggedTriangles& soup, const Mesh& old) {
         for (const Index v : soup.triangles[i])
             if (may_drop[v]) source[v] = t.corner_vertex[t.face_offsets[soup.tags[i]]];
     Mesh plain = old;
-    for (const Domain domain : {Domain::vertex, Domain::corner}) plain.attributes.remove(domain, attribute_name::normal);
+    for (const Domain domain : {Domain::vertex, Domain::corner})
+        plain.attributes.remove(domain, attribute_name::normal);
     plain.attributes.remove(Domain::corner, attribute_name::uv);
     Mesh out = rebuilt(plain, std::move(points), source, faces);
     if (uvs) out.attributes.set(Domain::corner, attribute_name::uv, std::move(new_uvs));
@@ -327,20 +347,23 @@ BooleanResult finished(const TaggedTriangles& soup, const Mesh& old, Index body_
 
 }  // namespace
 
-BooleanResult boolean_of(const Mesh& body, std::span<const Mesh> cutters, BooleanKind kind, const std::atomic<bool>* stop) {
+BooleanResult boolean_of(const Mesh& body, std::span<const Mesh> cutters, BooleanKind kind,
+                         const std::atomic<bool>* stop) {
     BooleanResult result;
     // The same cutter twice cuts no more than once, and surfaces that lie in one another are dear to work out.
     std::vector<const Mesh*> operands{&body};
     std::vector<Index> cutter_of{no_index};
     const auto same = [](const Mesh& a, const Mesh& b) {
-        return a.topology->content_hash() == b.topology->content_hash() && (a.positions == b.positions || *a.positions == *b.positions);
+        return a.topology->content_hash() == b.topology->content_hash() &&
+               (a.positions == b.positions || *a.positions == *b.positions);
     };
     for (std::size_t i = 0; i < cutters.size(); ++i) {
         if (not_solid(cutters[i]).empty() && same(body, cutters[i])) {
             if (kind == BooleanKind::subtract) return result;  // nothing is left
             continue;
         }
-        if (std::none_of(operands.begin() + 1, operands.end(), [&](const Mesh* other) { return same(*other, cutters[i]); })) {
+        if (std::none_of(operands.begin() + 1, operands.end(),
+                         [&](const Mesh* other) { return same(*other, cutters[i]); })) {
             operands.push_back(&cutters[i]);
             cutter_of.push_back(static_cast<Index>(i));
         }
@@ -355,9 +378,7 @@ BooleanResult boolean_of(const Mesh& body, std::span<const Mesh> cutters, Boolea
     std::vector<Mesh> turned;  // operands that were inside out
     turned.reserve(operands.size());
     std::vector<std::string> faults(operands.size());
-    tbb::parallel_for(std::size_t(0), operands.size(), [&](std::size_t i) {
-        faults[i] = not_solid(*operands[i]);
-    });
+    tbb::parallel_for(std::size_t(0), operands.size(), [&](std::size_t i) { faults[i] = not_solid(*operands[i]); });
     for (std::size_t i = 0; i < operands.size(); ++i) {
         if (!faults[i].empty()) {
             result.refused = faults[i];
@@ -382,7 +403,8 @@ BooleanResult boolean_of(const Mesh& body, std::span<const Mesh> cutters, Boolea
     const Mesh old = joined_meshes(parts);
     std::optional<TaggedTriangles> made;
     const std::span<const Box3> cutter_boxes(boxes.data() + 1, boxes.size() - 1);
-    result.unchanged = kind == BooleanKind::subtract && std::ranges::none_of(cutter_boxes, [&](const Box3& box) { return touch(boxes[0], box); });
+    result.unchanged = kind == BooleanKind::subtract &&
+                       std::ranges::none_of(cutter_boxes, [&](const Box3& box) { return touch(boxes[0], box); });
     if (result.unchanged) {
         result.mesh = body;
         result.cut.assign(body.edge_count(), 0);
@@ -395,8 +417,10 @@ BooleanResult boolean_of(const Mesh& body, std::span<const Mesh> cutters, Boolea
         const auto rounds = in_rounds(std::move(soups), cutter_boxes, stop);
         if (rounds) made = std::move(first);
         for (std::size_t i = 0; rounds && i < rounds->size() && made; ++i) {
-            if (stop && *stop) made.reset();
-            else made = combined(*made, (*rounds)[i], kind);
+            if (stop && *stop)
+                made.reset();
+            else
+                made = combined(*made, (*rounds)[i], kind);
         }
     } else {
         TaggedTriangles first = std::move(soups[0]);
@@ -405,12 +429,15 @@ BooleanResult boolean_of(const Mesh& body, std::span<const Mesh> cutters, Boolea
             std::vector<TaggedTriangles> near;
             std::vector<Box3> near_boxes;
             for (std::size_t i = 0; i < soups.size(); ++i)
-                if (touch(boxes[0], cutter_boxes[i])) near.push_back(std::move(soups[i])), near_boxes.push_back(cutter_boxes[i]);
+                if (touch(boxes[0], cutter_boxes[i]))
+                    near.push_back(std::move(soups[i])), near_boxes.push_back(cutter_boxes[i]);
             const auto rounds = in_rounds(std::move(near), near_boxes, stop);
             if (rounds) made = std::move(first);
             for (std::size_t i = 0; rounds && i < rounds->size() && made; ++i) {
-                if (stop && *stop) made.reset();
-                else if (!made->triangles.empty()) made = combined(*made, (*rounds)[i], kind);
+                if (stop && *stop)
+                    made.reset();
+                else if (!made->triangles.empty())
+                    made = combined(*made, (*rounds)[i], kind);
             }
         } else {
             made = std::move(first);
@@ -441,7 +468,8 @@ BooleanResult sheet_cut(const Mesh& sheet, const Mesh& solid, bool keep_inside) 
         return result;
     }
     const Mesh outward = signed_volume(solid) < 0 ? flipped(solid) : solid;
-    const TaggedTriangles sheet_soup = soup_of(sheet, 0), solid_soup = soup_of(outward, static_cast<Index>(sheet.face_count()));
+    const TaggedTriangles sheet_soup = soup_of(sheet, 0),
+                          solid_soup = soup_of(outward, static_cast<Index>(sheet.face_count()));
     auto made = sheet_by_patches(sheet_soup, solid_soup, keep_inside);
     if (!made) made = sheet_cut_triangles(sheet_soup, solid_soup, keep_inside);
     if (!made) {
@@ -450,7 +478,9 @@ BooleanResult sheet_cut(const Mesh& sheet, const Mesh& solid, bool keep_inside) 
             result.refused_cutter = 0;
             return result;
         }
-        result.refused = "cannot be cut there: the sheet crosses or overlaps itself, or only just touches the solid. Move it a little";
+        result.refused =
+            "cannot be cut there: the sheet crosses or overlaps itself, or only just touches the solid. Move it a "
+            "little";
         return result;
     }
     const std::array<Mesh, 2> both = {sheet, outward};

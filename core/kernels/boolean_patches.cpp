@@ -21,7 +21,10 @@ namespace {
 struct Box3 {
     DVec3 low{1e300}, high{-1e300};
     void add(const DVec3& p) { low = glm::min(low, p), high = glm::max(high, p); }
-    bool touches(const Box3& o) const { return low.x <= o.high.x && o.low.x <= high.x && low.y <= o.high.y && o.low.y <= high.y && low.z <= o.high.z && o.low.z <= high.z; }
+    bool touches(const Box3& o) const {
+        return low.x <= o.high.x && o.low.x <= high.x && low.y <= o.high.y && o.low.y <= high.y && low.z <= o.high.z &&
+               o.low.z <= high.z;
+    }
 };
 
 std::vector<Box3> boxes_of(const TaggedTriangles& soup) {
@@ -45,7 +48,8 @@ public:
         const int most = dimensions == 2 ? 512 : 64;
         for (int k = 0; k < dimensions; ++k) {
             const double size = all.high[k] - all.low[k];
-            count_[k] = size > 0 ? std::clamp(static_cast<int>(size / std::max(1.5 * mean[k], size / most)), 1, most) : 1;
+            count_[k] =
+                size > 0 ? std::clamp(static_cast<int>(size / std::max(1.5 * mean[k], size / most)), 1, most) : 1;
             scale_[k] = size > 0 ? count_[k] / size : 0;
         }
         offsets_.assign(static_cast<std::size_t>(count_[0]) * count_[1] * count_[2] + 1, 0);
@@ -66,9 +70,12 @@ public:
         }
         for (int z = from[2]; z <= to[2]; ++z)
             for (int y = from[1]; y <= to[1]; ++y)
-                for (int x = from[0]; x <= to[0]; ++x) visit((static_cast<std::size_t>(z) * count_[1] + y) * count_[0] + x);
+                for (int x = from[0]; x <= to[0]; ++x)
+                    visit((static_cast<std::size_t>(z) * count_[1] + y) * count_[0] + x);
     }
-    std::span<const Index> members(std::size_t cell) const { return {members_.data() + offsets_[cell], members_.data() + offsets_[cell + 1]}; }
+    std::span<const Index> members(std::size_t cell) const {
+        return {members_.data() + offsets_[cell], members_.data() + offsets_[cell + 1]};
+    }
 
 private:
     Box3 all_;
@@ -85,7 +92,7 @@ struct Side {
     std::vector<Index> tags;
     std::vector<std::uint8_t> on_line;  // per point
     std::set<std::pair<Index, Index>> lines;
-    std::vector<Index> patch;           // per triangle
+    std::vector<Index> patch;  // per triangle
     Index patches = 0;
 };
 
@@ -97,24 +104,28 @@ bool clearly_apart(const TaggedTriangles& a, Index i, const TaggedTriangles& b, 
         const DVec3 d0 = y.points[u[0]] - p, d1 = y.points[u[1]] - p, d2 = y.points[u[2]] - p;
         const double h0 = glm::dot(normal, d0), h1 = glm::dot(normal, d1), h2 = glm::dot(normal, d2);
         // Rounding is some 1e-15 of the sizes involved: this is far from it.
-        const double doubt = 1e-9 * glm::length(normal) * std::max({glm::length(d0), glm::length(d1), glm::length(d2), 1e-6 * glm::length(p)});
+        const double doubt = 1e-9 * glm::length(normal) *
+                             std::max({glm::length(d0), glm::length(d1), glm::length(d2), 1e-6 * glm::length(p)});
         return (h0 > doubt && h1 > doubt && h2 > doubt) || (h0 < -doubt && h1 < -doubt && h2 < -doubt);
     };
     return one_side(a, i, b, j) || one_side(b, j, a, i);
 }
 
-/// Adds triangles until no two fans of the masked ones touch in nothing but a point: halfedges cannot hold such a pair. Where
-/// that happens the whole neighbourhood of the point is taken in.
+/// Adds triangles until no two fans of the masked ones touch in nothing but a point: halfedges cannot hold such a pair.
+/// Where that happens the whole neighbourhood of the point is taken in.
 void close_fans(const TaggedTriangles& soup, Mask& mask) {
     for (int round = 0; round < 12; ++round) {
-        // At a point with one open fan there is one more edge that ends there unmatched than starts; with two fans, two.
+        // At a point with one open fan there is one more edge that ends there unmatched than starts; with two fans,
+        // two.
         std::unordered_map<std::uint64_t, std::int32_t> border;
         for (std::size_t i = 0; i < mask.size(); ++i) {
             if (!mask[i]) continue;
             for (int k = 0; k < 3; ++k) {
                 const Index from = soup.triangles[i][k], to = soup.triangles[i][(k + 1) % 3];
-                if (const auto back = border.find(std::uint64_t(to) << 32 | from); back != border.end()) border.erase(back);
-                else border[std::uint64_t(from) << 32 | to] = 1;
+                if (const auto back = border.find(std::uint64_t(to) << 32 | from); back != border.end())
+                    border.erase(back);
+                else
+                    border[std::uint64_t(from) << 32 | to] = 1;
             }
         }
         std::unordered_map<Index, int> starts;
@@ -176,7 +187,8 @@ Side side_of(const TaggedTriangles& soup, const Mask& near, std::span<const Refi
         }
         std::vector<std::pair<Index, std::array<Index, 3>>> order;
         for (std::size_t i = 0; i < fine.triangles.size(); ++i) {
-            std::array<Index, 3> t = {number[fine.triangles[i][0]], number[fine.triangles[i][1]], number[fine.triangles[i][2]]};
+            std::array<Index, 3> t = {number[fine.triangles[i][0]], number[fine.triangles[i][1]],
+                                      number[fine.triangles[i][2]]};
             std::rotate(t.begin(), std::min_element(t.begin(), t.end()), t.end());
             order.emplace_back(fine.tags[i], t);
         }
@@ -189,16 +201,19 @@ Side side_of(const TaggedTriangles& soup, const Mask& near, std::span<const Refi
     return side;
 }
 
-/// Near triangles fall into groups that have nothing to do with one another: neither share points nor touch the same triangle
-/// of the other. Each group can be refined on its own, so they are, side by side; small ones go together. The grouping does
-/// not depend on the number of threads.
-std::vector<std::array<Mask, 2>> groups_of(const std::array<const TaggedTriangles*, 2>& soups, const std::array<Mask, 2>& near) {
+/// Near triangles fall into groups that have nothing to do with one another: neither share points nor touch the same
+/// triangle of the other. Each group can be refined on its own, so they are, side by side; small ones go together. The
+/// grouping does not depend on the number of threads.
+std::vector<std::array<Mask, 2>> groups_of(const std::array<const TaggedTriangles*, 2>& soups,
+                                           const std::array<Mask, 2>& near) {
     std::array<std::size_t, 3> base = {0, soups[0]->points.size(), soups[0]->points.size() + soups[1]->points.size()};
     Joined groups(base[2]);
     for (int s = 0; s < 2; ++s)
         for (std::size_t i = 0; i < near[s].size(); ++i)
             if (near[s][i])
-                for (const Index v : soups[s]->triangles[i]) groups.join(static_cast<Index>(base[s] + soups[s]->triangles[i][0]), static_cast<Index>(base[s] + v));
+                for (const Index v : soups[s]->triangles[i])
+                    groups.join(static_cast<Index>(base[s] + soups[s]->triangles[i][0]),
+                                static_cast<Index>(base[s] + v));
     std::vector<Box3> boxes_b;
     std::vector<Index> number_b;
     Box3 all;
@@ -217,7 +232,9 @@ std::vector<std::array<Mask, 2>> groups_of(const std::array<const TaggedTriangle
         for (const Index v : soups[0]->triangles[i]) box.add(soups[0]->points[v]);
         cells.each(box, [&](std::size_t cell) {
             for (const Index j : cells.members(cell))
-                if (box.touches(boxes_b[j]) && !clearly_apart(*soups[0], static_cast<Index>(i), *soups[1], number_b[j])) groups.join(soups[0]->triangles[i][0], static_cast<Index>(base[1] + soups[1]->triangles[number_b[j]][0]));
+                if (box.touches(boxes_b[j]) && !clearly_apart(*soups[0], static_cast<Index>(i), *soups[1], number_b[j]))
+                    groups.join(soups[0]->triangles[i][0],
+                                static_cast<Index>(base[1] + soups[1]->triangles[number_b[j]][0]));
         });
     }
     constexpr std::size_t enough = 400;  // triangles, below which another group comes along
@@ -238,7 +255,8 @@ std::vector<std::array<Mask, 2>> groups_of(const std::array<const TaggedTriangle
     }
     for (int s = 0; s < 2; ++s)
         for (std::size_t i = 0; i < near[s].size(); ++i)
-            if (near[s][i]) chunks[chunk_of[groups.root(static_cast<Index>(base[s] + soups[s]->triangles[i][0]))]][s][i] = 1;
+            if (near[s][i])
+                chunks[chunk_of[groups.root(static_cast<Index>(base[s] + soups[s]->triangles[i][0]))]][s][i] = 1;
     return chunks;
 }
 
@@ -275,12 +293,15 @@ void find_patches(Side& side) {
 /// Answers whether points lie inside a solid, by counting what lies above them.
 class Inside {
 public:
-    explicit Inside(const TaggedTriangles& soup, const std::vector<Box3>& boxes) : soup_(soup), boxes_(boxes), all_(bounds(boxes)), cells_(boxes, all_, 2) {
+    explicit Inside(const TaggedTriangles& soup, const std::vector<Box3>& boxes)
+        : soup_(soup), boxes_(boxes), all_(bounds(boxes)), cells_(boxes, all_, 2) {
         size_ = glm::length(all_.high - all_.low);
     }
     /// Nothing when it is too close to say.
     std::optional<bool> operator()(const DVec3& p) const {
-        if (p.x < all_.low.x || p.x > all_.high.x || p.y < all_.low.y || p.y > all_.high.y || p.z < all_.low.z || p.z > all_.high.z) return false;
+        if (p.x < all_.low.x || p.x > all_.high.x || p.y < all_.low.y || p.y > all_.high.y || p.z < all_.low.z ||
+            p.z > all_.high.z)
+            return false;
         std::size_t above = 0;
         bool unsure = false;
         Box3 point;
@@ -288,13 +309,19 @@ public:
         cells_.each(point, [&](std::size_t cell) {
             for (const Index i : cells_.members(cell)) {
                 const Box3& box = boxes_[i];
-                if (p.x < box.low.x || p.x > box.high.x || p.y < box.low.y || p.y > box.high.y || p.z > box.high.z + 1e-9 * size_) continue;
+                if (p.x < box.low.x || p.x > box.high.x || p.y < box.low.y || p.y > box.high.y ||
+                    p.z > box.high.z + 1e-9 * size_)
+                    continue;
                 const auto& t = soup_.triangles[i];
                 const DVec3 a = soup_.points[t[0]] - p, b = soup_.points[t[1]] - p, c = soup_.points[t[2]] - p;
-                const double u = b.x * c.y - b.y * c.x, v = c.x * a.y - c.y * a.x, w = a.x * b.y - a.y * b.x, sum = u + v + w;
-                const double edge = std::max({glm::dot(b - a, b - a), glm::dot(c - b, c - b), glm::dot(a - c, a - c)}), sliver = 1e-10 * edge;
-                const bool inside = (u > sliver && v > sliver && w > sliver) || (u < -sliver && v < -sliver && w < -sliver);
-                const bool outside = (u < -sliver || v < -sliver || w < -sliver) && (u > sliver || v > sliver || w > sliver);
+                const double u = b.x * c.y - b.y * c.x, v = c.x * a.y - c.y * a.x, w = a.x * b.y - a.y * b.x,
+                             sum = u + v + w;
+                const double edge = std::max({glm::dot(b - a, b - a), glm::dot(c - b, c - b), glm::dot(a - c, a - c)}),
+                             sliver = 1e-10 * edge;
+                const bool inside =
+                    (u > sliver && v > sliver && w > sliver) || (u < -sliver && v < -sliver && w < -sliver);
+                const bool outside =
+                    (u < -sliver || v < -sliver || w < -sliver) && (u > sliver || v > sliver || w > sliver);
                 if (!inside) {
                     unsure |= !outside;
                     continue;
@@ -326,10 +353,12 @@ std::optional<std::vector<std::uint8_t>> patches_inside(const Side& side, const 
     std::vector<std::vector<std::pair<double, Index>>> largest(side.patches);
     for (Index i = 0; i < side.triangles.size(); ++i) {
         const auto& t = side.triangles[i];
-        const double area = glm::length(glm::cross(side.points[t[1]] - side.points[t[0]], side.points[t[2]] - side.points[t[0]]));
+        const double area =
+            glm::length(glm::cross(side.points[t[1]] - side.points[t[0]], side.points[t[2]] - side.points[t[0]]));
         auto& list = largest[side.patch[i]];
         if (list.size() == 6 && area <= list.back().first) continue;
-        const auto place = std::upper_bound(list.begin(), list.end(), area, [](double wanted, const auto& entry) { return wanted > entry.first; });
+        const auto place = std::upper_bound(list.begin(), list.end(), area,
+                                            [](double wanted, const auto& entry) { return wanted > entry.first; });
         list.insert(place, {area, i});
         if (list.size() > 6) list.pop_back();
     }
@@ -338,7 +367,8 @@ std::optional<std::vector<std::uint8_t>> patches_inside(const Side& side, const 
         for (const auto& [area, i] : largest[p])
             for (const DVec3& share : {DVec3(0.36, 0.33, 0.31), DVec3(0.55, 0.21, 0.24), DVec3(0.19, 0.24, 0.57)}) {
                 const auto& t = side.triangles[i];
-                if (const auto in = inside(side.points[t[0]] * share.x + side.points[t[1]] * share.y + side.points[t[2]] * share.z)) {
+                if (const auto in = inside(side.points[t[0]] * share.x + side.points[t[1]] * share.y +
+                                           side.points[t[2]] * share.z)) {
                     answer[p] = *in;
                     return;
                 }
@@ -392,7 +422,8 @@ std::optional<Refinement> refined_near(const TaggedTriangles& a, const TaggedTri
     for (auto& list : out.pieces) list.resize(chunks.size());
     std::atomic<bool> refused = false;
     tbb::parallel_for(std::size_t(0), chunks.size(), [&](std::size_t c) {
-        const TaggedTriangles near_a = part_of(a, chunks[c][0], out.pieces[0][c].old_number), near_b = part_of(b, chunks[c][1], out.pieces[1][c].old_number);
+        const TaggedTriangles near_a = part_of(a, chunks[c][0], out.pieces[0][c].old_number),
+                              near_b = part_of(b, chunks[c][1], out.pieces[1][c].old_number);
         auto refined = corefined_triangles(near_a, near_b);
         if (!refined) {
             refused = true;
@@ -406,7 +437,8 @@ std::optional<Refinement> refined_near(const TaggedTriangles& a, const TaggedTri
 
 }  // namespace
 
-std::optional<TaggedTriangles> sheet_by_patches(const TaggedTriangles& sheet, const TaggedTriangles& solid, bool keep_inside) {
+std::optional<TaggedTriangles> sheet_by_patches(const TaggedTriangles& sheet, const TaggedTriangles& solid,
+                                                bool keep_inside) {
     const auto refinement = refined_near(sheet, solid);
     if (!refinement) return std::nullopt;
     Side side = side_of(sheet, refinement->near[0], refinement->pieces[0]);
@@ -433,7 +465,8 @@ std::optional<TaggedTriangles> sheet_by_patches(const TaggedTriangles& sheet, co
     return out;
 }
 
-std::optional<TaggedTriangles> boolean_by_patches(const TaggedTriangles& a, const TaggedTriangles& b, BooleanKind kind) {
+std::optional<TaggedTriangles> boolean_by_patches(const TaggedTriangles& a, const TaggedTriangles& b,
+                                                  BooleanKind kind) {
     const std::array<const TaggedTriangles*, 2> soups = {&a, &b};
     const auto refinement = refined_near(a, b);
     if (!refinement) return std::nullopt;
@@ -477,7 +510,8 @@ std::optional<TaggedTriangles> boolean_by_patches(const TaggedTriangles& a, cons
             }
             if (turned) std::swap(t[1], t[2]);
             for (int k = 0; k < 3; ++k)
-                if (side.on_line[side.triangles[i][turned ? (3 - k) % 3 : k]] && side.on_line[side.triangles[i][turned ? (5 - k) % 3 : (k + 1) % 3]]) {
+                if (side.on_line[side.triangles[i][turned ? (3 - k) % 3 : k]] &&
+                    side.on_line[side.triangles[i][turned ? (5 - k) % 3 : (k + 1) % 3]]) {
                     const Index p = t[k], q = t[(k + 1) % 3];
                     along[std::minmax(p, q)] += p < q ? 1 : 1000;
                 }

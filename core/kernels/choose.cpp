@@ -23,12 +23,15 @@ Mask where(const Mesh& mesh, Domain domain, const auto& inside) {
 /// Mean length of the edges at an element: what "near" means there.
 double reach_of(const Mesh& mesh, Domain domain, std::size_t element) {
     const Topology& t = *mesh.topology;
-    const auto length = [&](Index e) { return static_cast<double>(glm::distance((*mesh.positions)[t.edges[e][0]], (*mesh.positions)[t.edges[e][1]])); };
+    const auto length = [&](Index e) {
+        return static_cast<double>(glm::distance((*mesh.positions)[t.edges[e][0]], (*mesh.positions)[t.edges[e][1]]));
+    };
     double sum = 0;
     std::size_t n = 0;
     if (domain == Domain::edge) return length(static_cast<Index>(element));
     if (domain == Domain::face)
-        for (Index c = t.face_offsets[element]; c < t.face_offsets[element + 1]; ++c) sum += length(t.corner_edge[c]), ++n;
+        for (Index c = t.face_offsets[element]; c < t.face_offsets[element + 1]; ++c)
+            sum += length(t.corner_edge[c]), ++n;
     else
         for (const Index e : t.adjacency().edges_of_vertex(static_cast<Index>(element))) sum += length(e), ++n;
     return n > 0 ? sum / static_cast<double>(n) : 0;
@@ -48,7 +51,9 @@ DVec3 middle_of(const Mesh& mesh, Domain domain, std::size_t element) {
 }
 
 Mask in_box(const Mesh& mesh, Domain domain, const Box& box) {
-    return where(mesh, domain, [&](const DVec3& m) { return glm::all(glm::greaterThanEqual(m, box.low)) && glm::all(glm::lessThanEqual(m, box.high)); });
+    return where(mesh, domain, [&](const DVec3& m) {
+        return glm::all(glm::greaterThanEqual(m, box.low)) && glm::all(glm::lessThanEqual(m, box.high));
+    });
 }
 
 Mask in_ball(const Mesh& mesh, Domain domain, const DVec3& centre, double radius) {
@@ -60,7 +65,8 @@ Mask facing(const Mesh& mesh, const DVec3& direction, double degrees) {
     Mask mask(flat.size(), 0);
     const double length = glm::length(direction), cosine = std::cos(glm::radians(degrees)) - 1e-9;
     if (length > 0)
-        for (std::size_t f = 0; f < flat.size(); ++f) mask[f] = flat[f] != Vec3(0) && glm::dot(DVec3(flat[f]), direction) >= cosine * length;
+        for (std::size_t f = 0; f < flat.size(); ++f)
+            mask[f] = flat[f] != Vec3(0) && glm::dot(DVec3(flat[f]), direction) >= cosine * length;
     return mask;
 }
 
@@ -135,8 +141,8 @@ FoundPlaces found_places(const Mesh& mesh, std::span<const Place> places, double
         const double length = glm::length(run);
         return length > 0 && std::abs(glm::dot(run / length, *place.facing)) < 0.5;
     };
-    // Middles in the order of x, per kind of element that is asked for: a search runs outwards from the wanted x and ends when
-    // nothing farther along can be nearer.
+    // Middles in the order of x, per kind of element that is asked for: a search runs outwards from the wanted x and
+    // ends when nothing farther along can be nearer.
     struct Middle {
         DVec3 at;
         Index element;
@@ -145,7 +151,8 @@ FoundPlaces found_places(const Mesh& mesh, std::span<const Place> places, double
     for (const Place& place : places) {
         auto [list, fresh] = middles.try_emplace(place.element);
         if (!fresh) continue;
-        for (Index i = 0; i < count_in(mesh, place.element); ++i) list->second.push_back({middle_of(mesh, place.element, i), i});
+        for (Index i = 0; i < count_in(mesh, place.element); ++i)
+            list->second.push_back({middle_of(mesh, place.element, i), i});
         std::ranges::stable_sort(list->second, {}, [](const Middle& m) { return m.at.x; });
     }
     for (std::size_t k = 0; k < places.size(); ++k) {
@@ -171,10 +178,13 @@ FoundPlaces found_places(const Mesh& mesh, std::span<const Place> places, double
             auto after = std::ranges::lower_bound(list, wanted.x, {}, [](const Middle& m) { return m.at.x; });
             auto before = after;
             while (true) {
-                const double left = before == list.begin() ? 1e300 : wanted.x - std::prev(before)->at.x, right = after == list.end() ? 1e300 : after->at.x - wanted.x;
+                const double left = before == list.begin() ? 1e300 : wanted.x - std::prev(before)->at.x,
+                             right = after == list.end() ? 1e300 : after->at.x - wanted.x;
                 if (std::min(left, right) > second || (left == 1e300 && right == 1e300)) break;
-                if (left <= right) consider(*--before);
-                else consider(*after++);
+                if (left <= right)
+                    consider(*--before);
+                else
+                    consider(*after++);
             }
             if (best == no_index) continue;
             const double reach = reach_of(mesh, place.element, best);

@@ -27,12 +27,12 @@ Mask grown(const Mesh& mesh, Domain domain, Mask mask, int rounds);
 Mask shrunk(const Mesh& mesh, Domain domain, Mask mask, int rounds);
 
 struct FoundPlaces {
-    std::vector<Index> element;       ///< per place: the element, or no_index when it is lost
-    std::vector<std::size_t> lost;    ///< places that nothing fits any more
-    std::vector<std::size_t> doubtful;///< places that two elements fit nearly alike; the nearer was taken
+    std::vector<Index> element;         ///< per place: the element, or no_index when it is lost
+    std::vector<std::size_t> lost;      ///< places that nothing fits any more
+    std::vector<std::size_t> doubtful;  ///< places that two elements fit nearly alike; the nearer was taken
 };
-/// Finds pinned places: first by where they were, then by their share of the shape's box. An element fits when its middle
-/// lies within `tolerance` times the length of its own edges, and it faces within 60 degrees of where it did.
+/// Finds pinned places: first by where they were, then by their share of the shape's box. An element fits when its
+/// middle lies within `tolerance` times the length of its own edges, and it faces within 60 degrees of where it did.
 FoundPlaces found_places(const Mesh& mesh, std::span<const Place> places, double tolerance = 0.45);
 
 /// Says how places of elements are remembered; looks at the mesh as a whole once.

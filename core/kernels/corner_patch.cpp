@@ -7,7 +7,8 @@
 
 namespace bricol {
 
-Conic::Conic(const DVec3& a, const DVec3& b, const DVec3& pole, double profile) : a_(a), b_(b), pole_(pole), weight_(0), turn_(0) {
+Conic::Conic(const DVec3& a, const DVec3& b, const DVec3& pole, double profile)
+    : a_(a), b_(b), pole_(pole), weight_(0), turn_(0) {
     if (profile < 0) pole_ = a + b - pole;
     const DVec3 u = a_ - pole_, v = b_ - pole_;
     const double lengths = glm::length(u) * glm::length(v);
@@ -69,7 +70,8 @@ std::optional<Ball> fitted(std::span<const DVec3> points, const DVec3& origin, d
 }  // namespace
 
 void fill_corner(std::span<const std::span<const Index>> arcs, int segments, const Array<Vec3>& points,
-                 const std::function<Index(const DVec3&)>& new_point, const std::function<void(std::span<const Index>)>& new_face) {
+                 const std::function<Index(const DVec3&)>& new_point,
+                 const std::function<void(std::span<const Index>)>& new_face) {
     const std::size_t m = arcs.size();
     const auto n = static_cast<std::size_t>(segments), h = n / 2;
     const bool even = n % 2 == 0;
@@ -161,14 +163,18 @@ void fill_corner(std::span<const std::span<const Index>> arcs, int segments, con
     }
     for (std::size_t i = 0; i < m; ++i)
         for (std::size_t a = 0; a < h; ++a)
-            for (std::size_t b = 0; b < h; ++b) new_face(std::array<Index, 4>{cell(i, a, b), cell(i, a, b + 1), cell(i, a + 1, b + 1), cell(i, a + 1, b)});
+            for (std::size_t b = 0; b < h; ++b)
+                new_face(
+                    std::array<Index, 4>{cell(i, a, b), cell(i, a, b + 1), cell(i, a + 1, b + 1), cell(i, a + 1, b)});
     if (even) return;
     std::vector<Index> middle;
     for (std::size_t i = 0; i < m; ++i) {
         middle.push_back(cell(i, h, h));
         // The row across the middle of arc i lies between the grids on both sides of it.
         const std::size_t before = (i + m - 1) % m;
-        for (std::size_t k = 0; k < h; ++k) new_face(std::array<Index, 4>{cell(before, k, h), cell(i, h, k), cell(i, h, k + 1), cell(before, k + 1, h)});
+        for (std::size_t k = 0; k < h; ++k)
+            new_face(
+                std::array<Index, 4>{cell(before, k, h), cell(i, h, k), cell(i, h, k + 1), cell(before, k + 1, h)});
     }
     new_face(middle);
 }

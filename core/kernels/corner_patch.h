@@ -22,10 +22,11 @@ private:
     double weight_, turn_;
 };
 
-/// Fills a closed ring of at least three arcs, each of `segments`+1 points, the last of one being the first of the next,
-/// with quads (and one polygon in the middle when the number of segments is odd). New points lie on the sphere through the
-/// arcs when there is one, else on a Coons patch (S. Coons, 1967). Faces turn the way the ring runs.
+/// Fills a closed ring of at least three arcs, each of `segments`+1 points, the last of one being the first of the
+/// next, with quads (and one polygon in the middle when the number of segments is odd). New points lie on the sphere
+/// through the arcs when there is one, else on a Coons patch (S. Coons, 1967). Faces turn the way the ring runs.
 void fill_corner(std::span<const std::span<const Index>> arcs, int segments, const Array<Vec3>& points,
-                 const std::function<Index(const DVec3&)>& new_point, const std::function<void(std::span<const Index>)>& new_face);
+                 const std::function<Index(const DVec3&)>& new_point,
+                 const std::function<void(std::span<const Index>)>& new_face);
 
 }  // namespace bricol

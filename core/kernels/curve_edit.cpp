@@ -20,10 +20,13 @@ struct Span {
         const double s = 1 - t;
         return 3 * glm::length(s * s * (b - a) + 2 * s * t * (c - b) + t * t * (d - c));
     }
-    /// Length from 0 to t: Gauss-Legendre with five points on 16 pieces (nodes: M. Abramowitz and I. Stegun, table 25.4).
+    /// Length from 0 to t: Gauss-Legendre with five points on 16 pieces (nodes: M. Abramowitz and I. Stegun,
+    /// table 25.4).
     double length(double t) const {
-        constexpr double node[5] = {0, 0.5384693101056831, -0.5384693101056831, 0.9061798459386640, -0.9061798459386640};
-        constexpr double weight[5] = {0.5688888888888889, 0.4786286704993665, 0.4786286704993665, 0.2369268850561891, 0.2369268850561891};
+        constexpr double node[5] = {0, 0.5384693101056831, -0.5384693101056831, 0.9061798459386640,
+                                    -0.9061798459386640};
+        constexpr double weight[5] = {0.5688888888888889, 0.4786286704993665, 0.4786286704993665, 0.2369268850561891,
+                                      0.2369268850561891};
         double sum = 0;
         for (int k = 0; k < 16; ++k)
             for (int g = 0; g < 5; ++g) sum += weight[g] * speed(t * (k + 0.5 + node[g] / 2) / 16);
@@ -42,7 +45,8 @@ struct Span {
 
 Span span_of(const Knot& p, const Knot& q) {
     const DVec3 a(p.at), d(q.at);
-    if (p.out == Vec3(0) && q.in == Vec3(0)) return {a, a + (d - a) / 3.0, d - (d - a) / 3.0, d};  // straight, at even speed
+    if (p.out == Vec3(0) && q.in == Vec3(0))
+        return {a, a + (d - a) / 3.0, d - (d - a) / 3.0, d};  // straight, at even speed
     return {a, a + DVec3(p.out), d + DVec3(q.in), d};
 }
 
@@ -92,7 +96,8 @@ DVec3 leaving(const Curve& curve, bool at_end) {
 }
 
 bool straight_end(const Curve& curve, bool at_end) {
-    const Knot &a = at_end ? curve.knots.back() : curve.knots.front(), &b = at_end ? curve.knots[curve.knots.size() - 2] : curve.knots[1];
+    const Knot &a = at_end ? curve.knots.back() : curve.knots.front(),
+               &b = at_end ? curve.knots[curve.knots.size() - 2] : curve.knots[1];
     return a.kind == KnotKind::corner && b.kind == KnotKind::corner;
 }
 
@@ -117,7 +122,8 @@ Curve trimmed(const Curve& curve, double from, double to) {
     const bool closed = curve.closed;
     if (closed) knots.push_back(knots.front());
     std::vector<double> start{0};
-    for (std::size_t i = 0; i + 1 < knots.size(); ++i) start.push_back(start.back() + span_of(knots[i], knots[i + 1]).length(1));
+    for (std::size_t i = 0; i + 1 < knots.size(); ++i)
+        start.push_back(start.back() + span_of(knots[i], knots[i + 1]).length(1));
     const double whole = start.back();
     if (closed) {
         if (to > from && to - from >= whole - 1e-12) return curve;
@@ -142,7 +148,8 @@ Curve trimmed(const Curve& curve, double from, double to) {
     };
     if (from > to) std::swap(from, to);
     const std::size_t a = point(from), b = point(to);
-    out.knots.assign(knots.begin() + static_cast<std::ptrdiff_t>(a), knots.begin() + static_cast<std::ptrdiff_t>(b) + 1);
+    out.knots.assign(knots.begin() + static_cast<std::ptrdiff_t>(a),
+                     knots.begin() + static_cast<std::ptrdiff_t>(b) + 1);
     if (out.knots.size() < 2 || closed) return out;
     const auto extend = [&](bool at_end, double by) {
         const DVec3 way = leaving(out, at_end);
@@ -173,11 +180,17 @@ bool meeting(const Curve& a, bool a_end, const Curve& b, bool b_end, const JoinO
     const DVec3 u = leaving(a, a_end), v = leaving(b, b_end), w = p - q;
     const double uv = glm::dot(u, v), denominator = 1 - uv * uv;
     if (denominator < 1e-8) return false;
-    const double s = (uv * glm::dot(v, w) - glm::dot(u, w)) / denominator, t = (glm::dot(v, w) - uv * glm::dot(u, w)) / denominator;
+    const double s = (uv * glm::dot(v, w) - glm::dot(u, w)) / denominator,
+                 t = (glm::dot(v, w) - uv * glm::dot(u, w)) / denominator;
     const DVec3 x = p + u * s, y = q + v * t;
-    if (std::abs(s) > options.reach || std::abs(t) > options.reach || glm::distance(x, y) > std::max(options.within, 1e-9)) return false;
+    if (std::abs(s) > options.reach || std::abs(t) > options.reach ||
+        glm::distance(x, y) > std::max(options.within, 1e-9))
+        return false;
     // Cutting back must leave something of both.
-    const auto length = [](const Curve& c, bool end) { return glm::distance(DVec3(end ? c.knots.back().at : c.knots.front().at), DVec3(end ? c.knots[c.knots.size() - 2].at : c.knots[1].at)); };
+    const auto length = [](const Curve& c, bool end) {
+        return glm::distance(DVec3(end ? c.knots.back().at : c.knots.front().at),
+                             DVec3(end ? c.knots[c.knots.size() - 2].at : c.knots[1].at));
+    };
     if (s <= -length(a, a_end) || t <= -length(b, b_end)) return false;
     at = (x + y) * 0.5;
     return true;
@@ -241,7 +254,8 @@ JoinResult joined_curves(std::span<const Curve> curves, const JoinOptions& optio
         }
         if (options.close && chain.knots.size() > 2) {
             DVec3 at = (DVec3(chain.knots.front().at) + DVec3(chain.knots.back().at)) * 0.5;
-            if (glm::distance(DVec3(chain.knots.front().at), DVec3(chain.knots.back().at)) <= options.within || meeting(chain, true, chain, false, options, at)) {
+            if (glm::distance(DVec3(chain.knots.front().at), DVec3(chain.knots.back().at)) <= options.within ||
+                meeting(chain, true, chain, false, options, at)) {
                 meet(chain.knots.back(), chain.knots.front(), at);
                 chain.knots.front() = chain.knots.back();
                 chain.knots.pop_back();
@@ -253,10 +267,14 @@ JoinResult joined_curves(std::span<const Curve> curves, const JoinOptions& optio
     }
     std::vector<std::pair<std::size_t, Vec3>> ends;
     for (std::size_t i = 0; i < result.curves.size(); ++i)
-        if (!result.curves[i].closed && !result.curves[i].knots.empty()) ends.emplace_back(i, result.curves[i].knots.front().at), ends.emplace_back(i, result.curves[i].knots.back().at);
+        if (!result.curves[i].closed && !result.curves[i].knots.empty())
+            ends.emplace_back(i, result.curves[i].knots.front().at),
+                ends.emplace_back(i, result.curves[i].knots.back().at);
     for (std::size_t i = 0; i < ends.size() && ends.size() < 4000; ++i)
         for (std::size_t j = i + 1; j < ends.size(); ++j)
-            if (const double d = glm::distance(DVec3(ends[i].second), DVec3(ends[j].second)); d < result.nearest_miss && (ends[i].first != ends[j].first || options.close)) result.nearest_miss = d, result.miss_at = ends[i].second;
+            if (const double d = glm::distance(DVec3(ends[i].second), DVec3(ends[j].second));
+                d < result.nearest_miss && (ends[i].first != ends[j].first || options.close))
+                result.nearest_miss = d, result.miss_at = ends[i].second;
     return result;
 }
 
@@ -264,11 +282,13 @@ DVec3 plane_normal(const Polyline& line, double* off_plane) {
     DVec3 sum(0), middle(0);
     const std::size_t n = line.points.size();
     for (const Vec3& p : line.points) middle += DVec3(p) / static_cast<double>(std::max<std::size_t>(n, 1));
-    for (std::size_t i = 0; i < n; ++i) sum += glm::cross(DVec3(line.points[i]) - middle, DVec3(line.points[(i + 1) % n]) - middle);
+    for (std::size_t i = 0; i < n; ++i)
+        sum += glm::cross(DVec3(line.points[i]) - middle, DVec3(line.points[(i + 1) % n]) - middle);
     double extent = 0;
     for (const Vec3& p : line.points) extent = std::max(extent, glm::distance(DVec3(p), middle));
     DVec3 normal(0, 0, 1);
-    if (glm::length(sum) > 1e-9 * extent * extent) normal = glm::normalize(sum);
+    if (glm::length(sum) > 1e-9 * extent * extent)
+        normal = glm::normalize(sum);
     else if (n > 1) {  // in line: any plane through it, the one nearest to level
         const DVec3 along = DVec3(line.points.back()) - DVec3(line.points.front());
         if (glm::length(along) > 0) {
@@ -278,7 +298,8 @@ DVec3 plane_normal(const Polyline& line, double* off_plane) {
     }
     if (off_plane) {
         *off_plane = 0;
-        for (const Vec3& p : line.points) *off_plane = std::max(*off_plane, std::abs(glm::dot(DVec3(p) - middle, normal)));
+        for (const Vec3& p : line.points)
+            *off_plane = std::max(*off_plane, std::abs(glm::dot(DVec3(p) - middle, normal)));
     }
     return normal;
 }
@@ -301,7 +322,9 @@ namespace {
 
 /// Closed lines by Clipper, which keeps what is inside and outside straight where folds cross.
 std::vector<Polyline> offset_closed(const std::vector<DVec3>& points, const OffsetOptions& options, const DVec3& up) {
-    const DVec3 across = glm::normalize(std::abs(up.z) < 0.9 ? glm::cross(DVec3(0, 0, 1), up) : glm::cross(DVec3(1, 0, 0), up)), over = glm::cross(up, across);
+    const DVec3 across = glm::normalize(std::abs(up.z) < 0.9 ? glm::cross(DVec3(0, 0, 1), up)
+                                                             : glm::cross(DVec3(1, 0, 0), up)),
+                over = glm::cross(up, across);
     double extent = std::abs(options.distance);
     for (const DVec3& p : points) extent = std::max(extent, glm::distance(p, points[0]));
     const double scale = 1e9 / extent;  // whole numbers, a billionth of the curve apart
@@ -309,7 +332,8 @@ std::vector<Polyline> offset_closed(const std::vector<DVec3>& points, const Offs
     double area = 0;
     for (std::size_t i = 0; i < points.size(); ++i) {
         const DVec3 p = points[i] - points[0], q = points[(i + 1) % points.size()] - points[0];
-        path << ClipperLib::IntPoint(std::llround(glm::dot(p, across) * scale), std::llround(glm::dot(p, over) * scale));
+        path << ClipperLib::IntPoint(std::llround(glm::dot(p, across) * scale),
+                                     std::llround(glm::dot(p, over) * scale));
         area += glm::dot(p, across) * glm::dot(q, over) - glm::dot(q, across) * glm::dot(p, over);
     }
     ClipperLib::ClipperOffset offset(4.0, std::abs(options.distance) * scale * 5e-4);
@@ -325,8 +349,12 @@ std::vector<Polyline> offset_closed(const std::vector<DVec3>& points, const Offs
         Polyline line;
         line.closed = true;
         // It starts where it lies nearest the start of the line.
-        const auto flat = [&](const ClipperLib::IntPoint& p) { return points[0] + (across * static_cast<double>(p.X) + over * static_cast<double>(p.Y)) / scale; };
-        const auto first = std::min_element(one.begin(), one.end(), [&](const auto& a, const auto& b) { return glm::distance(flat(a), points[0]) < glm::distance(flat(b), points[0]); });
+        const auto flat = [&](const ClipperLib::IntPoint& p) {
+            return points[0] + (across * static_cast<double>(p.X) + over * static_cast<double>(p.Y)) / scale;
+        };
+        const auto first = std::min_element(one.begin(), one.end(), [&](const auto& a, const auto& b) {
+            return glm::distance(flat(a), points[0]) < glm::distance(flat(b), points[0]);
+        });
         std::rotate(one.begin(), first, one.end());
         for (const auto& p : one) line.points.push_back(Vec3(flat(p)));
         line.sharp.assign(line.points.size(), 0);
@@ -340,7 +368,9 @@ std::vector<Polyline> offset_closed(const std::vector<DVec3>& points, const Offs
 std::vector<DVec3> raw_beside(const std::vector<DVec3>& points, const OffsetOptions& options, const DVec3& up) {
     const std::size_t n = points.size();
     const double d = options.distance;
-    const auto side = [&](std::size_t i) { return glm::normalize(glm::cross(points[i + 1] - points[i], up)); };  // to the right
+    const auto side = [&](std::size_t i) {
+        return glm::normalize(glm::cross(points[i + 1] - points[i], up));
+    };  // to the right
     std::vector<DVec3> raw;
     for (std::size_t i = 0; i < n; ++i) {
         const DVec3 in = side(i == 0 ? 0 : i - 1), to = side(i + 1 == n ? n - 2 : i);
@@ -350,7 +380,10 @@ std::vector<DVec3> raw_beside(const std::vector<DVec3>& points, const OffsetOpti
             raw.push_back(points[i] + to * d);
         } else if (outside && options.round) {
             const int pieces = std::max(1, static_cast<int>(std::ceil(std::abs(turn) / (std::numbers::pi / 12))));
-            for (int k = 0; k <= pieces; ++k) raw.push_back(points[i] + (in * std::cos(turn * k / pieces) + glm::cross(up, in) * std::sin(turn * k / pieces)) * d);
+            for (int k = 0; k <= pieces; ++k)
+                raw.push_back(points[i] +
+                              (in * std::cos(turn * k / pieces) + glm::cross(up, in) * std::sin(turn * k / pieces)) *
+                                  d);
         } else if (const double half = std::cos(turn / 2); half > 0.25) {
             raw.push_back(points[i] + glm::normalize(in + to) * (d / half));
         } else {
@@ -364,7 +397,9 @@ std::vector<DVec3> raw_beside(const std::vector<DVec3>& points, const OffsetOpti
 /// Open lines: the raw line beside, cut wherever it crosses itself; stretches nearer to the line than the distance go.
 std::vector<Polyline> offset_open(const std::vector<DVec3>& points, const OffsetOptions& options, const DVec3& up) {
     const std::vector<DVec3> raw = raw_beside(points, options, up);
-    const DVec3 across = glm::normalize(std::abs(up.z) < 0.9 ? glm::cross(DVec3(0, 0, 1), up) : glm::cross(DVec3(1, 0, 0), up)), over = glm::cross(up, across);
+    const DVec3 across = glm::normalize(std::abs(up.z) < 0.9 ? glm::cross(DVec3(0, 0, 1), up)
+                                                             : glm::cross(DVec3(1, 0, 0), up)),
+                over = glm::cross(up, across);
     const auto flat = [&](const DVec3& p) { return DVec2(glm::dot(p, across), glm::dot(p, over)); };
     const auto cross2 = [](const DVec2& a, const DVec2& b) { return a.x * b.y - a.y * b.x; };
     const std::size_t pieces = raw.size() - 1;
@@ -387,14 +422,18 @@ std::vector<Polyline> offset_open(const std::vector<DVec3>& points, const Offset
         }
     }
     stretches.back().push_back(raw.back());
-    const double enough = std::abs(options.distance) * (options.round ? 0.985 : 0.999);  // chords of round corners lie nearer
+    const double enough =
+        std::abs(options.distance) * (options.round ? 0.985 : 0.999);  // chords of round corners lie nearer
     for (auto& stretch : stretches) {
         double nearest = 1e300;
-        for (std::size_t i = 0; i + 1 < stretch.size(); ++i) nearest = std::min(nearest, distance_to((stretch[i] + stretch[i + 1]) * 0.5, points, false));
+        for (std::size_t i = 0; i + 1 < stretch.size(); ++i)
+            nearest = std::min(nearest, distance_to((stretch[i] + stretch[i + 1]) * 0.5, points, false));
         if (nearest < enough) continue;
         // A stretch that begins where the one before ended goes on with it.
-        if (!kept.empty() && glm::distance(kept.back().back(), stretch.front()) < 1e-9) kept.back().insert(kept.back().end(), stretch.begin() + 1, stretch.end());
-        else kept.push_back(std::move(stretch));
+        if (!kept.empty() && glm::distance(kept.back().back(), stretch.front()) < 1e-9)
+            kept.back().insert(kept.back().end(), stretch.begin() + 1, stretch.end());
+        else
+            kept.push_back(std::move(stretch));
     }
     std::vector<Polyline> out;
     for (const auto& stretch : kept) {
@@ -428,7 +467,9 @@ Curve relaxed(Curve curve, int rounds, double strength, std::span<const std::uin
     for (int round = 0; round < rounds; ++round) {
         for (std::size_t i = 0; i < n; ++i) {
             const bool end = !curve.closed && (i == 0 || i + 1 == n);
-            next[i] = end || (!held.empty() && held[i]) ? at[i] : at[i] + ((at[(i + n - 1) % n] + at[(i + 1) % n]) * 0.5 - at[i]) * strength;
+            next[i] = end || (!held.empty() && held[i])
+                          ? at[i]
+                          : at[i] + ((at[(i + n - 1) % n] + at[(i + 1) % n]) * 0.5 - at[i]) * strength;
         }
         at.swap(next);
     }
@@ -453,13 +494,18 @@ void hold_ends(Curve& curve, int axis) {
 std::vector<std::size_t> threaded(std::span<const Vec3> points, ThreadOrder order, int axis) {
     std::vector<std::size_t> out(points.size());
     for (std::size_t i = 0; i < out.size(); ++i) out[i] = i;
-    if (order == ThreadOrder::axis) std::stable_sort(out.begin(), out.end(), [&](std::size_t a, std::size_t b) { return points[a][axis] < points[b][axis]; });
+    if (order == ThreadOrder::axis)
+        std::stable_sort(out.begin(), out.end(),
+                         [&](std::size_t a, std::size_t b) { return points[a][axis] < points[b][axis]; });
     if (order == ThreadOrder::nearest)
         for (std::size_t i = 0; i + 1 < out.size(); ++i) {
             std::size_t best = i + 1;
             for (std::size_t j = i + 2; j < out.size(); ++j)
-                if (glm::distance(points[out[i]], points[out[j]]) < glm::distance(points[out[i]], points[out[best]])) best = j;
-            std::rotate(out.begin() + static_cast<std::ptrdiff_t>(i) + 1, out.begin() + static_cast<std::ptrdiff_t>(best), out.begin() + static_cast<std::ptrdiff_t>(best) + 1);
+                if (glm::distance(points[out[i]], points[out[j]]) < glm::distance(points[out[i]], points[out[best]]))
+                    best = j;
+            std::rotate(out.begin() + static_cast<std::ptrdiff_t>(i) + 1,
+                        out.begin() + static_cast<std::ptrdiff_t>(best),
+                        out.begin() + static_cast<std::ptrdiff_t>(best) + 1);
         }
     return out;
 }

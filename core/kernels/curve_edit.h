@@ -11,8 +11,9 @@ namespace bricol {
 /// The same curve run from its end to its start.
 Curve reversed(const Curve& curve);
 
-/// The stretch between two lengths (metres from the start; negative `from`, or `to` beyond the whole, goes straight on). Spans are parted
-/// exactly (P. de Casteljau, 1959); lengths are found to 1e-9 of the span. A closed curve opens; `from` > `to` runs over its start.
+/// The stretch between two lengths (metres from the start; negative `from`, or `to` beyond the whole, goes straight
+/// on). Spans are parted exactly (P. de Casteljau, 1959); lengths are found to 1e-9 of the span. A closed curve opens;
+/// `from` > `to` runs over its start.
 Curve trimmed(const Curve& curve, double from, double to);
 
 struct JoinOptions {
@@ -27,7 +28,8 @@ struct JoinResult {
     double nearest_miss = 1e300;  ///< smallest distance between ends that did not (metres)
     Vec3 miss_at{0};
 };
-/// Chains open curves whose ends meet, turned round where needed; the one with the lowest number leads. Closed ones pass through.
+/// Chains open curves whose ends meet, turned round where needed; the one with the lowest number leads. Closed ones
+/// pass through.
 JoinResult joined_curves(std::span<const Curve> curves, const JoinOptions& options);
 
 struct OffsetOptions {
@@ -35,16 +37,17 @@ struct OffsetOptions {
     DVec3 normal{0, 0, 1};   ///< of the curve's plane
     bool round = false;      ///< round corners; else mitres, up to four times the distance
 };
-/// A line beside a line in its plane; where it would fold back, the folds are cut out (pieces nearer to the line than the distance).
-/// Several lines can come of one. Closed lines by Clipper (B. Vatti, 1992, behind), in time near the points; open ones O(points^2).
+/// A line beside a line in its plane; where it would fold back, the folds are cut out (pieces nearer to the line than
+/// the distance). Several lines can come of one. Closed lines by Clipper (B. Vatti, 1992, behind), in time near the
+/// points; open ones O(points^2).
 std::vector<Polyline> offset_lines(const Polyline& line, const OffsetOptions& options);
 
-/// Every knot led towards the middle of its neighbours, `rounds` times by `strength` (0..1); ends of open curves stay, and so do knots
-/// whose `held` byte is set (none when empty).
+/// Every knot led towards the middle of its neighbours, `rounds` times by `strength` (0..1); ends of open curves stay,
+/// and so do knots whose `held` byte is set (none when empty).
 Curve relaxed(Curve curve, int rounds, double strength, std::span<const std::uint8_t> held = {});
 
-/// Ends of an open curve made to leave along a main axis (0 x, 1 y, 2 z; the way they already go), so that what is swept along it
-/// begins and ends square to that axis.
+/// Ends of an open curve made to leave along a main axis (0 x, 1 y, 2 z; the way they already go), so that what is
+/// swept along it begins and ends square to that axis.
 void hold_ends(Curve& curve, int axis);
 
 /// Curves through points: in their order, along an axis, or each time to the nearest that is left.

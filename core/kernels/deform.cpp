@@ -19,7 +19,8 @@ Shape deformed(const Shape& shape, const PointMap& map, const Mask& vertices) {
             points[i] = vertices.empty() || vertices[i] ? Vec3(map(DVec3(before[i]))) : before[i];
     });
     out.mesh.positions = std::make_shared<const Array<Vec3>>(std::move(points));
-    for (const Domain domain : {Domain::vertex, Domain::corner}) out.mesh.attributes.remove(domain, attribute_name::normal);
+    for (const Domain domain : {Domain::vertex, Domain::corner})
+        out.mesh.attributes.remove(domain, attribute_name::normal);
     for (Curve& curve : out.curves) {
         curve.source_step.clear();
         curve.knots = with_handles(curve);
@@ -124,7 +125,8 @@ PointMap lattice_map(const Box& box, const std::array<int, 3>& counts, std::vect
         for (int k = 0; k < counts[2]; ++k)
             for (int j = 0; j < counts[1]; ++j)
                 for (int i = 0; i < counts[0]; ++i)
-                    sum += moves[static_cast<std::size_t>((k * counts[1] + j) * counts[0] + i)] * (weight[0][i] * weight[1][j] * weight[2][k]);
+                    sum += moves[static_cast<std::size_t>((k * counts[1] + j) * counts[0] + i)] *
+                           (weight[0][i] * weight[1][j] * weight[2][k]);
         return p + sum;
     };
 }

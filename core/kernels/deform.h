@@ -32,8 +32,8 @@ PointMap bend_map(const Span& span, int toward, double degrees, const DVec3& cen
 PointMap twist_map(const Span& span, double degrees, const DVec3& centre);
 
 enum class Ramp : std::uint8_t { straight, eased, bulge };
-/// Sizes across the axis: 1 at the low end, `first` and `second` (along the two other axes) at the high end. `eased` starts
-/// and ends without a kink; `bulge` adds `bulge` times a half sine in the middle.
+/// Sizes across the axis: 1 at the low end, `first` and `second` (along the two other axes) at the high end. `eased`
+/// starts and ends without a kink; `bulge` adds `bulge` times a half sine in the middle.
 PointMap taper_map(const Span& span, double first, double second, const DVec3& centre, Ramp ramp, double bulge);
 
 /// Stretches the span by `factor` from its low end; keeping the volume, the shape grows thinner by 1/sqrt(factor).

@@ -37,7 +37,8 @@ DrapeSurface::DrapeSurface(const Mesh& mesh) : mesh_(mesh) {
         for (int k = 0; k < 3; ++k) {
             vertex_uv_[triangle.vertex[k]] = triangle.uv[k];
             low_ = glm::min(low_, triangle.uv[k]), high_ = glm::max(high_, triangle.uv[k]);
-            out |= triangle.uv[k].x < -1e-6 || triangle.uv[k].y < -1e-6 || triangle.uv[k].x > 1 + 1e-6 || triangle.uv[k].y > 1 + 1e-6;
+            out |= triangle.uv[k].x < -1e-6 || triangle.uv[k].y < -1e-6 || triangle.uv[k].x > 1 + 1e-6 ||
+                   triangle.uv[k].y > 1 + 1e-6;
         }
         outside_ += out;
         triangles_.push_back(triangle);
@@ -51,11 +52,13 @@ DrapeSurface::DrapeSurface(const Mesh& mesh) : mesh_(mesh) {
     columns_ = rows_ = std::clamp(static_cast<int>(side), 1, 2048);
     const DVec2 room = glm::max(high_ - low_, DVec2(1e-12));
     const auto cell_of = [&](const DVec2& p) {
-        return std::pair{std::clamp(static_cast<int>((p.x - low_.x) / room.x * columns_), 0, columns_ - 1), std::clamp(static_cast<int>((p.y - low_.y) / room.y * rows_), 0, rows_ - 1)};
+        return std::pair{std::clamp(static_cast<int>((p.x - low_.x) / room.x * columns_), 0, columns_ - 1),
+                         std::clamp(static_cast<int>((p.y - low_.y) / room.y * rows_), 0, rows_ - 1)};
     };
     const DVec2 edge = room * 1e-9;
     const auto cells = [&](const Triangle& t) {
-        const DVec2 a = glm::min(t.uv[0], glm::min(t.uv[1], t.uv[2])) - edge, b = glm::max(t.uv[0], glm::max(t.uv[1], t.uv[2])) + edge;
+        const DVec2 a = glm::min(t.uv[0], glm::min(t.uv[1], t.uv[2])) - edge,
+                    b = glm::max(t.uv[0], glm::max(t.uv[1], t.uv[2])) + edge;
         return std::pair{cell_of(a), cell_of(b)};
     };
     cell_start_.assign(static_cast<std::size_t>(columns_) * rows_ + 1, 0);
@@ -68,14 +71,17 @@ DrapeSurface::DrapeSurface(const Mesh& mesh) : mesh_(mesh) {
     for (std::size_t c = 1; c < cell_start_.size(); ++c) cell_start_[c] += cell_start_[c - 1];
     cell_triangle_.resize(cell_start_.back());
     std::vector<std::uint32_t> next(cell_start_.begin(), cell_start_.end() - 1);
-    for (std::size_t i = 0; i < triangles_.size(); ++i) each(triangles_[i], [&](std::size_t c) { cell_triangle_[next[c]++] = static_cast<std::uint32_t>(i); });
+    for (std::size_t i = 0; i < triangles_.size(); ++i)
+        each(triangles_[i], [&](std::size_t c) { cell_triangle_[next[c]++] = static_cast<std::uint32_t>(i); });
 }
 
 int DrapeSurface::find(const DVec2& uv, DVec3& weights, double slack) const {
     const DVec2 room = glm::max(high_ - low_, DVec2(1e-12));
     const DVec2 beside = room * slack;
-    if (uv.x < low_.x - beside.x || uv.y < low_.y - beside.y || uv.x > high_.x + beside.x || uv.y > high_.y + beside.y) return -1;
-    const int x = std::clamp(static_cast<int>((uv.x - low_.x) / room.x * columns_), 0, columns_ - 1), y = std::clamp(static_cast<int>((uv.y - low_.y) / room.y * rows_), 0, rows_ - 1);
+    if (uv.x < low_.x - beside.x || uv.y < low_.y - beside.y || uv.x > high_.x + beside.x || uv.y > high_.y + beside.y)
+        return -1;
+    const int x = std::clamp(static_cast<int>((uv.x - low_.x) / room.x * columns_), 0, columns_ - 1),
+              y = std::clamp(static_cast<int>((uv.y - low_.y) / room.y * rows_), 0, rows_ - 1);
     const std::size_t cell = static_cast<std::size_t>(y) * columns_ + x;
     int best = -1;
     double least = -slack;
@@ -104,7 +110,8 @@ void DrapeSurface::stand(const Options& options, std::vector<DVec3>& at, std::ve
         // Seen from the side from which the UVs run counter-clockwise, as flat they are seen from above.
         const double hand = cross2(t.uv[1] - t.uv[0], t.uv[2] - t.uv[0]) < 0 ? -1 : 1;
         for (int k = 0; k < 3; ++k) {
-            const DVec3 a = at[t.vertex[(k + 1) % 3]] - at[t.vertex[k]], b = at[t.vertex[(k + 2) % 3]] - at[t.vertex[k]];
+            const DVec3 a = at[t.vertex[(k + 1) % 3]] - at[t.vertex[k]],
+                        b = at[t.vertex[(k + 2) % 3]] - at[t.vertex[k]];
             const DVec3 n = glm::cross(a, b);
             const double length = glm::length(n);
             if (length <= 0) continue;
@@ -155,7 +162,8 @@ std::vector<Vec3> DrapeSurface::crossings(const Options& options, double low, do
             return glm::cross(p[1] - p[0], p[2] - p[0]);
         };
         const DVec3 base = area(0);
-        if (glm::dot(base, area(low)) < 0 || glm::dot(base, area(high)) < 0) out.push_back(Vec3((at[t.vertex[0]] + at[t.vertex[1]] + at[t.vertex[2]]) / 3.0));
+        if (glm::dot(base, area(low)) < 0 || glm::dot(base, area(high)) < 0)
+            out.push_back(Vec3((at[t.vertex[0]] + at[t.vertex[1]] + at[t.vertex[2]]) / 3.0));
     }
     return out;
 }
@@ -164,7 +172,8 @@ std::array<double, 2> DrapeSurface::stretch(const DVec2& size) const {
     double least = 1e300, most = 0;
     for (const Triangle& t : triangles_) {
         const auto at = [&](int k) { return DVec3((*mesh_.positions)[t.vertex[k]]); };
-        const auto factors = triangle_stretch((t.uv[1] - t.uv[0]) * size, (t.uv[2] - t.uv[0]) * size, at(1) - at(0), at(2) - at(0));
+        const auto factors =
+            triangle_stretch((t.uv[1] - t.uv[0]) * size, (t.uv[2] - t.uv[0]) * size, at(1) - at(0), at(2) - at(0));
         if (!factors) continue;
         least = std::min(least, (*factors)[0]);
         most = std::max(most, (*factors)[1]);
@@ -196,8 +205,10 @@ TileCheck check_tile(const Mesh& mesh, int axis, double low, double high, double
             double nearest = 1e300;
             DVec3 from = p;
             from[across[0]] -= 1e3 * within;
-            for (auto it = std::lower_bound(other.begin(), other.end(), from, order); it != other.end() && (*it)[across[0]] <= p[across[0]] + 1e3 * within; ++it)
-                nearest = std::min(nearest, std::hypot((*it)[across[0]] - p[across[0]], (*it)[across[1]] - p[across[1]]));
+            for (auto it = std::lower_bound(other.begin(), other.end(), from, order);
+                 it != other.end() && (*it)[across[0]] <= p[across[0]] + 1e3 * within; ++it)
+                nearest =
+                    std::min(nearest, std::hypot((*it)[across[0]] - p[across[0]], (*it)[across[1]] - p[across[1]]));
             if (nearest <= within) {
                 out.pairs += s == 0;
             } else {

@@ -10,7 +10,8 @@
 
 namespace bricol {
 
-/// A surface prepared for draping: its triangles by their place in UV. The flat form of the surface is its UV square, sized.
+/// A surface prepared for draping: its triangles by their place in UV. The flat form of the surface is its UV square,
+/// sized.
 class DrapeSurface {
 public:
     /// The mesh must have TEXCOORD_0 on corners; without it nothing is prepared.
@@ -23,35 +24,38 @@ public:
     /// Triangles whose UVs leave 0..1, and those with no area in UV.
     std::size_t outside() const { return outside_; }
     std::size_t folded() const { return folded_; }
-    /// By how much longer the surface is than its UVs times `size` (metres for each unit of u and v): smallest and largest over all
-    /// triangles and directions (the singular values of the map). Triangles without area are left out.
+    /// By how much longer the surface is than its UVs times `size` (metres for each unit of u and v): smallest and
+    /// largest over all triangles and directions (the singular values of the map). Triangles without area are left out.
     std::array<double, 2> stretch(const DVec2& size) const;
 
     struct Options {
-        DVec2 size{1};       ///< metres of the flat pattern for each unit of u and v
-        DVec3 origin{0};     ///< where u = v = 0 lies while flat
-        double amount = 1;   ///< 0 flat, 1 on the surface, between them the surface itself on its way
-        double lift = 0;     ///< metres along the normals, on top of the pattern's own height
+        DVec2 size{1};      ///< metres of the flat pattern for each unit of u and v
+        DVec3 origin{0};    ///< where u = v = 0 lies while flat
+        double amount = 1;  ///< 0 flat, 1 on the surface, between them the surface itself on its way
+        double lift = 0;    ///< metres along the normals, on top of the pattern's own height
         const std::atomic<bool>* stop = nullptr;
     };
     struct Draped {
         std::vector<DVec3> points;
         std::vector<std::uint8_t> missed;  ///< its u, v is on no triangle; it stays flat
     };
-    /// Each point's x and y (from `origin`, over `size`) are its u and v, its z (from `origin`) its height along the surface's normal.
-    /// On all threads; with `stop` set the result is empty. O(points + triangles).
+    /// Each point's x and y (from `origin`, over `size`) are its u and v, its z (from `origin`) its height along the
+    /// surface's normal. On all threads; with `stop` set the result is empty. O(points + triangles).
     Draped draped(std::span<const Vec3> points, const Options& options) const;
 
     /// Whether the UVs fill their rectangle wholly.
     bool rectangular() const { return rectangular_; }
     struct Trimmed {
         Mesh mesh;
-        std::size_t closed = 0;     ///< cuts that got a cap or a wall
-        std::size_t passed_over = 0;  ///< edges that cross the border more than once, so that their crossings were not found
-        std::size_t left_open = 0;  ///< cuts round an area that found no partner to build a wall to, and strands cut along themselves so that no flat cap fits
+        std::size_t closed = 0;  ///< cuts that got a cap or a wall
+        std::size_t passed_over =
+            0;  ///< edges that cross the border more than once, so that their crossings were not found
+        std::size_t left_open = 0;  ///< cuts round an area that found no partner to build a wall to, and strands cut
+                                    ///< along themselves so that no flat cap fits
     };
-    /// The flat pattern cut where it leaves the surface's UVs: faces are parted along the border, found on each of their edges. What was
-    /// closed is closed again. Attributes: of vertices those of the nearer old one, of faces and corners their own.
+    /// The flat pattern cut where it leaves the surface's UVs: faces are parted along the border, found on each of
+    /// their edges. What was closed is closed again. Attributes: of vertices those of the nearer old one, of faces and
+    /// corners their own.
     Trimmed trimmed(const Mesh& pattern, const Options& options) const;
 
     /// Places where the surface bends so tightly that what stands `low` to `high` metres off it turns over.
@@ -64,7 +68,8 @@ private:
     };
     /// Vertex places and normals at an amount.
     void stand(const Options& options, std::vector<DVec3>& at, std::vector<DVec3>& normal) const;
-    /// The triangle at a UV and the weights of its corners; -1 for none. Beside a triangle by `slack` of it still counts as on it.
+    /// The triangle at a UV and the weights of its corners; -1 for none. Beside a triangle by `slack` of it still
+    /// counts as on it.
     int find(const DVec2& uv, DVec3& weights, double slack = 1e-6) const;
 
     const Mesh mesh_;
@@ -77,11 +82,12 @@ private:
     std::vector<std::uint32_t> cell_start_, cell_triangle_;
 };
 
-/// Border points of a pattern that find no partner on the opposite side, so that copies set side by side would not meet.
+/// Border points of a pattern that find no partner on the opposite side, so that copies set side by side would not
+/// meet.
 struct TileCheck {
-    std::size_t pairs = 0;            ///< points that do
+    std::size_t pairs = 0;  ///< points that do
     std::vector<Vec3> unmatched;
-    double worst = 0;                 ///< nearest distance of those that have a neighbour at all (metres)
+    double worst = 0;  ///< nearest distance of those that have a neighbour at all (metres)
 };
 /// Looks at the sides across x (axis 0) or y (axis 1) of the box from `low` to `high`.
 TileCheck check_tile(const Mesh& mesh, int axis, double low, double high, double within);

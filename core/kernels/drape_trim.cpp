@@ -12,8 +12,8 @@ namespace bricol {
 
 namespace {
 
-/// The place as it will be kept. GCC 12 at -O3 leaves the way to float and back out when it holds several numbers in one register; a
-/// volatile number is rounded for certain.
+/// The place as it will be kept. GCC 12 at -O3 leaves the way to float and back out when it holds several numbers in
+/// one register; a volatile number is rounded for certain.
 Vec3 as_kept(const DVec3& p) {
     volatile float x = static_cast<float>(p.x), y = static_cast<float>(p.y), z = static_cast<float>(p.z);
     return {x, y, z};
@@ -35,7 +35,8 @@ std::vector<std::array<int, 3>> cap_of(const Array<Vec3>& p, const std::vector<I
     DVec2 from(p[loop[0]]), to = from;
     for (const bool second : {false, true})  // the two that lie farthest apart in plan, nearly
         for (const Index v : loop)
-            if (glm::distance(DVec2(p[v]), second ? to : from) > glm::distance(second ? from : to, second ? to : from)) (second ? from : to) = DVec2(p[v]);
+            if (glm::distance(DVec2(p[v]), second ? to : from) > glm::distance(second ? from : to, second ? to : from))
+                (second ? from : to) = DVec2(p[v]);
     if (glm::distance(from, to) <= 0) return {};
     const DVec2 along = glm::normalize(to - from);
     std::vector<DVec2> flat;
@@ -62,8 +63,9 @@ double plan_area(const Array<Vec3>& p, const std::vector<Index>& loop, double* l
     return area;
 }
 
-/// Closes what the cut opened. The cut stands upright, so a strand's cut is seen from above as a line and gets a cap; a border that goes round an
-/// area belongs to the top or the underside of a slab, and two of them get a wall when the pattern was `solid`.
+/// Closes what the cut opened. The cut stands upright, so a strand's cut is seen from above as a line and gets a cap; a
+/// border that goes round an area belongs to the top or the underside of a slab, and two of them get a wall when the
+/// pattern was `solid`.
 void close_cuts(DrapeSurface::Trimmed& trimmed, const Mask& at_border, bool solid) {
     const Mask edges = cut_edges(trimmed.mesh, at_border);
     std::size_t around = 0;
@@ -80,11 +82,18 @@ void close_cuts(DrapeSurface::Trimmed& trimmed, const Mask& at_border, bool soli
             continue;
         }
         const auto cap = cap_of(p, loop.vertices);
-        if (cap.empty()) ++trimmed.left_open;
-        else ++caps;
-        for (const auto& t : cap) faces.add(std::array{loop.vertices[static_cast<std::size_t>(t[0])], loop.vertices[static_cast<std::size_t>(t[1])], loop.vertices[static_cast<std::size_t>(t[2])]});
+        if (cap.empty())
+            ++trimmed.left_open;
+        else
+            ++caps;
+        for (const auto& t : cap)
+            faces.add(std::array{loop.vertices[static_cast<std::size_t>(t[0])],
+                                 loop.vertices[static_cast<std::size_t>(t[1])],
+                                 loop.vertices[static_cast<std::size_t>(t[2])]});
     }
-    for (Index e = 0; e < edges.size(); ++e) walls[e] = edges[e] && on_around[trimmed.mesh.topology->edges[e][0]] && on_around[trimmed.mesh.topology->edges[e][1]];
+    for (Index e = 0; e < edges.size(); ++e)
+        walls[e] =
+            edges[e] && on_around[trimmed.mesh.topology->edges[e][0]] && on_around[trimmed.mesh.topology->edges[e][1]];
     trimmed.closed = caps;
     if (solid && around > 0) {
         BridgeResult walled;
@@ -107,7 +116,8 @@ DrapeSurface::Trimmed DrapeSurface::trimmed(const Mesh& pattern, const Options& 
     const auto on = [&](const Vec3& p) {
         DVec3 weights;
         const DVec3 d = DVec3(p) - options.origin;
-        return find({d.x / options.size.x, d.y / options.size.y}, weights, 1e-9) >= 0;  // well within what draped takes for on it
+        return find({d.x / options.size.x, d.y / options.size.y}, weights, 1e-9) >=
+               0;  // well within what draped takes for on it
     };
     const std::size_t n = pattern.vertex_count();
     std::vector<std::uint8_t> inside(n);
@@ -128,24 +138,28 @@ DrapeSurface::Trimmed DrapeSurface::trimmed(const Mesh& pattern, const Options& 
         for (int round = 0; round < 40; ++round) {
             const double middle = (in + out) / 2;
             const Vec3 there = as_kept(start + (end - start) * middle);  // so that it still is inside then
-            if (on(there)) in = middle, kept = there;
-            else out = middle;
+            if (on(there))
+                in = middle, kept = there;
+            else
+                out = middle;
         }
         fresh[e] = static_cast<Index>(points.size());
         points.emplace_back(kept);
         source.push_back(in < 0.5 ? (inside[a] ? a : b) : (inside[a] ? b : a));
     }
     std::atomic<std::size_t> passed_over = 0;
-    tbb::parallel_for(tbb::blocked_range<Index>(0, static_cast<Index>(topology.edge_count()), 4096), [&](const auto& range) {
-        for (Index e = range.begin(); e != range.end(); ++e) {
-            const auto [a, b] = topology.edges[e];
-            if (inside[a] != inside[b]) continue;
-            const DVec3 start((*pattern.positions)[a]), way = DVec3((*pattern.positions)[b]) - start;
-            bool other = false;
-            for (const double t : {0.25, 0.5, 0.75}) other |= on(Vec3(start + way * t)) != (inside[a] != 0);
-            passed_over += other;
-        }
-    });
+    tbb::parallel_for(tbb::blocked_range<Index>(0, static_cast<Index>(topology.edge_count()), 4096),
+                      [&](const auto& range) {
+                          for (Index e = range.begin(); e != range.end(); ++e) {
+                              const auto [a, b] = topology.edges[e];
+                              if (inside[a] != inside[b]) continue;
+                              const DVec3 start((*pattern.positions)[a]), way = DVec3((*pattern.positions)[b]) - start;
+                              bool other = false;
+                              for (const double t : {0.25, 0.5, 0.75})
+                                  other |= on(Vec3(start + way * t)) != (inside[a] != 0);
+                              passed_over += other;
+                          }
+                      });
     FaceList faces;
     for (Index f = 0; f < topology.face_count(); ++f) {
         for (Index c = topology.face_offsets[f]; c < topology.face_offsets[f + 1]; ++c) {

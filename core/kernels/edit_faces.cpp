@@ -14,8 +14,10 @@ namespace bricol {
 
 namespace {
 
-/// Rebuilds with only the vertices that something uses. `extra` are points behind the old ones, each with a source vertex.
-Mesh compacted(const Mesh& old, FaceList faces, const Array<Vec3>& extra = {}, const Array<Index>& extra_source = {}, const Mask& loose_vertices = {}) {
+/// Rebuilds with only the vertices that something uses. `extra` are points behind the old ones, each with a source
+/// vertex.
+Mesh compacted(const Mesh& old, FaceList faces, const Array<Vec3>& extra = {}, const Array<Index>& extra_source = {},
+               const Mask& loose_vertices = {}) {
     const std::size_t count = old.vertex_count();
     Mask used(count + extra.size(), 0);
     for (Index v : faces.corners) used[v] = 1;
@@ -148,7 +150,7 @@ Mesh merged_faces(const Mesh& mesh, std::span<const Index> group, const Mask& ma
     }
     // Outlines first, so that straight vertices are dropped only where every face agrees.
     std::vector<std::vector<Index>> outline(pieces.size());  // corners
-    std::map<Index, Index> following;                          // vertex → corner that leaves it along the outline
+    std::map<Index, Index> following;                        // vertex → corner that leaves it along the outline
     for (std::size_t k = 0; k < pieces.size(); ++k) {
         if (pieces[k].size() < 2) continue;
         following.clear();
@@ -165,7 +167,8 @@ Mesh merged_faces(const Mesh& mesh, std::span<const Index> group, const Mask& ma
         Index c = first;
         while (simple && c != no_index && loop.size() <= following.size()) {
             loop.push_back(c);
-            const auto f = static_cast<std::size_t>(std::upper_bound(t.face_offsets.begin(), t.face_offsets.end(), c) - t.face_offsets.begin() - 1);
+            const auto f = static_cast<std::size_t>(std::upper_bound(t.face_offsets.begin(), t.face_offsets.end(), c) -
+                                                    t.face_offsets.begin() - 1);
             const Index to = t.corner_vertex[c + 1 == t.face_offsets[f + 1] ? t.face_offsets[f] : c + 1];
             const auto at = following.find(to);
             c = at == following.end() ? no_index : at->second;
@@ -185,7 +188,8 @@ Mesh merged_faces(const Mesh& mesh, std::span<const Index> group, const Mask& ma
         const auto look = [&](std::span<const Index> loop, bool grouped) {
             for (std::size_t i = 0; i < loop.size(); ++i) {
                 const Index v = loop[i];
-                if (!grouped || !straight(loop[(i + loop.size() - 1) % loop.size()], v, loop[(i + 1) % loop.size()])) needed[v] = 1;
+                if (!grouped || !straight(loop[(i + loop.size() - 1) % loop.size()], v, loop[(i + 1) % loop.size()]))
+                    needed[v] = 1;
             }
         };
         std::vector<Index> loop;
@@ -242,7 +246,9 @@ Mesh dissolved_flat(const Mesh& mesh, double degrees, const Mask& chosen) {
                 const auto beside = near.faces_of_edge(t.corner_edge[c]);
                 if (beside.size() != 2) continue;
                 for (const Index g : beside) {
-                    if (group[g] != no_index || (!chosen.empty() && !chosen[g]) || (material && (*material)[g] != (*material)[seed])) continue;
+                    if (group[g] != no_index || (!chosen.empty() && !chosen[g]) ||
+                        (material && (*material)[g] != (*material)[seed]))
+                        continue;
                     if (glm::dot(flat[g], flat[f]) < cosine || glm::dot(flat[g], flat[seed]) < cosine) continue;
                     group[g] = seed;
                     stack.push_back(g);
@@ -327,7 +333,8 @@ Mesh with_holes_filled(const Mesh& mesh, HoleFill fill, int most_sides, const Ma
             const auto centre = static_cast<Index>(mesh.vertex_count() + extra.size());
             extra.push_back(Vec3(middle));
             extra_source.push_back(loop.vertices[0]);
-            for (std::size_t i = 0; i < n; ++i) faces.add(std::array<Index, 3>{loop.vertices[i], loop.vertices[(i + 1) % n], centre});
+            for (std::size_t i = 0; i < n; ++i)
+                faces.add(std::array<Index, 3>{loop.vertices[i], loop.vertices[(i + 1) % n], centre});
         } else {
             Array<Vec3> points;
             Array<Index> corners;
@@ -335,10 +342,12 @@ Mesh with_holes_filled(const Mesh& mesh, HoleFill fill, int most_sides, const Ma
                 corners.push_back(static_cast<Index>(points.size()));
                 points.push_back((*mesh.positions)[v]);
             }
-            const Mesh one(std::move(points), make_topology(static_cast<Index>(n), {0, static_cast<Index>(n)}, std::move(corners)));
+            const Mesh one(std::move(points),
+                           make_topology(static_cast<Index>(n), {0, static_cast<Index>(n)}, std::move(corners)));
             const Triangles all = triangulated(one);
             for (std::size_t k = 0; k < all.count(); ++k)
-                faces.add(std::array<Index, 3>{loop.vertices[all.corners[3 * k]], loop.vertices[all.corners[3 * k + 1]], loop.vertices[all.corners[3 * k + 2]]});
+                faces.add(std::array<Index, 3>{loop.vertices[all.corners[3 * k]], loop.vertices[all.corners[3 * k + 1]],
+                                               loop.vertices[all.corners[3 * k + 2]]});
         }
     }
     if (made) *made = count;
@@ -352,7 +361,9 @@ BridgeResult bridged(const Mesh& mesh, const Mask& edges, int segments, int turn
     if (loops.size() != 2 || loops[0].closed != loops[1].closed) {
         result.mesh = mesh;
         result.made.assign(mesh.face_count(), 0);
-        result.refused = loops.size() == 2 ? "one border is closed and the other is not" : loops.size() < 2 ? "there are fewer than two open borders" : "there are more than two open borders";
+        result.refused = loops.size() == 2  ? "one border is closed and the other is not"
+                         : loops.size() < 2 ? "there are fewer than two open borders"
+                                            : "there are more than two open borders";
         return result;
     }
     const Array<Vec3>& p = *mesh.positions;
@@ -394,7 +405,8 @@ BridgeResult bridged(const Mesh& mesh, const Mask& edges, int segments, int turn
         const std::size_t n = below.size() - (closed ? 0 : 1), m = above.size() - (closed ? 0 : 1);
         // Both borders are walked together; the one that lags behind takes the next step, both when they are level.
         for (std::size_t i = 0, j = 0; i < n || j < m;) {
-            const Index a0 = below[i % below.size()], a1 = below[(i + 1) % below.size()], b0 = above[j % above.size()], b1 = above[(j + 1) % above.size()];
+            const Index a0 = below[i % below.size()], a1 = below[(i + 1) % below.size()], b0 = above[j % above.size()],
+                        b1 = above[(j + 1) % above.size()];
             const std::size_t lead_a = (i + 1) * m, lead_b = (j + 1) * n;
             if (i < n && j < m && lead_a == lead_b) {
                 faces.add(std::array<Index, 4>{a0, a1, b1, b0});
@@ -493,7 +505,8 @@ CutLoopResult with_cut_loops(const Mesh& mesh, std::span<const Index> seeds, int
                 while (t.corner_edge[first + k] != e) ++k;
                 const Index other = t.corner_edge[first + (k + 2) % 4];
                 if (way[other] != 0) break;
-                // Along edge e the face runs from corner k to k+1; along the opposite one from k+2 to k+3, the other way.
+                // Along edge e the face runs from corner k to k+1; along the opposite one from k+2 to k+3, the other
+                // way.
                 const bool forward = (t.edges[e][0] == t.corner_vertex[first + k]) == (way[e] == 1);
                 const bool other_forward = t.edges[other][0] == t.corner_vertex[first + (k + 2) % 4];
                 way[other] = forward == other_forward ? -1 : 1;
@@ -556,7 +569,8 @@ CutLoopResult with_cut_loops(const Mesh& mesh, std::span<const Index> seeds, int
             continue;
         }
         if (n == 4 && cut_sides == 4) {  // two rings cross: a grid, places blended from the four sides
-            std::vector<std::vector<Index>> grid(static_cast<std::size_t>(cuts) + 2, std::vector<Index>(static_cast<std::size_t>(cuts) + 2));
+            std::vector<std::vector<Index>> grid(static_cast<std::size_t>(cuts) + 2,
+                                                 std::vector<Index>(static_cast<std::size_t>(cuts) + 2));
             const auto vertex_on = [&](Index k, int j) {
                 const Index c = first + k, e = t.corner_edge[c];
                 if (j == 0) return t.corner_vertex[c];
@@ -576,10 +590,14 @@ CutLoopResult with_cut_loops(const Mesh& mesh, std::span<const Index> seeds, int
             }
             for (int j = 1; j < last; ++j)
                 for (int i = 1; i < last; ++i) {
-                    const auto u = static_cast<std::size_t>(j), w = static_cast<std::size_t>(i), z = static_cast<std::size_t>(last);
-                    const Vec3 low = place(grid[u][0]), high = place(grid[u][z]), left = place(grid[0][w]), right = place(grid[z][w]);
-                    const float x = static_cast<float>(j) / static_cast<float>(last), y = static_cast<float>(i) / static_cast<float>(last);
-                    const Vec3 flat = (place(grid[0][0]) * (1 - x) + place(grid[z][0]) * x) * (1 - y) + (place(grid[0][z]) * (1 - x) + place(grid[z][z]) * x) * y;
+                    const auto u = static_cast<std::size_t>(j), w = static_cast<std::size_t>(i),
+                               z = static_cast<std::size_t>(last);
+                    const Vec3 low = place(grid[u][0]), high = place(grid[u][z]), left = place(grid[0][w]),
+                               right = place(grid[z][w]);
+                    const float x = static_cast<float>(j) / static_cast<float>(last),
+                                y = static_cast<float>(i) / static_cast<float>(last);
+                    const Vec3 flat = (place(grid[0][0]) * (1 - x) + place(grid[z][0]) * x) * (1 - y) +
+                                      (place(grid[0][z]) * (1 - x) + place(grid[z][z]) * x) * y;
                     grid[u][w] = static_cast<Index>(t.vertex_count + extra.size());
                     extra.push_back(low * (1 - y) + high * y + left * (1 - x) + right * x - flat);
                     extra_source.push_back(t.corner_vertex[first]);
@@ -587,10 +605,15 @@ CutLoopResult with_cut_loops(const Mesh& mesh, std::span<const Index> seeds, int
             for (std::size_t j = 0; j < static_cast<std::size_t>(last); ++j)
                 for (std::size_t i = 0; i < static_cast<std::size_t>(last); ++i) {
                     for (const auto& [dj, di] : {std::pair{0, 0}, {1, 0}, {1, 1}, {0, 1}}) {
-                        faces.corner(grid[j + static_cast<std::size_t>(dj)][i + static_cast<std::size_t>(di)], no_index);
+                        faces.corner(grid[j + static_cast<std::size_t>(dj)][i + static_cast<std::size_t>(di)],
+                                     no_index);
                         if (uvs) {
-                            const float x = static_cast<float>(j + static_cast<std::size_t>(dj)) / static_cast<float>(last), y = static_cast<float>(i + static_cast<std::size_t>(di)) / static_cast<float>(last);
-                            new_uvs.push_back(((*uvs)[first] * (1 - x) + (*uvs)[first + 1] * x) * (1 - y) + ((*uvs)[first + 3] * (1 - x) + (*uvs)[first + 2] * x) * y);
+                            const float x = static_cast<float>(j + static_cast<std::size_t>(dj)) /
+                                            static_cast<float>(last),
+                                        y = static_cast<float>(i + static_cast<std::size_t>(di)) /
+                                            static_cast<float>(last);
+                            new_uvs.push_back(((*uvs)[first] * (1 - x) + (*uvs)[first + 1] * x) * (1 - y) +
+                                              ((*uvs)[first + 3] * (1 - x) + (*uvs)[first + 2] * x) * y);
                         }
                     }
                     faces.close(static_cast<Index>(f));

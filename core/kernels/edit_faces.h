@@ -52,8 +52,8 @@ struct CutLoopResult {
     Mask edges;             ///< edges along the new loops
     std::size_t rings = 0;  ///< rings cut
 };
-/// Cuts the ring of quads that the edge belongs to, `cuts` times: evenly, or all moved by `slide` (-1..1) along the edges.
-/// The ring goes through opposite edges of quads and ends at borders and at other polygons.
+/// Cuts the ring of quads that the edge belongs to, `cuts` times: evenly, or all moved by `slide` (-1..1) along the
+/// edges. The ring goes through opposite edges of quads and ends at borders and at other polygons.
 CutLoopResult with_cut_loops(const Mesh& mesh, std::span<const Index> edges, int cuts, double slide);
 
 /// Edges of the ring an edge belongs to (opposite edges of quads), and of the loop it belongs to (straight on through

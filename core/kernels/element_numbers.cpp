@@ -12,13 +12,15 @@ namespace bricol {
 Array<std::uint32_t> element_numbers(const Attributes& attributes, Domain domain, std::size_t count) {
     Array<std::uint32_t> numbers(count);
     const auto* ids = attributes.values<std::int32_t>(domain, attribute_name::id);
-    for (std::size_t i = 0; i < count; ++i) numbers[i] = mixed(static_cast<std::uint32_t>(ids ? (*ids)[i] : static_cast<std::int32_t>(i)));
+    for (std::size_t i = 0; i < count; ++i)
+        numbers[i] = mixed(static_cast<std::uint32_t>(ids ? (*ids)[i] : static_cast<std::int32_t>(i)));
     return numbers;
 }
 
 Array<std::uint32_t> element_numbers(const Mesh& mesh, Domain domain) {
     const std::size_t count = mesh.domain_sizes()[static_cast<std::size_t>(domain)];
-    if (mesh.attributes.values<std::int32_t>(domain, attribute_name::id)) return element_numbers(mesh.attributes, domain, count);
+    if (mesh.attributes.values<std::int32_t>(domain, attribute_name::id))
+        return element_numbers(mesh.attributes, domain, count);
     DVec3 low(0), size(0);
     if (!mesh.positions->empty()) {
         Vec3 a((*mesh.positions)[0]), b(a);
@@ -29,10 +31,12 @@ Array<std::uint32_t> element_numbers(const Mesh& mesh, Domain domain) {
     Array<std::uint32_t> numbers(count);
     tbb::parallel_for(tbb::blocked_range<std::size_t>(0, count, 4096), [&](const auto& range) {
         for (std::size_t i = range.begin(); i < range.end(); ++i) {
-            const DVec3 at = domain == Domain::corner ? DVec3((*mesh.positions)[mesh.topology->corner_vertex[i]]) : middle_of(mesh, domain, i);
+            const DVec3 at = domain == Domain::corner ? DVec3((*mesh.positions)[mesh.topology->corner_vertex[i]])
+                                                      : middle_of(mesh, domain, i);
             std::uint32_t h = 0;
             for (int a = 0; a < 3; ++a) {
-                // A share of the box in steps of about 1/65 000; the odd factor and shift keep ordinary fractions off the limits of a step.
+                // A share of the box in steps of about 1/65 000; the odd factor and shift keep ordinary fractions off
+                // the limits of a step.
                 const double share = size[a] > largest * 1e-9 ? (at[a] - low[a]) / size[a] : 0;
                 h = mixed(h ^ static_cast<std::uint32_t>(std::lround(share * 65521.37 + 0.23))) + 0x9e3779b9u;
             }

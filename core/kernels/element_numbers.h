@@ -6,9 +6,9 @@
 
 namespace bricol {
 
-/// One well-mixed number per element. From the attribute "id" (int) where the domain has it, as scattered points do; else
-/// from where the element's middle stands in the shape's box, so that it does not change with the element's place in
-/// the list nor with the size of the shape. Elements at the same place share a number.
+/// One well-mixed number per element. From the attribute "id" (int) where the domain has it, as scattered points do;
+/// else from where the element's middle stands in the shape's box, so that it does not change with the element's place
+/// in the list nor with the size of the shape. Elements at the same place share a number.
 Array<std::uint32_t> element_numbers(const Mesh& mesh, Domain domain);
 /// The same from an "id" column and a count alone: instances.
 Array<std::uint32_t> element_numbers(const Attributes& attributes, Domain domain, std::size_t count);

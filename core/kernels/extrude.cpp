@@ -106,7 +106,8 @@ struct Builder {
         for (Index& v : faces.corners) v = renumbered[v];
         for (auto& edge : faces.loose) edge = {renumbered[edge[0]], renumbered[edge[1]]};
         Mesh plain = old;
-        for (const Domain domain : {Domain::vertex, Domain::corner}) plain.attributes.remove(domain, attribute_name::normal);
+        for (const Domain domain : {Domain::vertex, Domain::corner})
+            plain.attributes.remove(domain, attribute_name::normal);
         result.mesh = rebuilt(plain, std::move(kept), kept_source, faces);
         return std::move(result);
     }
@@ -141,13 +142,15 @@ ExtrudeResult extruded_faces(const Mesh& mesh, const Mask& region, const Extrude
     // Levels of points above every corner: shared between faces when they stay together.
     const auto level = [&](const Vec3& from, const Vec3& to, Index v) {
         std::vector<Index> list;
-        for (int r = 1; r <= rows; ++r) list.push_back(b.add(from + (to - from) * (static_cast<float>(r) / static_cast<float>(rows)), v));
+        for (int r = 1; r <= rows; ++r)
+            list.push_back(b.add(from + (to - from) * (static_cast<float>(r) / static_cast<float>(rows)), v));
         return list;
     };
     std::vector<std::vector<Index>> at_vertex;
     if (options.together) {
         const Array<Vec3> offsets = options.direction ? Array<Vec3>{} : even_offsets(mesh, region);
-        const Array<Vec3> insets = options.inset > 0 ? region_insets(mesh, region, options.inset, b.result.held) : Array<Vec3>{};
+        const Array<Vec3> insets =
+            options.inset > 0 ? region_insets(mesh, region, options.inset, b.result.held) : Array<Vec3>{};
         at_vertex.resize(t.vertex_count);
         for (std::size_t f = 0; f < t.face_count(); ++f)
             if (region[f])
@@ -175,9 +178,12 @@ ExtrudeResult extruded_faces(const Mesh& mesh, const Mask& region, const Extrude
             if (options.inset > 0) inset_polygon(polygon, DVec3(flat[f]), options.inset, inset, &share);
             b.result.held += share < 1;
             const DVec3 way = options.direction ? *options.direction : DVec3(flat[f]);
-            for (std::size_t i = 0; i < n; ++i) at_corner.push_back(level(p[face[i]], Vec3(inset[i] + way * options.distance), face[i]));
+            for (std::size_t i = 0; i < n; ++i)
+                at_corner.push_back(level(p[face[i]], Vec3(inset[i] + way * options.distance), face[i]));
         }
-        const auto levels = [&](std::size_t i) -> const std::vector<Index>& { return options.together ? at_vertex[face[i]] : at_corner[i]; };
+        const auto levels = [&](std::size_t i) -> const std::vector<Index>& {
+            return options.together ? at_vertex[face[i]] : at_corner[i];
+        };
         if (options.front) {
             for (std::size_t i = 0; i < n; ++i) b.faces.corner(levels(i).back(), first + static_cast<Index>(i));
             b.faces.close(static_cast<Index>(f));
@@ -198,7 +204,9 @@ ExtrudeResult extruded_faces(const Mesh& mesh, const Mask& region, const Extrude
             if (!options.back && near.faces_of_edge(e).size() == 1) b.result.open_slab = true;
             if (!options.side) continue;
             for (int r = 0; r < rows; ++r) {
-                const auto at = [&](std::size_t k, int row) { return row == 0 ? face[k] : levels(k)[static_cast<std::size_t>(row - 1)]; };
+                const auto at = [&](std::size_t k, int row) {
+                    return row == 0 ? face[k] : levels(k)[static_cast<std::size_t>(row - 1)];
+                };
                 b.faces.corner(at(i, r), first + static_cast<Index>(i));
                 b.faces.corner(at(j, r), first + static_cast<Index>(j));
                 b.faces.corner(at(j, r + 1), first + static_cast<Index>(j));
@@ -228,7 +236,8 @@ ExtrudeResult extruded_edges(const Mesh& mesh, const Mask& edges, const ExtrudeO
     std::vector<std::vector<DVec3>> ways(t.vertex_count);
     for (Index e = 0; e < t.edge_count(); ++e) {
         if (!open(e)) continue;
-        const Index f = near.faces_of_edge(e)[0], c = corner_of(e), begin = t.face_offsets[f], end = t.face_offsets[f + 1];
+        const Index f = near.faces_of_edge(e)[0], c = corner_of(e), begin = t.face_offsets[f],
+                    end = t.face_offsets[f + 1];
         const Index from = t.corner_vertex[c], to = t.corner_vertex[c + 1 == end ? begin : c + 1];
         const DVec3 outward = unit(glm::cross(DVec3(p[to]) - DVec3(p[from]), DVec3(flat[f])));
         ways[from].push_back(outward);
@@ -248,14 +257,18 @@ ExtrudeResult extruded_edges(const Mesh& mesh, const Mask& edges, const ExtrudeO
             for (const DVec3& d : ways[v]) reach += glm::dot(d, way) / static_cast<double>(ways[v].size());
             way /= std::max(reach, 0.25);
         }
-        for (int r = 1; r <= rows; ++r) levels[v].push_back(b.add(Vec3(DVec3(p[v]) + way * (options.distance * r / rows)), v));
+        for (int r = 1; r <= rows; ++r)
+            levels[v].push_back(b.add(Vec3(DVec3(p[v]) + way * (options.distance * r / rows)), v));
     }
     for (Index e = 0; e < t.edge_count(); ++e) {
         if (!open(e)) continue;
-        const Index f = near.faces_of_edge(e)[0], c = corner_of(e), begin = t.face_offsets[f], end = t.face_offsets[f + 1];
+        const Index f = near.faces_of_edge(e)[0], c = corner_of(e), begin = t.face_offsets[f],
+                    end = t.face_offsets[f + 1];
         const Index next = c + 1 == end ? begin : c + 1, from = t.corner_vertex[c], to = t.corner_vertex[next];
         for (int r = 0; r < rows; ++r) {
-            const auto at = [&](Index v, int row) { return row == 0 ? v : levels[v][static_cast<std::size_t>(row - 1)]; };
+            const auto at = [&](Index v, int row) {
+                return row == 0 ? v : levels[v][static_cast<std::size_t>(row - 1)];
+            };
             b.faces.corner(at(to, r), next);
             b.faces.corner(at(from, r), c);
             b.faces.corner(at(from, r + 1), c);

@@ -9,20 +9,20 @@
 namespace bricol {
 
 struct ExtrudeOptions {
-    double distance = 0.1;            ///< metres
-    std::optional<DVec3> direction;   ///< one direction for all, unit length; nothing for the faces' own normals
-    bool together = true;             ///< neighbouring faces stay joined; otherwise every face is pulled out alone
-    double inset = 0;                 ///< how far the pulled faces shrink from their border (metres)
-    int divisions = 1;                ///< rows of faces in the walls
-    bool front = true, side = true;   ///< keep the pulled faces, the walls
-    bool back = false;                ///< keep the old faces, turned, as the far side of a slab
+    double distance = 0.1;           ///< metres
+    std::optional<DVec3> direction;  ///< one direction for all, unit length; nothing for the faces' own normals
+    bool together = true;            ///< neighbouring faces stay joined; otherwise every face is pulled out alone
+    double inset = 0;                ///< how far the pulled faces shrink from their border (metres)
+    int divisions = 1;               ///< rows of faces in the walls
+    bool front = true, side = true;  ///< keep the pulled faces, the walls
+    bool back = false;               ///< keep the old faces, turned, as the far side of a slab
 };
 
 struct ExtrudeResult {
     Mesh mesh;
-    Mask front, side, back;    ///< faces
-    std::size_t held = 0;      ///< faces too small for the inset
-    bool open_slab = false;    ///< the pulled faces came from an open sheet whose back was not kept
+    Mask front, side, back;  ///< faces
+    std::size_t held = 0;    ///< faces too small for the inset
+    bool open_slab = false;  ///< the pulled faces came from an open sheet whose back was not kept
 };
 
 /// Pulls the chosen faces. Thickness is even at corners. Fronts and backs keep their attributes, walls take the face

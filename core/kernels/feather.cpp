@@ -5,7 +5,8 @@
 
 namespace bricol {
 
-Array<float> feathered(const Mesh& mesh, Array<float> values, int rounds, double strength, const std::atomic<bool>* stop) {
+Array<float> feathered(const Mesh& mesh, Array<float> values, int rounds, double strength,
+                       const std::atomic<bool>* stop) {
     const Topology& t = *mesh.topology;
     const Adjacency& near = t.adjacency();
     std::vector<double> now(values.begin(), values.end()), next(now.size());
@@ -16,7 +17,8 @@ Array<float> feathered(const Mesh& mesh, Array<float> values, int rounds, double
                 const auto edges = near.edges_of_vertex(v);
                 double sum = 0;
                 for (const Index e : edges) sum += now[t.edges[e][0] == v ? t.edges[e][1] : t.edges[e][0]];
-                next[v] = edges.empty() ? now[v] : now[v] + (sum / static_cast<double>(edges.size()) - now[v]) * strength;
+                next[v] =
+                    edges.empty() ? now[v] : now[v] + (sum / static_cast<double>(edges.size()) - now[v]) * strength;
             }
         });
         std::swap(now, next);

@@ -89,12 +89,14 @@ namespace {
 
 Cubic cubic_of(const Knot& a, const Knot& b) {
     const DVec3 p(a.at), q(b.at);
-    if (nearly_zero(a.out) && nearly_zero(b.in)) return {p, p + (q - p) / 3.0, q - (q - p) / 3.0, q};  // straight, at even speed
+    if (nearly_zero(a.out) && nearly_zero(b.in))
+        return {p, p + (q - p) / 3.0, q - (q - p) / 3.0, q};  // straight, at even speed
     return {p, p + DVec3(a.out), q + DVec3(b.in), q};
 }
 
 /// What a fillet puts in place of knot i: the arc's knots, its ends' outer handles left to the spans.
-void add_arc(std::vector<Knot>& knots, const Knot& like, const DVec3& from, const DVec3& to, const DVec3& begins, const DVec3& ends, const DVec3& middle, double radius, double angle) {
+void add_arc(std::vector<Knot>& knots, const Knot& like, const DVec3& from, const DVec3& to, const DVec3& begins,
+             const DVec3& ends, const DVec3& middle, double radius, double angle) {
     const int arcs = angle > std::numbers::pi / 2 + 1e-6 ? 2 : 1;
     const double handle = radius * arc_handle(angle / arcs);
     Knot first = like, last = like;
@@ -129,7 +131,8 @@ Curve with_fillets(const Curve& curve, std::vector<HeldFillet>* held) {
 
     const auto plain = [&](std::size_t span) { return nearly_zero(knots[span].out) && nearly_zero(after(span).in); };
 
-    // How far along its two sides each fillet between straight runs wants to reach; the others are found by their circle.
+    // How far along its two sides each fillet between straight runs wants to reach; the others are found by their
+    // circle.
     std::vector<double> reach(count, 0), turn(count, 0);
     std::vector<std::uint8_t> bent(count, 0);
     for (std::size_t i = 0; i < count; ++i) {
@@ -139,9 +142,11 @@ Curve with_fillets(const Curve& curve, std::vector<HeldFillet>* held) {
         const DVec3 in = DVec3(knot.at) - DVec3(before(i).at), to = DVec3(after(i).at) - DVec3(knot.at);
         const double in_length = glm::length(in), to_length = glm::length(to);
         if (in_length < 1e-9 || to_length < 1e-9) continue;
-        // Straight runs without handles; one with handles along itself is parted like a bend, so that they shrink with it.
+        // Straight runs without handles; one with handles along itself is parted like a bend, so that they shrink with
+        // it.
         if (!plain((i + count - 1) % count) || !plain(i)) {
-            bent[i] = glm::length(glm::cross(span_direction(before(i), knot, true), span_direction(knot, after(i), false))) > 1e-4;  // else nothing to round
+            bent[i] = glm::length(glm::cross(span_direction(before(i), knot, true),
+                                             span_direction(knot, after(i), false))) > 1e-4;  // else nothing to round
             continue;
         }
         turn[i] = std::acos(std::clamp(glm::dot(in, to) / (in_length * to_length), -1.0, 1.0));
@@ -165,32 +170,40 @@ Curve with_fillets(const Curve& curve, std::vector<HeldFillet>* held) {
     for (std::size_t i = 0; i < count; ++i) {
         if (!bent[i]) continue;
         const std::size_t b = (i + count - 1) % count, a = (i + 1) % count;
-        circle[i] = touching_circle(cubic_of(knots[b], knots[i]), cubic_of(knots[i], knots[a]), static_cast<double>(knots[i].fillet), knots[b].fillet > 0 && (bent[b] || reach[b] > 0) ? 0.5 : 0,
+        circle[i] = touching_circle(cubic_of(knots[b], knots[i]), cubic_of(knots[i], knots[a]),
+                                    static_cast<double>(knots[i].fillet),
+                                    knots[b].fillet > 0 && (bent[b] || reach[b] > 0) ? 0.5 : 0,
                                     knots[a].fillet > 0 && (bent[a] || reach[a] > 0) ? 0.5 : 1);
         const auto used = static_cast<float>(circle[i].radius);
         if (used < knots[i].fillet * (1 - 1e-6f) && held) held->push_back({static_cast<int>(i), knots[i].fillet, used});
         if (circle[i].radius > 0) to[b] = circle[i].arriving, from[i] = circle[i].leaving;
     }
     const auto shortened = [&](std::size_t span) { return from[span] > 0 || to[span] < 1; };
-    const auto left_of = [&](std::size_t span) { return cubic_between(cubic_of(knots[span], after(span)), from[span], to[span]); };
+    const auto left_of = [&](std::size_t span) {
+        return cubic_between(cubic_of(knots[span], after(span)), from[span], to[span]);
+    };
     for (std::size_t i = 0; i < count; ++i) {
         const Knot& knot = knots[i];
         const std::size_t first = out.knots.size(), b = (i + count - 1) % count;
         if (circle[i].radius > 0) {
             const TouchingCircle& c = circle[i];
             const DVec3 start = left_of(b)[3], end = left_of(i)[0], inwards = glm::normalize(c.begins - c.ends);
-            // Seen from the centre the middle of the arc lies towards the corner; its depth is between those of its ends.
+            // Seen from the centre the middle of the arc lies towards the corner; its depth is between those of its
+            // ends.
             DVec3 middle = c.centre + inwards * c.radius;
             const DVec3 normal = glm::normalize(glm::cross(c.begins, c.ends));
             middle += normal * glm::dot((start + end) * 0.5 - middle, normal);
             add_arc(out.knots, knot, start, end, c.begins, c.ends, middle, c.radius, c.angle);
         } else if (reach[i] > 0) {
             const double radius = knot.fillet * share[i], length = reach[i] * share[i];
-            if (share[i] < 1 - 1e-9 && held) held->push_back({static_cast<int>(i), knot.fillet, static_cast<float>(radius)});
+            if (share[i] < 1 - 1e-9 && held)
+                held->push_back({static_cast<int>(i), knot.fillet, static_cast<float>(radius)});
             const DVec3 at(knot.at);
-            const DVec3 back = glm::normalize(DVec3(before(i).at) - at), ahead = glm::normalize(DVec3(after(i).at) - at);
+            const DVec3 back = glm::normalize(DVec3(before(i).at) - at),
+                        ahead = glm::normalize(DVec3(after(i).at) - at);
             const DVec3 inwards = glm::normalize(back + ahead);
-            add_arc(out.knots, knot, at + back * length, at + ahead * length, -back, ahead, at + inwards * (radius / std::cos(turn[i] / 2) - radius), radius, turn[i]);
+            add_arc(out.knots, knot, at + back * length, at + ahead * length, -back, ahead,
+                    at + inwards * (radius / std::cos(turn[i] / 2) - radius), radius, turn[i]);
         } else {
             out.knots.push_back(knot);
         }
@@ -233,7 +246,9 @@ Polyline flatten(const Curve& curve, std::vector<HeldFillet>* held) {
         line.radius.push_back(knot.radius);
         line.roll.push_back(knot.roll);
         const Knot& next = knots[(i + 1) % count];
-        line.tangent.push_back(i < spans ? span_direction(knot, next, false) : i > 0 ? span_direction(knots[i - 1], knot, true) : DVec3(0));
+        line.tangent.push_back(i < spans ? span_direction(knot, next, false)
+                               : i > 0   ? span_direction(knots[i - 1], knot, true)
+                                         : DVec3(0));
         if (i >= spans) break;
         const int pieces = pieces_of(knot, next, curve.sampling);
         const DVec3 a(knot.at), b = a + DVec3(knot.out), d(next.at), c = d + DVec3(next.in);

@@ -14,7 +14,7 @@ struct Polyline {
     Array<Vec3> points;
     std::vector<std::uint8_t> sharp;
     std::vector<std::int32_t> knot;
-    std::vector<DVec3> tangent;       ///< unit direction of the curve itself; the way out of breaks, zero for a single point
+    std::vector<DVec3> tangent;  ///< unit direction of the curve itself; the way out of breaks, zero for a single point
     std::vector<float> radius, roll;  ///< the knots' own, straight between neighbours
     bool closed = false;
 };
@@ -34,8 +34,9 @@ double arc_handle(double angle);
 /// between them, a third of the distance to each).
 std::vector<Knot> with_handles(const Curve& curve);
 
-/// The curve with each corner fillet replaced by knots along its arc, which touches both sides; spans that bend are parted where it does.
-/// Fillets too large for their sides are held back and told in `held` (when given). Smooth knots have none.
+/// The curve with each corner fillet replaced by knots along its arc, which touches both sides; spans that bend are
+/// parted where it does. Fillets too large for their sides are held back and told in `held` (when given). Smooth knots
+/// have none.
 Curve with_fillets(const Curve& curve, std::vector<HeldFillet>* held = nullptr);
 
 /// Points along the curve at its own sampling. Straight spans stay one piece. Empty for a curve without knots.

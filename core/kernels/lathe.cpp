@@ -233,7 +233,8 @@ SpanNormals span_normals(const LatheProfile& profile, const Layout& layout, doub
             const DVec2 up(0, 1);
             if (has_out && std::abs(flat[out].y) > cosine) normals.begin[out] = up * std::copysign(1.0, flat[out].y);
             if (has_in && std::abs(flat[in].y) > cosine) normals.end[in] = up * std::copysign(1.0, flat[in].y);
-            normals.any_sharp |= (has_out && std::abs(flat[out].y) <= cosine) || (has_in && std::abs(flat[in].y) <= cosine);
+            normals.any_sharp |=
+                (has_out && std::abs(flat[out].y) <= cosine) || (has_in && std::abs(flat[in].y) <= cosine);
             continue;
         }
         if (!has_in || !has_out) continue;
@@ -343,7 +344,8 @@ Mesh lathe(const Polyline& line, const LatheOptions& options) {
     const Vec3 out_quarter(frame.over * heading_u - frame.across * heading_v), up(frame.along);
     const auto turned = [&](const DVec2& n, Index j) {
         return (out_straight * static_cast<float>(cosines[j]) + out_quarter * static_cast<float>(sines[j])) *
-                   static_cast<float>(n.x) + up * static_cast<float>(n.y);
+                   static_cast<float>(n.x) +
+               up * static_cast<float>(n.y);
     };
 
     std::vector<double> along(points + 1, 0);  // distance along the profile, for v
@@ -455,7 +457,8 @@ Mesh lathe(const Polyline& line, const LatheOptions& options) {
     for (const CapRun& run : runs) {
         const std::size_t count = run.points.size();
         if (run.along_axis)
-            topology->edges[axis_edge] = {layout.vertex_base[run.points.front()], layout.vertex_base[run.points.back()]};
+            topology->edges[axis_edge] = {layout.vertex_base[run.points.front()],
+                                          layout.vertex_base[run.points.back()]};
         double low_u = 1e300, high_u = -1e300, low_h = 1e300, high_h = -1e300;
         for (Index i : run.points) {
             const auto& p = profile.points[i];
@@ -475,14 +478,12 @@ Mesh lathe(const Polyline& line, const LatheOptions& options) {
                 const std::size_t span = ascending ? slot : (slot + count - 1) % count;  // span left by this corner
                 const bool closing = run.along_axis && span == count - 1;
                 topology->corner_vertex[corner + s] = loop[s];
-                topology->corner_edge[corner + s] =
-                    closing ? axis_edge : layout.span_edge[run.points[span]] + column;
+                topology->corner_edge[corner + s] = closing ? axis_edge : layout.span_edge[run.points[span]] + column;
                 if (options.uvs)
                     uv[corner + s] = {static_cast<float>((profile.points[i].radius - low_u) / size),
                                       static_cast<float>((profile.points[i].h - low_h) / size)};
             }
-            if (corner_normals)
-                std::fill_n(corner_normal.begin() + corner, count, newell_normal(positions, loop));
+            if (corner_normals) std::fill_n(corner_normal.begin() + corner, count, newell_normal(positions, loop));
             corner += static_cast<Index>(count);
         }
         axis_edge += run.along_axis;

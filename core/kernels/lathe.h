@@ -20,15 +20,15 @@ Frame axis_frame(int axis, const DVec3& centre);
 
 struct LatheOptions {
     Frame frame;
-    int segments = 32;           ///< pieces per turn, at least 1
-    double angle = 360;          ///< degrees per turn; 0 pulls straight
-    double turns = 1;            ///< how many times angle and rise are repeated
-    double rise = 0;             ///< metres along the axis per turn
+    int segments = 32;   ///< pieces per turn, at least 1
+    double angle = 360;  ///< degrees per turn; 0 pulls straight
+    double turns = 1;    ///< how many times angle and rise are repeated
+    double rise = 0;     ///< metres along the axis per turn
     AxisSide side = AxisSide::as_drawn;
-    float weld = 1e-4f;          ///< points nearer to the axis than this (metres) become one pole
-    bool caps = true;            ///< close part turns and pulls; open ends are led to the axis
+    float weld = 1e-4f;  ///< points nearer to the axis than this (metres) become one pole
+    bool caps = true;    ///< close part turns and pulls; open ends are led to the axis
     bool uvs = true, normals = true;
-    float smooth_angle = 40;     ///< degrees: profile corners sharper than this are shaded sharp
+    float smooth_angle = 40;                  ///< degrees: profile corners sharper than this are shaded sharp
     const std::atomic<bool>* stop = nullptr;  ///< when set and true, the result is empty
 };
 

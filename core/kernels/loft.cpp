@@ -37,10 +37,12 @@ Row row_of(const Polyline& line) {
 }
 
 /// Points of a stretch at equal lengths, its last one left out.
-void spread(const Row& points, std::size_t from, std::size_t to, int pieces, Row& out) {  // to may exceed the size of a closed row
+void spread(const Row& points, std::size_t from, std::size_t to, int pieces,
+            Row& out) {  // to may exceed the size of a closed row
     const std::size_t n = points.size();
     std::vector<double> along{0};
-    for (std::size_t i = from; i < to; ++i) along.push_back(along.back() + glm::distance(points[i % n], points[(i + 1) % n]));
+    for (std::size_t i = from; i < to; ++i)
+        along.push_back(along.back() + glm::distance(points[i % n], points[(i + 1) % n]));
     std::size_t i = 0;
     for (int k = 0; k < pieces; ++k) {
         const double target = along.back() * k / pieces;
@@ -77,21 +79,26 @@ std::vector<Row> matched(const std::vector<Row>& rows, bool closed, const LoftOp
     std::size_t most = 0;
     bool equal = true;
     for (const Row& row : rows) most = std::max(most, row.size()), equal &= row.size() == rows[0].size();
-    const int pieces = options.columns > 0 ? std::max(options.columns, closed ? 3 : 1) : static_cast<int>(closed ? most : most - 1);
+    const int pieces =
+        options.columns > 0 ? std::max(options.columns, closed ? 3 : 1) : static_cast<int>(closed ? most : most - 1);
     std::vector<Row> out;
     if (options.match == LoftOptions::Match::points && equal) return rows;
     if (options.match == LoftOptions::Match::points) result.counts_differ = true;
     if (options.match == LoftOptions::Match::corners) {
         std::vector<std::vector<std::size_t>> corners;
         bool same = true;
-        for (const Row& row : rows) corners.push_back(corners_of(row, closed, 20)), same &= corners.back().size() == corners[0].size();
+        for (const Row& row : rows)
+            corners.push_back(corners_of(row, closed, 20)), same &= corners.back().size() == corners[0].size();
         if (same && corners[0].size() >= (closed ? 2u : 3u)) {
             const std::size_t runs = closed ? corners[0].size() : corners[0].size() - 1;
-            const int each = std::max(1, static_cast<int>(std::lround(static_cast<double>(pieces) / static_cast<double>(runs))));
+            const int each =
+                std::max(1, static_cast<int>(std::lround(static_cast<double>(pieces) / static_cast<double>(runs))));
             for (std::size_t r = 0; r < rows.size(); ++r) {
                 Row row;
                 for (std::size_t c = 0; c < runs; ++c) {
-                    const std::size_t from = corners[r][c], to = c + 1 < corners[r].size() ? corners[r][c + 1] : corners[r][0] + rows[r].size();
+                    const std::size_t from = corners[r][c], to = c + 1 < corners[r].size()
+                                                                     ? corners[r][c + 1]
+                                                                     : corners[r][0] + rows[r].size();
                     spread(rows[r], from, to, each, row);
                 }
                 if (!closed) row.push_back(rows[r].back());
@@ -105,7 +112,8 @@ std::vector<Row> matched(const std::vector<Row>& rows, bool closed, const LoftOp
     return out;
 }
 
-/// Turns a closed row's start (or an open row's direction) to where it lies nearest its neighbour, both about their middles.
+/// Turns a closed row's start (or an open row's direction) to where it lies nearest its neighbour, both about their
+/// middles.
 void lay_beside(const Row& before, Row& row, bool closed, LoftResult& result) {
     const DVec3 shift = middle_of_row(before) - middle_of_row(row);
     const auto cost = [&](std::size_t start, bool back) {
@@ -118,7 +126,8 @@ void lay_beside(const Row& before, Row& row, bool closed, LoftResult& result) {
         return sum;
     };
     if (!closed) {
-        if (cost(row.size() - 1, true) < cost(0, false) * (1 - 1e-9)) std::reverse(row.begin(), row.end()), ++result.turned;
+        if (cost(row.size() - 1, true) < cost(0, false) * (1 - 1e-9))
+            std::reverse(row.begin(), row.end()), ++result.turned;
         return;
     }
     if (glm::dot(area_vector(before), area_vector(row)) < 0) std::reverse(row.begin() + 1, row.end()), ++result.turned;
@@ -144,10 +153,12 @@ double seam_turn(const Row& a, const Row& b) {
     return lengths > 0 ? glm::degrees(std::acos(std::clamp(glm::dot(s, t) / lengths, -1.0, 1.0))) : 0;
 }
 
-/// A cubic between b and c whose slopes come from their neighbours, knots spaced by the root of the distance (centripetal).
+/// A cubic between b and c whose slopes come from their neighbours, knots spaced by the root of the distance
+/// (centripetal).
 DVec3 spline(const DVec3& a, const DVec3& b, const DVec3& c, const DVec3& d, double t) {
     const double t1 = std::max(std::sqrt(glm::distance(b, c)), 1e-12);
-    const double t0 = std::max(std::sqrt(glm::distance(a, b)), 1e-12), t2 = std::max(std::sqrt(glm::distance(c, d)), 1e-12);
+    const double t0 = std::max(std::sqrt(glm::distance(a, b)), 1e-12),
+                 t2 = std::max(std::sqrt(glm::distance(c, d)), 1e-12);
     DVec3 m1 = c - b, m2 = c - b;
     if (glm::distance(a, b) > 0) m1 = t1 * ((b - a) / t0 - (c - a) / (t0 + t1) + (c - b) / t1);
     const bool before = glm::distance(a, b) > 0, behind = glm::distance(c, d) > 0;
@@ -166,13 +177,16 @@ double volume_of(const std::vector<Row>& rows, bool round_rows) {
     const DVec3 origin = rows[0][0];
     for (std::size_t i = 0; i < (round_rows ? n : n - 1); ++i)
         for (std::size_t j = 0; j < m; ++j) {
-            const DVec3 a = rows[i][j] - origin, b = rows[(i + 1) % n][j] - origin, c = rows[(i + 1) % n][(j + 1) % m] - origin, d = rows[i][(j + 1) % m] - origin;
+            const DVec3 a = rows[i][j] - origin, b = rows[(i + 1) % n][j] - origin,
+                        c = rows[(i + 1) % n][(j + 1) % m] - origin, d = rows[i][(j + 1) % m] - origin;
             six += glm::dot(a, glm::cross(b, c)) + glm::dot(a, glm::cross(c, d));
         }
     if (!round_rows)
         for (const bool first : {true, false}) {
             const Row& row = first ? rows.front() : rows.back();
-            for (std::size_t j = 0; j < m; ++j) six += glm::dot(middle_of_row(row) - origin, glm::cross(row[first ? j : (j + 1) % m] - origin, row[first ? (j + 1) % m : j] - origin));
+            for (std::size_t j = 0; j < m; ++j)
+                six += glm::dot(middle_of_row(row) - origin, glm::cross(row[first ? j : (j + 1) % m] - origin,
+                                                                        row[first ? (j + 1) % m : j] - origin));
         }
     return six / 6;
 }
@@ -207,18 +221,25 @@ LoftResult loft(std::span<const Polyline> outlines, const LoftOptions& options) 
     // Seams and directions first, on finely spread points, so that matching by corners starts at the same corner.
     if (options.align && options.match == LoftOptions::Match::corners && round)
         for (Row& row : rows)
-            if (const auto corners = corners_of(row, true, 20); !corners.empty()) std::rotate(row.begin(), row.begin() + static_cast<std::ptrdiff_t>(corners[0]), row.end());
+            if (const auto corners = corners_of(row, true, 20); !corners.empty())
+                std::rotate(row.begin(), row.begin() + static_cast<std::ptrdiff_t>(corners[0]), row.end());
     if (round)
         for (std::size_t r = 1; r < rows.size(); ++r)
-            if (options.align && glm::dot(area_vector(rows[r - 1]), area_vector(rows[r])) < 0) std::reverse(rows[r].begin() + 1, rows[r].end()), ++result.turned;
+            if (options.align && glm::dot(area_vector(rows[r - 1]), area_vector(rows[r])) < 0)
+                std::reverse(rows[r].begin() + 1, rows[r].end()), ++result.turned;
     rows = matched(rows, round, options, result);
     if (options.align)
         for (std::size_t r = 1; r < rows.size(); ++r) lay_beside(rows[r - 1], rows[r], round, result);
     const std::size_t m = rows[0].size();
     if (round && options.seam != 0)
-        for (Row& row : rows) std::rotate(row.begin(), row.begin() + ((options.seam % static_cast<int>(m) + static_cast<int>(m)) % static_cast<int>(m)), row.end());
+        for (Row& row : rows)
+            std::rotate(
+                row.begin(),
+                row.begin() + ((options.seam % static_cast<int>(m) + static_cast<int>(m)) % static_cast<int>(m)),
+                row.end());
     if (round)
-        for (std::size_t r = 1; r < rows.size(); ++r) result.twist = std::max(result.twist, seam_turn(rows[r - 1], rows[r]));
+        for (std::size_t r = 1; r < rows.size(); ++r)
+            result.twist = std::max(result.twist, seam_turn(rows[r - 1], rows[r]));
 
     std::vector<Row> skin;
     const std::size_t stretches = back ? rows.size() : rows.size() - 1;
@@ -234,7 +255,12 @@ LoftResult loft(std::span<const Polyline> outlines, const LoftOptions& options) 
                     row[j] = b + (c - b) * t;
                     continue;
                 }
-                const DVec3 &a = r > 0 ? rows[r - 1][j] : back ? rows[n - 1][j] : b, &d = r + 2 < n ? rows[r + 2][j] : back ? rows[(r + 2) % n][j] : c;
+                const DVec3 &a = r > 0  ? rows[r - 1][j]
+                                 : back ? rows[n - 1][j]
+                                        : b,
+                            &d = r + 2 < n ? rows[r + 2][j]
+                                 : back    ? rows[(r + 2) % n][j]
+                                           : c;
                 row[j] = spline(a, b, c, d, t);
             }
             skin.push_back(std::move(row));
@@ -247,17 +273,22 @@ LoftResult loft(std::span<const Polyline> outlines, const LoftOptions& options) 
     Array<Vec3> points;
     Array<float> share;
     for (std::size_t i = 0; i < along; ++i)
-        for (const DVec3& p : skin[i]) points.push_back(Vec3(p)), share.push_back(static_cast<float>(static_cast<double>(i) / static_cast<double>(spans)));
+        for (const DVec3& p : skin[i])
+            points.push_back(Vec3(p)),
+                share.push_back(static_cast<float>(static_cast<double>(i) / static_cast<double>(spans)));
     Array<Index> offsets{0}, corners;
     Array<Vec2> uv;
     const auto corner = [&](std::size_t i, std::size_t j) {
         corners.push_back(static_cast<Index>(i % along * m + j % m));
-        uv.emplace_back(static_cast<float>(j) / static_cast<float>(columns), static_cast<float>(i) / static_cast<float>(spans));
+        uv.emplace_back(static_cast<float>(j) / static_cast<float>(columns),
+                        static_cast<float>(i) / static_cast<float>(spans));
     };
     for (std::size_t i = 0; i < spans; ++i)
         for (std::size_t j = 0; j < columns; ++j) {
-            if (!flip) corner(i, j), corner(i + 1, j), corner(i + 1, j + 1), corner(i, j + 1);
-            else corner(i, j), corner(i, j + 1), corner(i + 1, j + 1), corner(i + 1, j);
+            if (!flip)
+                corner(i, j), corner(i + 1, j), corner(i + 1, j + 1), corner(i, j + 1);
+            else
+                corner(i, j), corner(i, j + 1), corner(i + 1, j + 1), corner(i + 1, j);
             offsets.push_back(static_cast<Index>(corners.size()));
         }
     result.start.assign(spans * columns, 0);
@@ -270,7 +301,10 @@ LoftResult loft(std::span<const Polyline> outlines, const LoftOptions& options) 
             DVec3 low(1e300), high(-1e300);
             for (const DVec3& p : row) low = glm::min(low, p), high = glm::max(high, p);
             const DVec3 size = high - low;
-            const int thin = size.x <= size.y && size.x <= size.z ? 0 : size.y <= size.z ? 1 : 2, a = thin == 0 ? 1 : 0, b = thin == 2 ? 1 : 2;
+            const int thin = size.x <= size.y && size.x <= size.z ? 0
+                             : size.y <= size.z                   ? 1
+                                                                  : 2,
+                      a = thin == 0 ? 1 : 0, b = thin == 2 ? 1 : 2;
             const double largest = std::max({size.x, size.y, size.z, 1e-12});
             // volume_of took the start cap in the row's own order.
             for (std::size_t s = 0; s < m; ++s) {
@@ -311,7 +345,9 @@ Plane plane_of(const Row& loop) {
 bool within(const DVec2& p, const std::vector<DVec2>& loop) {
     bool in = false;
     for (std::size_t i = 0, j = loop.size() - 1; i < loop.size(); j = i++)
-        if ((loop[i].y > p.y) != (loop[j].y > p.y) && p.x < (loop[j].x - loop[i].x) * (p.y - loop[i].y) / (loop[j].y - loop[i].y) + loop[i].x) in = !in;
+        if ((loop[i].y > p.y) != (loop[j].y > p.y) &&
+            p.x < (loop[j].x - loop[i].x) * (p.y - loop[i].y) / (loop[j].y - loop[i].y) + loop[i].x)
+            in = !in;
     return in;
 }
 
@@ -338,20 +374,24 @@ void add_grid(FillBuilder& out, Row loop, bool turn) {
         double most = 0;
         for (std::size_t i = 0; i < loop.size(); ++i)
             if (const double d = glm::distance(loop[i], loop[(i + 1) % loop.size()]); d > most) most = d, longest = i;
-        loop.insert(loop.begin() + static_cast<std::ptrdiff_t>(longest) + 1, (loop[longest] + loop[(longest + 1) % loop.size()]) * 0.5);
+        loop.insert(loop.begin() + static_cast<std::ptrdiff_t>(longest) + 1,
+                    (loop[longest] + loop[(longest + 1) % loop.size()]) * 0.5);
     }
     const std::size_t n = loop.size(), half = n / 2;
     // Runs of a and half - a pieces from a start: the one whose four corners are sharpest, squarer ones first.
     std::vector<double> sharp(n);
     for (std::size_t i = 0; i < n; ++i) {
         const DVec3 in = loop[i] - loop[(i + n - 1) % n], to = loop[(i + 1) % n] - loop[i];
-        sharp[i] = std::acos(std::clamp(glm::dot(in, to) / std::max(glm::length(in) * glm::length(to), 1e-300), -1.0, 1.0));
+        sharp[i] =
+            std::acos(std::clamp(glm::dot(in, to) / std::max(glm::length(in) * glm::length(to), 1e-300), -1.0, 1.0));
     }
     std::size_t start = 0, across = std::max<std::size_t>(1, half / 2);
     double best = -1;
     for (std::size_t a = 1; a < half; ++a)
         for (std::size_t s = 0; s < half; ++s) {
-            const double score = sharp[s] + sharp[(s + a) % n] + sharp[(s + half) % n] + sharp[(s + half + a) % n] - 1e-3 * std::abs(static_cast<double>(2 * a) - static_cast<double>(half)) / static_cast<double>(half);
+            const double score =
+                sharp[s] + sharp[(s + a) % n] + sharp[(s + half) % n] + sharp[(s + half + a) % n] -
+                1e-3 * std::abs(static_cast<double>(2 * a) - static_cast<double>(half)) / static_cast<double>(half);
             if (score > best) best = score, start = s, across = a;
         }
     const std::size_t w = across, h = half - across;
@@ -359,9 +399,12 @@ void add_grid(FillBuilder& out, Row loop, bool turn) {
     std::vector<Row> grid(h + 1, Row(w + 1));
     for (std::size_t v = 0; v <= h; ++v)
         for (std::size_t u = 0; u <= w; ++u) {
-            const double s = static_cast<double>(u) / static_cast<double>(w), t = static_cast<double>(v) / static_cast<double>(h);
+            const double s = static_cast<double>(u) / static_cast<double>(w),
+                         t = static_cast<double>(v) / static_cast<double>(h);
             const DVec3 low = at(u), high = at(w + h + w - u), left = at((2 * w + 2 * h - v) % n), right = at(w + v);
-            grid[v][u] = low * (1 - t) + high * t + left * (1 - s) + right * s - (at(0) * (1 - s) * (1 - t) + at(w) * s * (1 - t) + at(w + h) * s * t + at(2 * w + h) * (1 - s) * t);
+            grid[v][u] =
+                low * (1 - t) + high * t + left * (1 - s) + right * s -
+                (at(0) * (1 - s) * (1 - t) + at(w) * s * (1 - t) + at(w + h) * s * t + at(2 * w + h) * (1 - s) * t);
         }
     const auto base = static_cast<Index>(out.points.size());
     for (const Row& row : grid) out.add_points(row);
@@ -391,7 +434,9 @@ FillResult filled(std::span<const Polyline> lines, FillStyle style, const DVec3&
     std::vector<Plane> planes;
     for (const Row& loop : loops) {
         planes.push_back(plane_of(loop));
-        for (const DVec3& p : loop) result.off_plane = std::max(result.off_plane, std::abs(glm::dot(p - planes.back().origin, planes.back().normal)));
+        for (const DVec3& p : loop)
+            result.off_plane =
+                std::max(result.off_plane, std::abs(glm::dot(p - planes.back().origin, planes.back().normal)));
     }
     // A loop is a hole of the smallest one round it in the same plane; holes of holes are fills again.
     std::vector<std::size_t> owner(loops.size()), depth(loops.size(), 0);
@@ -429,11 +474,13 @@ FillResult filled(std::span<const Polyline> lines, FillStyle style, const DVec3&
             for (const DVec3& p : *row) places.push_back(planes[i].flat(p));
             out.add_points(*row);
         }
-        const auto triangles = style == FillStyle::face && members.size() == 1 ? std::vector<std::array<int, 3>>{} : triangulate_loops(flat);
+        const auto triangles = style == FillStyle::face && members.size() == 1 ? std::vector<std::array<int, 3>>{}
+                                                                               : triangulate_loops(flat);
         if (triangles.empty()) {
             if (!(style == FillStyle::face && members.size() == 1)) ++result.crossing;
             std::vector<Index> face(loops[i].size());
-            for (std::size_t k = 0; k < face.size(); ++k) face[k] = base + static_cast<Index>(turn ? face.size() - 1 - k : k);
+            for (std::size_t k = 0; k < face.size(); ++k)
+                face[k] = base + static_cast<Index>(turn ? face.size() - 1 - k : k);
             out.face(face);
             continue;
         }
@@ -442,7 +489,8 @@ FillResult filled(std::span<const Polyline> lines, FillStyle style, const DVec3&
         for (auto t : triangles) {
             const DVec2 a = all[t[1]] - all[t[0]], b = all[t[2]] - all[t[0]];
             if ((a.x * b.y - a.y * b.x < 0) != turn) std::swap(t[1], t[2]);
-            const std::array<Index, 3> face = {base + static_cast<Index>(t[0]), base + static_cast<Index>(t[1]), base + static_cast<Index>(t[2])};
+            const std::array<Index, 3> face = {base + static_cast<Index>(t[0]), base + static_cast<Index>(t[1]),
+                                               base + static_cast<Index>(t[2])};
             out.face(face);
         }
     }

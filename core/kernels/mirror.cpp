@@ -108,7 +108,8 @@ Mesh clipped(const Mesh& mesh, int axis, double at, bool keep_high) {
     bool near = false;
     Array<Vec3> points = *out.positions;
     for (Vec3& p : points)
-        if (std::abs(p[axis] - at) < 1e-6 * std::max(1.0, std::abs(at)) && p[axis] != static_cast<float>(at)) p[axis] = static_cast<float>(at), near = true;
+        if (std::abs(p[axis] - at) < 1e-6 * std::max(1.0, std::abs(at)) && p[axis] != static_cast<float>(at))
+            p[axis] = static_cast<float>(at), near = true;
     if (near) out.positions = std::make_shared<const Array<Vec3>>(std::move(points));
     return out;
 }
@@ -121,7 +122,8 @@ Mesh clipped_by_plane(const Mesh& given, const DVec3& normal, double at) {
     for (std::size_t f = 0; f < given.face_count(); ++f) {
         const auto face = given.topology->face(f);
         int crossings = 0;
-        for (std::size_t i = 0; i < face.size(); ++i) crossings += (side_of(given, face[i]) >= 0) != (side_of(given, face[(i + 1) % face.size()]) >= 0);
+        for (std::size_t i = 0; i < face.size(); ++i)
+            crossings += (side_of(given, face[i]) >= 0) != (side_of(given, face[(i + 1) % face.size()]) >= 0);
         if (crossings > 2) many[f] = 1, any = true;
     }
     const Mesh mesh = any ? with_triangles(given, many) : given;
@@ -264,7 +266,8 @@ MirrorResult mirrored(const Shape& shape, const MirrorOptions& options) {
     result.shape.mesh = rebuilt(half, std::move(points), source, faces);
     // Normals of the copy: carried ones still look the old way across the plane.
     Attributes& attributes = result.shape.mesh.attributes;
-    if (attributes.find(Domain::corner, attribute_name::normal) || attributes.find(Domain::vertex, attribute_name::normal)) {
+    if (attributes.find(Domain::corner, attribute_name::normal) ||
+        attributes.find(Domain::vertex, attribute_name::normal)) {
         attributes.remove(Domain::vertex, attribute_name::normal);
         if (const auto* old = attributes.values<Vec3>(Domain::corner, attribute_name::normal)) {
             Array<Vec3> turned = *old;

@@ -22,13 +22,15 @@ using Wholes = std::int32_t __attribute__((vector_size(32)));
 constexpr std::size_t lanes = 8;
 #define BRICOL_INLINE [[gnu::always_inline]] inline
 
-/// One gradient's share: its scalar product with the way to the corner. Perlin's twelve edges of a cube, four of them twice.
+/// One gradient's share: its scalar product with the way to the corner. Perlin's twelve edges of a cube, four of them
+/// twice.
 BRICOL_INLINE Reals lean(const Words& h, const Reals& x, const Reals& y, const Reals& z) {
     const Words g = h >> 28;
     const Reals u = g < 8 ? x : y;
     const Reals v = g < 4 ? y : (g & 13u) == 12u ? x : z;
     const Words sign_u = (h << 3) & 0x80000000u, sign_v = (h << 2) & 0x80000000u;
-    return reinterpret_cast<Reals>(reinterpret_cast<Words>(u) ^ sign_u) + reinterpret_cast<Reals>(reinterpret_cast<Words>(v) ^ sign_v);
+    return reinterpret_cast<Reals>(reinterpret_cast<Words>(u) ^ sign_u) +
+           reinterpret_cast<Reals>(reinterpret_cast<Words>(v) ^ sign_v);
 }
 
 BRICOL_INLINE Words corner(const Words& x, const Words& y, const Words& z) {
@@ -49,7 +51,8 @@ BRICOL_INLINE Wholes floor_of(const Reals& x) {
     return cut + (__builtin_convertvector(cut, Reals) > x);  // a true comparison is -1
 }
 
-BRICOL_INLINE void noise_loop(const float* xs, const float* ys, const float* zs, std::uint32_t seed, float scale, float strength, std::size_t n, float* out) {
+BRICOL_INLINE void noise_loop(const float* xs, const float* ys, const float* zs, std::uint32_t seed, float scale,
+                              float strength, std::size_t n, float* out) {
     constexpr std::uint32_t px = 0x8da6b343u, py = 0xd8163841u, pz = 0xcb1ab31fu;
     const std::uint32_t salt = mixed(seed + 0x51ed270bu);
     for (std::size_t i = 0; i < n; i += lanes) {
@@ -60,8 +63,10 @@ BRICOL_INLINE void noise_loop(const float* xs, const float* ys, const float* zs,
         __builtin_memcpy(&z, zs + i, count * sizeof(float));
         x = held(x * scale), y = held(y * scale), z = held(z * scale);
         const Wholes ix = floor_of(x), iy = floor_of(y), iz = floor_of(z);
-        const Reals fx = x - __builtin_convertvector(ix, Reals), fy = y - __builtin_convertvector(iy, Reals), fz = z - __builtin_convertvector(iz, Reals);
-        const Words x0 = reinterpret_cast<Words>(ix) * px + salt, y0 = reinterpret_cast<Words>(iy) * py, z0 = reinterpret_cast<Words>(iz) * pz;
+        const Reals fx = x - __builtin_convertvector(ix, Reals), fy = y - __builtin_convertvector(iy, Reals),
+                    fz = z - __builtin_convertvector(iz, Reals);
+        const Words x0 = reinterpret_cast<Words>(ix) * px + salt, y0 = reinterpret_cast<Words>(iy) * py,
+                    z0 = reinterpret_cast<Words>(iz) * pz;
         const Words x1 = x0 + px, y1 = y0 + py, z1 = z0 + pz;
         const Reals u = fade(fx), v = fade(fy), w = fade(fz);
         const Reals gx = fx - 1.0f, gy = fy - 1.0f, gz = fz - 1.0f;
@@ -77,11 +82,13 @@ BRICOL_INLINE void noise_loop(const float* xs, const float* ys, const float* zs,
 }
 
 using Loop = void (*)(const float*, const float*, const float*, std::uint32_t, float, float, std::size_t, float*);
-void plain_loop(const float* x, const float* y, const float* z, std::uint32_t seed, float scale, float strength, std::size_t n, float* out) {
+void plain_loop(const float* x, const float* y, const float* z, std::uint32_t seed, float scale, float strength,
+                std::size_t n, float* out) {
     noise_loop(x, y, z, seed, scale, strength, n, out);
 }
 #if defined(__x86_64__)
-[[gnu::target("avx2")]] void wide_loop(const float* x, const float* y, const float* z, std::uint32_t seed, float scale, float strength, std::size_t n, float* out) {
+[[gnu::target("avx2")]] void wide_loop(const float* x, const float* y, const float* z, std::uint32_t seed, float scale,
+                                       float strength, std::size_t n, float* out) {
     noise_loop(x, y, z, seed, scale, strength, n, out);
 }
 #endif
@@ -96,8 +103,8 @@ Loop loop_for([[maybe_unused]] Instructions instructions) {
 
 }  // namespace
 
-void gradient_noise(std::span<const float> x, std::span<const float> y, std::span<const float> z, std::uint32_t seed, std::span<float> out,
-                    Instructions instructions) {
+void gradient_noise(std::span<const float> x, std::span<const float> y, std::span<const float> z, std::uint32_t seed,
+                    std::span<float> out, Instructions instructions) {
     std::fill(out.begin(), out.end(), 0.0f);
     loop_for(instructions)(x.data(), y.data(), z.data(), seed, 1, 1, out.size(), out.data());
 }
@@ -108,8 +115,8 @@ float gradient_noise(float x, float y, float z, std::uint32_t seed) {
     return out;
 }
 
-void fractal_noise(std::span<const Vec3> points, const NoiseOptions& options, std::span<float> out, Instructions instructions,
-                   const std::atomic<bool>* stop) {
+void fractal_noise(std::span<const Vec3> points, const NoiseOptions& options, std::span<float> out,
+                   Instructions instructions, const std::atomic<bool>* stop) {
     const Loop loop = loop_for(instructions);
     const double per_metre = 1 / std::max(options.size, 1e-9);
     double sum = 0, strength = 1;
@@ -126,7 +133,8 @@ void fractal_noise(std::span<const Vec3> points, const NoiseOptions& options, st
             }
             double scale = 1, share = 1 / sum;
             for (int o = 0; o < options.octaves; ++o, scale *= 2, share *= options.roughness)
-                loop(x.data(), y.data(), z.data(), options.seed * 31 + static_cast<std::uint32_t>(o), static_cast<float>(scale), static_cast<float>(share), n, out.data() + begin);
+                loop(x.data(), y.data(), z.data(), options.seed * 31 + static_cast<std::uint32_t>(o),
+                     static_cast<float>(scale), static_cast<float>(share), n, out.data() + begin);
         }
     });
 }

@@ -31,7 +31,8 @@ Array<Vec3> smooth_normals(const Mesh& mesh, const Array<Vec3>& flat) {
     const Topology& t = *mesh.topology;
     Array<Vec3> sum(t.vertex_count, Vec3(0));
     for (std::size_t f = 0; f < t.face_count(); ++f)
-        for (Index c = t.face_offsets[f]; c < t.face_offsets[f + 1]; ++c) sum[t.corner_vertex[c]] += flat[f] * corner_angle(mesh, f, c);
+        for (Index c = t.face_offsets[f]; c < t.face_offsets[f + 1]; ++c)
+            sum[t.corner_vertex[c]] += flat[f] * corner_angle(mesh, f, c);
     for (Vec3& n : sum) {
         n = unit_or_zero(n);
         if (n == Vec3(0)) n = Vec3(0, 0, 1);

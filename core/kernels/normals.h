@@ -14,8 +14,8 @@ Array<Vec3> face_normals(const Mesh& mesh);
 /// else on corners. Other attributes are carried. O(corners x faces at a vertex).
 Mesh with_normals_by_angle(const Mesh& mesh, float degrees);
 
-/// Unit normal of every vertex: NORMAL where vertices have it, else the faces round it weighted by their angle there (straight up
-/// for loose points).
+/// Unit normal of every vertex: NORMAL where vertices have it, else the faces round it weighted by their angle there
+/// (straight up for loose points).
 Array<Vec3> vertex_normals(const Mesh& mesh);
 
 /// Unit normal of every corner from NORMAL where the mesh has it, else by angle (40 degrees).

@@ -28,7 +28,8 @@ struct Means {
     void add(std::size_t i, double value) { sum[i] += value, ++count[i]; }
     Array<float> means() const {
         Array<float> out(sum.size());
-        for (std::size_t i = 0; i < out.size(); ++i) out[i] = count[i] > 0 ? static_cast<float>(sum[i] / count[i]) : 0.0f;
+        for (std::size_t i = 0; i < out.size(); ++i)
+            out[i] = count[i] > 0 ? static_cast<float>(sum[i] / count[i]) : 0.0f;
         return out;
     }
 };
@@ -49,7 +50,8 @@ Array<float> carried(const Mesh& mesh, const Array<float>& values, Domain from, 
     if (from == Domain::corner && to == Domain::face) {
         Means at_faces(t.face_count());
         for (Index f = 0; f < t.face_count(); ++f)
-            for (Index c = t.face_offsets[f]; c < t.face_offsets[f + 1]; ++c) at_faces.add(f, static_cast<double>(values[c]));
+            for (Index c = t.face_offsets[f]; c < t.face_offsets[f + 1]; ++c)
+                at_faces.add(f, static_cast<double>(values[c]));
         return at_faces.means();
     }
     const Array<float> vertices = at_vertices.means();
@@ -65,7 +67,8 @@ std::optional<Array<float>> numbers_on(const Mesh& mesh, Domain domain, std::str
     if (dot != std::string_view::npos) {
         const std::string_view letter = name.substr(dot + 1);
         for (const std::string_view letters : {"xyzw", "rgba"})
-            if (letter.size() == 1 && letters.find(letter[0]) != std::string_view::npos) component = static_cast<int>(letters.find(letter[0]));
+            if (letter.size() == 1 && letters.find(letter[0]) != std::string_view::npos)
+                component = static_cast<int>(letters.find(letter[0]));
         if (component < 0) return std::nullopt;
     }
     for (const Domain from : {domain, Domain::vertex, Domain::face, Domain::corner, Domain::edge}) {
@@ -76,8 +79,11 @@ std::optional<Array<float>> numbers_on(const Mesh& mesh, Domain domain, std::str
                 Array<float> out(list.size());
                 using T = typename std::decay_t<decltype(list)>::value_type;
                 for (std::size_t i = 0; i < out.size(); ++i) {
-                    if constexpr (std::is_arithmetic_v<T>) out[i] = static_cast<float>(list[i]);
-                    else out[i] = component >= 0 && component < static_cast<int>(T::length()) ? list[i][component] : glm::length(list[i]);
+                    if constexpr (std::is_arithmetic_v<T>)
+                        out[i] = static_cast<float>(list[i]);
+                    else
+                        out[i] = component >= 0 && component < static_cast<int>(T::length()) ? list[i][component]
+                                                                                             : glm::length(list[i]);
                 }
                 return out;
             },

@@ -66,7 +66,8 @@ std::vector<std::array<double, 3>> with_derivatives(const Nurbs& curve, std::siz
 std::vector<double> clamped_knots(std::size_t points, int degree) {
     std::vector<double> knots(points + static_cast<std::size_t>(degree) + 1);
     const auto spans = static_cast<std::ptrdiff_t>(points) - degree;
-    for (std::size_t i = 0; i < knots.size(); ++i) knots[i] = static_cast<double>(std::clamp<std::ptrdiff_t>(static_cast<std::ptrdiff_t>(i) - degree, 0, spans));
+    for (std::size_t i = 0; i < knots.size(); ++i)
+        knots[i] = static_cast<double>(std::clamp<std::ptrdiff_t>(static_cast<std::ptrdiff_t>(i) - degree, 0, spans));
     return knots;
 }
 
@@ -79,7 +80,8 @@ Nurbs closed_nurbs(const std::vector<DVec3>& points, const std::vector<double>& 
         curve.points.push_back(points[static_cast<std::size_t>(i) % points.size()]);
         if (!weights.empty()) curve.weights.push_back(weights[static_cast<std::size_t>(i) % points.size()]);
     }
-    for (std::size_t i = 0; i < curve.points.size() + static_cast<std::size_t>(degree) + 1; ++i) curve.knots.push_back(static_cast<double>(i));
+    for (std::size_t i = 0; i < curve.points.size() + static_cast<std::size_t>(degree) + 1; ++i)
+        curve.knots.push_back(static_cast<double>(i));
     return curve;
 }
 
@@ -93,8 +95,10 @@ std::size_t knot_span(const Nurbs& curve, double u) {
         while (span > p && curve.knots[span] == curve.knots[n + 1]) --span;
         return span;
     }
-    const auto next = std::upper_bound(curve.knots.begin() + static_cast<std::ptrdiff_t>(p), curve.knots.begin() + static_cast<std::ptrdiff_t>(n) + 1, u);
-    return static_cast<std::size_t>(std::max<std::ptrdiff_t>(next - curve.knots.begin() - 1, static_cast<std::ptrdiff_t>(p)));
+    const auto next = std::upper_bound(curve.knots.begin() + static_cast<std::ptrdiff_t>(p),
+                                       curve.knots.begin() + static_cast<std::ptrdiff_t>(n) + 1, u);
+    return static_cast<std::size_t>(
+        std::max<std::ptrdiff_t>(next - curve.knots.begin() - 1, static_cast<std::ptrdiff_t>(p)));
 }
 
 std::vector<double> basis_functions(const Nurbs& curve, std::size_t span, double u) {

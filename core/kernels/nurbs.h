@@ -19,7 +19,8 @@ std::vector<double> clamped_knots(std::size_t points, int degree);
 /// The points repeated at the end and even knots, so that the curve closes smoothly.
 Nurbs closed_nurbs(const std::vector<DVec3>& points, const std::vector<double>& weights, int degree);
 
-/// Number of the knot interval that a parameter lies in (L. Piegl and W. Tiller, "The NURBS Book", 2nd ed. 1997, algorithm A2.1).
+/// Number of the knot interval that a parameter lies in (L. Piegl and W. Tiller, "The NURBS Book", 2nd ed. 1997,
+/// algorithm A2.1).
 std::size_t knot_span(const Nurbs& curve, double u);
 /// The degree + 1 basis functions that are not zero there (A2.2).
 std::vector<double> basis_functions(const Nurbs& curve, std::size_t span, double u);
@@ -34,8 +35,8 @@ NurbsPoint nurbs_point(const Nurbs& curve, double u);
 double first_parameter(const Nurbs& curve);
 double last_parameter(const Nurbs& curve);
 
-/// The curve as cubic spans, `pieces` for each knot interval, with its own slopes as handles: exact for cubic and lower ones without weights, else
-/// off by the fourth power of the piece.
+/// The curve as cubic spans, `pieces` for each knot interval, with its own slopes as handles: exact for cubic and lower
+/// ones without weights, else off by the fourth power of the piece.
 Curve curve_of(const Nurbs& curve, int pieces, bool closed);
 
 }  // namespace bricol

@@ -65,7 +65,9 @@ Array<Vec3> even_offsets(const Mesh& mesh, const Mask& faces, float longest) {
             different.clear();
             for (Index i = offsets[v]; i < offsets[v + 1]; ++i) {
                 const Vec3& n = flat[faces_at[i]];
-                if (n != Vec3(0) && std::ranges::none_of(different, [&](const Vec3& d) { return glm::dot(d, n) > 0.99995f; })) different.push_back(n);
+                if (n != Vec3(0) &&
+                    std::ranges::none_of(different, [&](const Vec3& d) { return glm::dot(d, n) > 0.99995f; }))
+                    different.push_back(n);
             }
             result[v] = even_offset(different, longest);
         }
@@ -73,7 +75,8 @@ Array<Vec3> even_offsets(const Mesh& mesh, const Mask& faces, float longest) {
     return result;
 }
 
-void inset_polygon(std::span<const DVec3> polygon, const DVec3& normal, double distance, std::span<DVec3> result, double* held) {
+void inset_polygon(std::span<const DVec3> polygon, const DVec3& normal, double distance, std::span<DVec3> result,
+                   double* held) {
     const std::size_t n = polygon.size();
     struct Side {
         DVec3 along, velocity;

@@ -25,7 +25,9 @@ DVec3 square_to(const DVec3& along, const DVec3& wish) {
     return glm::normalize(up);
 }
 
-DVec3 reflected(const DVec3& v, const DVec3& normal, double square) { return v - normal * (2 * glm::dot(normal, v) / square); }
+DVec3 reflected(const DVec3& v, const DVec3& normal, double square) {
+    return v - normal * (2 * glm::dot(normal, v) / square);
+}
 
 /// `up` carried from one point to the next without turning about the path (equations of the paper, table I).
 DVec3 carried(const Station& from, const Station& to) {
@@ -91,7 +93,8 @@ void least_turn_frames(Path& path, const DVec3& up) {
 double Path::turn_at(std::size_t i) const {
     const std::size_t n = size();
     if (n < 3 || (!closed && (i == 0 || i + 1 == n))) return 0;
-    const DVec3 in = glm::normalize(points[i].at - points[(i + n - 1) % n].at), to = glm::normalize(points[(i + 1) % n].at - points[i].at);
+    const DVec3 in = glm::normalize(points[i].at - points[(i + n - 1) % n].at),
+                to = glm::normalize(points[(i + 1) % n].at - points[i].at);
     return std::atan2(glm::length(glm::cross(in, to)), glm::dot(in, to));
 }
 
@@ -121,7 +124,8 @@ std::size_t Path::piece_at(double where, double& share) const {
     return i;
 }
 
-Rails::Rails(const Path& path, bool level, double mitre_limit) : closed_(path.closed), level_(level), whole_(path.whole), finder_(path.finder) {
+Rails::Rails(const Path& path, bool level, double mitre_limit)
+    : closed_(path.closed), level_(level), whole_(path.whole), finder_(path.finder) {
     const std::size_t n = path.size();
     rails_.resize(n);
     for (std::size_t i = 0; i < n; ++i) {
@@ -136,7 +140,8 @@ Rails::Rails(const Path& path, bool level, double mitre_limit) : closed_(path.cl
             up = (s.up * c - s.right * k) * s.radius;
         }
         if (const double half = path.turn_at(i) / 2; half > 0) {
-            const DVec3 in = glm::normalize(s.at - path.points[(i + n - 1) % n].at), to = glm::normalize(path.points[(i + 1) % n].at - s.at);
+            const DVec3 in = glm::normalize(s.at - path.points[(i + n - 1) % n].at),
+                        to = glm::normalize(path.points[(i + 1) % n].at - s.at);
             const DVec3 bend = unit_or(to - in, DVec3(0));
             const double longer = std::min(1 / std::max(std::cos(half), 1e-9), mitre_limit) - 1;
             right += bend * (glm::dot(right, bend) * longer);
@@ -159,15 +164,20 @@ DVec3 Rails::at(double length, double right, double up) const {
         if (length < 0) length += whole_;
     }
     // The finder is a first guess only; the walk from it makes the piece the same whatever it was.
-    const std::size_t most = rails_.size() - 2, slot = length > 0 ? std::min(static_cast<std::size_t>(std::min(length * slots_, 4e9)), finder_.size() - 1) : 0;
+    const std::size_t most = rails_.size() - 2,
+                      slot = length > 0 ? std::min(static_cast<std::size_t>(std::min(length * slots_, 4e9)),
+                                                   finder_.size() - 1)
+                                        : 0;
     std::size_t i = std::min<std::size_t>(finder_[slot], most);
     while (i < most && rails_[i + 1].length <= length) ++i;
     while (i > 0 && rails_[i].length > length) --i;
     const Rail &a = rails_[i], &b = rails_[i + 1];
     const double step = b.length - a.length, t = step > 0 ? std::clamp((length - a.length) / step, 0.0, 1.0) : 0;
     DVec3 at = a.at + (b.at - a.at) * t + (a.right + (b.right - a.right) * t) * right;
-    if (level_) at.z += up;
-    else at += (a.up + (b.up - a.up) * t) * up;
+    if (level_)
+        at.z += up;
+    else
+        at += (a.up + (b.up - a.up) * t) * up;
     if (length < 0) at += first_ * length;
     if (length > whole_) at += last_ * (length - whole_);
     return at;
@@ -224,7 +234,8 @@ Path make_path(const Polyline& line, const PathOptions& options) {
         path.sharp.push_back(i < line.sharp.size() && line.sharp[i]);
         source.push_back(i);
     }
-    while (path.closed && path.size() > 1 && glm::distance(path.points.front().at, path.points.back().at) < same_place) {
+    while (path.closed && path.size() > 1 &&
+           glm::distance(path.points.front().at, path.points.back().at) < same_place) {
         path.points.pop_back();
         path.sharp.pop_back();
         ++path.repeats;
@@ -233,7 +244,8 @@ Path make_path(const Polyline& line, const PathOptions& options) {
     if (n < 2) return {};
     if (n == 2) path.closed = false;  // there and back on one line encloses nothing
     path.length.assign(n, 0);
-    for (std::size_t i = 1; i < n; ++i) path.length[i] = path.length[i - 1] + glm::distance(path.points[i].at, path.points[i - 1].at);
+    for (std::size_t i = 1; i < n; ++i)
+        path.length[i] = path.length[i - 1] + glm::distance(path.points[i].at, path.points[i - 1].at);
     path.whole = path.length[n - 1] + (path.closed ? glm::distance(path.points[n - 1].at, path.points[0].at) : 0);
     for (std::size_t i = 0; i < n; ++i) {
         const bool first = !path.closed && i == 0, last = !path.closed && i + 1 == n;
@@ -241,9 +253,11 @@ Path make_path(const Polyline& line, const PathOptions& options) {
         const DVec3 to = last ? DVec3(0) : glm::normalize(path.points[(i + 1) % n].at - path.points[i].at);
         const DVec3 half = unit_or(in + to, to);
         // The curve's own direction, where it has one: chords would be off by as much as the pieces are uneven.
-        const bool drawn = source[i] < line.tangent.size() && !path.sharp[i] && glm::dot(line.tangent[source[i]], half) > 0.5;
+        const bool drawn =
+            source[i] < line.tangent.size() && !path.sharp[i] && glm::dot(line.tangent[source[i]], half) > 0.5;
         path.points[i].along = drawn ? line.tangent[source[i]] : half;
-        if (!first && !last && !drawn && glm::dot(in, to) < 0.996) path.sharp[i] = 1;  // as flatten tells breaks, about 5 degrees
+        if (!first && !last && !drawn && glm::dot(in, to) < 0.996)
+            path.sharp[i] = 1;  // as flatten tells breaks, about 5 degrees
     }
     path.finder.resize(2 * n);
     for (std::size_t slot = 0, i = 0; slot < path.finder.size(); ++slot) {
@@ -269,7 +283,9 @@ Shape finer(Shape shape, int pieces) {
     return shape;
 }
 
-Path make_path(const Curve& curve, const PathOptions& options, int finest) { return make_path(flatten(finest > 1 ? finer(curve, finest) : curve), options); }
+Path make_path(const Curve& curve, const PathOptions& options, int finest) {
+    return make_path(flatten(finest > 1 ? finer(curve, finest) : curve), options);
+}
 
 std::vector<Polyline> lines_of(const Shape& shape) {
     std::vector<Polyline> lines;

@@ -24,13 +24,14 @@ struct Path {
     std::vector<double> length;       ///< metres from the start to each point
     std::vector<std::uint8_t> sharp;  ///< the direction breaks here; `along` halves the corner
     bool closed = false;
-    double whole = 0;                 ///< metres, closing piece included
-    double closing_turn = 0;          ///< radians spread along a closed path so that least-turn frames meet
-    std::vector<Vec3> upright;        ///< where the path runs along a fixed up, so that the frame before was kept
-    std::size_t repeats = 0;          ///< points left out because they sat on their neighbour
+    double whole = 0;                   ///< metres, closing piece included
+    double closing_turn = 0;            ///< radians spread along a closed path so that least-turn frames meet
+    std::vector<Vec3> upright;          ///< where the path runs along a fixed up, so that the frame before was kept
+    std::size_t repeats = 0;            ///< points left out because they sat on their neighbour
     std::vector<std::uint32_t> finder;  ///< for even shares of the length: the last point at or before it
 
-    /// The piece a length lies on, and the share 0..1 along it; lengths outside are held to the ends. Constant time on even pieces.
+    /// The piece a length lies on, and the share 0..1 along it; lengths outside are held to the ends. Constant time on
+    /// even pieces.
     std::size_t piece_at(double where, double& share) const;
 
     std::size_t size() const { return points.size(); }
@@ -42,14 +43,15 @@ struct Path {
     /// Radius of the circle through point i and its neighbours (metres), and the unit way to its middle; infinite where
     /// three points lie in line, and at open ends.
     double bend_at(std::size_t i, DVec3* inward = nullptr) const;
-    /// The station at a length: between points the frames blend; before the start and behind the end of an open path it goes
-    /// straight on, a closed one goes round. Precondition: not empty.
+    /// The station at a length: between points the frames blend; before the start and behind the end of an open path it
+    /// goes straight on, a closed one goes round. Precondition: not empty.
     Station at(double length) const;
 };
 
-/// Least-turn frames by double reflection (W. Wang, B. Jüttler, D. Zheng and Y. Liu, "Computation of rotation minimizing frames",
-/// ACM Transactions on Graphics 27, 2008): an error of fourth order in the step. On closed paths the angle by which they
-/// miss themselves is spread evenly along the length. Empty when fewer than two different points remain.
+/// Least-turn frames by double reflection (W. Wang, B. Jüttler, D. Zheng and Y. Liu, "Computation of rotation
+/// minimizing frames", ACM Transactions on Graphics 27, 2008): an error of fourth order in the step. On closed paths
+/// the angle by which they miss themselves is spread evenly along the length. Empty when fewer than two different
+/// points remain.
 Path make_path(const Polyline& line, const PathOptions& options);
 
 /// The curve, and every curve of the shape, with at least so many pieces a bent span: for measuring along it.
@@ -59,11 +61,12 @@ Shape finer(Shape shape, int pieces = 64);
 /// The path of a curve, its own sampling made at least `finest` times as fine where it bends.
 Path make_path(const Curve& curve, const PathOptions& options, int finest = 1);
 
-/// Two directions across a path, kept as rails beside it: a point goes along with the piece it is on. Straight pieces meet in mitres, so
-/// that what runs beside the path stays parallel to it and as wide.
+/// Two directions across a path, kept as rails beside it: a point goes along with the piece it is on. Straight pieces
+/// meet in mitres, so that what runs beside the path stays parallel to it and as wide.
 class Rails {
 public:
-    /// `mitre_limit` bounds how much longer a rail may be at a corner. `level`: right stays in the ground plane and up is z.
+    /// `mitre_limit` bounds how much longer a rail may be at a corner. `level`: right stays in the ground plane and up
+    /// is z.
     explicit Rails(const Path& path, bool level = false, double mitre_limit = 4);
     /// The place `right` and `up` metres beside the path at a length; straight on beyond open ends.
     DVec3 at(double length, double right, double up) const;

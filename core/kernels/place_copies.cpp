@@ -27,8 +27,9 @@ glm::mat4 copy_matrix(const CopyPlace& place, int axis) {
     own[axis] = 1;
     const auto [w, x, y, z] = shortest_turn(own, glm::length(place.facing) > 0 ? place.facing : own);
     // Columns of the rotation a unit quaternion stands for.
-    const glm::dmat3 turn(1 - 2 * (y * y + z * z), 2 * (x * y + w * z), 2 * (x * z - w * y), 2 * (x * y - w * z), 1 - 2 * (x * x + z * z), 2 * (y * z + w * x),
-                          2 * (x * z + w * y), 2 * (y * z - w * x), 1 - 2 * (x * x + y * y));
+    const glm::dmat3 turn(1 - 2 * (y * y + z * z), 2 * (x * y + w * z), 2 * (x * z - w * y), 2 * (x * y - w * z),
+                          1 - 2 * (x * x + z * z), 2 * (y * z + w * x), 2 * (x * z + w * y), 2 * (y * z - w * x),
+                          1 - 2 * (x * x + y * y));
     const double angle = glm::radians(place.turn), c = std::cos(angle), s = std::sin(angle);
     glm::dmat3 spin(1);
     const int p = (axis + 1) % 3, q = (axis + 2) % 3;
@@ -47,7 +48,10 @@ std::vector<std::uint8_t> kept_apart(std::span<const DVec3> centres, std::span<c
     if (!(largest > 0)) return std::vector<std::uint8_t>(centres.size(), 1);
     const double width = 2 * largest;
     std::map<std::array<long, 3>, std::vector<std::size_t>> cells;
-    const auto cell = [&](const DVec3& p) { return std::array<long, 3>{std::lround(std::floor(p.x / width)), std::lround(std::floor(p.y / width)), std::lround(std::floor(p.z / width))}; };
+    const auto cell = [&](const DVec3& p) {
+        return std::array<long, 3>{std::lround(std::floor(p.x / width)), std::lround(std::floor(p.y / width)),
+                                   std::lround(std::floor(p.z / width))};
+    };
     for (std::size_t i = 0; i < centres.size(); ++i) {
         const auto [x, y, z] = cell(centres[i]);
         bool free = true;

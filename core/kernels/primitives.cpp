@@ -44,7 +44,8 @@ Mesh make_grid(double width, double depth, int across, int deep) {
             offsets.push_back(static_cast<Index>(corners.size()));
         }
     const auto count = static_cast<Index>(points.size());
-    return with_uvs(Mesh(std::move(points), make_topology(count, std::move(offsets), std::move(corners))), std::move(uvs));
+    return with_uvs(Mesh(std::move(points), make_topology(count, std::move(offsets), std::move(corners))),
+                    std::move(uvs));
 }
 
 Mesh make_box(const DVec3& size, const std::array<int, 3>& segments) {
@@ -73,13 +74,15 @@ Mesh make_box(const DVec3& size, const std::array<int, 3>& segments) {
                         at[a] = i + di;
                         at[b] = j + dj;
                         corners.push_back(vertex(at));
-                        uvs.push_back({static_cast<float>(i + di) / segments[a], static_cast<float>(j + dj) / segments[b]});
+                        uvs.push_back(
+                            {static_cast<float>(i + di) / segments[a], static_cast<float>(j + dj) / segments[b]});
                     }
                     offsets.push_back(static_cast<Index>(corners.size()));
                 }
         }
     const auto count = static_cast<Index>(points.size());
-    return with_uvs(Mesh(std::move(points), make_topology(count, std::move(offsets), std::move(corners))), std::move(uvs));
+    return with_uvs(Mesh(std::move(points), make_topology(count, std::move(offsets), std::move(corners))),
+                    std::move(uvs));
 }
 
 Mesh make_cylinder(const CylinderOptions& options) {

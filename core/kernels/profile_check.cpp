@@ -45,7 +45,8 @@ ProfileFaults check_profile(const Polyline& line, const LatheOptions& options) {
     for (std::size_t i = 0; i < n; ++i)
         flat[i] = {profile.points[i].u * far_u + profile.points[i].v * far_v, profile.points[i].h};
 
-    // A profile that lies flat across the axis is pulled along it: it may surround the axis, and is looked at from above.
+    // A profile that lies flat across the axis is pulled along it: it may surround the axis, and is looked at from
+    // above.
     const auto [lowest, highest] = std::ranges::minmax(profile.points, {}, &LatheProfile::Point::h);
     const bool pulled = options.rise != 0 && highest.h - lowest.h < 1e-6 * widest;
     if (pulled)
@@ -73,7 +74,8 @@ ProfileFaults check_profile(const Polyline& line, const LatheOptions& options) {
             const DVec2 low = glm::min(a, b), high = glm::max(a, b);
             for (std::size_t j = i + 2; j < spans; ++j) {
                 const DVec2 &c = flat[j], &d = flat[(j + 1) % n];
-                if (std::max(c.x, d.x) < low.x || std::min(c.x, d.x) > high.x || std::max(c.y, d.y) < low.y || std::min(c.y, d.y) > high.y)
+                if (std::max(c.x, d.x) < low.x || std::min(c.x, d.x) > high.x || std::max(c.y, d.y) < low.y ||
+                    std::min(c.y, d.y) > high.y)
                     continue;
                 double along = 0;
                 if (!crossing(a, b, c, d, along)) continue;

@@ -12,7 +12,8 @@ struct ProfileFaults {
         std::int32_t knot;  ///< of the polyline, -1 when between knots
         double amount;      ///< metres
     };
-    std::vector<Place> near_axis;  ///< off the axis by more than the weld distance, but by less than 1 % of the widest point
+    std::vector<Place>
+        near_axis;  ///< off the axis by more than the weld distance, but by less than 1 % of the widest point
     std::vector<Place> across;     ///< on the far side of the axis
     std::vector<Place> crossings;  ///< where the profile crosses itself
     std::vector<Place> needless;   ///< knots on straight runs: rings of faces that change nothing

@@ -7,7 +7,8 @@
 
 namespace bricol {
 
-Projected projected(std::span<const Vec3> points, std::span<const Vec3> ways, const SurfaceFinder& onto, const ProjectOptions& options) {
+Projected projected(std::span<const Vec3> points, std::span<const Vec3> ways, const SurfaceFinder& onto,
+                    const ProjectOptions& options) {
     Projected out;
     out.points.resize(points.size());
     out.hits.resize(points.size());

@@ -31,7 +31,9 @@ double layered_noise(double x, double y, double z, double octaves) {
     double sum = 0, strength = 1, all = 0, scale = 1;
     const int n = static_cast<int>(std::min(std::max(octaves, 1.0), 16.0));
     for (int o = 0; o < n; ++o, strength *= 0.5, scale *= 2) {
-        sum += strength * static_cast<double>(gradient_noise(static_cast<float>(x * scale), static_cast<float>(y * scale), static_cast<float>(z * scale), static_cast<std::uint32_t>(o)));
+        sum += strength *
+               static_cast<double>(gradient_noise(static_cast<float>(x * scale), static_cast<float>(y * scale),
+                                                  static_cast<float>(z * scale), static_cast<std::uint32_t>(o)));
         all += strength;
     }
     return sum / all;
@@ -62,7 +64,8 @@ double DrawnRamp::value(double x) const {
     const double h = b.at - a.at, t = (x - a.at) / h;
     if (!smooth) return a.value + (b.value - a.value) * t;
     const double t2 = t * t, t3 = t2 * t;
-    return (2 * t3 - 3 * t2 + 1) * a.value + (t3 - 2 * t2 + t) * h * slope_at(knots, i - 1) + (3 * t2 - 2 * t3) * b.value + (t3 - t2) * h * slope_at(knots, i);
+    return (2 * t3 - 3 * t2 + 1) * a.value + (t3 - 2 * t2 + t) * h * slope_at(knots, i - 1) +
+           (3 * t2 - 2 * t3) * b.value + (t3 - t2) * h * slope_at(knots, i);
 }
 
 DVec3 Gradient::colour(double x) const {

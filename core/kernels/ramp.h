@@ -11,8 +11,8 @@ namespace bricol {
 /// 0 below `low`, 1 above `high`, 3t^2 - 2t^3 between.
 double smooth_share(double x, double low, double high);
 
-/// Value of a polyline through (at, value) pairs; the first and last value beyond its ends. `numbers` is x, then the pairs
-/// in rising order of `at`; 0 when no whole pair is given.
+/// Value of a polyline through (at, value) pairs; the first and last value beyond its ends. `numbers` is x, then the
+/// pairs in rising order of `at`; 0 when no whole pair is given.
 double ramp_through(const double* numbers, int count);
 
 /// Layers of gradient noise at a place, each half as large and half as strong as the one before, -1..1.
@@ -25,7 +25,8 @@ struct RampKnot {
 /// A number over 0..1.
 struct DrawnRamp {
     std::vector<RampKnot> knots{{0, 0}, {1, 1}};  ///< rising `at`
-    /// Monotone cubic through the knots (F. Fritsch and R. Carlson, 1980): never beyond neighbouring knots. Else straight.
+    /// Monotone cubic through the knots (F. Fritsch and R. Carlson, 1980): never beyond neighbouring knots. Else
+    /// straight.
     bool smooth = false;
     double value(double x) const;
     friend bool operator==(const DrawnRamp&, const DrawnRamp&) = default;

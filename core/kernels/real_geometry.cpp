@@ -22,7 +22,8 @@ Attributes repeated_columns(const Attributes& one, std::size_t times) {
                     [&](const auto& values) -> Column {
                         std::decay_t<decltype(values)> all(values.size() * times);
                         for (std::size_t k = 0; k < times; ++k)
-                            std::copy(values.begin(), values.end(), all.begin() + static_cast<std::ptrdiff_t>(k * values.size()));
+                            std::copy(values.begin(), values.end(),
+                                      all.begin() + static_cast<std::ptrdiff_t>(k * values.size()));
                         return all;
                     },
                     *attribute.values));
@@ -36,13 +37,15 @@ void colour_copies(Mesh& mesh, const Instances& group, std::size_t points_each) 
     if (!colours || points_each == 0) return;
     if (const auto* corners = mesh.attributes.values<Vec4>(Domain::corner, attribute_name::colour)) {
         Array<Vec4> tinted = *corners;
-        for (std::size_t c = 0; c < tinted.size(); ++c) tinted[c] *= (*colours)[mesh.topology->corner_vertex[c] / points_each];
+        for (std::size_t c = 0; c < tinted.size(); ++c)
+            tinted[c] *= (*colours)[mesh.topology->corner_vertex[c] / points_each];
         mesh.attributes.set(Domain::corner, attribute_name::colour, std::move(tinted));
         return;
     }
     const auto* own = mesh.attributes.values<Vec4>(Domain::vertex, attribute_name::colour);
     Array<Vec4> tinted(mesh.vertex_count());
-    for (std::size_t v = 0; v < tinted.size(); ++v) tinted[v] = (own ? (*own)[v] : Vec4(1)) * (*colours)[v / points_each];
+    for (std::size_t v = 0; v < tinted.size(); ++v)
+        tinted[v] = (own ? (*own)[v] : Vec4(1)) * (*colours)[v / points_each];
     mesh.attributes.set(Domain::vertex, attribute_name::colour, std::move(tinted));
 }
 
@@ -60,7 +63,8 @@ Mesh repeated(const Mesh& mesh, std::span<const glm::mat4> places) {
         return joined_meshes(copies);
     }
     const Topology& t = *mesh.topology;
-    const std::size_t times = places.size(), vertices = t.vertex_count, edges = t.edge_count(), faces = t.face_count(), corners = t.corner_count();
+    const std::size_t times = places.size(), vertices = t.vertex_count, edges = t.edge_count(), faces = t.face_count(),
+                      corners = t.corner_count();
     auto topology = std::make_shared<Topology>();
     topology->vertex_count = static_cast<Index>(vertices * times);
     topology->edges.resize(edges * times);
@@ -74,13 +78,17 @@ Mesh repeated(const Mesh& mesh, std::span<const glm::mat4> places) {
     std::array<Array<Vec3>, 2> normals;
     const std::array<Domain, 2> normal_domains = {Domain::vertex, Domain::corner};
     for (int d = 0; d < 2; ++d)
-        if (const auto* given = out.attributes.values<Vec3>(normal_domains[d], attribute_name::normal)) normals[d] = *given;
+        if (const auto* given = out.attributes.values<Vec3>(normal_domains[d], attribute_name::normal))
+            normals[d] = *given;
     tbb::parallel_for(std::size_t(0), times, [&](std::size_t k) {
         const glm::mat4& place = places[k];
-        const auto base = static_cast<Index>(k * vertices), edge_base = static_cast<Index>(k * edges), corner_base = static_cast<Index>(k * corners);
+        const auto base = static_cast<Index>(k * vertices), edge_base = static_cast<Index>(k * edges),
+                   corner_base = static_cast<Index>(k * corners);
         for (std::size_t v = 0; v < vertices; ++v) points[base + v] = Vec3(place * Vec4((*mesh.positions)[v], 1));
-        for (std::size_t e = 0; e < edges; ++e) topology->edges[edge_base + e] = {t.edges[e][0] + base, t.edges[e][1] + base};
-        for (std::size_t f = 0; f < faces; ++f) topology->face_offsets[k * faces + f + 1] = corner_base + t.face_offsets[f + 1];
+        for (std::size_t e = 0; e < edges; ++e)
+            topology->edges[edge_base + e] = {t.edges[e][0] + base, t.edges[e][1] + base};
+        for (std::size_t f = 0; f < faces; ++f)
+            topology->face_offsets[k * faces + f + 1] = corner_base + t.face_offsets[f + 1];
         for (std::size_t c = 0; c < corners; ++c) {
             topology->corner_vertex[corner_base + c] = t.corner_vertex[c] + base;
             topology->corner_edge[corner_base + c] = t.corner_edge[c] + edge_base;
@@ -141,7 +149,9 @@ std::vector<PlacedMesh> placed_meshes(const ShapePtr& shape) {
             for (std::size_t o = 0; o < group.places.size(); ++o)
                 for (std::size_t i = 0; i < inner.places.size(); ++i) {
                     places.push_back(group.places[o] * inner.places[i]);
-                    if (colours || !inner.tints.empty()) tints.push_back((colours ? (*colours)[o] : Vec4(1)) * (inner.tints.empty() ? Vec4(1) : inner.tints[i]));
+                    if (colours || !inner.tints.empty())
+                        tints.push_back((colours ? (*colours)[o] : Vec4(1)) *
+                                        (inner.tints.empty() ? Vec4(1) : inner.tints[i]));
                 }
             list.push_back({inner.shape, std::move(places), std::move(tints)});
         }

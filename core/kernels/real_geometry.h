@@ -6,12 +6,13 @@
 
 namespace bricol {
 
-/// The shape with every instance, nested ones too, copied into its mesh and curves. Attributes of the instanced mesh are
-/// repeated; of the instances' own attributes COLOR_0 tints the points of its copy, others are dropped. The shape itself when it has none. O(elements made).
+/// The shape with every instance, nested ones too, copied into its mesh and curves. Attributes of the instanced mesh
+/// are repeated; of the instances' own attributes COLOR_0 tints the points of its copy, others are dropped. The shape
+/// itself when it has none. O(elements made).
 ShapePtr real_geometry(const ShapePtr& shape);
 
-/// A shape's mesh and the meshes of its instances, nested ones too, each with all its places: what is drawn or written as
-/// copies. Only the mesh of `shape` is meant.
+/// A shape's mesh and the meshes of its instances, nested ones too, each with all its places: what is drawn or written
+/// as copies. Only the mesh of `shape` is meant.
 struct PlacedMesh {
     ShapePtr shape;
     Array<glm::mat4> places;

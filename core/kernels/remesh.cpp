@@ -12,8 +12,8 @@ namespace bricol {
 
 namespace {
 
-/// The mesh as triangles. A cut across a polygon may run where another edge runs already; there the surface would have an edge of four
-/// faces, so the cut gets a point in its middle.
+/// The mesh as triangles. A cut across a polygon may run where another edge runs already; there the surface would have
+/// an edge of four faces, so the cut gets a point in its middle.
 RemeshTriangles soup_of(const Mesh& mesh, const Triangles& cut) {
     const Topology& t = *mesh.topology;
     RemeshTriangles soup;
@@ -77,7 +77,8 @@ RemeshResult remeshed(const Mesh& mesh, const RemeshOptions& options) {
         offsets.push_back(static_cast<Index>(corners.size()));
     }
     const auto count = static_cast<Index>(points.size());
-    result.mesh = with_attributes_from(Mesh(std::move(points), make_topology(count, std::move(offsets), std::move(corners))), mesh);
+    result.mesh = with_attributes_from(
+        Mesh(std::move(points), make_topology(count, std::move(offsets), std::move(corners))), mesh);
     return result;
 }
 

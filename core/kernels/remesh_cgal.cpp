@@ -21,7 +21,9 @@ bool remesh_triangles(RemeshTriangles& soup, const RemeshOptions& options) {
     Surface mesh;
     for (const DVec3& p : soup.points) mesh.add_vertex({p.x, p.y, p.z});
     for (const auto& [a, b, c] : soup.triangles)
-        if (mesh.add_face(Surface::Vertex_index(a), Surface::Vertex_index(b), Surface::Vertex_index(c)) == Surface::null_face()) return false;
+        if (mesh.add_face(Surface::Vertex_index(a), Surface::Vertex_index(b), Surface::Vertex_index(c)) ==
+            Surface::null_face())
+            return false;
     auto held = mesh.add_property_map<Surface::Edge_index, bool>("e:held", false).first;
     if (options.hold_angle < 180) PMP::detect_sharp_edges(mesh, options.hold_angle, held);
     for (const auto e : mesh.edges())
@@ -38,7 +40,10 @@ bool remesh_triangles(RemeshTriangles& soup, const RemeshOptions& options) {
     for (const auto e : mesh.edges()) any_held = any_held || held[e];
     if (any_held)
         PMP::isotropic_remeshing(mesh.faces(), options.edge, mesh,
-                                 PMP::parameters::number_of_iterations(rounds).edge_is_constrained_map(held).protect_constraints(options.hold_borders).relax_constraints(false));
+                                 PMP::parameters::number_of_iterations(rounds)
+                                     .edge_is_constrained_map(held)
+                                     .protect_constraints(options.hold_borders)
+                                     .relax_constraints(false));
     else  // asking after every edge whether it is held costs a tenth
         PMP::isotropic_remeshing(mesh.faces(), options.edge, mesh, PMP::parameters::number_of_iterations(rounds));
     mesh.collect_garbage();
@@ -51,7 +56,8 @@ bool remesh_triangles(RemeshTriangles& soup, const RemeshOptions& options) {
     for (const auto f : mesh.faces()) {
         std::array<Index, 3> triangle{};
         std::size_t i = 0;
-        for (const auto v : CGAL::vertices_around_face(mesh.halfedge(f), mesh)) triangle[i++ % 3] = static_cast<Index>(v);
+        for (const auto v : CGAL::vertices_around_face(mesh.halfedge(f), mesh))
+            triangle[i++ % 3] = static_cast<Index>(v);
         soup.triangles.push_back(triangle);
     }
     return true;

@@ -79,8 +79,8 @@ Curve resampled(const Curve& curve, const ResampleOptions& options) {
         const double length = along[b] - along[a];
         const double wanted = options.by == ResampleOptions::By::count ? options.count * length / std::max(whole, 1e-12)
                                                                        : length / options.longest - 1e-9;
-        const int pieces = std::max(1, static_cast<int>(options.by == ResampleOptions::By::count ? std::lround(wanted)
-                                                                                                : std::ceil(wanted)));
+        const int pieces = std::max(
+            1, static_cast<int>(options.by == ResampleOptions::By::count ? std::lround(wanted) : std::ceil(wanted)));
         std::size_t i = a;
         for (int k = 1; k < pieces; ++k) {
             const double target = along[a] + length * k / pieces;

@@ -39,14 +39,18 @@ public:
 
 private:
     std::array<std::int64_t, 3> cell(const Vec3& p) const {
-        return {static_cast<std::int64_t>(std::floor(static_cast<double>(p.x) / spacing_)), static_cast<std::int64_t>(std::floor(static_cast<double>(p.y) / spacing_)),
+        return {static_cast<std::int64_t>(std::floor(static_cast<double>(p.x) / spacing_)),
+                static_cast<std::int64_t>(std::floor(static_cast<double>(p.y) / spacing_)),
                 static_cast<std::int64_t>(std::floor(static_cast<double>(p.z) / spacing_))};
     }
     static std::uint64_t key(std::int64_t x, std::int64_t y, std::int64_t z) {
-        return (static_cast<std::uint64_t>(x) & 0x1fffff) | (static_cast<std::uint64_t>(y) & 0x1fffff) << 21 | (static_cast<std::uint64_t>(z) & 0x1fffff) << 42;
+        return (static_cast<std::uint64_t>(x) & 0x1fffff) | (static_cast<std::uint64_t>(y) & 0x1fffff) << 21 |
+               (static_cast<std::uint64_t>(z) & 0x1fffff) << 42;
     }
     struct Hash {
-        std::size_t operator()(std::uint64_t k) const { return static_cast<std::size_t>((k ^ (k >> 29)) * 0xbf58476d1ce4e5b9ull); }
+        std::size_t operator()(std::uint64_t k) const {
+            return static_cast<std::size_t>((k ^ (k >> 29)) * 0xbf58476d1ce4e5b9ull);
+        }
     };
     double spacing_;
     std::unordered_map<std::uint64_t, Index, Hash> cells_;
@@ -63,10 +67,12 @@ std::vector<ScatterPoint> spaced(const ScatterOptions& options, double places, c
     const double darts = std::min(std::max(places, 1.0) * 30 + 1000, 200e6);
     constexpr std::size_t batch = 8192;
     std::vector<ScatterPoint> thrown(batch);
-    for (std::size_t first = 0; first < static_cast<std::size_t>(darts) && kept.size() < options.count; first += batch) {
+    for (std::size_t first = 0; first < static_cast<std::size_t>(darts) && kept.size() < options.count;
+         first += batch) {
         if (options.stop && *options.stop) break;
         tbb::parallel_for(tbb::blocked_range<std::size_t>(0, batch, 512), [&](const auto& range) {
-            for (std::size_t i = range.begin(); i < range.end(); ++i) thrown[i] = dart(static_cast<std::uint32_t>(first + i));
+            for (std::size_t i = range.begin(); i < range.end(); ++i)
+                thrown[i] = dart(static_cast<std::uint32_t>(first + i));
         });
         for (const ScatterPoint& point : thrown) {
             if (kept.size() >= options.count) break;
@@ -85,7 +91,8 @@ ScatterSurface scatter_surface(const Mesh& mesh, std::span<const std::uint8_t> f
     const Triangles cut = triangulated(mesh);
     const Array<Vec3>& p = *mesh.positions;
     const Topology& t = *mesh.topology;
-    out.corners.reserve(cut.count()), out.face.reserve(cut.count()), out.sums.reserve(cut.count()), out.places.reserve(cut.count()), out.most.reserve(cut.count());
+    out.corners.reserve(cut.count()), out.face.reserve(cut.count()), out.sums.reserve(cut.count()),
+        out.places.reserve(cut.count()), out.most.reserve(cut.count());
     for (std::size_t i = 0; i < cut.count(); ++i) {
         if (!faces.empty() && !faces[cut.face[i]]) continue;
         const std::array<Index, 3> corners = {cut.corners[3 * i], cut.corners[3 * i + 1], cut.corners[3 * i + 2]};
@@ -95,7 +102,8 @@ ScatterSurface scatter_surface(const Mesh& mesh, std::span<const std::uint8_t> f
         double mean = 1;
         std::array<float, 3> own{1, 1, 1};
         if (!weights.empty()) {
-            const float wa = std::clamp(weights[a], 0.0f, 1.0f), wb = std::clamp(weights[b], 0.0f, 1.0f), wc = std::clamp(weights[c], 0.0f, 1.0f);
+            const float wa = std::clamp(weights[a], 0.0f, 1.0f), wb = std::clamp(weights[b], 0.0f, 1.0f),
+                        wc = std::clamp(weights[c], 0.0f, 1.0f);
             own = {wa, wb, wc};
             most = std::max({wa, wb, wc});
             mean = (static_cast<double>(wa) + static_cast<double>(wb) + static_cast<double>(wc)) / 3;
@@ -133,12 +141,15 @@ std::vector<ScatterPoint> scattered_on(const ScatterSurface& surface, const Scat
         out.triangle = static_cast<Index>(i);
         const auto& [a, b, c] = surface.places[i];
         for (int attempt = 0; attempt < tries; ++attempt) {
-            const double r = std::sqrt(random_share(own, 1 + 3 * static_cast<std::uint32_t>(attempt))), s = random_share(own, 2 + 3 * static_cast<std::uint32_t>(attempt));
+            const double r = std::sqrt(random_share(own, 1 + 3 * static_cast<std::uint32_t>(attempt))),
+                         s = random_share(own, 2 + 3 * static_cast<std::uint32_t>(attempt));
             out.share = Vec3(static_cast<float>(1 - r), static_cast<float>(r * (1 - s)), static_cast<float>(r * s));
             if (surface.weights.empty()) break;
             const auto& w = surface.weights[i];
             const float here = w[0] * out.share.x + w[1] * out.share.y + w[2] * out.share.z;
-            if (random_share(own, 3 + 3 * static_cast<std::uint32_t>(attempt)) * static_cast<double>(surface.most[i]) <= static_cast<double>(here)) break;
+            if (random_share(own, 3 + 3 * static_cast<std::uint32_t>(attempt)) * static_cast<double>(surface.most[i]) <=
+                static_cast<double>(here))
+                break;
         }
         out.at = a * out.share.x + b * out.share.y + c * out.share.z;
         out.normal = glm::normalize(glm::cross(b - a, c - a));
@@ -146,7 +157,8 @@ std::vector<ScatterPoint> scattered_on(const ScatterSurface& surface, const Scat
     };
     std::vector<ScatterPoint> points;
     if (options.spacing > 0) {
-        // Discs of this diameter, thrown at random, fill a plane to 0.547 (J. Feder, "Random sequential adsorption", 1980).
+        // Discs of this diameter, thrown at random, fill a plane to 0.547 (J. Feder, "Random sequential adsorption",
+        // 1980).
         points = spaced(options, surface.area / (options.spacing * options.spacing) * 0.7, dart);
     } else {
         points.resize(options.count);
@@ -171,7 +183,9 @@ std::vector<ScatterPoint> scattered_inside(const SurfaceFinder& closed, const Sc
         const std::uint32_t own = mixed(number * 0x9e3779b9u + mixed(options.seed + 1));
         for (int attempt = 0; attempt < tries * 8; ++attempt) {
             const auto k = static_cast<std::uint32_t>(attempt) * 3;
-            out.at = low + size * Vec3(static_cast<float>(random_share(own, k)), static_cast<float>(random_share(own, k + 1)), static_cast<float>(random_share(own, k + 2)));
+            out.at = low + size * Vec3(static_cast<float>(random_share(own, k)),
+                                       static_cast<float>(random_share(own, k + 1)),
+                                       static_cast<float>(random_share(own, k + 2)));
             if (!closed.inside(DVec3(out.at))) continue;
             out.number = number;
             break;

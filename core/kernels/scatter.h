@@ -10,9 +10,9 @@
 namespace bricol {
 
 struct ScatterOptions {
-    std::size_t count = 100;   ///< wanted; with a spacing at most so many
+    std::size_t count = 100;  ///< wanted; with a spacing at most so many
     std::uint32_t seed = 0;
-    double spacing = 0;        ///< least distance between two points (metres); 0 for none
+    double spacing = 0;  ///< least distance between two points (metres); 0 for none
     const std::atomic<bool>* stop = nullptr;
 };
 
@@ -38,9 +38,10 @@ struct ScatterSurface {
 /// `faces` marks the faces that count (all when empty), `weights` are per vertex (all 1 when empty). O(triangles).
 ScatterSurface scatter_surface(const Mesh& mesh, std::span<const std::uint8_t> faces, std::span<const float> weights);
 
-/// Uniform by weighted area: G. Turk, "Generating random points in triangles", 1990, after a triangle is drawn by its share of the
-/// sum. With a spacing: darts thrown one after another and kept when none before lies nearer, about 30 darts per place there
-/// could be (A. Lagae and P. Dutre, "A comparison of methods for generating Poisson disk distributions", 2008).
+/// Uniform by weighted area: G. Turk, "Generating random points in triangles", 1990, after a triangle is drawn by its
+/// share of the sum. With a spacing: darts thrown one after another and kept when none before lies nearer, about 30
+/// darts per place there could be (A. Lagae and P. Dutre, "A comparison of methods for generating Poisson disk
+/// distributions", 2008).
 std::vector<ScatterPoint> scattered_on(const ScatterSurface& surface, const ScatterOptions& options);
 
 /// Uniform through a closed mesh: points of its box, those outside drawn again. `found` 0 with a box of no volume.

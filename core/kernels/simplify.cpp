@@ -22,8 +22,9 @@ Mesh simplified(const Mesh& mesh, const SimplifyOptions& options, const Mask& he
     if (!loose.empty() && wanted * 3 < loose.size()) {
         // Where held faces begin the others have a border: it must stay, or a gap would open.
         const unsigned how = options.hold_borders || !kept.empty() ? meshopt_SimplifyLockBorder : 0;
-        const std::size_t n = meshopt_simplify(fewer.data(), loose.data(), loose.size(), &(*mesh.positions)[0].x, mesh.positions->size(), sizeof(Vec3), wanted * 3,
-                                               static_cast<float>(options.error), how, nullptr);
+        const std::size_t n =
+            meshopt_simplify(fewer.data(), loose.data(), loose.size(), &(*mesh.positions)[0].x, mesh.positions->size(),
+                             sizeof(Vec3), wanted * 3, static_cast<float>(options.error), how, nullptr);
         fewer.resize(n);
     } else {
         fewer = loose;
@@ -47,7 +48,8 @@ Mesh simplified(const Mesh& mesh, const SimplifyOptions& options, const Mask& he
         corners.insert(corners.end(), {a, b, c});
         offsets.push_back(static_cast<Index>(corners.size()));
     }
-    Mesh out(std::move(points), make_topology(static_cast<Index>(source.size()), std::move(offsets), std::move(corners)));
+    Mesh out(std::move(points),
+             make_topology(static_cast<Index>(source.size()), std::move(offsets), std::move(corners)));
     Mesh bare = mesh;  // points keep their own values; only faces ask what was nearest
     bare.attributes.remove_all(Domain::vertex);
     Mesh faces = with_attributes_from(out, bare);

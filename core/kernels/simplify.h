@@ -11,9 +11,9 @@ struct SimplifyOptions {
     double error = 0.02;           ///< largest deviation, as a share of the shape's size; above it more triangles stay
     bool hold_borders = false;     ///< open borders keep every point
 };
-/// Collapses edges by quadric error (M. Garland and P. Heckbert, 1997) until few enough triangles are left. `held` faces stay as they
-/// are (none when empty). Gives triangles; vertex attributes are those of the vertices that stay, face attributes of the nearest
-/// old face, corner attributes are dropped. O(triangles x log triangles).
+/// Collapses edges by quadric error (M. Garland and P. Heckbert, 1997) until few enough triangles are left. `held`
+/// faces stay as they are (none when empty). Gives triangles; vertex attributes are those of the vertices that stay,
+/// face attributes of the nearest old face, corner attributes are dropped. O(triangles x log triangles).
 Mesh simplified(const Mesh& mesh, const SimplifyOptions& options, const Mask& held = {});
 
 }  // namespace bricol

@@ -19,7 +19,8 @@ Mask cut_edges(const Mesh& mesh, const DVec3& normal, double at, double toleranc
     const Adjacency& near = mesh.topology->adjacency();
     Mask mask(mesh.edge_count(), 0);
     const auto on = [&](Index v) { return std::abs(glm::dot(DVec3((*mesh.positions)[v]), normal) - at) <= tolerance; };
-    for (Index e = 0; e < mask.size(); ++e) mask[e] = near.faces_of_edge(e).size() == 1 && on(mesh.topology->edges[e][0]) && on(mesh.topology->edges[e][1]);
+    for (Index e = 0; e < mask.size(); ++e)
+        mask[e] = near.faces_of_edge(e).size() == 1 && on(mesh.topology->edges[e][0]) && on(mesh.topology->edges[e][1]);
     return mask;
 }
 
@@ -43,14 +44,17 @@ Mesh capped(const Mesh& mesh, const Mask& cut, const DVec3& facing) {
             box = {glm::min(box[0], places.back()), glm::max(box[1], places.back())};
             vertices.push_back(v);
         }
-        for (const auto& other : boxes) apart &= glm::any(glm::greaterThan(box[0], other[1])) || glm::any(glm::greaterThan(other[0], box[1]));
+        for (const auto& other : boxes)
+            apart &= glm::any(glm::greaterThan(box[0], other[1])) || glm::any(glm::greaterThan(other[0], box[1]));
         boxes.push_back(box);
     }
     FaceList faces = faces_of(mesh);
     const auto triangles = apart ? std::vector<std::array<int, 3>>{} : triangulate_loops(flat);
     if (triangles.empty())
         for (const BorderLoop& loop : loops) faces.add(loop.vertices);
-    for (const auto& [a, b, c] : triangles) faces.add(std::array<Index, 3>{vertices[static_cast<std::size_t>(a)], vertices[static_cast<std::size_t>(b)], vertices[static_cast<std::size_t>(c)]});
+    for (const auto& [a, b, c] : triangles)
+        faces.add(std::array<Index, 3>{vertices[static_cast<std::size_t>(a)], vertices[static_cast<std::size_t>(b)],
+                                       vertices[static_cast<std::size_t>(c)]});
     return rebuilt(mesh, *mesh.positions, {}, faces);
 }
 

@@ -10,8 +10,8 @@ namespace bricol {
 
 struct SmoothOptions {
     int rounds = 5;
-    double strength = 0.5;        ///< how far a vertex goes to the mean of its neighbours in one round, 0..1
-    bool keep_volume = true;      ///< a round outwards after each round inwards
+    double strength = 0.5;    ///< how far a vertex goes to the mean of its neighbours in one round, 0..1
+    bool keep_volume = true;  ///< a round outwards after each round inwards
     bool hold_borders = true;
     const std::atomic<bool>* stop = nullptr;
 };

@@ -43,7 +43,8 @@ Mesh make_geodesic_sphere(double radius, int frequency) {
             base.emplace_back(a, b, 0);
             base.emplace_back(b, 0, a);
         }
-    // The faces of an icosahedron: triples of corners at edge length 2 from one another, counter-clockwise from outside.
+    // The faces of an icosahedron: triples of corners at edge length 2 from one another, counter-clockwise from
+    // outside.
     std::vector<std::array<int, 3>> faces;
     const auto beside = [&](int i, int j) { return std::abs(glm::distance(base[i], base[j]) - 2) < 1e-9; };
     for (int i = 0; i < 12; ++i)
@@ -69,7 +70,9 @@ Mesh make_geodesic_sphere(double radius, int frequency) {
         for (int a = 0; a <= f; ++a)
             for (int b = 0; a + b <= f; ++b) {
                 const int c = f - a - b;
-                const DVec3 p = (base[i] * static_cast<double>(c) + base[j] * static_cast<double>(a) + base[k] * static_cast<double>(b)) / static_cast<double>(f);
+                const DVec3 p = (base[i] * static_cast<double>(c) + base[j] * static_cast<double>(a) +
+                                 base[k] * static_cast<double>(b)) /
+                                static_cast<double>(f);
                 std::array<std::pair<int, int>, 3> weights = {{{i, c}, {j, a}, {k, b}}};
                 std::vector<std::pair<int, int>> present;
                 for (const auto& w : weights)
@@ -79,8 +82,9 @@ Mesh make_geodesic_sphere(double radius, int frequency) {
                     slot(a, b) = add(p);
                     continue;
                 }
-                const std::array<int, 4> key = present.size() == 1 ? std::array<int, 4>{present[0].first, -1, 0, 0}
-                                                                   : std::array<int, 4>{present[0].first, present[1].first, present[0].second, 0};
+                const std::array<int, 4> key =
+                    present.size() == 1 ? std::array<int, 4>{present[0].first, -1, 0, 0}
+                                        : std::array<int, 4>{present[0].first, present[1].first, present[0].second, 0};
                 const auto [place, fresh] = on_edge.try_emplace(key, 0);
                 if (fresh) place->second = add(p);
                 slot(a, b) = place->second;
@@ -101,7 +105,8 @@ Mesh make_geodesic_sphere(double radius, int frequency) {
         std::array<Vec2, 3> uv;
         for (int k = 0; k < 3; ++k) {
             const Vec3 n = glm::normalize(points[corners[c + k]]);
-            uv[k] = {static_cast<float>(0.5 + std::atan2(n.y, n.x) / (2 * std::numbers::pi)), static_cast<float>(0.5 + std::asin(glm::clamp(n.z, -1.0f, 1.0f)) / std::numbers::pi)};
+            uv[k] = {static_cast<float>(0.5 + std::atan2(n.y, n.x) / (2 * std::numbers::pi)),
+                     static_cast<float>(0.5 + std::asin(glm::clamp(n.z, -1.0f, 1.0f)) / std::numbers::pi)};
         }
         const float low = std::min({uv[0].x, uv[1].x, uv[2].x});
         for (Vec2& u : uv)
@@ -121,8 +126,8 @@ Mesh make_rounded_box(const RoundedBoxOptions& options) {
     const double shortest = std::min({options.size.x, options.size.y, options.size.z});
     const double radius = std::min(options.radius, shortest / 2);
     const int r = std::max(1, options.round_segments);
-    // A grid box whose outer rows are bent onto the roundings: where the straight run begins and ends, per axis. A box as
-    // wide as its two roundings has no straight run.
+    // A grid box whose outer rows are bent onto the roundings: where the straight run begins and ends, per axis. A box
+    // as wide as its two roundings has no straight run.
     std::array<std::vector<double>, 3> stations;  // place on the flat box, -1..1 per rounding step kept apart
     std::array<int, 3> counts{};
     for (int axis = 0; axis < 3; ++axis) {
@@ -130,9 +135,11 @@ Mesh make_rounded_box(const RoundedBoxOptions& options) {
         const int straight = run ? options.segments[axis] : 0;
         counts[axis] = 2 * r + straight;
         const double inner = options.size[axis] / 2 - radius;
-        for (int i = 0; i <= r; ++i) stations[axis].push_back(-inner - radius * std::tan(std::numbers::pi / 4 * (r - i) / r));
+        for (int i = 0; i <= r; ++i)
+            stations[axis].push_back(-inner - radius * std::tan(std::numbers::pi / 4 * (r - i) / r));
         for (int i = 1; i < straight; ++i) stations[axis].push_back(-inner + 2 * inner * i / straight);
-        for (int i = run ? 0 : 1; i <= r; ++i) stations[axis].push_back(inner + radius * std::tan(std::numbers::pi / 4 * i / r));
+        for (int i = run ? 0 : 1; i <= r; ++i)
+            stations[axis].push_back(inner + radius * std::tan(std::numbers::pi / 4 * i / r));
     }
     Mesh box = make_box(options.size, counts);
     Array<Vec3> points = *box.positions;
@@ -166,7 +173,8 @@ Mesh make_disc(double radius, double hole, int segments, int rings, CapStyle sty
             uvs.push_back({static_cast<float>(0.5 + std::cos(a) / 2), static_cast<float>(0.5 + std::sin(a) / 2)});
             corners.push_back(static_cast<Index>(s));
         }
-        Mesh mesh(std::move(points), make_topology(static_cast<Index>(segments), std::move(offsets), std::move(corners)));
+        Mesh mesh(std::move(points),
+                  make_topology(static_cast<Index>(segments), std::move(offsets), std::move(corners)));
         mesh.attributes.set(Domain::corner, attribute_name::uv, std::move(uvs));
         return mesh;
     }

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// More plain solids: geodesic sphere, rounded box, disc, cone, tube. Lengths in metres, centred on the origin, faces out.
+// More plain solids: geodesic sphere, rounded box, disc, cone, tube. Lengths in metres, centred on the origin, faces
+// out.
 #pragma once
 
 #include "core/kernels/primitives.h"
@@ -12,8 +13,8 @@ Mesh make_geodesic_sphere(double radius, int frequency);
 
 struct RoundedBoxOptions {
     DVec3 size{1};
-    double radius = 0.1;             ///< of edges and corners, held to half the shortest side
-    int round_segments = 3;          ///< quads across a rounding
+    double radius = 0.1;                   ///< of edges and corners, held to half the shortest side
+    int round_segments = 3;                ///< quads across a rounding
     std::array<int, 3> segments{1, 1, 1};  ///< quads along the straight runs
 };
 /// Box with rounded edges and corners, quads only, no poles.

@@ -18,7 +18,8 @@ SplitMesh split_vertices(const Mesh& input) {
     const auto* at_corner = mesh.attributes.values<Vec3>(Domain::corner, attribute_name::normal);
     const auto* uvs = mesh.attributes.values<Vec2>(Domain::corner, attribute_name::uv);
     const auto* colour_at_corner = mesh.attributes.values<Vec4>(Domain::corner, attribute_name::colour);
-    const auto* colour_at_vertex = colour_at_corner ? nullptr : mesh.attributes.values<Vec4>(Domain::vertex, attribute_name::colour);
+    const auto* colour_at_vertex =
+        colour_at_corner ? nullptr : mesh.attributes.values<Vec4>(Domain::vertex, attribute_name::colour);
     split.corner.resize(t.corner_count());
 
     // Variants of each vertex in a chain; most vertices have one, seam and edge vertices two or three.
@@ -31,7 +32,9 @@ SplitMesh split_vertices(const Mesh& input) {
         Index found = first[v];
         for (; found != no_index; found = following[found]) {
             const Index other = source_corner[found];
-            if ((!at_corner || (*at_corner)[other] == (*at_corner)[c]) && (!uvs || (*uvs)[other] == (*uvs)[c]) && (!colour_at_corner || (*colour_at_corner)[other] == (*colour_at_corner)[c])) break;
+            if ((!at_corner || (*at_corner)[other] == (*at_corner)[c]) && (!uvs || (*uvs)[other] == (*uvs)[c]) &&
+                (!colour_at_corner || (*colour_at_corner)[other] == (*colour_at_corner)[c]))
+                break;
         }
         if (found == no_index) {
             found = static_cast<Index>(source_corner.size());
@@ -52,7 +55,8 @@ SplitMesh split_vertices(const Mesh& input) {
             split.positions[i] = (*mesh.positions)[v];
             split.normals[i] = at_corner ? (*at_corner)[c] : (*at_vertex)[v];
             if (uvs) split.uvs[i] = (*uvs)[c];
-            if (!split.colours.empty()) split.colours[i] = colour_at_corner ? (*colour_at_corner)[c] : (*colour_at_vertex)[v];
+            if (!split.colours.empty())
+                split.colours[i] = colour_at_corner ? (*colour_at_corner)[c] : (*colour_at_vertex)[v];
         }
     });
     Triangles triangles = triangulated(mesh);

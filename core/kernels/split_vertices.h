@@ -8,11 +8,11 @@ namespace bricol {
 
 struct SplitMesh {
     Array<Vec3> positions, normals;
-    Array<Vec2> uvs;           ///< empty when the mesh has none
-    Array<Vec4> colours;       ///< likewise
-    Array<Index> triangles;    ///< three vertices each
+    Array<Vec2> uvs;             ///< empty when the mesh has none
+    Array<Vec4> colours;         ///< likewise
+    Array<Index> triangles;      ///< three vertices each
     Array<Index> triangle_face;  ///< face each triangle came from
-    Array<Index> corner;       ///< split vertex of every corner of the mesh, for writers that keep polygons
+    Array<Index> corner;         ///< split vertex of every corner of the mesh, for writers that keep polygons
 };
 
 /// Vertices in order of first use; NORMAL as in corner_normals(). O(corners x variants of a vertex).

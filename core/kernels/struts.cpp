@@ -24,23 +24,27 @@ namespace {
 double mean_edge(const Mesh& mesh, std::size_t f) {
     const auto face = mesh.topology->face(f);
     double sum = 0;
-    for (std::size_t i = 0; i < face.size(); ++i) sum += glm::distance((*mesh.positions)[face[i]], (*mesh.positions)[face[(i + 1) % face.size()]]);
+    for (std::size_t i = 0; i < face.size(); ++i)
+        sum += glm::distance((*mesh.positions)[face[i]], (*mesh.positions)[face[(i + 1) % face.size()]]);
     return sum / static_cast<double>(face.size());
 }
 
-/// The whole mesh framed, every index known in advance, so that faces are written side by side. Nothing when bars would run
-/// into one another along a square corner: then points fall together and the list has to be made with care.
+/// The whole mesh framed, every index known in advance, so that faces are written side by side. Nothing when bars would
+/// run into one another along a square corner: then points fall together and the list has to be made with care.
 bool whole_frame(const Mesh& mesh, const StrutOptions& options, StrutResult& result) {
     const Topology& t = *mesh.topology;
     const Array<Vec3>& p = *mesh.positions;
     const Array<Vec3> flat = face_normals(mesh), normals = even_offsets(mesh, {}, 2);
     const Adjacency& near = t.adjacency();
-    const auto vertices = static_cast<Index>(t.vertex_count), edges = static_cast<Index>(t.edge_count()), corners = static_cast<Index>(t.corner_count());
-    if (10.0 * corners + edges > 2e9 || std::ranges::any_of(t.edges, [](const auto& e) { return e[0] == e[1]; })) return false;
+    const auto vertices = static_cast<Index>(t.vertex_count), edges = static_cast<Index>(t.edge_count()),
+               corners = static_cast<Index>(t.corner_count());
+    if (10.0 * corners + edges > 2e9 || std::ranges::any_of(t.edges, [](const auto& e) { return e[0] == e[1]; }))
+        return false;
     // Half the depth at every vertex: of the thickest bar that meets there.
     Array<double> thick(t.face_count());
     tbb::parallel_for(tbb::blocked_range<std::size_t>(0, t.face_count(), 4096), [&](const auto& range) {
-        for (std::size_t f = range.begin(); f != range.end(); ++f) thick[f] = options.relative ? options.thickness * mean_edge(mesh, f) : options.thickness;
+        for (std::size_t f = range.begin(); f != range.end(); ++f)
+            thick[f] = options.relative ? options.thickness * mean_edge(mesh, f) : options.thickness;
     });
     const double depth = (options.depth > 0 ? options.depth : options.relative ? 0 : options.thickness) / 2;
     Array<double> reach(vertices, depth);
@@ -91,8 +95,10 @@ bool whole_frame(const Mesh& mesh, const StrutOptions& options, StrutResult& res
     Array<double> share(t.face_count(), 1);
     std::atomic<bool> square = false;
     for (Index v = 0; v < vertices; ++v)
-        if (rim_of_vertex[v] != no_index) topology->edges[rim_edge_base + rim_of_vertex[v]] = {of_vertex[v], of_vertex[v] + 1};
-    const auto write = [&](std::size_t quad, std::size_t f, const std::array<Index, 4>& ring, const std::array<Index, 4>& sides) {
+        if (rim_of_vertex[v] != no_index)
+            topology->edges[rim_edge_base + rim_of_vertex[v]] = {of_vertex[v], of_vertex[v] + 1};
+    const auto write = [&](std::size_t quad, std::size_t f, const std::array<Index, 4>& ring,
+                           const std::array<Index, 4>& sides) {
         topology->face_offsets[quad] = static_cast<Index>(4 * quad);
         face_source[quad] = static_cast<Index>(f);
         std::copy(ring.begin(), ring.end(), topology->corner_vertex.begin() + static_cast<std::ptrdiff_t>(4 * quad));
@@ -113,11 +119,14 @@ bool whole_frame(const Mesh& mesh, const StrutOptions& options, StrutResult& res
                 points[top] = Vec3(inset[i] + lift);
                 points[top + 1] = Vec3(inset[i] - lift);
                 source[top] = source[top + 1] = v;
-                if (glm::distance(points[top + 1], points[of_vertex[v] + 1]) < 1e-4f * static_cast<float>(reach[v])) square = true;
+                if (glm::distance(points[top + 1], points[of_vertex[v] + 1]) < 1e-4f * static_cast<float>(reach[v]))
+                    square = true;
             }
             for (Index i = 0; i < n; ++i) {
-                const Index c = first + i, d = first + (i + 1 == n ? 0 : i + 1), a = t.corner_vertex[c], b = t.corner_vertex[d], e = t.corner_edge[c];
-                const Index top_c = corner_base + 2 * c, top_d = corner_base + 2 * d, five_c = corner_edge_base + 5 * c, five_d = corner_edge_base + 5 * d;
+                const Index c = first + i, d = first + (i + 1 == n ? 0 : i + 1), a = t.corner_vertex[c],
+                            b = t.corner_vertex[d], e = t.corner_edge[c];
+                const Index top_c = corner_base + 2 * c, top_d = corner_base + 2 * d, five_c = corner_edge_base + 5 * c,
+                            five_d = corner_edge_base + 5 * d;
                 // The five of a corner: along the top, along underneath, out to the bar's edge above and below, down.
                 topology->edges[five_c] = {top_c, top_d};
                 topology->edges[five_c + 1] = {top_c + 1, top_d + 1};
@@ -129,12 +138,16 @@ bool whole_frame(const Mesh& mesh, const StrutOptions& options, StrutResult& res
                     topology->edges[of_edge[e] + 1] = {of_vertex[t.edges[e][0]] + 1, of_vertex[t.edges[e][1]] + 1};
                 }
                 const std::size_t quad = 3 * static_cast<std::size_t>(c);
-                write(quad, f, {of_vertex[a], of_vertex[b], top_d, top_c}, {of_edge[e], five_d + 2, five_c, five_c + 2});
-                write(quad + 1, f, {of_vertex[b] + 1, of_vertex[a] + 1, top_c + 1, top_d + 1}, {of_edge[e] + 1, five_c + 3, five_c + 1, five_d + 3});
+                write(quad, f, {of_vertex[a], of_vertex[b], top_d, top_c},
+                      {of_edge[e], five_d + 2, five_c, five_c + 2});
+                write(quad + 1, f, {of_vertex[b] + 1, of_vertex[a] + 1, top_c + 1, top_d + 1},
+                      {of_edge[e] + 1, five_c + 3, five_c + 1, five_d + 3});
                 write(quad + 2, f, {top_c, top_d, top_d + 1, top_c + 1}, {five_c, five_d + 4, five_c + 1, five_c + 4});
                 if (rim_of_edge[e] != no_index)
-                    write(3 * static_cast<std::size_t>(corners) + rim_of_edge[e], f, {of_vertex[b], of_vertex[a], of_vertex[a] + 1, of_vertex[b] + 1},
-                          {of_edge[e], rim_edge_base + rim_of_vertex[a], of_edge[e] + 1, rim_edge_base + rim_of_vertex[b]});
+                    write(3 * static_cast<std::size_t>(corners) + rim_of_edge[e], f,
+                          {of_vertex[b], of_vertex[a], of_vertex[a] + 1, of_vertex[b] + 1},
+                          {of_edge[e], rim_edge_base + rim_of_vertex[a], of_edge[e] + 1,
+                           rim_edge_base + rim_of_vertex[b]});
             }
         }
     });
@@ -240,12 +253,14 @@ void square_frame(const Mesh& mesh, const StrutOptions& options, const Mask& edg
     old.attributes.remove(Domain::vertex, attribute_name::normal);
     result.mesh = rebuilt(old, std::move(points), source, faces);
     if (!square_corners) return;
-    // Along a square corner the undersides have shrunk to a line: what lies there is drawn together, and doubled slivers go.
+    // Along a square corner the undersides have shrunk to a line: what lies there is drawn together, and doubled
+    // slivers go.
     double least = 1e300;
     for (const double r : reach)
         if (r > 0) least = std::min(least, r);
     result.mesh = weld(result.mesh, 2e-4 * least).mesh;
-    if (const Mask doubled = doubled_faces(result.mesh); count_of(doubled) > 0) result.mesh = without_faces(result.mesh, doubled);
+    if (const Mask doubled = doubled_faces(result.mesh); count_of(doubled) > 0)
+        result.mesh = without_faces(result.mesh, doubled);
 }
 
 void round_bars(const Mesh& mesh, const StrutOptions& options, const Mask& edges, StrutResult& result) {
@@ -278,7 +293,8 @@ void round_bars(const Mesh& mesh, const StrutOptions& options, const Mask& edges
                 points.push_back(Vec3(centre + (across * std::cos(angle) + over * std::sin(angle)) * radius));
             }
         const auto n = static_cast<Index>(sides);
-        for (Index s = 0; s < n; ++s) face(std::array<Index, 4>{base + s, base + (s + 1) % n, base + n + (s + 1) % n, base + n + s});
+        for (Index s = 0; s < n; ++s)
+            face(std::array<Index, 4>{base + s, base + (s + 1) % n, base + n + (s + 1) % n, base + n + s});
         cap.clear();
         for (Index s = n; s-- > 0;) cap.push_back(base + s);
         face(cap);
@@ -313,7 +329,8 @@ StrutResult struts(const Mesh& mesh, const StrutOptions& options, const Mask& ed
     result.panes.assign(result.mesh.face_count(), 0);
     if (options.keep_faces) {
         Mesh panes = mesh;
-        for (const Domain domain : {Domain::vertex, Domain::corner}) panes.attributes.remove(domain, attribute_name::normal);
+        for (const Domain domain : {Domain::vertex, Domain::corner})
+            panes.attributes.remove(domain, attribute_name::normal);
         result.mesh = appended(result.mesh, panes);
         result.bars.resize(result.mesh.face_count(), 0);
         result.panes.resize(result.mesh.face_count(), 1);

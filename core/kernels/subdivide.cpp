@@ -31,13 +31,13 @@ struct Blended {
     void AddWithWeight(const Blended& other, float weight) { value += other.value * weight; }
 };
 
-/// What one level of refinement does to points, written down: every new point as weights of points of the level before, or of
-/// face points of its own. Carried out term by term in the order OpenSubdiv has them, so that a result does not depend on
-/// whether its topology was met before; rows need no order among themselves and run on all threads.
+/// What one level of refinement does to points, written down: every new point as weights of points of the level before,
+/// or of face points of its own. Carried out term by term in the order OpenSubdiv has them, so that a result does not
+/// depend on whether its topology was met before; rows need no order among themselves and run on all threads.
 struct LevelRows {
     static constexpr Index own_level = 0x80000000u;
-    Array<Index> begin, count;     ///< per new point
-    Array<Index> source;           ///< point before, or of this level when marked
+    Array<Index> begin, count;  ///< per new point
+    Array<Index> source;        ///< point before, or of this level when marked
     Array<float> weight;
     Index leaned_begin = 0, leaned_end = 0;  ///< face points that others lean on: worked out first
 };
@@ -68,8 +68,8 @@ struct Plan {
     std::unique_ptr<Far::TopologyRefiner> refiner;
     std::shared_ptr<const Topology> topology;
     Array<Index> face_source;
-    std::vector<LevelRows> rows;                        // how points blend, level by level
-    std::shared_ptr<const Column> uvs;                  // refined UVs, kept while the coarse ones are the same
+    std::vector<LevelRows> rows;        // how points blend, level by level
+    std::shared_ptr<const Column> uvs;  // refined UVs, kept while the coarse ones are the same
     std::uint64_t uv_hash = 0;
 };
 
@@ -186,7 +186,8 @@ void write_rows(Plan& plan, int levels) {
     plan.rows.resize(static_cast<std::size_t>(levels));
     for (int level = 1; level <= levels; ++level) {
         LevelRows& rows = plan.rows[static_cast<std::size_t>(level - 1)];
-        const auto before = static_cast<Index>(plan.refiner->GetLevel(level - 1).GetNumVertices()), now = static_cast<Index>(plan.refiner->GetLevel(level).GetNumVertices());
+        const auto before = static_cast<Index>(plan.refiner->GetLevel(level - 1).GetNumVertices()),
+                   now = static_cast<Index>(plan.refiner->GetLevel(level).GetNumVertices());
         Array<PointBefore> from(before);
         Array<PointWritten> to(now);
         for (Index i = 0; i < before; ++i) from[i] = {i};
@@ -200,7 +201,8 @@ void write_rows(Plan& plan, int levels) {
         // OpenSubdiv numbers face points in a row; they lean on nothing of their own level.
         Index low = no_index, high = 0;
         for (const Index s : rows.source)
-            if (s & LevelRows::own_level) low = std::min(low, s & ~LevelRows::own_level), high = std::max(high, s & ~LevelRows::own_level);
+            if (s & LevelRows::own_level)
+                low = std::min(low, s & ~LevelRows::own_level), high = std::max(high, s & ~LevelRows::own_level);
         if (low != no_index) rows.leaned_begin = low, rows.leaned_end = high + 1;
     }
 }
@@ -289,7 +291,9 @@ void refine_vertex_values(const Plan& plan, const Mesh& mesh, Attributes& out) {
     std::vector<const Attribute*> carried;
     std::vector<Channel> channels;
     for (const Attribute& a : mesh.attributes.all()) {
-        if (a.domain != Domain::vertex || a.name == attribute_name::normal || a.name == attribute_name::corner || std::holds_alternative<Array<std::int32_t>>(*a.values)) continue;
+        if (a.domain != Domain::vertex || a.name == attribute_name::normal || a.name == attribute_name::corner ||
+            std::holds_alternative<Array<std::int32_t>>(*a.values))
+            continue;
         const std::string_view type = column_type(*a.values);
         for (int c = 0; c < (type.starts_with("vec") ? type[3] - '0' : 1); ++c) channels.push_back({carried.size(), c});
         carried.push_back(&a);
@@ -298,12 +302,19 @@ void refine_vertex_values(const Plan& plan, const Mesh& mesh, Attributes& out) {
     const std::size_t before = mesh.vertex_count();
     std::vector<Column> results;
     for (const Attribute* a : carried)
-        results.push_back(std::visit([&](const auto& values) -> Column { return std::decay_t<decltype(values)>(plan.topology->vertex_count, typename std::decay_t<decltype(values)>::value_type(0)); }, *a->values));
+        results.push_back(std::visit(
+            [&](const auto& values) -> Column {
+                return std::decay_t<decltype(values)>(plan.topology->vertex_count,
+                                                      typename std::decay_t<decltype(values)>::value_type(0));
+            },
+            *a->values));
     const auto value = [](const Column& column, std::size_t i, int c) {
         return std::visit(
             [&](const auto& values) -> float {
-                if constexpr (std::is_arithmetic_v<typename std::decay_t<decltype(values)>::value_type>) return static_cast<float>(values[i]);
-                else return values[i][c];
+                if constexpr (std::is_arithmetic_v<typename std::decay_t<decltype(values)>::value_type>)
+                    return static_cast<float>(values[i]);
+                else
+                    return values[i][c];
             },
             column);
     };
@@ -311,7 +322,9 @@ void refine_vertex_values(const Plan& plan, const Mesh& mesh, Attributes& out) {
         Array<Vec3> packed(before, Vec3(0));
         const std::size_t n = std::min<std::size_t>(3, channels.size() - first);
         for (std::size_t k = 0; k < n; ++k)
-            for (std::size_t i = 0; i < before; ++i) packed[i][static_cast<int>(k)] = value(*carried[channels[first + k].attribute]->values, i, channels[first + k].component);
+            for (std::size_t i = 0; i < before; ++i)
+                packed[i][static_cast<int>(k)] =
+                    value(*carried[channels[first + k].attribute]->values, i, channels[first + k].component);
         const Array<Vec3> refined = refine_points(plan, packed);
         for (std::size_t k = 0; k < n; ++k)
             std::visit(
@@ -319,9 +332,12 @@ void refine_vertex_values(const Plan& plan, const Mesh& mesh, Attributes& out) {
                     using T = typename std::decay_t<decltype(values)>::value_type;
                     for (std::size_t i = 0; i < values.size(); ++i) {
                         const float v = refined[i][static_cast<int>(k)];
-                        if constexpr (std::is_same_v<T, std::uint8_t>) values[i] = v > 0.5f;  // a set takes in what is mostly of it
-                        else if constexpr (std::is_arithmetic_v<T>) values[i] = static_cast<T>(v);
-                        else values[i][channels[first + k].component] = v;
+                        if constexpr (std::is_same_v<T, std::uint8_t>)
+                            values[i] = v > 0.5f;  // a set takes in what is mostly of it
+                        else if constexpr (std::is_arithmetic_v<T>)
+                            values[i] = static_cast<T>(v);
+                        else
+                            values[i][channels[first + k].component] = v;
                     }
                 },
                 results[channels[first + k].attribute]);
@@ -369,12 +385,16 @@ Mesh subdivided(const Mesh& input, const SubdivideOptions& options) {
     const auto* uvs = mesh.attributes.values<Vec2>(Domain::corner, attribute_name::uv);
     const std::uint64_t uv_hash = uvs ? XXH3_64bits(uvs->data(), uvs->size() * sizeof(Vec2)) : 0;
 
-    const std::uint64_t settings[] = {t.content_hash(), static_cast<std::uint64_t>(options.scheme),
-                                      static_cast<std::uint64_t>(options.levels), options.sharp_border, uv_hash,
-                                      XXH3_64bits(inputs.crease_pairs.data(), inputs.crease_pairs.size() * sizeof(int)),
-                                      XXH3_64bits(inputs.crease_weights.data(), inputs.crease_weights.size() * sizeof(float)),
-                                      XXH3_64bits(inputs.corner_vertices.data(), inputs.corner_vertices.size() * sizeof(int)),
-                                      XXH3_64bits(inputs.corner_weights.data(), inputs.corner_weights.size() * sizeof(float))};
+    const std::uint64_t settings[] = {
+        t.content_hash(),
+        static_cast<std::uint64_t>(options.scheme),
+        static_cast<std::uint64_t>(options.levels),
+        options.sharp_border,
+        uv_hash,
+        XXH3_64bits(inputs.crease_pairs.data(), inputs.crease_pairs.size() * sizeof(int)),
+        XXH3_64bits(inputs.crease_weights.data(), inputs.crease_weights.size() * sizeof(float)),
+        XXH3_64bits(inputs.corner_vertices.data(), inputs.corner_vertices.size() * sizeof(int)),
+        XXH3_64bits(inputs.corner_weights.data(), inputs.corner_weights.size() * sizeof(float))};
     const std::uint64_t key = XXH3_64bits(settings, sizeof(settings));
 
     std::shared_ptr<Plan> plan;
@@ -397,11 +417,11 @@ Mesh subdivided(const Mesh& input, const SubdivideOptions& options) {
         if (!plan || stopped()) return {};
         plan->key = key;
         bool filled = false;
-        tbb::parallel_invoke([&] { filled = fill_topology(*plan, options); },
-                             [&] { write_rows(*plan, options.levels); },
-                             [&] {
-                                 if (uvs) plan->uvs = std::make_shared<const Column>(refine_uvs(*plan, inputs.uvs, options.levels));
-                             });
+        tbb::parallel_invoke(
+            [&] { filled = fill_topology(*plan, options); }, [&] { write_rows(*plan, options.levels); },
+            [&] {
+                if (uvs) plan->uvs = std::make_shared<const Column>(refine_uvs(*plan, inputs.uvs, options.levels));
+            });
         if (!filled) return {};
         const std::scoped_lock lock(plans_mutex);
         plans.push_front(plan);

@@ -13,17 +13,18 @@ enum class SubdivisionScheme : std::uint8_t { catmull_clark, loop, split_only };
 struct SubdivideOptions {
     SubdivisionScheme scheme = SubdivisionScheme::catmull_clark;
     int levels = 1;
-    bool sharp_border = true;   ///< borders keep their corners; otherwise only their line
-    float crease_angle = 180;   ///< degrees: edges sharper than this get `crease`; 180 for none
-    float crease = 3;           ///< sharpness of those edges, 0..10 (10 is never smoothed)
-    const std::atomic<bool>* stop = nullptr;  ///< looked at between levels and between their parts; then the result is empty
+    bool sharp_border = true;  ///< borders keep their corners; otherwise only their line
+    float crease_angle = 180;  ///< degrees: edges sharper than this get `crease`; 180 for none
+    float crease = 3;          ///< sharpness of those edges, 0..10 (10 is never smoothed)
+    const std::atomic<bool>* stop =
+        nullptr;  ///< looked at between levels and between their parts; then the result is empty
 };
 
 /// The mesh after `levels` rounds. Positions and UVs are smoothed; `crease` (edges) and `corner` (vertices) sharpen.
 /// Faces keep their face attributes; NORMAL, edge and other corner attributes are dropped. Loose edges are dropped.
-/// The first call for a topology refines it and writes down how points blend; later calls with the same topology, creases and
-/// UVs only carry that out, to the same bytes. Returns an empty mesh when OpenSubdiv refuses the topology. Not for non-manifold edges.
-/// Source of the rules: E. Catmull and J. Clark 1978; C. Loop 1987; OpenSubdiv 3.5.
+/// The first call for a topology refines it and writes down how points blend; later calls with the same topology,
+/// creases and UVs only carry that out, to the same bytes. Returns an empty mesh when OpenSubdiv refuses the topology.
+/// Not for non-manifold edges. Source of the rules: E. Catmull and J. Clark 1978; C. Loop 1987; OpenSubdiv 3.5.
 Mesh subdivided(const Mesh& mesh, const SubdivideOptions& options);
 
 /// Forgets kept topologies (tests and benchmarks).

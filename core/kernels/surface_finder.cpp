@@ -54,7 +54,10 @@ DVec3 nearest_share(const DVec3& p, const DVec3& a, const DVec3& b, const DVec3&
 float nearest_distance2(const Vec3& p, const Vec3& a, const Vec3& b, const Vec3& c) {
     const Vec3 ab = b - a, ac = c - a, ap = p - a;
     const float d1 = glm::dot(ab, ap), d2 = glm::dot(ac, ap);
-    const auto away = [&](const Vec3& q) { const Vec3 d = p - q; return glm::dot(d, d); };
+    const auto away = [&](const Vec3& q) {
+        const Vec3 d = p - q;
+        return glm::dot(d, d);
+    };
     if (d1 <= 0 && d2 <= 0) return glm::dot(ap, ap);
     const Vec3 bp = p - b;
     const float d3 = glm::dot(ab, bp), d4 = glm::dot(ac, bp);
@@ -77,14 +80,13 @@ float nearest_distance2(const Vec3& p, const Vec3& a, const Vec3& b, const Vec3&
 struct SurfaceFinder::Scene {
     Mesh mesh;
     std::vector<std::array<Index, 3>> corners, vertices;
-    std::vector<std::array<Vec3, 3>> places;  ///< of the corners, together: a search jumps about, and each jump costs a miss
+    std::vector<std::array<Vec3, 3>>
+        places;  ///< of the corners, together: a search jumps about, and each jump costs a miss
     std::vector<Index> face;
     std::vector<Vec4> points;  // padded: Embree reads 16 bytes at a time
     RTCScene scene = nullptr;
 
-    std::array<DVec3, 3> at(Index t) const {
-        return {DVec3(places[t][0]), DVec3(places[t][1]), DVec3(places[t][2])};
-    }
+    std::array<DVec3, 3> at(Index t) const { return {DVec3(places[t][0]), DVec3(places[t][1]), DVec3(places[t][2])}; }
     SurfaceHit hit(Index t, const DVec3& point) const {
         const auto [a, b, c] = at(t);
         SurfaceHit out;
@@ -129,7 +131,8 @@ SurfaceFinder::SurfaceFinder(const Mesh& mesh) : scene_(std::make_unique<Scene>(
     for (std::size_t t = 0; t < cut.face.size(); ++t) {
         const std::array<Index, 3> corners = {cut.corners[3 * t], cut.corners[3 * t + 1], cut.corners[3 * t + 2]};
         std::array<Index, 3> v{};
-        for (int i = 0; i < 3; ++i) v[static_cast<std::size_t>(i)] = mesh.topology->corner_vertex[corners[static_cast<std::size_t>(i)]];
+        for (int i = 0; i < 3; ++i)
+            v[static_cast<std::size_t>(i)] = mesh.topology->corner_vertex[corners[static_cast<std::size_t>(i)]];
         const DVec3 area = glm::cross(DVec3(p[v[1]]) - DVec3(p[v[0]]), DVec3(p[v[2]]) - DVec3(p[v[0]]));
         if (!(glm::dot(area, area) > 0)) continue;
         s.corners.push_back(corners);
@@ -145,8 +148,10 @@ SurfaceFinder::SurfaceFinder(const Mesh& mesh) : scene_(std::make_unique<Scene>(
     rtcSetSceneBuildQuality(s.scene, RTC_BUILD_QUALITY_MEDIUM);
     rtcSetSceneFlags(s.scene, RTC_SCENE_FLAG_ROBUST);
     RTCGeometry geometry = rtcNewGeometry(device(), RTC_GEOMETRY_TYPE_TRIANGLE);
-    rtcSetSharedGeometryBuffer(geometry, RTC_BUFFER_TYPE_VERTEX, 0, RTC_FORMAT_FLOAT3, s.points.data(), 0, sizeof(Vec4), s.points.size());
-    rtcSetSharedGeometryBuffer(geometry, RTC_BUFFER_TYPE_INDEX, 0, RTC_FORMAT_UINT3, s.vertices.data(), 0, sizeof(s.vertices[0]), s.vertices.size());
+    rtcSetSharedGeometryBuffer(geometry, RTC_BUFFER_TYPE_VERTEX, 0, RTC_FORMAT_FLOAT3, s.points.data(), 0, sizeof(Vec4),
+                               s.points.size());
+    rtcSetSharedGeometryBuffer(geometry, RTC_BUFFER_TYPE_INDEX, 0, RTC_FORMAT_UINT3, s.vertices.data(), 0,
+                               sizeof(s.vertices[0]), s.vertices.size());
     rtcSetGeometryPointQueryFunction(geometry, look_at);
     rtcCommitGeometry(geometry);
     rtcAttachGeometry(s.scene, geometry);
@@ -194,7 +199,8 @@ Index first_along(RTCScene scene, const Vec3& from, const Vec3& way, float reach
 }
 
 /// Where the ray crosses that triangle, worked out again in double: T. Moller and B. Trumbore, 1997.
-void cross_triangle(const std::array<Vec3, 3>& corner, Index triangle, const DVec3& from, const DVec3& way, SurfaceHit& out) {
+void cross_triangle(const std::array<Vec3, 3>& corner, Index triangle, const DVec3& from, const DVec3& way,
+                    SurfaceHit& out) {
     const DVec3 a(corner[0]), b(corner[1]), c(corner[2]), ab = b - a, ac = c - a, cross = glm::cross(way, ac);
     const double determinant = glm::dot(ab, cross);
     double u = 1.0 / 3, v = u;  // a ray in the plane of the triangle crosses it nowhere in particular
@@ -217,7 +223,8 @@ SurfaceHit SurfaceFinder::along(const DVec3& from, const DVec3& way, double reac
     SurfaceHit out;
     if (empty() || !(length > 0)) return out;
     const DVec3 unit = way / length;
-    const Index triangle = first_along(scene_->scene, Vec3(from), Vec3(unit), static_cast<float>(std::min(reach * length, 1e30)));
+    const Index triangle =
+        first_along(scene_->scene, Vec3(from), Vec3(unit), static_cast<float>(std::min(reach * length, 1e30)));
     if (triangle != no_index) cross_triangle(scene_->places[triangle], triangle, from, unit, out);
     return out;
 }
@@ -225,7 +232,8 @@ SurfaceHit SurfaceFinder::along(const DVec3& from, const DVec3& way, double reac
 bool SurfaceFinder::inside(const DVec3& point) const {
     if (empty()) return false;
     // Directions without a pattern, so that no ray runs along a face of an ordinary shape.
-    static constexpr std::array<std::array<double, 3>, 3> ways = {{{0.5773, 0.5521, 0.6016}, {-0.6211, 0.4327, -0.6534}, {0.1931, -0.8713, 0.4512}}};
+    static constexpr std::array<std::array<double, 3>, 3> ways = {
+        {{0.5773, 0.5521, 0.6016}, {-0.6211, 0.4327, -0.6534}, {0.1931, -0.8713, 0.4512}}};
     int votes = 0;
     for (const auto& w : ways) {
         const DVec3 way = glm::normalize(DVec3(w[0], w[1], w[2]));
@@ -272,8 +280,11 @@ void SurfaceFinder::along(std::span<const Vec3> from, std::span<const Vec3> ways
                 if (found[k] != no_index) __builtin_prefetch(&scene_->places[found[k]]);
             }
             for (std::size_t k = 0; k < n; ++k) {
-                if (found[k] == no_index) hits[begin + k] = SurfaceHit{};
-                else cross_triangle(scene_->places[found[k]], found[k], DVec3(from[begin + k]), unit[k], hits[begin + k]);
+                if (found[k] == no_index)
+                    hits[begin + k] = SurfaceHit{};
+                else
+                    cross_triangle(scene_->places[found[k]], found[k], DVec3(from[begin + k]), unit[k],
+                                   hits[begin + k]);
             }
         }
     });
@@ -284,9 +295,12 @@ Mesh with_attributes_from(Mesh to, const SurfaceFinder& from) {
     if (from.empty()) return to;
     const Topology& t = *to.topology;
     const auto any_on = [&](Domain domain) {
-        return std::ranges::any_of(old.attributes.all(), [&](const Attribute& a) { return a.domain == domain && a.name != attribute_name::normal; });
+        return std::ranges::any_of(old.attributes.all(), [&](const Attribute& a) {
+            return a.domain == domain && a.name != attribute_name::normal;
+        });
     };
-    std::vector<SurfaceHit> at_vertices(any_on(Domain::vertex) ? t.vertex_count : 0), at_faces(any_on(Domain::face) ? t.face_count() : 0);
+    std::vector<SurfaceHit> at_vertices(any_on(Domain::vertex) ? t.vertex_count : 0),
+        at_faces(any_on(Domain::face) ? t.face_count() : 0);
     if (!at_vertices.empty()) from.nearest(*to.positions, at_vertices);
     Array<Vec3> middles(at_faces.size());
     for (std::size_t f = 0; f < at_faces.size(); ++f) {
@@ -296,34 +310,43 @@ Mesh with_attributes_from(Mesh to, const SurfaceFinder& from) {
     }
     if (!at_faces.empty()) from.nearest(middles, at_faces);
     for (const Attribute& a : old.attributes.all()) {
-        if (a.name == attribute_name::normal || (a.domain != Domain::vertex && a.domain != Domain::face && a.domain != Domain::whole)) continue;
+        if (a.name == attribute_name::normal ||
+            (a.domain != Domain::vertex && a.domain != Domain::face && a.domain != Domain::whole))
+            continue;
         if (a.domain == Domain::whole) {
             to.attributes.set(a);
             continue;
         }
-        to.attributes.set(a.domain, a.name,
-                          std::visit(
-                              [&](const auto& values) -> Column {
-                                  using T = typename std::decay_t<decltype(values)>::value_type;
-                                  const auto& hits = a.domain == Domain::vertex ? at_vertices : at_faces;
-                                  Array<T> out(hits.size());
-                                  for (std::size_t i = 0; i < hits.size(); ++i) {
-                                      const SurfaceHit& hit = hits[i];
-                                      if (a.domain == Domain::face) {
-                                          out[i] = values[from.face_of()[hit.triangle]];
-                                          continue;
-                                      }
-                                      const auto& corners = from.triangles()[hit.triangle];
-                                      const auto value = [&](int c) { return values[old.topology->corner_vertex[corners[static_cast<std::size_t>(c)]]]; };
-                                      if constexpr (std::is_integral_v<T>) {
-                                          out[i] = value(hit.share.x >= hit.share.y && hit.share.x >= hit.share.z ? 0 : hit.share.y >= hit.share.z ? 1 : 2);
-                                      } else {
-                                          out[i] = value(0) * static_cast<float>(hit.share.x) + value(1) * static_cast<float>(hit.share.y) + value(2) * static_cast<float>(hit.share.z);
-                                      }
-                                  }
-                                  return out;
-                              },
-                              *a.values));
+        to.attributes.set(
+            a.domain, a.name,
+            std::visit(
+                [&](const auto& values) -> Column {
+                    using T = typename std::decay_t<decltype(values)>::value_type;
+                    const auto& hits = a.domain == Domain::vertex ? at_vertices : at_faces;
+                    Array<T> out(hits.size());
+                    for (std::size_t i = 0; i < hits.size(); ++i) {
+                        const SurfaceHit& hit = hits[i];
+                        if (a.domain == Domain::face) {
+                            out[i] = values[from.face_of()[hit.triangle]];
+                            continue;
+                        }
+                        const auto& corners = from.triangles()[hit.triangle];
+                        const auto value = [&](int c) {
+                            return values[old.topology->corner_vertex[corners[static_cast<std::size_t>(c)]]];
+                        };
+                        if constexpr (std::is_integral_v<T>) {
+                            out[i] = value(hit.share.x >= hit.share.y && hit.share.x >= hit.share.z ? 0
+                                           : hit.share.y >= hit.share.z                             ? 1
+                                                                                                    : 2);
+                        } else {
+                            out[i] = value(0) * static_cast<float>(hit.share.x) +
+                                     value(1) * static_cast<float>(hit.share.y) +
+                                     value(2) * static_cast<float>(hit.share.z);
+                        }
+                    }
+                    return out;
+                },
+                *a.values));
     }
     to.materials = old.materials;
     return to;

@@ -18,8 +18,8 @@ struct SurfaceHit {
     explicit operator bool() const { return triangle != no_index; }
 };
 
-/// A mesh prepared for questions about its surface. Faces are cut into triangles as everywhere; triangles without area are left
-/// out. Questions may be asked from any thread; the answers do not depend on how many there are.
+/// A mesh prepared for questions about its surface. Faces are cut into triangles as everywhere; triangles without area
+/// are left out. Questions may be asked from any thread; the answers do not depend on how many there are.
 class SurfaceFinder {
 public:
     explicit SurfaceFinder(const Mesh& mesh);
@@ -49,8 +49,9 @@ private:
     std::unique_ptr<Scene> scene_;
 };
 
-/// Copies to `to` what stood on the nearest place of `from`: vertex attributes interpolated (those that are not numbers of parts
-/// of one: of the nearest vertex), face attributes of the nearest face. NORMAL, corner and edge attributes are left out.
+/// Copies to `to` what stood on the nearest place of `from`: vertex attributes interpolated (those that are not numbers
+/// of parts of one: of the nearest vertex), face attributes of the nearest face. NORMAL, corner and edge attributes are
+/// left out.
 Mesh with_attributes_from(Mesh to, const SurfaceFinder& from);
 /// The same from a mesh; nothing is prepared when it has no such attributes.
 Mesh with_attributes_from(Mesh to, const Mesh& from);

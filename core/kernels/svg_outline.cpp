@@ -75,7 +75,8 @@ struct Matrix {
     DVec2 way(const DVec2& p) const { return {a * p.x + c * p.y, b * p.x + d * p.y}; }
 };
 Matrix operator*(const Matrix& m, const Matrix& n) {
-    return {m.a * n.a + m.c * n.b, m.b * n.a + m.d * n.b, m.a * n.c + m.c * n.d, m.b * n.c + m.d * n.d, m.a * n.e + m.c * n.f + m.e, m.b * n.e + m.d * n.f + m.f};
+    return {m.a * n.a + m.c * n.b, m.b * n.a + m.d * n.b,       m.a * n.c + m.c * n.d,
+            m.b * n.c + m.d * n.d, m.a * n.e + m.c * n.f + m.e, m.b * n.e + m.d * n.f + m.f};
 }
 
 struct Drawing {
@@ -93,7 +94,9 @@ struct Drawing {
     void add(Curve curve, const Matrix& matrix) {
         if (curve.knots.empty()) return;
         // A closing piece of no length is the start again.
-        if (curve.closed && curve.knots.size() > 1 && glm::distance(curve.knots.front().at, curve.knots.back().at) < 1e-6f * (1 + glm::length(curve.knots.front().at))) {
+        if (curve.closed && curve.knots.size() > 1 &&
+            glm::distance(curve.knots.front().at, curve.knots.back().at) <
+                1e-6f * (1 + glm::length(curve.knots.front().at))) {
             curve.knots.front().in = curve.knots.back().in;
             curve.knots.pop_back();
         }
@@ -167,7 +170,10 @@ void read_path(Drawing& drawing, std::string_view text, const Matrix& matrix) {
         switch (kind) {
             case 'M': {
                 const auto p = point();
-                if (!p) { fault = true; break; }
+                if (!p) {
+                    fault = true;
+                    break;
+                }
                 finish();
                 pen = start = *p;
                 break;
@@ -181,48 +187,70 @@ void read_path(Drawing& drawing, std::string_view text, const Matrix& matrix) {
                 break;
             case 'L': {
                 const auto p = point();
-                if (!p) { fault = true; break; }
+                if (!p) {
+                    fault = true;
+                    break;
+                }
                 line_to(*p);
                 break;
             }
             case 'H':
             case 'V': {
                 const auto x = reader.number();
-                if (!x) { fault = true; break; }
+                if (!x) {
+                    fault = true;
+                    break;
+                }
                 line_to(kind == 'H' ? DVec2(*x + origin.x, pen.y) : DVec2(pen.x, *x + origin.y));
                 break;
             }
             case 'C':
             case 'S': {
                 const bool smooth = kind == 'S';
-                const auto one = smooth ? std::optional(std::strchr("CcSs", before) && before ? pen * 2.0 - control : pen) : point();
+                const auto one =
+                    smooth ? std::optional(std::strchr("CcSs", before) && before ? pen * 2.0 - control : pen) : point();
                 const auto two = one ? point() : std::nullopt, p = two ? point() : std::nullopt;
-                if (!p) { fault = true; break; }
+                if (!p) {
+                    fault = true;
+                    break;
+                }
                 cubic_to(*one, *two, *p);
                 control = *two;
                 break;
             }
             case 'Q':
             case 'T': {
-                const auto one = kind == 'T' ? std::optional(std::strchr("QqTt", before) && before ? pen * 2.0 - control : pen) : point();
+                const auto one = kind == 'T'
+                                     ? std::optional(std::strchr("QqTt", before) && before ? pen * 2.0 - control : pen)
+                                     : point();
                 const auto p = one ? point() : std::nullopt;
-                if (!p) { fault = true; break; }
+                if (!p) {
+                    fault = true;
+                    break;
+                }
                 const DVec2 from = pen;
-                cubic_to(from + (*one - from) * (2.0 / 3), *p + (*one - *p) * (2.0 / 3), *p);  // raised by a degree, the same curve
+                cubic_to(from + (*one - from) * (2.0 / 3), *p + (*one - *p) * (2.0 / 3),
+                         *p);  // raised by a degree, the same curve
                 control = *one;
                 break;
             }
             case 'A': {
-                const auto rx = reader.number(), ry = rx ? reader.number() : std::nullopt, turn = ry ? reader.number() : std::nullopt;
+                const auto rx = reader.number(), ry = rx ? reader.number() : std::nullopt,
+                           turn = ry ? reader.number() : std::nullopt;
                 const auto large = turn ? reader.flag() : std::nullopt, sweep = large ? reader.flag() : std::nullopt;
                 const auto p = sweep ? point() : std::nullopt;
-                if (!p) { fault = true; break; }
+                if (!p) {
+                    fault = true;
+                    break;
+                }
                 begin();
                 add_svg_arc(curve.knots, {*rx, *ry}, *turn, *large, *sweep, *p);
                 pen = *p;
                 break;
             }
-            default: fault = true; break;
+            default:
+                fault = true;
+                break;
         }
         before = command;
         if (kind != 'M' && kind != 'Z' && !fault && curve.knots.empty()) begin();
@@ -270,7 +298,9 @@ double length_of(Drawing& drawing, std::string_view text, double whole, double o
     if (!value) return otherwise;
     std::string unit(reader.at, reader.end);
     while (!unit.empty() && std::isspace(static_cast<unsigned char>(unit.back()))) unit.pop_back();
-    static const std::map<std::string, double> units = {{"", 1}, {"px", 1}, {"mm", 96 / 25.4}, {"cm", 960 / 25.4}, {"in", 96}, {"pt", 96.0 / 72}, {"pc", 16}, {"Q", 96 / 101.6}};
+    static const std::map<std::string, double> units = {
+        {"", 1},    {"px", 1},         {"mm", 96 / 25.4}, {"cm", 960 / 25.4},
+        {"in", 96}, {"pt", 96.0 / 72}, {"pc", 16},        {"Q", 96 / 101.6}};
     if (unit == "%") return whole * *value / 100;
     const auto known = units.find(unit);
     if (known == units.end()) {
@@ -300,7 +330,8 @@ void rectangle(Drawing& drawing, const DVec2& at, const DVec2& size, DVec2 round
     Curve curve;
     curve.closed = true;
     if (round.x <= 0 || round.y <= 0) {
-        for (const DVec2& p : {at, at + DVec2(size.x, 0), at + size, at + DVec2(0, size.y)}) curve.knots.push_back(knot_at(p));
+        for (const DVec2& p : {at, at + DVec2(size.x, 0), at + size, at + DVec2(0, size.y)})
+            curve.knots.push_back(knot_at(p));
         drawing.add(std::move(curve), matrix);
         return;
     }
@@ -318,7 +349,8 @@ void rectangle(Drawing& drawing, const DVec2& at, const DVec2& size, DVec2 round
     drawing.add(std::move(curve), matrix);
 }
 
-void read_element(Drawing& drawing, const pugi::xml_node& node, const Matrix& around, const std::map<std::string, pugi::xml_node>& named, const DVec2& page, int depth) {
+void read_element(Drawing& drawing, const pugi::xml_node& node, const Matrix& around,
+                  const std::map<std::string, pugi::xml_node>& named, const DVec2& page, int depth) {
     if (drawing.full()) return;
     if (depth > deepest) {
         drawing.note("Groups stand inside one another too deeply; the innermost were left out.");
@@ -326,10 +358,17 @@ void read_element(Drawing& drawing, const pugi::xml_node& node, const Matrix& ar
     }
     std::string name = node.name();
     if (const std::size_t colon = name.find(':'); colon != std::string::npos) name = name.substr(colon + 1);
-    if (name.empty() || name == "defs" || name == "symbol" || name == "clipPath" || name == "mask" || name == "marker" || name == "pattern" || name == "metadata" || name == "title" || name == "desc" || name == "style" || name == "namedview") return;
-    if (std::string_view(node.attribute("display").value()) == "none" || std::strstr(node.attribute("style").value(), "display:none")) return;
+    if (name.empty() || name == "defs" || name == "symbol" || name == "clipPath" || name == "mask" ||
+        name == "marker" || name == "pattern" || name == "metadata" || name == "title" || name == "desc" ||
+        name == "style" || name == "namedview")
+        return;
+    if (std::string_view(node.attribute("display").value()) == "none" ||
+        std::strstr(node.attribute("style").value(), "display:none"))
+        return;
     const Matrix matrix = around * read_transform(node.attribute("transform").value());
-    const auto number = [&](const char* key, double whole) { return length_of(drawing, node.attribute(key).value(), whole, 0); };
+    const auto number = [&](const char* key, double whole) {
+        return length_of(drawing, node.attribute(key).value(), whole, 0);
+    };
     const double diagonal = glm::length(page) / std::sqrt(2.0);
     if (name == "path") {
         read_path(drawing, node.attribute("d").value(), matrix);
@@ -338,16 +377,19 @@ void read_element(Drawing& drawing, const pugi::xml_node& node, const Matrix& ar
         DVec2 round(number("rx", page.x), number("ry", page.y));
         if (!has_x) round.x = round.y;
         if (!has_y) round.y = round.x;
-        rectangle(drawing, {number("x", page.x), number("y", page.y)}, {number("width", page.x), number("height", page.y)}, round, matrix);
+        rectangle(drawing, {number("x", page.x), number("y", page.y)},
+                  {number("width", page.x), number("height", page.y)}, round, matrix);
     } else if (name == "circle") {
         ring(drawing, {number("cx", page.x), number("cy", page.y)}, DVec2(number("r", diagonal)), matrix);
     } else if (name == "ellipse") {
-        ring(drawing, {number("cx", page.x), number("cy", page.y)}, {number("rx", page.x), number("ry", page.y)}, matrix);
+        ring(drawing, {number("cx", page.x), number("cy", page.y)}, {number("rx", page.x), number("ry", page.y)},
+             matrix);
     } else if (name == "line" || name == "polyline" || name == "polygon") {
         Curve curve;
         curve.closed = name == "polygon";
         if (name == "line") {
-            curve.knots = {knot_at({number("x1", page.x), number("y1", page.y)}), knot_at({number("x2", page.x), number("y2", page.y)})};
+            curve.knots = {knot_at({number("x1", page.x), number("y1", page.y)}),
+                           knot_at({number("x2", page.x), number("y2", page.y)})};
         } else {
             Reader reader(node.attribute("points").value());
             while (const auto x = reader.number()) {
@@ -362,7 +404,8 @@ void read_element(Drawing& drawing, const pugi::xml_node& node, const Matrix& ar
         }
         drawing.add(std::move(curve), matrix);
     } else if (name == "use") {
-        std::string target = node.attribute("href") ? node.attribute("href").value() : node.attribute("xlink:href").value();
+        std::string target =
+            node.attribute("href") ? node.attribute("href").value() : node.attribute("xlink:href").value();
         if (!target.starts_with('#')) {
             drawing.note("A link to another file was left out: only this drawing is read.");
             return;
@@ -374,7 +417,8 @@ void read_element(Drawing& drawing, const pugi::xml_node& node, const Matrix& ar
         }
         Matrix moved = matrix * Matrix{1, 0, 0, 1, number("x", page.x), number("y", page.y)};
         if (std::string_view(found->second.name()).ends_with("symbol"))
-            for (const auto& child : found->second.children()) read_element(drawing, child, moved, named, page, depth + 8);
+            for (const auto& child : found->second.children())
+                read_element(drawing, child, moved, named, page, depth + 8);
         else
             read_element(drawing, found->second, moved, named, page, depth + 8);  // a circle of uses ends soon
     } else if (name == "text" || name == "tspan") {
@@ -410,9 +454,11 @@ void add_svg_arc(std::vector<Knot>& knots, DVec2 radii, double rotation, bool la
     const double lambda = own.x * own.x / (radii.x * radii.x) + own.y * own.y / (radii.y * radii.y);
     if (lambda > 1) radii *= std::sqrt(lambda);  // F.6.6, step 3
     const double rx2 = radii.x * radii.x, ry2 = radii.y * radii.y, x2 = own.x * own.x, y2 = own.y * own.y;
-    const double root = std::sqrt(std::max(0.0, (rx2 * ry2 - rx2 * y2 - ry2 * x2) / (rx2 * y2 + ry2 * x2))) * (large == sweep ? -1 : 1);
+    const double root =
+        std::sqrt(std::max(0.0, (rx2 * ry2 - rx2 * y2 - ry2 * x2) / (rx2 * y2 + ry2 * x2))) * (large == sweep ? -1 : 1);
     const DVec2 centre_own(root * radii.x * own.y / radii.y, -root * radii.y * own.x / radii.x);
-    const DVec2 centre = DVec2(c * centre_own.x - s * centre_own.y, s * centre_own.x + c * centre_own.y) + (from + to) / 2.0;
+    const DVec2 centre =
+        DVec2(c * centre_own.x - s * centre_own.y, s * centre_own.x + c * centre_own.y) + (from + to) / 2.0;
     const auto angle_of = [&](const DVec2& p) { return std::atan2(p.y / radii.y, p.x / radii.x); };
     const double first = angle_of(own - centre_own);
     double turn = angle_of(-own - centre_own) - first;
@@ -431,14 +477,18 @@ void add_svg_arc(std::vector<Knot>& knots, DVec2 radii, double rotation, bool la
 }
 
 Result<SvgOutline> read_svg_outline(std::string_view text, std::size_t most_knots, const std::atomic<bool>* stop) {
-    if (text.find("<!ENTITY") != std::string_view::npos) return Problem{"The drawing brings entities of its own, which are not read.", "", "Save it as plain SVG."};
+    if (text.find("<!ENTITY") != std::string_view::npos)
+        return Problem{"The drawing brings entities of its own, which are not read.", "", "Save it as plain SVG."};
     pugi::xml_document document;
     const auto parsed = document.load_buffer(text.data(), text.size(), pugi::parse_default);
-    if (!parsed) return Problem{fmt::format("The drawing is not sound XML: {} at byte {}.", parsed.description(), parsed.offset), "", "Save it again as SVG."};
+    if (!parsed)
+        return Problem{fmt::format("The drawing is not sound XML: {} at byte {}.", parsed.description(), parsed.offset),
+                       "", "Save it again as SVG."};
     pugi::xml_node root;
     for (const auto& child : document.children())
         if (std::string_view(child.name()) == "svg" || std::string_view(child.name()).ends_with(":svg")) root = child;
-    if (!root) return Problem{"This is no SVG drawing: its outermost element is not “svg”.", "", "Choose another file."};
+    if (!root)
+        return Problem{"This is no SVG drawing: its outermost element is not “svg”.", "", "Choose another file."};
     Drawing drawing;
     drawing.most = most_knots;
     drawing.stop = stop;
@@ -447,22 +497,34 @@ Result<SvgOutline> read_svg_outline(std::string_view text, std::size_t most_knot
     while (const auto n = reader.number()) box.push_back(*n);
     const bool has_box = box.size() == 4 && box[2] > 0 && box[3] > 0;
     const DVec2 user = has_box ? DVec2(box[2], box[3]) : DVec2(0);
-    DVec2 page(length_of(drawing, root.attribute("width").value(), user.x, user.x), length_of(drawing, root.attribute("height").value(), user.y, user.y));
-    if (!root.attribute("width") && !root.attribute("height") && !has_box) drawing.note("The drawing gives no size; its units are taken as pixels, 96 to an inch.");
+    DVec2 page(length_of(drawing, root.attribute("width").value(), user.x, user.x),
+               length_of(drawing, root.attribute("height").value(), user.y, user.y));
+    if (!root.attribute("width") && !root.attribute("height") && !has_box)
+        drawing.note("The drawing gives no size; its units are taken as pixels, 96 to an inch.");
     if (page.x <= 0) page.x = user.x > 0 ? user.x : 0;
     if (page.y <= 0) page.y = user.y > 0 ? user.y : 0;
     // As a whole and in the middle of the page (preserveAspectRatio's default).
     const double scale = has_box ? std::min(page.x / user.x, page.y / user.y) : 1;
     Matrix matrix;
-    if (has_box) matrix = {scale, 0, 0, scale, (page.x - user.x * scale) / 2 - box[0] * scale, (page.y - user.y * scale) / 2 - box[1] * scale};
+    if (has_box)
+        matrix = {scale,
+                  0,
+                  0,
+                  scale,
+                  (page.x - user.x * scale) / 2 - box[0] * scale,
+                  (page.y - user.y * scale) / 2 - box[1] * scale};
     std::map<std::string, pugi::xml_node> named;
     collect(root, named, 0);
     for (const auto& child : root.children()) read_element(drawing, child, matrix, named, has_box ? user : page, 0);
-    if (drawing.too_many) return Problem{fmt::format("The drawing has more than {} knots.", most_knots), "", "Simplify its paths, or take a smaller part of it."};
+    if (drawing.too_many)
+        return Problem{fmt::format("The drawing has more than {} knots.", most_knots), "",
+                       "Simplify its paths, or take a smaller part of it."};
     // Pixels down the page to metres up it.
     for (Curve& curve : drawing.out.curves)
         for (Knot& knot : curve.knots) {
-            const auto placed = [](const Vec3& v, double height) { return Vec3(DVec3(v.x * pixel, 0, (height - v.y) * pixel)); };
+            const auto placed = [](const Vec3& v, double height) {
+                return Vec3(DVec3(v.x * pixel, 0, (height - v.y) * pixel));
+            };
             knot.at = placed(knot.at, page.y);
             knot.in = placed(knot.in, 0);
             knot.out = placed(knot.out, 0);

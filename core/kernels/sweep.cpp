@@ -28,7 +28,8 @@ double cross2(const DVec2& a, const DVec2& b) { return a.x * b.y - a.y * b.x; }
 
 double area_of(const SectionLoop& loop) {
     double sum = 0;
-    for (std::size_t i = 0; i < loop.points.size(); ++i) sum += cross2(loop.points[i], loop.points[(i + 1) % loop.points.size()]);
+    for (std::size_t i = 0; i < loop.points.size(); ++i)
+        sum += cross2(loop.points[i], loop.points[(i + 1) % loop.points.size()]);
     return sum / 2;
 }
 
@@ -46,7 +47,8 @@ void turn_round(SectionLoop& loop) {
     std::reverse(loop.sharp.begin(), loop.sharp.end());
 }
 
-/// Loops as used: repeats dropped, outer ones counter-clockwise, holes clockwise. `owner` is the outer loop of a hole, else itself.
+/// Loops as used: repeats dropped, outer ones counter-clockwise, holes clockwise. `owner` is the outer loop of a hole,
+/// else itself.
 std::vector<SectionLoop> prepared(std::span<const SectionLoop> section, std::vector<std::size_t>& owner) {
     std::vector<SectionLoop> loops;
     for (const SectionLoop& given : section) {
@@ -57,7 +59,8 @@ std::vector<SectionLoop> prepared(std::span<const SectionLoop> section, std::vec
             loop.points.push_back(given.points[i]);
             loop.sharp.push_back(i < given.sharp.size() && given.sharp[i]);
         }
-        while (loop.closed && loop.points.size() > 1 && glm::distance(loop.points.front(), loop.points.back()) < 1e-9) loop.points.pop_back(), loop.sharp.pop_back();
+        while (loop.closed && loop.points.size() > 1 && glm::distance(loop.points.front(), loop.points.back()) < 1e-9)
+            loop.points.pop_back(), loop.sharp.pop_back();
         if (loop.points.size() < 3) loop.closed = false;
         if (loop.points.size() > 1) loops.push_back(std::move(loop));
     }
@@ -92,7 +95,8 @@ std::vector<Ring> rings_of(const Path& path, const SweepOptions& options, double
         ring.factor = s.radius * (options.width ? options.width(ring.share) : 1);
         ring.at = s.at;
         ring.along = s.along;
-        const double turn = options.roll + s.roll + (options.twist + closing) * ring.share, c = std::cos(turn), n = std::sin(turn);
+        const double turn = options.roll + s.roll + (options.twist + closing) * ring.share, c = std::cos(turn),
+                     n = std::sin(turn);
         ring.right = (s.right * c + s.up * n) * ring.factor;
         ring.up = (s.up * c - s.right * n) * ring.factor;
         if (path.sharp[p] && options.mitres) {
@@ -101,7 +105,8 @@ std::vector<Ring> rings_of(const Path& path, const SweepOptions& options, double
             const double stretch = std::min(1 / std::max(std::cos(half), 1e-9), options.mitre_limit);
             long_mitres += i < path.size() && 1 / std::max(std::cos(half), 1e-9) > options.mitre_limit;
             const std::size_t n_points = path.size();
-            const DVec3 in = glm::normalize(s.at - path.points[(p + n_points - 1) % n_points].at), to = glm::normalize(path.points[(p + 1) % n_points].at - s.at);
+            const DVec3 in = glm::normalize(s.at - path.points[(p + n_points - 1) % n_points].at),
+                        to = glm::normalize(path.points[(p + 1) % n_points].at - s.at);
             DVec3 bend = to - in;  // lies in the halving plane
             if (const double length = glm::length(bend); length > 1e-12) {
                 bend /= length;
@@ -115,7 +120,8 @@ std::vector<Ring> rings_of(const Path& path, const SweepOptions& options, double
     return rings;
 }
 
-void look_for_tight_bends(const Path& path, const std::vector<SectionLoop>& loops, const std::vector<Ring>& rings, std::vector<TightBend>& tight) {
+void look_for_tight_bends(const Path& path, const std::vector<SectionLoop>& loops, const std::vector<Ring>& rings,
+                          std::vector<TightBend>& tight) {
     std::vector<DVec2> hull;  // enough of it: the section's own points
     for (const SectionLoop& loop : loops) hull.insert(hull.end(), loop.points.begin(), loop.points.end());
     double reach = 0;
@@ -133,8 +139,10 @@ void look_for_tight_bends(const Path& path, const std::vector<SectionLoop>& loop
             continue;
         }
         const TightBend here{Vec3(ring.at), radius, needs};
-        if (!running) tight.push_back(here);
-        else if (radius - needs < tight.back().radius - tight.back().needs) tight.back() = here;
+        if (!running)
+            tight.push_back(here);
+        else if (radius - needs < tight.back().radius - tight.back().needs)
+            tight.back() = here;
         running = true;
     }
 }
@@ -168,7 +176,8 @@ struct LoopRings {
     bool pole_start = false, pole_end = false;
 };
 
-LoopRings with_round_caps(const SectionLoop& loop, const std::vector<Ring>& rings, const SweepOptions& options, bool closed_path) {
+LoopRings with_round_caps(const SectionLoop& loop, const std::vector<Ring>& rings, const SweepOptions& options,
+                          bool closed_path) {
     LoopRings out;
     if (options.caps != SweepCaps::round || !loop.closed || closed_path) {
         out.rings = rings;
@@ -184,7 +193,8 @@ LoopRings with_round_caps(const SectionLoop& loop, const std::vector<Ring>& ring
             const int step = side < 0 ? count + 1 - k : k;
             const double angle = pi / 2 * step / count, shrink = step == count ? 0 : std::cos(angle);
             Ring ring = end;
-            ring.at += end.along * (side * reach * std::abs(end.factor) * std::sin(angle)) + (end.right * middle.x + end.up * middle.y) * (1 - shrink);
+            ring.at += end.along * (side * reach * std::abs(end.factor) * std::sin(angle)) +
+                       (end.right * middle.x + end.up * middle.y) * (1 - shrink);
             ring.right *= shrink;
             ring.up *= shrink;
             ring.sharp = false;
@@ -204,7 +214,8 @@ struct LoopPlace {
 };
 
 /// Unit direction of the section at each point, before and behind it; the same where it is smooth.
-void section_slopes(const SectionLoop& loop, double smooth_angle, std::vector<DVec2>& before, std::vector<DVec2>& behind) {
+void section_slopes(const SectionLoop& loop, double smooth_angle, std::vector<DVec2>& before,
+                    std::vector<DVec2>& behind) {
     const std::size_t m = loop.points.size();
     before.assign(m, DVec2(0));
     behind.assign(m, DVec2(0));
@@ -213,12 +224,15 @@ void section_slopes(const SectionLoop& loop, double smooth_angle, std::vector<DV
         if (loop.closed || j + 1 < m) behind[j] = glm::normalize(loop.points[(j + 1) % m] - loop.points[j]);
         if (!loop.closed && j == 0) before[j] = behind[j];
         if (!loop.closed && j + 1 == m) behind[j] = before[j];
-        const double turn = std::atan2(std::abs(cross2(before[j], behind[j])), glm::dot(before[j], behind[j])) * 180 / pi;
-        if (turn <= smooth_angle && glm::length(before[j] + behind[j]) > 1e-6) before[j] = behind[j] = glm::normalize(before[j] + behind[j]);
+        const double turn =
+            std::atan2(std::abs(cross2(before[j], behind[j])), glm::dot(before[j], behind[j])) * 180 / pi;
+        if (turn <= smooth_angle && glm::length(before[j] + behind[j]) > 1e-6)
+            before[j] = behind[j] = glm::normalize(before[j] + behind[j]);
     }
 }
 
-LoopPlace add_wall(Builder& out, const SectionLoop& loop, const LoopRings& along, bool closed_path, const SweepOptions& options) {
+LoopPlace add_wall(Builder& out, const SectionLoop& loop, const LoopRings& along, bool closed_path,
+                   const SweepOptions& options) {
     const std::size_t m = loop.points.size(), n = along.rings.size();
     const auto columns = static_cast<Index>(m), pieces = static_cast<Index>(loop.closed ? m : m - 1);
     const std::size_t spans = n - 1;
@@ -244,12 +258,13 @@ LoopPlace add_wall(Builder& out, const SectionLoop& loop, const LoopRings& along
     section_slopes(loop, options.smooth_angle, before, behind);
     std::vector<float> round(columns + 1, 0);
     double about = 0;
-    for (Index j = 0; j < pieces; ++j) about += glm::distance(loop.points[j], loop.points[(j + 1) % m]), round[j + 1] = static_cast<float>(about);
+    for (Index j = 0; j < pieces; ++j)
+        about += glm::distance(loop.points[j], loop.points[(j + 1) % m]), round[j + 1] = static_cast<float>(about);
     if (!options.real_uvs)
         for (float& r : round) r = static_cast<float>(r / about);
 
-    // How fast a ring moves on: its middle and its two directions, central over both spans or one side at a break. Every column's motion
-    // is made of these.
+    // How fast a ring moves on: its middle and its two directions, central over both spans or one side at a break.
+    // Every column's motion is made of these.
     struct Motion {
         DVec3 at, right, up;
     };
@@ -261,11 +276,16 @@ LoopPlace add_wall(Builder& out, const SectionLoop& loop, const LoopRings& along
         std::size_t a = i > 0 ? i - 1 : wraps ? n - 2 : 0, b = i + 1 < n ? i + 1 : wraps ? 1 : n - 1;
         if (ring.sharp) (arriving ? b : a) = i;
         const Ring &last = along.rings[a], &next = along.rings[b];
-        const auto step = [&](const Ring& from, const Ring& to) { return glm::distance(from.at, to.at) + reach * (glm::distance(from.right, to.right) + glm::distance(from.up, to.up)) / 2; };
+        const auto step = [&](const Ring& from, const Ring& to) {
+            return glm::distance(from.at, to.at) +
+                   reach * (glm::distance(from.right, to.right) + glm::distance(from.up, to.up)) / 2;
+        };
         const double from = step(last, ring), to = step(ring, next);
         // Weighted towards the nearer neighbour.
         const double back = from > 0 && to > 0 ? to / from : 1, ahead = from > 0 && to > 0 ? from / to : 1;
-        return Motion{(ring.at - last.at) * back + (next.at - ring.at) * ahead, (ring.right - last.right) * back + (next.right - ring.right) * ahead, (ring.up - last.up) * back + (next.up - ring.up) * ahead};
+        return Motion{(ring.at - last.at) * back + (next.at - ring.at) * ahead,
+                      (ring.right - last.right) * back + (next.right - ring.right) * ahead,
+                      (ring.up - last.up) * back + (next.up - ring.up) * ahead};
     };
     struct Row {  ///< normals of a ring's points, before and behind each
         std::vector<Vec3> before, behind;
@@ -283,7 +303,8 @@ LoopPlace add_wall(Builder& out, const SectionLoop& loop, const LoopRings& along
         const Ring& like = glm::dot(ring.right, ring.right) < 1e-24 ? along.rings[i + 1 < n ? i + 1 : i - 1] : ring;
         const double hand = ring.factor < 0 ? -1 : 1;
         const auto facing = [&](std::size_t j, const DVec2& slope) {
-            const DVec3 normal = glm::cross(motion.at + motion.right * loop.points[j].x + motion.up * loop.points[j].y, like.right * slope.x + like.up * slope.y);
+            const DVec3 normal = glm::cross(motion.at + motion.right * loop.points[j].x + motion.up * loop.points[j].y,
+                                            like.right * slope.x + like.up * slope.y);
             const double length = glm::length(normal);
             return length > 0 ? Vec3(normal * (hand / length)) : Vec3(0, 0, 1);
         };
@@ -305,11 +326,13 @@ LoopPlace add_wall(Builder& out, const SectionLoop& loop, const LoopRings& along
             out.positions[base + j] = Vec3(ring.at + ring.right * loop.points[j].x + ring.up * loop.points[j].y);
             out.along[base + j] = static_cast<float>(ring.share);
         }
-        for (Index j = 0; j < pieces; ++j) out.edges[ring_edge[i] + j] = {base + j, base + (j + 1 == columns ? 0 : j + 1)};
+        for (Index j = 0; j < pieces; ++j)
+            out.edges[ring_edge[i] + j] = {base + j, base + (j + 1 == columns ? 0 : j + 1)};
     }
     if (!out.corners) out.normal.resize(vertex);
     const std::size_t faces = spans * pieces, first_corner = out.corner_vertex.size(), first_face = out.offsets.size();
-    const std::size_t corner_count = faces * 4 - pieces * (static_cast<std::size_t>(along.pole_start) + static_cast<std::size_t>(along.pole_end));
+    const std::size_t corner_count =
+        faces * 4 - pieces * (static_cast<std::size_t>(along.pole_start) + static_cast<std::size_t>(along.pole_end));
     out.offsets.resize(first_face + faces);
     out.cap.resize(out.cap.size() + faces, 0);
     out.corner_vertex.resize(first_corner + corner_count);
@@ -336,13 +359,16 @@ LoopPlace add_wall(Builder& out, const SectionLoop& loop, const LoopRings& along
     if (!out.corners) keep_row(0, begin);
     for (std::size_t k = 0; k < spans; ++k) {
         if (options.stop && options.stop->load(std::memory_order_relaxed)) return {};
-        const Index low = vertex_base[k], high = vertex_base[k + 1], across = span_edge[k], low_ring = ring_edge[k], high_ring = ring_edge[k + 1];
+        const Index low = vertex_base[k], high = vertex_base[k + 1], across = span_edge[k], low_ring = ring_edge[k],
+                    high_ring = ring_edge[k + 1];
         const bool pole_low = is_pole(k), pole_high = is_pole(k + 1);
-        for (Index j = 0; j < columns; ++j) out.edges[across + j] = {pole_low ? low : low + j, pole_high ? high : high + j};
+        for (Index j = 0; j < columns; ++j)
+            out.edges[across + j] = {pole_low ? low : low + j, pole_high ? high : high + j};
         fill_row(end, k + 1, true);
         if (!out.corners && !(closed_path && k + 1 == spans)) keep_row(k + 1, end);
         const Ring &a = along.rings[k], &b = along.rings[k + 1];
-        const auto v0 = static_cast<float>(options.real_uvs ? a.length : a.share), v1 = static_cast<float>(options.real_uvs ? b.length : b.share);
+        const auto v0 = static_cast<float>(options.real_uvs ? a.length : a.share),
+                   v1 = static_cast<float>(options.real_uvs ? b.length : b.share);
         for (Index j = 0; j < pieces; ++j) {
             const Index j1 = j + 1 == columns ? 0 : j + 1;
             const float u0 = round[j], u1 = round[j + 1];
@@ -360,14 +386,17 @@ LoopPlace add_wall(Builder& out, const SectionLoop& loop, const LoopRings& along
             if (!pole_low) put(low + j1, low_ring + j, u1, v0, begin.before[j1]);
             out.offsets[face++] = at;
         }
-        if (along.rings[k + 1].sharp) fill_row(begin, k + 1, false);
-        else std::swap(begin, end);
+        if (along.rings[k + 1].sharp)
+            fill_row(begin, k + 1, false);
+        else
+            std::swap(begin, end);
     }
     return {vertex_base.front(), vertex_base[n - 1], ring_edge.front(), ring_edge[n - 1], columns};
 }
 
 /// One flat cap: an outer loop and the holes in it.
-void add_cap(Builder& out, const std::vector<SectionLoop>& loops, const std::vector<LoopPlace>& places, const std::vector<std::size_t>& members, const Ring& ring, bool at_start, const SweepOptions& options) {
+void add_cap(Builder& out, const std::vector<SectionLoop>& loops, const std::vector<LoopPlace>& places,
+             const std::vector<std::size_t>& members, const Ring& ring, bool at_start, const SweepOptions& options) {
     const double hand = at_start ? -1 : 1;
     const Vec3 facing(glm::normalize(ring.along) * hand);
     DVec2 low(1e300), high(-1e300);
@@ -409,7 +438,8 @@ void add_cap(Builder& out, const std::vector<SectionLoop>& loops, const std::vec
             const auto [l, j] = source[t[s]];
             const auto [l2, j2] = source[t[(s + 1) % 3]];
             const Index a = base(l) + j, b = base(l2) + j2;
-            const auto [it, fresh] = known.try_emplace({std::min(a, b), std::max(a, b)}, static_cast<Index>(out.edges.size()));
+            const auto [it, fresh] =
+                known.try_emplace({std::min(a, b), std::max(a, b)}, static_cast<Index>(out.edges.size()));
             if (fresh) out.edges.push_back({a, b});
             out.corner(a, it->second, uv(loops[l].points[j]), facing);
         }
@@ -418,7 +448,8 @@ void add_cap(Builder& out, const std::vector<SectionLoop>& loops, const std::vec
 }
 
 /// Whether some corner needs a normal of its own: breaks of the section or the path, or flat caps.
-bool needs_corners(const std::vector<SectionLoop>& loops, const std::vector<Ring>& rings, const SweepOptions& options, bool closed_path) {
+bool needs_corners(const std::vector<SectionLoop>& loops, const std::vector<Ring>& rings, const SweepOptions& options,
+                   bool closed_path) {
     for (const Ring& ring : rings)
         if (ring.sharp) return true;
     std::vector<DVec2> before, behind;
@@ -444,7 +475,8 @@ SectionLoop round_section(double radius, int sides) {
 
 SectionLoop rectangle_section(double width, double height) {
     SectionLoop loop;
-    loop.points = {{-width / 2, -height / 2}, {width / 2, -height / 2}, {width / 2, height / 2}, {-width / 2, height / 2}};
+    loop.points = {
+        {-width / 2, -height / 2}, {width / 2, -height / 2}, {width / 2, height / 2}, {-width / 2, height / 2}};
     loop.sharp.assign(4, 1);
     return loop;
 }
@@ -456,8 +488,10 @@ std::vector<SectionLoop> sections_from(std::span<const Polyline> lines, bool to_
     const DVec3 size = high - low;
     // Flat views: front x and z, side y and z, top x and y.
     int across = 0, up = 2, away = 1;
-    if (size.x < size.y && size.x < size.z) across = 1, away = 0;
-    else if (size.z < size.y) up = 1, away = 2;
+    if (size.x < size.y && size.x < size.z)
+        across = 1, away = 0;
+    else if (size.z < size.y)
+        up = 1, away = 2;
     if (left_out) *left_out = lines.empty() ? 0 : size[away];
     const DVec3 origin = to_middle ? (low + high) * 0.5 : DVec3(0);
     std::vector<SectionLoop> loops;
@@ -476,7 +510,8 @@ SweepResult sweep(const Path& path, std::span<const SectionLoop> section, const 
     std::vector<std::size_t> owner;
     const std::vector<SectionLoop> loops = prepared(section, owner);
     if (path.size() < 2 || loops.empty()) return result;
-    // On a closed path the section has to meet itself: what twist and knots leave over, a full turn taken away, is told.
+    // On a closed path the section has to meet itself: what twist and knots leave over, a full turn taken away, is
+    // told.
     double closing = 0;
     if (path.closed) {
         const double over = std::remainder(options.twist, 2 * pi);
@@ -519,7 +554,8 @@ SweepResult sweep(const Path& path, std::span<const SectionLoop> section, const 
     const std::shared_ptr<const Topology> made = std::move(topology);
     result.mesh = Mesh(std::move(out.positions), made);
     result.mesh.attributes.set(Domain::corner, attribute_name::uv, std::move(out.uv));
-    result.mesh.attributes.set(out.corners ? Domain::corner : Domain::vertex, attribute_name::normal, std::move(out.normal));
+    result.mesh.attributes.set(out.corners ? Domain::corner : Domain::vertex, attribute_name::normal,
+                               std::move(out.normal));
     result.mesh.attributes.set(Domain::vertex, "along", std::move(out.along));
     if (vanishing) {  // rings without width become points
         result.mesh.attributes.set(Domain::face, "sweep start", Column(result.start));

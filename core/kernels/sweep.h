@@ -32,11 +32,11 @@ struct SweepOptions {
     double twist = 0;                     ///< radians over the whole length
     double roll = 0;                      ///< radians everywhere
     SweepCaps caps = SweepCaps::flat;
-    int cap_rings = 4;                    ///< of round caps
-    bool mitres = true;                   ///< breaks of the path keep the section's width on both sides
-    double mitre_limit = 4;               ///< no mitre longer than this many times the section
-    bool real_uvs = false;                ///< UVs in metres instead of 0..1
-    float smooth_angle = 40;              ///< degrees: breaks of section or path sharper than this are shaded sharp
+    int cap_rings = 4;                        ///< of round caps
+    bool mitres = true;                       ///< breaks of the path keep the section's width on both sides
+    double mitre_limit = 4;                   ///< no mitre longer than this many times the section
+    bool real_uvs = false;                    ///< UVs in metres instead of 0..1
+    float smooth_angle = 40;                  ///< degrees: breaks of section or path sharper than this are shaded sharp
     const std::atomic<bool>* stop = nullptr;  ///< when set and true, the result is empty
 };
 
@@ -49,15 +49,16 @@ struct TightBend {
 
 struct SweepResult {
     Mesh mesh;
-    Mask start, end;                ///< faces of the caps
-    std::vector<TightBend> tight;   ///< the worst of each run of such places
-    std::size_t long_mitres = 0;    ///< breaks where the mitre was held
-    double closing_gap = 0;         ///< degrees by which the section misses itself on a closed path
+    Mask start, end;               ///< faces of the caps
+    std::vector<TightBend> tight;  ///< the worst of each run of such places
+    std::size_t long_mitres = 0;   ///< breaks where the mitre was held
+    double closing_gap = 0;        ///< degrees by which the section misses itself on a closed path
 };
 
-/// Closed loops give tubes facing out, a loop inside another one its hole; open ones sheets. Quads along the path, one polygon
-/// per flat cap (triangles round holes). Attributes: TEXCOORD_0 on corners, NORMAL on corners (on vertices when nothing is
-/// sharp), `along` (float, 0..1, vertices). O(points x section). Volume and area of planar paths follow Pappus and Guldin.
+/// Closed loops give tubes facing out, a loop inside another one its hole; open ones sheets. Quads along the path, one
+/// polygon per flat cap (triangles round holes). Attributes: TEXCOORD_0 on corners, NORMAL on corners (on vertices when
+/// nothing is sharp), `along` (float, 0..1, vertices). O(points x section). Volume and area of planar paths follow
+/// Pappus and Guldin.
 SweepResult sweep(const Path& path, std::span<const SectionLoop> section, const SweepOptions& options);
 
 }  // namespace bricol

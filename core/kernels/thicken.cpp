@@ -15,7 +15,8 @@ ThickenResult thickened(const Mesh& mesh, const ThickenOptions& options, const M
     const Topology& t = *mesh.topology;
     const auto taken = [&](std::size_t f) { return chosen.empty() || chosen[f]; };
     const Array<Vec3> offsets = even_offsets(mesh, chosen);
-    const auto out = static_cast<float>(options.thickness * options.outward), in = static_cast<float>(options.thickness * (options.outward - 1));
+    const auto out = static_cast<float>(options.thickness * options.outward),
+               in = static_cast<float>(options.thickness * (options.outward - 1));
 
     // A vertex that other faces use as well stays for them; the wall gets one of its own when it moves away.
     Mask in_wall(t.vertex_count, 0), outside(t.vertex_count, 0);
@@ -48,7 +49,8 @@ ThickenResult thickened(const Mesh& mesh, const ThickenOptions& options, const M
     };
     for (std::size_t f = 0; f < t.face_count(); ++f) {
         const bool wall = taken(f);
-        for (Index c = t.face_offsets[f]; c < t.face_offsets[f + 1]; ++c) faces.corner(wall ? outer[t.corner_vertex[c]] : t.corner_vertex[c], c);
+        for (Index c = t.face_offsets[f]; c < t.face_offsets[f + 1]; ++c)
+            faces.corner(wall ? outer[t.corner_vertex[c]] : t.corner_vertex[c], c);
         faces.close(static_cast<Index>(f));
         mark(wall, false, false);
     }

@@ -24,28 +24,33 @@ std::optional<Box> box_of(const Shape& shape) {
         const Reach reach = tbb::parallel_reduce(
             tbb::blocked_range<std::size_t>(0, points.size(), 16384), Reach(points[0], points[0]),
             [&](const auto& range, Reach r) {
-                for (std::size_t i = range.begin(); i != range.end(); ++i) r.first = glm::min(r.first, points[i]), r.second = glm::max(r.second, points[i]);
+                for (std::size_t i = range.begin(); i != range.end(); ++i)
+                    r.first = glm::min(r.first, points[i]), r.second = glm::max(r.second, points[i]);
                 return r;
             },
-            [](const Reach& a, const Reach& b) { return Reach(glm::min(a.first, b.first), glm::max(a.second, b.second)); });
+            [](const Reach& a, const Reach& b) {
+                return Reach(glm::min(a.first, b.first), glm::max(a.second, b.second));
+            });
         add(reach.first);
         add(reach.second);
     }
     for (const Curve& curve : shape.curves)
         for (const Vec3& p : flatten(curve).points) add(p);
     for (const Instances& group : shape.instances) {
-        // Thousands of copies of a large mesh: each is measured by the corners of its box, which may overstate it a little
-        // when it is turned; few and small ones exactly.
+        // Thousands of copies of a large mesh: each is measured by the corners of its box, which may overstate it a
+        // little when it is turned; few and small ones exactly.
         const Shape& one = *group.shape;
         const auto own = box_of(one);
         if (!own) continue;
-        const bool exact = one.instances.empty() && one.curves.empty() && one.mesh.vertex_count() * group.count() <= 500000;
+        const bool exact =
+            one.instances.empty() && one.curves.empty() && one.mesh.vertex_count() * group.count() <= 500000;
         for (const glm::mat4& place : group.places) {
             if (exact)
                 for (const Vec3& p : *one.mesh.positions) add(Vec3(place * Vec4(p, 1)));
             else
                 for (int corner = 0; corner < 8; ++corner)
-                    add(Vec3(place * Vec4(corner & 1 ? own->high.x : own->low.x, corner & 2 ? own->high.y : own->low.y, corner & 4 ? own->high.z : own->low.z, 1)));
+                    add(Vec3(place * Vec4(corner & 1 ? own->high.x : own->low.x, corner & 2 ? own->high.y : own->low.y,
+                                          corner & 4 ? own->high.z : own->low.z, 1)));
         }
     }
     return box;
@@ -73,7 +78,8 @@ Shape transformed(const Shape& shape, const glm::dmat4& matrix) {
             // flipped() has negated them already when the matrix mirrors; the inverse transpose turns them back right.
             const glm::dmat3 turn = glm::transpose(glm::inverse(linear)) * (mirrors ? -1.0 : 1.0);
             Array<Vec3> turned(normals->size());
-            for (std::size_t i = 0; i < turned.size(); ++i) turned[i] = Vec3(glm::normalize(turn * DVec3((*normals)[i])));
+            for (std::size_t i = 0; i < turned.size(); ++i)
+                turned[i] = Vec3(glm::normalize(turn * DVec3((*normals)[i])));
             out.mesh.attributes.set(domain, attribute_name::normal, std::move(turned));
         }
     for (Curve& curve : out.curves) {

@@ -23,7 +23,8 @@ bool convex(const Array<Vec3>& p, std::span<const Index> face, const DVec3& norm
     const double length = glm::length(normal);
     for (std::size_t i = 0; i < n; ++i) {
         const DVec3 a(p[face[i]]), b(p[face[(i + 1) % n]]), c(p[face[(i + 2) % n]]);
-        if (glm::dot(glm::cross(b - a, c - b), normal) < 1e-5 * length * glm::distance(a, b) * glm::distance(b, c)) return false;
+        if (glm::dot(glm::cross(b - a, c - b), normal) < 1e-5 * length * glm::distance(a, b) * glm::distance(b, c))
+            return false;
     }
     return true;
 }
@@ -39,7 +40,8 @@ Triangles triangulated(const Mesh& mesh, std::size_t begin, std::size_t end) {
     out.corners.resize(3 * most);
     std::size_t made = 0;
     const auto add = [&](Index a, Index b, Index c, std::size_t f) {
-        if (made == out.face.size()) out.face.resize(made + 64), out.corners.resize(3 * made + 192);  // never met; a triangulation has n - 2
+        if (made == out.face.size())
+            out.face.resize(made + 64), out.corners.resize(3 * made + 192);  // never met; a triangulation has n - 2
         out.face[made] = static_cast<Index>(f);
         Index* corner = out.corners.data() + 3 * made++;
         corner[0] = a, corner[1] = b, corner[2] = c;
@@ -52,12 +54,13 @@ Triangles triangulated(const Mesh& mesh, std::size_t begin, std::size_t end) {
             continue;
         }
         if (face.size() == 4) {
-            // Of the two diagonals take 0-2 unless it folds the quad, which happens at a reflex corner 1 or 3, or leaves a
-            // sliver at a straight one.
+            // Of the two diagonals take 0-2 unless it folds the quad, which happens at a reflex corner 1 or 3, or
+            // leaves a sliver at a straight one.
             const Vec3 a = p[face[0]], b = p[face[1]], c = p[face[2]], d = p[face[3]];
             const Vec3 first_half = glm::cross(b - a, c - a), second_half = glm::cross(c - a, d - a);
             const float all = glm::dot(first_half + second_half, first_half + second_half);
-            if (glm::dot(first_half, second_half) >= 0 && std::min(glm::dot(first_half, first_half), glm::dot(second_half, second_half)) >= 1e-10f * all) {
+            if (glm::dot(first_half, second_half) >= 0 &&
+                std::min(glm::dot(first_half, first_half), glm::dot(second_half, second_half)) >= 1e-10f * all) {
                 add(first, first + 1, first + 2, f);
                 add(first, first + 2, first + 3, f);
             } else {
@@ -94,7 +97,9 @@ Triangles triangulated(const Mesh& mesh) {
     if (blocks == 0) return {};
     if (blocks == 1) return triangulated(mesh, 0, faces);
     std::vector<Triangles> parts(blocks);
-    tbb::parallel_for(std::size_t(0), blocks, [&](std::size_t b) { parts[b] = triangulated(mesh, b * block, std::min(faces, (b + 1) * block)); });
+    tbb::parallel_for(std::size_t(0), blocks, [&](std::size_t b) {
+        parts[b] = triangulated(mesh, b * block, std::min(faces, (b + 1) * block));
+    });
     std::vector<std::size_t> start(blocks + 1, 0);
     for (std::size_t b = 0; b < blocks; ++b) start[b + 1] = start[b] + parts[b].count();
     Triangles out;

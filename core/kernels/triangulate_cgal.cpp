@@ -18,7 +18,8 @@ using FaceInfo = CGAL::Triangulation_face_base_with_info_2<int, Kernel>;  // nes
 using FaceBase = CGAL::Constrained_triangulation_face_base_2<Kernel, FaceInfo>;
 using Storage = CGAL::Triangulation_data_structure_2<VertexBase, FaceBase>;
 using Triangulation =
-    CGAL::Constrained_Delaunay_triangulation_2<Kernel, Storage, CGAL::No_constraint_intersection_requiring_constructions_tag>;
+    CGAL::Constrained_Delaunay_triangulation_2<Kernel, Storage,
+                                               CGAL::No_constraint_intersection_requiring_constructions_tag>;
 
 }  // namespace
 
@@ -41,7 +42,8 @@ std::vector<std::array<int, 3>> triangulate_loops(const std::vector<std::vector<
                 if (triangulation.number_of_vertices() == before) return {};  // a repeated point: not a simple polygon
                 handles.back()->info() = number++;
             }
-            for (std::size_t i = 0; i < loop.size(); ++i) triangulation.insert_constraint(handles[i], handles[(i + 1) % loop.size()]);
+            for (std::size_t i = 0; i < loop.size(); ++i)
+                triangulation.insert_constraint(handles[i], handles[(i + 1) % loop.size()]);
         }
 
         // Flood from the outside; crossing a side of the polygon changes in and out.

@@ -17,7 +17,9 @@ namespace {
 constexpr double turn = 2 * std::numbers::pi;
 
 /// First and second direction of the flat view across an axis.
-std::array<int, 2> view_axes(int axis) { return axis == 2 ? std::array{0, 1} : axis == 1 ? std::array{0, 2} : std::array{1, 2}; }
+std::array<int, 2> view_axes(int axis) {
+    return axis == 2 ? std::array{0, 1} : axis == 1 ? std::array{0, 2} : std::array{1, 2};
+}
 
 Array<Vec2> uvs_so_far(const Mesh& mesh) {
     if (const auto* before = mesh.attributes.values<Vec2>(Domain::corner, attribute_name::uv)) return *before;
@@ -34,7 +36,8 @@ Mesh with_uvs(const Mesh& mesh, const UvOptions& options, const Mask& faces) {
     DVec3 low(1e300), high(-1e300);
     for (std::size_t f = 0; f < topology.face_count(); ++f)
         if (faces.empty() || faces[f])
-            for (const Index v : topology.face(f)) low = glm::min(low, DVec3(points[v])), high = glm::max(high, DVec3(points[v]));
+            for (const Index v : topology.face(f))
+                low = glm::min(low, DVec3(points[v])), high = glm::max(high, DVec3(points[v]));
     const DVec3 size = glm::max(high - low, DVec3(1e-12));
     const Array<Vec3> normals = options.by == UvProjection::box ? face_normals(mesh) : Array<Vec3>{};
     const auto flat = [&](const DVec3& p, int axis) {
@@ -70,7 +73,10 @@ Mesh with_uvs(const Mesh& mesh, const UvOptions& options, const Mask& faces) {
                 while (u - first < -0.5) u += 1;
                 sum += u, ++known;
             }
-            const double v = options.by == UvProjection::sphere ? 0.5 + std::atan2(d[options.axis], reach) / std::numbers::pi : options.real ? p[options.axis] : (p[options.axis] - low[options.axis]) / size[options.axis];
+            const double v = options.by == UvProjection::sphere
+                                 ? 0.5 + std::atan2(d[options.axis], reach) / std::numbers::pi
+                             : options.real ? p[options.axis]
+                                            : (p[options.axis] - low[options.axis]) / size[options.axis];
             uv[c] = Vec2(DVec2(u, v));
         }
         for (std::size_t k = 0; k < pole.size(); ++k)  // a pole stands between the others of its face
@@ -140,15 +146,19 @@ UnwrapResult unwrapped(const Mesh& mesh, const Mask& seams, double margin, const
             ++result.not_discs;
             result.not_disc_at.push_back(Vec3(chart.points[0]));
             DVec3 mean(0);
-            for (const auto& t : chart.triangles) mean += glm::cross(chart.points[t[1]] - chart.points[t[0]], chart.points[t[2]] - chart.points[t[0]]);
-            const DVec3 n = glm::length(mean) > 1e-12 ? glm::normalize(mean) : DVec3(0, 0, 1), helper = std::abs(n.z) < 0.9 ? DVec3(0, 0, 1) : DVec3(1, 0, 0);
+            for (const auto& t : chart.triangles)
+                mean += glm::cross(chart.points[t[1]] - chart.points[t[0]], chart.points[t[2]] - chart.points[t[0]]);
+            const DVec3 n = glm::length(mean) > 1e-12 ? glm::normalize(mean) : DVec3(0, 0, 1),
+                        helper = std::abs(n.z) < 0.9 ? DVec3(0, 0, 1) : DVec3(1, 0, 0);
             const DVec3 across = glm::normalize(glm::cross(helper, n)), over = glm::cross(n, across);
             for (const DVec3& p : chart.points) chart.uv.emplace_back(glm::dot(p, across), glm::dot(p, over));
         }
         // As large as the piece itself, its longer side upright.
         double area = 0, flat = 0;
         for (const auto& t : chart.triangles) {
-            area += glm::length(glm::cross(chart.points[t[1]] - chart.points[t[0]], chart.points[t[2]] - chart.points[t[0]])) / 2;
+            area += glm::length(
+                        glm::cross(chart.points[t[1]] - chart.points[t[0]], chart.points[t[2]] - chart.points[t[0]])) /
+                    2;
             const DVec2 p = chart.uv[t[1]] - chart.uv[t[0]], q = chart.uv[t[2]] - chart.uv[t[0]];
             flat += std::abs(p.x * q.y - p.y * q.x) / 2;
         }
@@ -166,7 +176,8 @@ UnwrapResult unwrapped(const Mesh& mesh, const Mask& seams, double margin, const
     // Rows of charts, tallest first, as wide as makes the whole about square.
     std::vector<std::size_t> order(charts.size());
     std::iota(order.begin(), order.end(), std::size_t(0));
-    std::stable_sort(order.begin(), order.end(), [&](std::size_t x, std::size_t y) { return charts[x].size.y > charts[y].size.y; });
+    std::stable_sort(order.begin(), order.end(),
+                     [&](std::size_t x, std::size_t y) { return charts[x].size.y > charts[y].size.y; });
     double area = 0, widest = 0;
     for (const Chart& chart : charts) area += chart.size.x * chart.size.y, widest = std::max(widest, chart.size.x);
     const double gap = margin * std::sqrt(area), width = std::max(std::sqrt(area) * 1.1, widest + gap);

@@ -13,7 +13,8 @@ std::optional<std::array<double, 2>> triangle_stretch(const DVec2& a, const DVec
     if (area == 0 || glm::length(glm::cross(p, q)) <= 0) return std::nullopt;
     // Columns of the 3 x 2 matrix of the map; its singular values from the matrix times its transpose.
     const DVec3 s = (p * b.y - q * a.y) / area, r = (q * a.x - p * b.x) / area;
-    const double e = glm::dot(s, s), f = glm::dot(s, r), g = glm::dot(r, r), root = std::sqrt((e - g) * (e - g) + 4 * f * f);
+    const double e = glm::dot(s, s), f = glm::dot(s, r), g = glm::dot(r, r),
+                 root = std::sqrt((e - g) * (e - g) + 4 * f * f);
     return std::array{std::sqrt(std::max(0.0, (e + g - root) / 2)), std::sqrt((e + g + root) / 2)};
 }
 
@@ -51,7 +52,8 @@ UvCheck checked_uvs(const Mesh& mesh, double limit) {
             continue;
         }
         area += real, flat_area += flat;
-        if (const auto factors = triangle_stretch(a, b, p[1] - p[0], p[2] - p[0])) all.push_back({(*factors)[0], (*factors)[1], t.corner_vertex[cut.corners[3 * i]]});
+        if (const auto factors = triangle_stretch(a, b, p[1] - p[0], p[2] - p[0]))
+            all.push_back({(*factors)[0], (*factors)[1], t.corner_vertex[cut.corners[3 * i]]});
     }
     const double scale = flat_area > 0 ? std::sqrt(area / flat_area) : 1;
     for (const Factors& f : all) {

@@ -17,7 +17,9 @@ using Cell = std::array<std::int64_t, 3>;
 struct Placed {
     Cell cell;
     Index vertex;
-    friend bool operator<(const Placed& a, const Placed& b) { return std::tie(a.cell, a.vertex) < std::tie(b.cell, b.vertex); }
+    friend bool operator<(const Placed& a, const Placed& b) {
+        return std::tie(a.cell, a.vertex) < std::tie(b.cell, b.vertex);
+    }
 };
 
 }  // namespace
@@ -42,7 +44,8 @@ WeldResult weld(const Mesh& mesh, double distance, bool only_borders) {
         if (only_borders && !border[v]) continue;
         const DVec3 scaled = glm::floor(DVec3(points[v]) / cell);
         placed.push_back({{static_cast<std::int64_t>(scaled.x), static_cast<std::int64_t>(scaled.y),
-                           static_cast<std::int64_t>(scaled.z)}, v});
+                           static_cast<std::int64_t>(scaled.z)},
+                          v});
     }
     std::sort(placed.begin(), placed.end());
 
@@ -53,7 +56,8 @@ WeldResult weld(const Mesh& mesh, double distance, bool only_borders) {
                 // Cells that differ only in z follow one another in the sorted list: one search for three of them.
                 const Cell low{here.cell[0] + x, here.cell[1] + y, here.cell[2] - 1};
                 for (auto at = std::lower_bound(placed.begin(), placed.end(), Placed{low, 0});
-                     at != placed.end() && at->cell[0] == low[0] && at->cell[1] == low[1] && at->cell[2] <= low[2] + 2; ++at) {
+                     at != placed.end() && at->cell[0] == low[0] && at->cell[1] == low[1] && at->cell[2] <= low[2] + 2;
+                     ++at) {
                     if (at->vertex <= here.vertex) continue;
                     if (glm::distance(DVec3(points[here.vertex]), DVec3(points[at->vertex])) > distance) continue;
                     together.join(here.vertex, at->vertex);

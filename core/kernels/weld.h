@@ -8,7 +8,7 @@ namespace bricol {
 
 struct WeldResult {
     Mesh mesh;
-    std::size_t welded = 0;         ///< vertices that went away
+    std::size_t welded = 0;           ///< vertices that went away
     std::size_t collapsed_faces = 0;  ///< faces that lost all their area's corners
 };
 

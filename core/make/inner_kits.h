@@ -8,8 +8,8 @@
 
 namespace bricol {
 
-/// Hash of everything a kit's result may depend on, its own kits included. Each kit is looked into once, however often it
-/// stands in others; `known` also stops those that contain themselves.
+/// Hash of everything a kit's result may depend on, its own kits included. Each kit is looked into once, however often
+/// it stands in others; `known` also stops those that contain themselves.
 std::uint64_t content_of_kit(const Kit& kit, const MakeOptions& options, std::map<std::uint64_t, std::uint64_t>& known);
 
 }  // namespace bricol

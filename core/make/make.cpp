@@ -37,7 +37,7 @@ ShapePtr nothing() {
 
 struct Graph {
     std::vector<Node> nodes;
-    std::vector<std::vector<int>> of_step;              // part → step → node
+    std::vector<std::vector<int>> of_step;  // part → step → node
     std::vector<std::unordered_map<std::string, int>> by_id;
 
     explicit Graph(const Recipe& recipe) {
@@ -79,13 +79,20 @@ private:
             if (source.starts_with("part:")) {
                 found = result_of(recipe, source.substr(5));
                 if (found == -2)
-                    node.link_findings.push_back({Severity::error, "unknown-part",
-                                                  fmt::format("There is no part “{}” to take {} from.", source.substr(5), input), {}, {}});
+                    node.link_findings.push_back(
+                        {Severity::error,
+                         "unknown-part",
+                         fmt::format("There is no part “{}” to take {} from.", source.substr(5), input),
+                         {},
+                         {}});
             } else if (const auto at = by_id[node.part].find(source); at != by_id[node.part].end()) {
                 found = at->second;
             } else {
-                node.link_findings.push_back({Severity::error, "unknown-step",
-                                              fmt::format("There is no step “{}” to take {} from.", source, input), {}, {}});
+                node.link_findings.push_back({Severity::error,
+                                              "unknown-step",
+                                              fmt::format("There is no step “{}” to take {} from.", source, input),
+                                              {},
+                                              {}});
             }
             if (found >= 0) node.sources.emplace_back(input, found);
         };
@@ -201,19 +208,25 @@ void run_step(const StepInfo& info, StepRun& run, StepOutcome& outcome) {
     for (const InputInfo& input : info.inputs)  // a step that cannot work on instances gets them written out
         if (!(input.accepts & content_instances) && !run.input(input.key).instances.empty()) {
             const auto given = run.inputs.find(input.key);
-            if (run.too_many(static_cast<double>(given->second->face_count()), most_faces, "faces of real geometry", "Use fewer instances.")) can_run = false;
-            else given->second = real_geometry(given->second);
+            if (run.too_many(static_cast<double>(given->second->face_count()), most_faces, "faces of real geometry",
+                             "Use fewer instances."))
+                can_run = false;
+            else
+                given->second = real_geometry(given->second);
         }
     for (const InputInfo& input : info.inputs) {
         const Shape& shape = run.input(input.key);
         // Faces and curves are known at once; only a step that lives on loose edges has them looked for.
-        const bool plain = (shape.mesh.face_count() > 0 && (input.accepts & content_faces)) || (!shape.curves.empty() && (input.accepts & content_curves));
+        const bool plain = (shape.mesh.face_count() > 0 && (input.accepts & content_faces)) ||
+                           (!shape.curves.empty() && (input.accepts & content_curves));
         const bool fits = plain || (content_of(shape) & input.accepts) != 0;
         if (fits || (!input.required && shape.empty())) continue;
         can_run = false;
         run.find(Severity::error, "wrong-input",
-                 shape.empty() ? fmt::format("{} needs {} here, but there is nothing yet.", info.name, content_words(input.accepts))
-                               : fmt::format("{} needs {}; this is {}.", info.name, content_words(input.accepts), content_found(shape)));
+                 shape.empty() ? fmt::format("{} needs {} here, but there is nothing yet.", info.name,
+                                             content_words(input.accepts))
+                               : fmt::format("{} needs {}; this is {}.", info.name, content_words(input.accepts),
+                                             content_found(shape)));
     }
     if (can_run && info.aside) {  // values and words: nothing to make
         run.result = nothing();
@@ -234,7 +247,8 @@ void run_step(const StepInfo& info, StepRun& run, StepOutcome& outcome) {
     if (run.result)
         for (const Vec3& p : *run.result->mesh.positions)
             if (!std::isfinite(p.x + p.y + p.z)) {
-                run.find(Severity::error, "not-finite", "The numbers of this step lead to points that are infinitely far away.");
+                run.find(Severity::error, "not-finite",
+                         "The numbers of this step lead to points that are infinitely far away.");
                 run.result = nullptr;
                 break;
             }
@@ -302,8 +316,8 @@ Made Maker::make_within(const Recipe& recipe, const MakeOptions& options, const 
             if (!job.info) {
                 const auto like = nearest_step(step.type);
                 job.run.find(Severity::error, "unknown-type",
-                             fmt::format("Bricol knows no step “{}” (/parts/{}/steps/{}/step).{}", step.type, node.part, node.step,
-                                         like.empty() ? "" : fmt::format(" Did you mean “{}”?", like)));
+                             fmt::format("Bricol knows no step “{}” (/parts/{}/steps/{}/step).{}", step.type, node.part,
+                                         node.step, like.empty() ? "" : fmt::format(" Did you mean “{}”?", like)));
                 outcome->failed = true;
             } else {
                 job.run.values = resolver.parameters(part, step, *job.info, job.run.findings);
@@ -311,21 +325,29 @@ Made Maker::make_within(const Recipe& recipe, const MakeOptions& options, const 
                     digest.add(std::string_view(key));
                     digest.add(value);
                     const ParameterInfo* p = job.info->parameter(key);
-                    if (p && p->kind == ParameterKind::file && options.read_file) {  // the result depends on what the file holds
+                    if (p && p->kind == ParameterKind::file &&
+                        options.read_file) {  // the result depends on what the file holds
                         const auto text = options.read_file(std::get<std::string>(value), options.folder);
                         digest.add(text ? std::string_view(**text) : std::string_view(text.problem().text()));
-                        job.run.read = [&options](const std::string& name) { return options.read_file(name, options.folder); };
+                        job.run.read = [&options](const std::string& name) {
+                            return options.read_file(name, options.folder);
+                        };
                     }
                     if (!p || p->kind != ParameterKind::kit || !options.find_kit) continue;
                     // What lies inside may look at the frame and at its own kits.
                     digest.add(options.surroundings.frame), digest.add(options.surroundings.seed);
                     std::map<std::uint64_t, std::uint64_t> known;
-                    if (const auto kit = options.find_kit(std::get<Json>(value), options.folder)) digest.add(content_of_kit(*kit, options, known));
-                    else digest.add(std::string_view(kit.problem().text()));
+                    if (const auto kit = options.find_kit(std::get<Json>(value), options.folder))
+                        digest.add(content_of_kit(*kit, options, known));
+                    else
+                        digest.add(std::string_view(kit.problem().text()));
                     Within around = within;
                     around.given = job.run.inputs;
                     around.given_hash = inputs_hash;
-                    job.run.inner = [this, &options, around](const Json& written, const std::string& part_name, const Json& dials) { return make_inner(written, part_name, dials, options, around); };
+                    job.run.inner = [this, &options, around](const Json& written, const std::string& part_name,
+                                                             const Json& dials) {
+                        return make_inner(written, part_name, dials, options, around);
+                    };
                 }
             }
             for (const Finding& finding : job.run.findings) digest.add(std::string_view(finding.text));
@@ -388,10 +410,13 @@ Made Maker::make_within(const Recipe& recipe, const MakeOptions& options, const 
                 circular->shape = nothing();
                 circular->failed = true;
                 const std::string circle = circle_through(part, part.steps[s]->id);
-                circular->findings.push_back({Severity::error, "circle",
-                                              circle.empty() ? "This step waits for one that is linked in a circle."
-                                                             : "These steps feed one another in a circle: " + circle + ".",
-                                              {}, {}});
+                circular->findings.push_back({Severity::error,
+                                              "circle",
+                                              circle.empty()
+                                                  ? "This step waits for one that is linked in a circle."
+                                                  : "These steps feed one another in a circle: " + circle + ".",
+                                              {},
+                                              {}});
                 outcome = circular;
             }
             made.steps[p].push_back(outcome);
@@ -408,7 +433,8 @@ Made Maker::make_within(const Recipe& recipe, const MakeOptions& options, const 
     return made;
 }
 
-Result<Recipe> with_remedy(const Recipe& recipe, const std::string& part, const std::string& step, const Remedy& remedy) {
+Result<Recipe> with_remedy(const Recipe& recipe, const std::string& part, const std::string& step,
+                           const Remedy& remedy) {
     Recipe out = recipe;
     // Elements are taken away from the back, so that the numbers of the others still hold.
     std::vector<const Remedy::Change*> order;
@@ -428,7 +454,8 @@ Result<Recipe> with_remedy(const Recipe& recipe, const std::string& part, const 
         const Part* holder = out.part(part);
         const Step* old = holder ? find_step(*holder, id) : nullptr;
         const Json::json_pointer pointer(change->path);
-        if (!old || !old->settings.contains(pointer)) return Problem{"What this would change is gone.", change->path, ""};
+        if (!old || !old->settings.contains(pointer))
+            return Problem{"What this would change is gone.", change->path, ""};
         Step changed = *old;
         Json& list = changed.settings[pointer.parent_pointer()];
         if (list.is_array()) list.erase(std::stoul(pointer.back()));

@@ -19,13 +19,15 @@ std::vector<std::array<Index, 2>> crossings_within_pieces(const Mesh& mesh) {
     const Topology& t = *mesh.topology;
     Joined pieces(t.vertex_count);
     for (const auto& [a, b] : t.edges) pieces.join(a, b);
-    std::erase_if(pairs, [&](const auto& pair) { return pieces.root(t.face(pair[0])[0]) != pieces.root(t.face(pair[1])[0]); });
+    std::erase_if(pairs,
+                  [&](const auto& pair) { return pieces.root(t.face(pair[0])[0]) != pieces.root(t.face(pair[1])[0]); });
     return pairs;
 }
 
 }  // namespace
 
-std::shared_ptr<const PartOutcome> Maker::finish_part(const Recipe& recipe, const Part& part, const StepOutcome* result, bool thorough) {
+std::shared_ptr<const PartOutcome> Maker::finish_part(const Recipe& recipe, const Part& part, const StepOutcome* result,
+                                                      bool thorough) {
     const std::uint64_t key = result ? (result->hash ^ (recipe.budget * 0x9e3779b97f4a7c15ull)) + thorough : 0;
     if (result) {
         const std::scoped_lock lock(mutex_);
@@ -42,8 +44,9 @@ std::shared_ptr<const PartOutcome> Maker::finish_part(const Recipe& recipe, cons
         return outcome->findings.back();
     };
     if (m.faces > 0 && !m.closed && m.border_edges > 0)
-        find(Severity::note, "open", fmt::format("The shape is open: {} border edge{}. Fine for a sheet; a solid needs its borders closed.",
-                                                 m.border_edges, m.border_edges == 1 ? "" : "s"));
+        find(Severity::note, "open",
+             fmt::format("The shape is open: {} border edge{}. Fine for a sheet; a solid needs its borders closed.",
+                         m.border_edges, m.border_edges == 1 ? "" : "s"));
     if (m.volume && *m.volume < 0) {
         Step flip;
         flip.type = "flip";
@@ -51,14 +54,19 @@ std::shared_ptr<const PartOutcome> Maker::finish_part(const Recipe& recipe, cons
             Remedy{"Turn the faces out", {}, flip};
     }
     if (m.non_manifold_edges > 0)
-        find(Severity::caution, "non-manifold", fmt::format("{} edge{} shared by more than two faces.", m.non_manifold_edges,
-                                                            m.non_manifold_edges == 1 ? " is" : "s are"));
+        find(Severity::caution, "non-manifold",
+             fmt::format("{} edge{} shared by more than two faces.", m.non_manifold_edges,
+                         m.non_manifold_edges == 1 ? " is" : "s are"));
     if (m.turned_edges > 0)
-        find(Severity::caution, "turned-faces", fmt::format("Neighbouring faces point opposite ways along {} edges.", m.turned_edges));
+        find(Severity::caution, "turned-faces",
+             fmt::format("Neighbouring faces point opposite ways along {} edges.", m.turned_edges));
     const Mesh& mesh = outcome->shape->mesh;
     if (thorough && mesh.face_count() <= most_faces_looked_through)
         if (const auto pairs = crossings_within_pieces(mesh); !pairs.empty()) {
-            Finding& finding = find(Severity::caution, "crossing-faces", fmt::format("{} pair{} of faces cross one another. Look at the marked places, and at the step whose number is too large for them.", pairs.size(), pairs.size() == 1 ? "" : "s"));
+            Finding& finding = find(Severity::caution, "crossing-faces",
+                                    fmt::format("{} pair{} of faces cross one another. Look at the marked places, and "
+                                                "at the step whose number is too large for them.",
+                                                pairs.size(), pairs.size() == 1 ? "" : "s"));
             for (std::size_t i = 0; i < pairs.size() && i < 32; ++i) {
                 Vec3 middle(0);
                 for (const Index v : mesh.topology->face(pairs[i][0])) middle += (*mesh.positions)[v];
@@ -66,7 +74,8 @@ std::shared_ptr<const PartOutcome> Maker::finish_part(const Recipe& recipe, cons
             }
         }
     if (recipe.budget > 0 && m.faces > recipe.budget)
-        find(Severity::caution, "over-budget", fmt::format("{} faces, {} more than the budget of {}.", m.faces, m.faces - recipe.budget, recipe.budget));
+        find(Severity::caution, "over-budget",
+             fmt::format("{} faces, {} more than the budget of {}.", m.faces, m.faces - recipe.budget, recipe.budget));
     if (result) {
         const std::scoped_lock lock(mutex_);
         if (finished_.size() > 256) finished_.clear();

@@ -70,7 +70,8 @@ Result<double> Resolver::setting(const Part& part, const Step& step, const std::
             if (output.key == key) {
                 std::vector<Finding> findings;
                 const Values values = parameters(part, step, *info, findings);
-                if (!findings.empty()) return Problem{fmt::format("“{}” cannot be worked out: {}", name, findings.front().text), "", ""};
+                if (!findings.empty())
+                    return Problem{fmt::format("“{}” cannot be worked out: {}", name, findings.front().text), "", ""};
                 const double value = output.work_out(values);
                 if (!std::isfinite(value)) return Problem{fmt::format("“{}” is not a finite number.", name), "", ""};
                 return value;
@@ -79,8 +80,10 @@ Result<double> Resolver::setting(const Part& part, const Step& step, const std::
     const auto written = step.settings.find(key);
     if (parameter->kind == ParameterKind::number && dot == std::string::npos)
         return written == step.settings.end() ? Result<double>(parameter->standard) : number(part.name, *written);
-    if (parameter->kind == ParameterKind::dials && dot != std::string::npos && written != step.settings.end() && written->is_object())
-        if (const auto dial = written->find(path.substr(dot + 1)); dial != written->end()) return number(part.name, *dial);
+    if (parameter->kind == ParameterKind::dials && dot != std::string::npos && written != step.settings.end() &&
+        written->is_object())
+        if (const auto dial = written->find(path.substr(dot + 1)); dial != written->end())
+            return number(part.name, *dial);
     if (parameter->kind == ParameterKind::vector && dot != std::string::npos) {
         const std::size_t component = std::string_view("xyz").find(path.substr(dot + 1));
         if (path.size() == dot + 2 && component < 3) {
@@ -101,7 +104,8 @@ Result<double> Resolver::number(const std::string& part, const Json& written) {
         const auto& text = written.get_ref<const std::string&>();
         if (text.starts_with('='))
             return evaluate(std::string_view(text).substr(1), [&](const std::string& n) { return name(part, n); });
-        return Problem{fmt::format("“{}” is text where a number is wanted.", text.substr(0, 40)), "", "A formula starts with “=”."};
+        return Problem{fmt::format("“{}” is text where a number is wanted.", text.substr(0, 40)), "",
+                       "A formula starts with “=”."};
     }
     return Problem{fmt::format("A number or a formula is wanted, not {}.", written.type_name()), "", ""};
 }
@@ -118,7 +122,8 @@ Value Resolver::curves(const Part& part, const Step& step, const Json& written, 
         const auto result = number(part.name, value);
         if (result && std::abs(*result) <= 1e6) return *result;
         if (problems++ < 5)
-            findings.push_back(error_at(place, result ? "This place is more than a thousand kilometres away." : result.problem().text()));
+            findings.push_back(error_at(
+                place, result ? "This place is more than a thousand kilometres away." : result.problem().text()));
         return 0;
     };
     // Places with two numbers lie in the drawing plane; which one, the step decides when it is made: here they stay
@@ -179,7 +184,8 @@ Value Resolver::curves(const Part& part, const Step& step, const Json& written, 
             if (item.contains("fillet"))
                 knot.fillet = static_cast<float>(std::max(0.0, read(item["fillet"], place + "/fillet")));
             if (item.contains("radius")) knot.radius = static_cast<float>(read(item["radius"], place + "/radius"));
-            if (item.contains("roll")) knot.roll = static_cast<float>(glm::radians(read(item["roll"], place + "/roll")));
+            if (item.contains("roll"))
+                knot.roll = static_cast<float>(glm::radians(read(item["roll"], place + "/roll")));
             curve.knots.push_back(knot);
         }
         list.push_back(std::move(curve));
@@ -187,7 +193,8 @@ Value Resolver::curves(const Part& part, const Step& step, const Json& written, 
     return list;
 }
 
-Value Resolver::places(const Part& part, const Json& written, const std::string& where, std::vector<Finding>& findings) {
+Value Resolver::places(const Part& part, const Json& written, const std::string& where,
+                       std::vector<Finding>& findings) {
     std::vector<Place> list;
     if (!written.is_array() || written.size() > most_places) {
         findings.push_back(error_at(where, fmt::format("A list of at most {} places is wanted.", most_places)));
@@ -205,7 +212,9 @@ Value Resolver::places(const Part& part, const Json& written, const std::string&
             if (result && std::abs(*result) <= 1e6)
                 out[i] = *result;
             else if (problems++ < 5)
-                findings.push_back(error_at(fmt::format("{}/{}", at, i), result ? "This place is more than a thousand kilometres away." : result.problem().text()));
+                findings.push_back(
+                    error_at(fmt::format("{}/{}", at, i),
+                             result ? "This place is more than a thousand kilometres away." : result.problem().text()));
         }
         return out;
     };
@@ -214,7 +223,10 @@ Value Resolver::places(const Part& part, const Json& written, const std::string&
         const std::string at = fmt::format("{}/{}", where, k);
         Place place;
         bool known = false;
-        for (const auto& [key, element] : {std::pair{"vertex", Domain::vertex}, {"edge", Domain::edge}, {"face", Domain::face}, {"point", Domain::knot}})
+        for (const auto& [key, element] : {std::pair{"vertex", Domain::vertex},
+                                           {"edge", Domain::edge},
+                                           {"face", Domain::face},
+                                           {"point", Domain::knot}})
             if (one.is_object() && one.contains(key)) {
                 place.element = element;
                 place.at = triple(one[key], at + "/" + key);
@@ -222,7 +234,8 @@ Value Resolver::places(const Part& part, const Json& written, const std::string&
                 break;
             }
         if (!known) {
-            if (problems++ < 5) findings.push_back(error_at(at, "A place needs “vertex”, “edge”, “face” or “point”: [x, y, z]."));
+            if (problems++ < 5)
+                findings.push_back(error_at(at, "A place needs “vertex”, “edge”, “face” or “point”: [x, y, z]."));
             continue;
         }
         if (one.contains("share")) place.share = triple(one["share"], at + "/share");
@@ -233,27 +246,33 @@ Value Resolver::places(const Part& part, const Json& written, const std::string&
     return list;
 }
 
-DVec3 Resolver::colour(const Part& part, const Json& written, const std::string& where, std::vector<Finding>& findings) {
+DVec3 Resolver::colour(const Part& part, const Json& written, const std::string& where,
+                       std::vector<Finding>& findings) {
     DVec3 out(0);
     if (!written.is_array() || written.size() != 3) {
         findings.push_back(error_at(where, "Three numbers from 0 to 1 are wanted: red, green and blue."));
         return out;
     }
     for (int i = 0; i < 3; ++i) {
-        if (const auto read = number(part.name, written[i])) out[i] = std::clamp(*read, 0.0, 1.0);
-        else findings.push_back(error_at(fmt::format("{}/{}", where, i), read.problem().text()));
+        if (const auto read = number(part.name, written[i]))
+            out[i] = std::clamp(*read, 0.0, 1.0);
+        else
+            findings.push_back(error_at(fmt::format("{}/{}", where, i), read.problem().text()));
     }
     return out;
 }
 
-double Resolver::number_or(const Part& part, const Json& written, const std::string& where, std::vector<Finding>& findings, double otherwise) {
+double Resolver::number_or(const Part& part, const Json& written, const std::string& where,
+                           std::vector<Finding>& findings, double otherwise) {
     const auto read = number(part.name, written);
     if (read && std::abs(*read) <= 1e6) return *read;
-    if (findings.size() < 8) findings.push_back(error_at(where, read ? "This number is larger than a million." : read.problem().text()));
+    if (findings.size() < 8)
+        findings.push_back(error_at(where, read ? "This number is larger than a million." : read.problem().text()));
     return otherwise;
 }
 
-DrawnRamp Resolver::ramp(const Part& part, const Json& written, const std::string& where, std::vector<Finding>& findings) {
+DrawnRamp Resolver::ramp(const Part& part, const Json& written, const std::string& where,
+                         std::vector<Finding>& findings) {
     DrawnRamp out;
     const Json* knots = written.is_object() && written.contains("knots") ? &written["knots"] : nullptr;
     if (!knots || !knots->is_array() || knots->empty() || knots->size() > 1000) {
@@ -269,13 +288,15 @@ DrawnRamp Resolver::ramp(const Part& part, const Json& written, const std::strin
             findings.push_back(error_at(at, "Two numbers are wanted: where, and how much."));
             continue;
         }
-        out.knots.push_back({number_or(part, pair[0], at + "/0", findings, 0), number_or(part, pair[1], at + "/1", findings, 0)});
+        out.knots.push_back(
+            {number_or(part, pair[0], at + "/0", findings, 0), number_or(part, pair[1], at + "/1", findings, 0)});
     }
     std::ranges::stable_sort(out.knots, {}, &RampKnot::at);
     return out;
 }
 
-Gradient Resolver::gradient(const Part& part, const Json& written, const std::string& where, std::vector<Finding>& findings) {
+Gradient Resolver::gradient(const Part& part, const Json& written, const std::string& where,
+                            std::vector<Finding>& findings) {
     Gradient out;
     const Json* stops = written.is_object() && written.contains("stops") ? &written["stops"] : nullptr;
     if (!stops || !stops->is_array() || stops->empty() || stops->size() > 1000) {
@@ -290,13 +311,15 @@ Gradient Resolver::gradient(const Part& part, const Json& written, const std::st
             findings.push_back(error_at(at, "A stop has “at” and “colour”."));
             continue;
         }
-        out.stops.push_back({number_or(part, stop["at"], at + "/at", findings, 0), colour(part, stop["colour"], at + "/colour", findings)});
+        out.stops.push_back({number_or(part, stop["at"], at + "/at", findings, 0),
+                             colour(part, stop["colour"], at + "/colour", findings)});
     }
     std::ranges::stable_sort(out.stops, {}, &GradientStop::at);
     return out;
 }
 
-std::vector<FormulaRow> Resolver::rows(const Part& part, const Json& written, const std::string& where, std::vector<Finding>& findings) {
+std::vector<FormulaRow> Resolver::rows(const Part& part, const Json& written, const std::string& where,
+                                       std::vector<Finding>& findings) {
     std::vector<FormulaRow> out;
     if (!written.is_array() || written.size() > 500) {
         findings.push_back(error_at(where, "A list of at most 500 rows is wanted."));
@@ -304,12 +327,15 @@ std::vector<FormulaRow> Resolver::rows(const Part& part, const Json& written, co
     }
     for (std::size_t k = 0; k < written.size(); ++k) {
         const Json& row = written[k];
-        if (!row.is_object() || !row.contains("target") || !row["target"].is_string() || !row.contains("formula") || !row["formula"].is_string()) {
-            findings.push_back(error_at(fmt::format("{}/{}", where, k), "A row has “target” and “formula”, both text."));
+        if (!row.is_object() || !row.contains("target") || !row["target"].is_string() || !row.contains("formula") ||
+            !row["formula"].is_string()) {
+            findings.push_back(
+                error_at(fmt::format("{}/{}", where, k), "A row has “target” and “formula”, both text."));
             continue;
         }
         std::string text = row["formula"].get<std::string>();
-        if (const std::size_t begin = text.find_first_not_of(' '); begin != std::string::npos && text[begin] == '=') text.erase(0, begin + 1);
+        if (const std::size_t begin = text.find_first_not_of(' '); begin != std::string::npos && text[begin] == '=')
+            text.erase(0, begin + 1);
         out.push_back({row["target"].get<std::string>(), text, constants(part, text)});
     }
     return out;
@@ -322,7 +348,8 @@ std::map<std::string, double> Resolver::constants(const Part& part, const std::s
     return known;
 }
 
-std::vector<DVec3> Resolver::points(const Part& part, const Json& written, const std::string& where, std::vector<Finding>& findings) {
+std::vector<DVec3> Resolver::points(const Part& part, const Json& written, const std::string& where,
+                                    std::vector<Finding>& findings) {
     std::vector<DVec3> out;
     if (!written.is_array() || written.size() > most_knots) {
         findings.push_back(error_at(where, fmt::format("A list of at most {} points is wanted.", most_knots)));
@@ -332,7 +359,9 @@ std::vector<DVec3> Resolver::points(const Part& part, const Json& written, const
         const std::string at = fmt::format("{}/{}", where, k);
         DVec3 p(0);
         if (written[k].is_array() && written[k].size() == 3)
-            for (int i = 0; i < 3; ++i) p[i] = number_or(part, written[k][static_cast<std::size_t>(i)], fmt::format("{}/{}", at, i), findings, 0);
+            for (int i = 0; i < 3; ++i)
+                p[i] =
+                    number_or(part, written[k][static_cast<std::size_t>(i)], fmt::format("{}/{}", at, i), findings, 0);
         else if (findings.size() < 8)
             findings.push_back(error_at(at, "Three numbers are wanted."));
         out.push_back(p);  // even a bad one, so that the others keep their numbers
@@ -340,7 +369,8 @@ std::vector<DVec3> Resolver::points(const Part& part, const Json& written, const
     return out;
 }
 
-std::vector<std::vector<int>> Resolver::lists(const Part& part, const Json& written, const std::string& where, std::vector<Finding>& findings) {
+std::vector<std::vector<int>> Resolver::lists(const Part& part, const Json& written, const std::string& where,
+                                              std::vector<Finding>& findings) {
     std::vector<std::vector<int>> out;
     if (!written.is_array() || written.size() > most_knots) {
         findings.push_back(error_at(where, fmt::format("At most {} lists of numbers are wanted.", most_knots)));
@@ -350,7 +380,9 @@ std::vector<std::vector<int>> Resolver::lists(const Part& part, const Json& writ
         const std::string at = fmt::format("{}/{}", where, k);
         std::vector<int> list;
         if (written[k].is_array() && written[k].size() <= most_knots)
-            for (std::size_t i = 0; i < written[k].size(); ++i) list.push_back(static_cast<int>(std::lround(number_or(part, written[k][i], fmt::format("{}/{}", at, i), findings, -1))));
+            for (std::size_t i = 0; i < written[k].size(); ++i)
+                list.push_back(static_cast<int>(
+                    std::lround(number_or(part, written[k][i], fmt::format("{}/{}", at, i), findings, -1))));
         else if (findings.size() < 8)
             findings.push_back(error_at(at, "A list of whole numbers is wanted."));
         out.push_back(std::move(list));
@@ -358,11 +390,14 @@ std::vector<std::vector<int>> Resolver::lists(const Part& part, const Json& writ
     return out;
 }
 
-Json Resolver::worked_out(const Part& part, const Json& written, const std::string& where, std::vector<Finding>& findings) {
-    if (written.is_string() && written.get_ref<const std::string&>().starts_with('=')) return number_or(part, written, where, findings, 0);
+Json Resolver::worked_out(const Part& part, const Json& written, const std::string& where,
+                          std::vector<Finding>& findings) {
+    if (written.is_string() && written.get_ref<const std::string&>().starts_with('='))
+        return number_or(part, written, where, findings, 0);
     Json out = written;
     if (out.is_array())
-        for (std::size_t i = 0; i < out.size(); ++i) out[i] = worked_out(part, written[i], fmt::format("{}/{}", where, i), findings);
+        for (std::size_t i = 0; i < out.size(); ++i)
+            out[i] = worked_out(part, written[i], fmt::format("{}/{}", where, i), findings);
     else if (out.is_object())
         for (auto& [key, value] : out.items()) value = worked_out(part, written[key], where + "/" + key, findings);
     return out;
@@ -377,10 +412,10 @@ Values Resolver::parameters(const Part& part, const Step& step, const StepInfo& 
         const std::string where = key;
         const auto within = [&](double value, const std::string& place) {
             if (value >= p.low && value <= p.high) return value;
-            findings.push_back(error_at("", fmt::format("{} is {}, but must lie between {} and {}.{}", p.label,
-                                                        format_value(value, p.quantity, "m"),
-                                                        format_value(p.low, p.quantity, "m"),
-                                                        format_value(p.high, p.quantity, "m"), place)));
+            findings.push_back(
+                error_at("", fmt::format("{} is {}, but must lie between {} and {}.{}", p.label,
+                                         format_value(value, p.quantity, "m"), format_value(p.low, p.quantity, "m"),
+                                         format_value(p.high, p.quantity, "m"), place)));
             findings.back().code = "out-of-range";
             return std::clamp(value, p.low, p.high);
         };
@@ -403,7 +438,8 @@ Values Resolver::parameters(const Part& part, const Step& step, const StepInfo& 
                         if (const auto read = number(part.name, (*written)[i]))
                             value[i] = within(*read, fmt::format(" ({})", "xyz"[i]));
                         else
-                            findings.push_back(error_at(fmt::format("{} {}", p.label, "xyz"[i]), read.problem().text()));
+                            findings.push_back(
+                                error_at(fmt::format("{} {}", p.label, "xyz"[i]), read.problem().text()));
                     }
                 } else if (given) {
                     findings.push_back(error_at(where, "Three numbers are wanted."));
@@ -414,14 +450,16 @@ Values Resolver::parameters(const Part& part, const Step& step, const StepInfo& 
             case ParameterKind::choice: {
                 std::string value(p.choices.front().key);
                 if (given) {
-                    const bool known = written->is_string() && std::ranges::any_of(p.choices, [&](const Choice& choice) {
-                                           return choice.key == written->get_ref<const std::string&>();
-                                       });
+                    const bool known =
+                        written->is_string() && std::ranges::any_of(p.choices, [&](const Choice& choice) {
+                            return choice.key == written->get_ref<const std::string&>();
+                        });
                     if (known) {
                         value = written->get<std::string>();
                     } else {
                         std::string all;
-                        for (const Choice& choice : p.choices) all += fmt::format("{}{}", all.empty() ? "" : ", ", choice.key);
+                        for (const Choice& choice : p.choices)
+                            all += fmt::format("{}{}", all.empty() ? "" : ", ", choice.key);
                         findings.push_back(error_at(where, "One of these is wanted: " + all + "."));
                     }
                 }
@@ -447,7 +485,8 @@ Values Resolver::parameters(const Part& part, const Step& step, const StepInfo& 
                 values[key] = given ? ramp(part, *written, where, findings) : DrawnRamp{};
                 break;
             case ParameterKind::gradient:
-                values[key] = given ? gradient(part, *written, where, findings) : Gradient{{{0, DVec3(0.02, 0.025, 0.03)}, {1, DVec3(0.62, 0.58, 0.47)}}, false};
+                values[key] = given ? gradient(part, *written, where, findings)
+                                    : Gradient{{{0, DVec3(0.02, 0.025, 0.03)}, {1, DVec3(0.62, 0.58, 0.47)}}, false};
                 break;
             case ParameterKind::rows:
                 values[key] = given ? rows(part, *written, where, findings) : std::vector<FormulaRow>{};
@@ -464,7 +503,8 @@ Values Resolver::parameters(const Part& part, const Step& step, const StepInfo& 
             case ParameterKind::dials:
                 values[key] = given ? worked_out(part, *written, where, findings) : Json(Json::object());
                 break;
-            case ParameterKind::kit:  // a recipe in a recipe has numbers of its own; its formulas are not ours to work out
+            case ParameterKind::kit:  // a recipe in a recipe has numbers of its own; its formulas are not ours to work
+                                      // out
                 values[key] = given ? *written : Json(std::string());
                 break;
             case ParameterKind::attribute:
@@ -473,7 +513,8 @@ Values Resolver::parameters(const Part& part, const Step& step, const StepInfo& 
             case ParameterKind::set:
             case ParameterKind::part:
                 if (given && !written->is_string()) findings.push_back(error_at(where, "Text is wanted."));
-                values[key] = given && written->is_string() ? written->get<std::string>() : std::string(p.standard_text);
+                values[key] =
+                    given && written->is_string() ? written->get<std::string>() : std::string(p.standard_text);
                 break;
             case ParameterKind::places:
                 values[key] = given ? places(part, *written, where, findings) : Value(std::vector<Place>{});

@@ -31,13 +31,17 @@ public:
     std::map<std::string, double> constants(const Part& part, const std::string& text);
 
 private:
-    double number_or(const Part& part, const Json& written, const std::string& where, std::vector<Finding>& findings, double otherwise);
+    double number_or(const Part& part, const Json& written, const std::string& where, std::vector<Finding>& findings,
+                     double otherwise);
     DVec3 colour(const Part& part, const Json& written, const std::string& where, std::vector<Finding>& findings);
     DrawnRamp ramp(const Part& part, const Json& written, const std::string& where, std::vector<Finding>& findings);
     Gradient gradient(const Part& part, const Json& written, const std::string& where, std::vector<Finding>& findings);
-    std::vector<FormulaRow> rows(const Part& part, const Json& written, const std::string& where, std::vector<Finding>& findings);
-    std::vector<DVec3> points(const Part& part, const Json& written, const std::string& where, std::vector<Finding>& findings);
-    std::vector<std::vector<int>> lists(const Part& part, const Json& written, const std::string& where, std::vector<Finding>& findings);
+    std::vector<FormulaRow> rows(const Part& part, const Json& written, const std::string& where,
+                                 std::vector<Finding>& findings);
+    std::vector<DVec3> points(const Part& part, const Json& written, const std::string& where,
+                              std::vector<Finding>& findings);
+    std::vector<std::vector<int>> lists(const Part& part, const Json& written, const std::string& where,
+                                        std::vector<Finding>& findings);
     /// A copy with every formula in it replaced by its number.
     Json worked_out(const Part& part, const Json& written, const std::string& where, std::vector<Finding>& findings);
     Result<double> setting(const Part& part, const Step& step, const std::string& path, const std::string& name);

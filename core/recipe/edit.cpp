@@ -67,9 +67,11 @@ bool replace_in(Json& value, const std::string& from, const std::string& to) {
         return true;
     }
     bool changed = false;
-    if (value.is_object() && value.contains("target") && value.contains("formula") && value["formula"].is_string()) {  // a row of a formula step has no sign in front
+    if (value.is_object() && value.contains("target") && value.contains("formula") &&
+        value["formula"].is_string()) {  // a row of a formula step has no sign in front
         const std::string text = value["formula"].get<std::string>();
-        if (std::string replaced = with_name(text, from, to); replaced != text) value["formula"] = std::move(replaced), changed = true;
+        if (std::string replaced = with_name(text, from, to); replaced != text)
+            value["formula"] = std::move(replaced), changed = true;
         return changed;
     }
     if (value.is_structured())
@@ -144,14 +146,16 @@ Edited replace_step(const Recipe& recipe, const std::string& part, const Step& c
     });
 }
 
-Edited insert_step(const Recipe& recipe, const std::string& part, const std::string& after, Step step, std::string* made_id) {
+Edited insert_step(const Recipe& recipe, const std::string& part, const std::string& after, Step step,
+                   std::string* made_id) {
     return change_part(recipe, part, [&](Part& p) -> std::optional<Problem> {
         const std::size_t at = after.empty() ? 0 : step_index(p, after) + 1;
         if (at > p.steps.size()) return no_step(after);
         step.id = unique_id(p, step.id.empty() ? name_from(step.type) : step.id);
         if (made_id) *made_id = step.id;
         if (!after.empty() && p.result == after) p.result = step.id;
-        p.steps.insert(p.steps.begin() + static_cast<std::ptrdiff_t>(at), std::make_shared<const Step>(std::move(step)));
+        p.steps.insert(p.steps.begin() + static_cast<std::ptrdiff_t>(at),
+                       std::make_shared<const Step>(std::move(step)));
         return std::nullopt;
     });
 }
@@ -192,7 +196,8 @@ Edited move_step(const Recipe& recipe, const std::string& part, const std::strin
         if (last_was_result) p.result = p.steps.back()->id;
         for (const auto& other : p.steps)
             if (const std::string circle = circle_through(p, other->id); !circle.empty())
-                return Problem{"Moving the step here would make it feed itself: " + circle + ".", "", "Change the link first."};
+                return Problem{"Moving the step here would make it feed itself: " + circle + ".", "",
+                               "Change the link first."};
         return std::nullopt;
     });
 }
@@ -209,9 +214,11 @@ Edited duplicate_step(const Recipe& recipe, const std::string& part, const std::
 Edited rename_step_id(const Recipe& recipe, const std::string& part, const std::string& from, const std::string& to) {
     if (from == to) return recipe;
     if (!usable_name(to))
-        return Problem{fmt::format("“{}” cannot be the name of a step in formulas.", to), "", "Use letters, digits and _."};
+        return Problem{fmt::format("“{}” cannot be the name of a step in formulas.", to), "",
+                       "Use letters, digits and _."};
     Edited edited = change_part(recipe, part, [&](Part& p) -> std::optional<Problem> {
-        if (find_step(p, to)) return Problem{fmt::format("There is already a step “{}”.", to), "", "Choose another name."};
+        if (find_step(p, to))
+            return Problem{fmt::format("There is already a step “{}”.", to), "", "Choose another name."};
         bool found = false;
         for (auto& step : p.steps) {
             Step changed = *step;
@@ -240,7 +247,8 @@ Edited link_input(const Recipe& recipe, const std::string& part, const std::stri
     });
     if (!edited) return edited;
     if (const std::string circle = circle_through(*edited->part(part), step); !circle.empty())
-        return Problem{"This link would make a circle: " + circle + ".", "", "Link a step that does not follow from this one."};
+        return Problem{"This link would make a circle: " + circle + ".", "",
+                       "Link a step that does not follow from this one."};
     return edited;
 }
 
@@ -364,7 +372,8 @@ Edited rename_dial(const Recipe& recipe, const std::string& from, const std::str
     return out;
 }
 
-Recipe with_name_replaced(const Recipe& recipe, const std::string& from, const std::string& to, const std::string& only_part) {
+Recipe with_name_replaced(const Recipe& recipe, const std::string& from, const std::string& to,
+                          const std::string& only_part) {
     Recipe out = recipe;
     for (auto& part : out.parts) {
         if (!only_part.empty() && part->name != only_part) continue;

@@ -25,7 +25,8 @@ Edited insert_step(const Recipe& recipe, const std::string& part, const std::str
 Edited remove_step(const Recipe& recipe, const std::string& part, const std::string& id);
 /// Moves a step to another place on the strip. Named links stay; a move that would close a circle is refused.
 Edited move_step(const Recipe& recipe, const std::string& part, const std::string& id, std::size_t to);
-Edited duplicate_step(const Recipe& recipe, const std::string& part, const std::string& id, std::string* made_id = nullptr);
+Edited duplicate_step(const Recipe& recipe, const std::string& part, const std::string& id,
+                      std::string* made_id = nullptr);
 /// Gives a step another id and changes every link and formula that names it.
 Edited rename_step_id(const Recipe& recipe, const std::string& part, const std::string& from, const std::string& to);
 /// Feeds an input from a step or "part:name"; an empty source takes the link away. Circles are refused, spelled out.
@@ -43,7 +44,7 @@ Edited set_result(const Recipe& recipe, const std::string& part, const std::stri
 
 /// Turns a dial; the value is held inside its range.
 Edited turn_dial(const Recipe& recipe, const std::string& name, double value);
-Edited set_dial(const Recipe& recipe, const Dial& dial);   ///< changes the dial of that name
+Edited set_dial(const Recipe& recipe, const Dial& dial);  ///< changes the dial of that name
 Edited add_dial(const Recipe& recipe, Dial dial, std::string* made_name = nullptr);
 /// Takes a dial away; every formula that used it gets its value instead.
 Edited remove_dial(const Recipe& recipe, const std::string& name);

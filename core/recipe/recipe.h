@@ -18,15 +18,16 @@ namespace bricol {
 using Json = nlohmann::ordered_json;
 
 struct Step {
-    std::string id;    ///< unique in its part; usable in formulas
-    std::string type;  ///< name in the catalogue ("lathe")
-    std::string title; ///< what the artist calls it; empty for the catalogue's name
+    std::string id;     ///< unique in its part; usable in formulas
+    std::string type;   ///< name in the catalogue ("lathe")
+    std::string title;  ///< what the artist calls it; empty for the catalogue's name
     std::string note;
     bool skipped = false, ghost = false;
     bool starts = false;  ///< takes no main input; known from the catalogue, not written to the file
     bool aside = false;   ///< gives no shape and stands beside the chain; likewise known from the catalogue
-    std::optional<std::array<double, 2>> at;    ///< place of its card on the sheet, when the artist put it somewhere
-    std::map<std::string, std::vector<std::array<double, 2>>> via;  ///< points an input's wire is led through on the sheet
+    std::optional<std::array<double, 2>> at;  ///< place of its card on the sheet, when the artist put it somewhere
+    std::map<std::string, std::vector<std::array<double, 2>>>
+        via;                                    ///< points an input's wire is led through on the sheet
     std::map<std::string, std::string> inputs;  ///< input → step id, or "part:name"; the main input is "shape"
     Json settings = Json::object();             ///< parameters as written, and unknown keys, kept
 
@@ -46,7 +47,7 @@ struct Part {
     bool hidden = false;
     std::vector<std::shared_ptr<const Step>> steps;  ///< order of the strip; links may make it a graph
     std::vector<SheetFrame> frames;
-    Json extra = Json::object();                     ///< unknown keys, kept
+    Json extra = Json::object();  ///< unknown keys, kept
 };
 
 /// A number of the recipe that its user may turn.
@@ -61,9 +62,9 @@ struct Dial {
 
 /// A reference picture standing on one of the three planes.
 struct Picture {
-    std::string file;    ///< relative to the recipe
+    std::string file;  ///< relative to the recipe
     std::string plane = "front";
-    double height = 1;   ///< metres
+    double height = 1;          ///< metres
     double across = 0, up = 0;  ///< place of its lower middle on the plane, metres
     double opacity = 0.5;
     friend bool operator==(const Picture&, const Picture&) = default;
@@ -71,7 +72,7 @@ struct Picture {
 
 struct Recipe {
     std::string title;
-    std::string unit = "m";  ///< length unit shown to the artist
+    std::string unit = "m";      ///< length unit shown to the artist
     std::size_t budget = 20000;  ///< faces
     double raise_bounds = 1;     ///< factor on what steps refuse to make, for whoever means it
     std::vector<Dial> dials;
@@ -86,10 +87,12 @@ struct Recipe {
 const Step* find_step(const Part& part, const std::string& id);
 std::size_t step_index(const Part& part, const std::string& id);  ///< part.steps.size() when absent
 
-/// The step that a step at this place follows on the strip: the nearest one before it that gives a shape; null for none.
+/// The step that a step at this place follows on the strip: the nearest one before it that gives a shape; null for
+/// none.
 const Step* step_before(const Part& part, std::size_t step);
 
-/// The step (or "part:name") that feeds an input; empty when nothing does. The main input falls back to the step before.
+/// The step (or "part:name") that feeds an input; empty when nothing does. The main input falls back to the step
+/// before.
 std::string source_of(const Part& part, std::size_t step, const std::string& input);
 
 /// The step whose shape is the part's; null for a part without steps.

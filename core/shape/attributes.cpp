@@ -13,12 +13,14 @@ std::string_view domain_name(Domain domain) {
 }
 
 std::string_view plural_name(Domain domain) {
-    constexpr std::array<std::string_view, 8> names = {"vertices", "edges", "faces", "corners", "curves", "knots", "instances", "wholes"};
+    constexpr std::array<std::string_view, 8> names = {"vertices", "edges", "faces",     "corners",
+                                                       "curves",   "knots", "instances", "wholes"};
     return names[static_cast<std::size_t>(domain)];
 }
 
 Domain domain_of_plural(std::string_view plural) {
-    for (const Domain domain : {Domain::vertex, Domain::edge, Domain::face, Domain::corner, Domain::curve, Domain::knot, Domain::instance})
+    for (const Domain domain :
+         {Domain::vertex, Domain::edge, Domain::face, Domain::corner, Domain::curve, Domain::knot, Domain::instance})
         if (plural_name(domain) == plural) return domain;
     return Domain::vertex;
 }
@@ -79,7 +81,8 @@ void Attributes::gather_into(Attributes& target, Domain domain, std::span<const 
 
 namespace {
 
-/// What stands where a shape had no such attribute: nothing, or for colours the white that leaves the material as it is.
+/// What stands where a shape had no such attribute: nothing, or for colours the white that leaves the material as it
+/// is.
 template <class T>
 T missing(std::string_view name) {
     return name == attribute_name::colour ? T(1) : T(0);
@@ -107,7 +110,8 @@ Attributes joined(const Attributes& first, std::span<const std::size_t> first_si
                 if (theirs)
                     mine.insert(mine.end(), theirs->begin(), theirs->end());
                 else
-                    mine.resize(mine.size() + more, missing<typename std::decay_t<decltype(mine)>::value_type>(attribute.name));
+                    mine.resize(mine.size() + more,
+                                missing<typename std::decay_t<decltype(mine)>::value_type>(attribute.name));
             },
             values);
         out.set(attribute.domain, attribute.name, std::move(values));
@@ -121,7 +125,8 @@ Attributes joined(const Attributes& first, std::span<const std::size_t> first_si
         Column values = std::visit(
             [&](const auto& theirs) -> Column {
                 using Values = std::decay_t<decltype(theirs)>;
-                Values mine(size_of(first_sizes, attribute.domain), missing<typename Values::value_type>(attribute.name));
+                Values mine(size_of(first_sizes, attribute.domain),
+                            missing<typename Values::value_type>(attribute.name));
                 mine.insert(mine.end(), theirs.begin(), theirs.end());
                 return mine;
             },

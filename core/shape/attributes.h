@@ -33,23 +33,26 @@ std::string_view column_type(const Column& column);
 
 /// Well-known names; glTF 2.0's where glTF has one.
 namespace attribute_name {
-inline constexpr std::string_view normal = "NORMAL";    ///< vec3, vertex or corner, unit length
-inline constexpr std::string_view uv = "TEXCOORD_0";    ///< vec2, corner
-inline constexpr std::string_view crease = "crease";    ///< float, edge: subdivision sharpness 0..10
-inline constexpr std::string_view bevel = "bevel";      ///< float, edge: share of a bevel's width, 0..1
+inline constexpr std::string_view normal = "NORMAL";      ///< vec3, vertex or corner, unit length
+inline constexpr std::string_view uv = "TEXCOORD_0";      ///< vec2, corner
+inline constexpr std::string_view crease = "crease";      ///< float, edge: subdivision sharpness 0..10
+inline constexpr std::string_view bevel = "bevel";        ///< float, edge: share of a bevel's width, 0..1
 inline constexpr std::string_view material = "material";  ///< int, face: number of a material, 0 for none
-inline constexpr std::string_view colour = "COLOR_0";     ///< vec4, vertex or corner: linear red, green, blue and alpha, 0..1
-inline constexpr std::string_view id = "id";            ///< int, vertex or instance: the element's own number, kept while others come and go
-inline constexpr std::string_view weight = "weight";    ///< float, vertex: how much a step does there, 0..1
-inline constexpr std::string_view facing = "facing";    ///< vec3, vertex: the way a copy placed there looks
-inline constexpr std::string_view size = "size";        ///< float, vertex: factor on a copy placed there
-inline constexpr std::string_view turn = "turn";        ///< float, vertex: degrees a copy placed there is turned about its facing
+inline constexpr std::string_view colour =
+    "COLOR_0";  ///< vec4, vertex or corner: linear red, green, blue and alpha, 0..1
+inline constexpr std::string_view id =
+    "id";  ///< int, vertex or instance: the element's own number, kept while others come and go
+inline constexpr std::string_view weight = "weight";  ///< float, vertex: how much a step does there, 0..1
+inline constexpr std::string_view facing = "facing";  ///< vec3, vertex: the way a copy placed there looks
+inline constexpr std::string_view size = "size";      ///< float, vertex: factor on a copy placed there
+inline constexpr std::string_view turn =
+    "turn";  ///< float, vertex: degrees a copy placed there is turned about its facing
 inline constexpr std::string_view variant = "variant";  ///< int, vertex: which of several shapes stands there
 // Marks on the whole shape, by which later steps know what happened to it.
-inline constexpr std::string_view smoothed = "smoothed";    ///< bool: went through a subdivision
+inline constexpr std::string_view smoothed = "smoothed";      ///< bool: went through a subdivision
 inline constexpr std::string_view uneven = "sized_unevenly";  ///< bool: was sized by different factors
 inline constexpr std::string_view even_width = "even_width";  ///< bool: has bevels or walls of even width
-inline constexpr std::string_view corner = "corner";    ///< float, vertex: subdivision sharpness 0..10
+inline constexpr std::string_view corner = "corner";          ///< float, vertex: subdivision sharpness 0..10
 }  // namespace attribute_name
 
 struct Attribute {

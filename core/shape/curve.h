@@ -17,11 +17,11 @@ enum class KnotKind : std::uint8_t {
 
 struct Knot {
     Vec3 at{0};
-    Vec3 in{0}, out{0};      ///< handles relative to `at`; zero means none (or, for smooth knots, automatic)
+    Vec3 in{0}, out{0};  ///< handles relative to `at`; zero means none (or, for smooth knots, automatic)
     KnotKind kind = KnotKind::corner;
-    float fillet = 0;        ///< radius in metres by which a corner is rounded; 0 for none
-    float radius = 1;        ///< factor on a section swept along the curve
-    float roll = 0;          ///< radians about the curve
+    float fillet = 0;          ///< radius in metres by which a corner is rounded; 0 for none
+    float radius = 1;          ///< factor on a section swept along the curve
+    float roll = 0;            ///< radians about the curve
     std::int32_t source = -1;  ///< number of this knot in the step that drew it, -1 when it was not drawn
 };
 
@@ -31,8 +31,8 @@ struct Sampling {
     float tolerance = 0;  ///< when positive: as many pieces as keep the chord within this distance (metres)
 };
 
-/// What the three numbers of a drawn knot mean: lengths along three directions of unit length, across one another, from a point.
-/// The first two lie in the plane that was drawn on, the third stands off it.
+/// What the three numbers of a drawn knot mean: lengths along three directions of unit length, across one another, from
+/// a point. The first two lie in the plane that was drawn on, the third stands off it.
 struct DrawPlane {
     Vec3 origin{0};
     std::array<Vec3, 3> axes{Vec3(1, 0, 0), Vec3(0, 0, 1), Vec3(0, 1, 0)};  ///< the front view's
@@ -41,7 +41,9 @@ struct DrawPlane {
     Vec3 way(const Vec3& numbers) const { return axes[0] * numbers.x + axes[1] * numbers.y + axes[2] * numbers.z; }
     Vec3 place(const Vec3& numbers) const { return origin + way(numbers); }
     /// The numbers of a direction, and of a place.
-    DVec3 numbers_of_way(const DVec3& v) const { return {glm::dot(v, DVec3(axes[0])), glm::dot(v, DVec3(axes[1])), glm::dot(v, DVec3(axes[2]))}; }
+    DVec3 numbers_of_way(const DVec3& v) const {
+        return {glm::dot(v, DVec3(axes[0])), glm::dot(v, DVec3(axes[1])), glm::dot(v, DVec3(axes[2]))};
+    }
     DVec3 numbers(const DVec3& place) const { return numbers_of_way(place - DVec3(origin)); }
 };
 

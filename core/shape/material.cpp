@@ -7,8 +7,9 @@
 namespace bricol {
 
 std::int32_t material_number(const Material& m) {
-    const std::array<float, 9> values = {m.colour.x, m.colour.y, m.colour.z, m.metallic, m.roughness, m.transmission, m.ior, m.alpha,
-                                         m.double_sided ? 1.0f : 0.0f};
+    const std::array<float, 9> values = {m.colour.x, m.colour.y,  m.colour.z,
+                                         m.metallic, m.roughness, m.transmission,
+                                         m.ior,      m.alpha,     m.double_sided ? 1.0f : 0.0f};
     const std::uint64_t name = XXH3_64bits(m.name.data(), m.name.size());
     const std::uint64_t hash = XXH3_64bits_withSeed(values.data(), sizeof values, name);
     const auto number = static_cast<std::int32_t>(hash & 0x7fffffff);
@@ -22,7 +23,8 @@ const Material* find_material(const MaterialList* list, std::int32_t number) {
     return nullptr;
 }
 
-std::shared_ptr<const MaterialList> united(const std::shared_ptr<const MaterialList>& a, const std::shared_ptr<const MaterialList>& b) {
+std::shared_ptr<const MaterialList> united(const std::shared_ptr<const MaterialList>& a,
+                                           const std::shared_ptr<const MaterialList>& b) {
     if (!b || a == b) return a;
     if (!a) return b;
     std::shared_ptr<MaterialList> both;

@@ -10,8 +10,8 @@ struct Material {
     std::string name;
     Vec3 colour{0.58f, 0.54f, 0.44f};  ///< linear, 0..1
     float metallic = 0, roughness = 0.8f;
-    float transmission = 0;            ///< share of the light that passes, 0..1
-    float ior = 1.5f;                  ///< index of refraction
+    float transmission = 0;  ///< share of the light that passes, 0..1
+    float ior = 1.5f;        ///< index of refraction
     float alpha = 1;
     bool double_sided = false;
     friend bool operator==(const Material&, const Material&) = default;
@@ -29,7 +29,8 @@ struct NumberedMaterial {
 using MaterialList = std::vector<NumberedMaterial>;
 
 /// Both lists, first come first; an absent list counts as empty.
-std::shared_ptr<const MaterialList> united(const std::shared_ptr<const MaterialList>& a, const std::shared_ptr<const MaterialList>& b);
+std::shared_ptr<const MaterialList> united(const std::shared_ptr<const MaterialList>& a,
+                                           const std::shared_ptr<const MaterialList>& b);
 /// The material of that number, or null.
 const Material* find_material(const MaterialList* list, std::int32_t number);
 

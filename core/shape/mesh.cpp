@@ -139,8 +139,8 @@ std::size_t Mesh::bytes() const {
 
 namespace {
 
-/// Normals of two meshes on one domain, so that neither side is filled with nothing: vertex normals go to corners when the other side
-/// has them there, and when one side has none they are dropped, to be found from the faces again.
+/// Normals of two meshes on one domain, so that neither side is filled with nothing: vertex normals go to corners when
+/// the other side has them there, and when one side has none they are dropped, to be found from the faces again.
 void agree_on_normals(Mesh& a, Mesh& b) {
     const auto has = [](const Mesh& m, Domain d) { return m.attributes.find(d, attribute_name::normal) != nullptr; };
     const auto to_corners = [&](Mesh& m) {
@@ -151,7 +151,8 @@ void agree_on_normals(Mesh& a, Mesh& b) {
         m.attributes.remove(Domain::vertex, attribute_name::normal);
         m.attributes.set(Domain::corner, attribute_name::normal, std::move(corners));
     };
-    const bool a_any = has(a, Domain::vertex) || has(a, Domain::corner), b_any = has(b, Domain::vertex) || has(b, Domain::corner);
+    const bool a_any = has(a, Domain::vertex) || has(a, Domain::corner),
+               b_any = has(b, Domain::vertex) || has(b, Domain::corner);
     if (a_any != b_any) {
         for (Mesh* m : {&a, &b})
             for (const Domain d : {Domain::vertex, Domain::corner}) m->attributes.remove(d, attribute_name::normal);
@@ -179,7 +180,8 @@ Mesh appended(const Mesh& one, const Mesh& other) {
     topology->face_offsets = a.face_offsets;
     if (topology->face_offsets.empty()) topology->face_offsets.push_back(0);
     const Index corner_base = static_cast<Index>(a.corner_count());
-    for (std::size_t f = 0; f < b.face_count(); ++f) topology->face_offsets.push_back(corner_base + b.face_offsets[f + 1]);
+    for (std::size_t f = 0; f < b.face_count(); ++f)
+        topology->face_offsets.push_back(corner_base + b.face_offsets[f + 1]);
     topology->corner_vertex = a.corner_vertex;
     for (Index v : b.corner_vertex) topology->corner_vertex.push_back(v + a.vertex_count);
     topology->corner_edge = a.corner_edge;

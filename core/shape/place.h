@@ -11,9 +11,9 @@ namespace bricol {
 struct Place {
     Domain element = Domain::vertex;  ///< vertex, edge or face
     DVec3 at{0};                      ///< where it was: the vertex, or the middle of the edge or face (metres)
-    std::optional<DVec3> share;       ///< the same as a share (0..1) of the shape's box, to follow when the shape is resized
-    std::optional<DVec3> facing;      ///< direction of the face or of the edge, unit length
-    DVec3 move{0};                    ///< for steps that move what was picked (metres)
+    std::optional<DVec3> share;  ///< the same as a share (0..1) of the shape's box, to follow when the shape is resized
+    std::optional<DVec3> facing;  ///< direction of the face or of the edge, unit length
+    DVec3 move{0};                ///< for steps that move what was picked (metres)
 };
 
 }  // namespace bricol

@@ -31,7 +31,8 @@ std::vector<SetInfo> sets_of(const Mesh& mesh) {
     std::vector<SetInfo> list;
     for (const Attribute& attribute : mesh.attributes.all())
         if (std::ranges::find(set_domains, attribute.domain) != set_domains.end())
-            if (const auto* mask = std::get_if<Mask>(attribute.values.get())) list.push_back({attribute.name, attribute.domain, count_of(*mask)});
+            if (const auto* mask = std::get_if<Mask>(attribute.values.get()))
+                list.push_back({attribute.name, attribute.domain, count_of(*mask)});
     return list;
 }
 
@@ -39,11 +40,14 @@ Mask turned_over(const Mesh& mesh, const Mask& mask, Domain from, Domain to) {
     if (from == to) return mask;
     const Topology& t = *mesh.topology;
     const auto face_edges = [&](std::size_t f) {
-        return std::span<const Index>(t.corner_edge.data() + t.face_offsets[f], t.corner_edge.data() + t.face_offsets[f + 1]);
+        return std::span<const Index>(t.corner_edge.data() + t.face_offsets[f],
+                                      t.corner_edge.data() + t.face_offsets[f + 1]);
     };
     const auto edge_ends = [&](std::size_t e) { return std::span<const Index>(t.edges[e]); };
     if (to == Domain::face) {
-        if (from == Domain::vertex) return filled(t.face_count(), [&](std::size_t f) { return t.face(f); }, mask);
+        if (from == Domain::vertex)
+            return filled(
+                t.face_count(), [&](std::size_t f) { return t.face(f); }, mask);
         return filled(t.face_count(), face_edges, mask);
     }
     if (to == Domain::edge) {
@@ -69,7 +73,8 @@ Mask turned_over(const Mesh& mesh, const Mask& mask, Domain from, Domain to) {
 std::optional<Mask> set_members(const Mesh& mesh, Domain domain, std::string_view name) {
     if (const auto* mask = mesh.attributes.values<std::uint8_t>(domain, name)) return *mask;
     for (const Domain other : set_domains)
-        if (const auto* mask = mesh.attributes.values<std::uint8_t>(other, name)) return turned_over(mesh, *mask, other, domain);
+        if (const auto* mask = mesh.attributes.values<std::uint8_t>(other, name))
+            return turned_over(mesh, *mask, other, domain);
     return std::nullopt;
 }
 

@@ -20,8 +20,8 @@ struct SetInfo {
 std::vector<SetInfo> sets_of(const Mesh& mesh);
 
 /// The members of a set as elements of `domain`. A set kept on another domain is turned over: faces give all their
-/// edges and vertices; vertices give the edges and faces they fill wholly; edges give their vertices, and the faces whose
-/// edges they all are. Nothing when no set has that name. O(elements).
+/// edges and vertices; vertices give the edges and faces they fill wholly; edges give their vertices, and the faces
+/// whose edges they all are. Nothing when no set has that name. O(elements).
 std::optional<Mask> set_members(const Mesh& mesh, Domain domain, std::string_view name);
 
 /// A mask turned over from one domain to another, by the same rules.

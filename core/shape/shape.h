@@ -36,7 +36,13 @@ std::vector<Material> materials_of(const Shape& shape);
 
 /// What a shape holds, as bits, to tell whether a step can use it.
 /// `content_edges` stands for loose edges: those without a face.
-enum Content : unsigned { content_faces = 1, content_curves = 2, content_points = 4, content_edges = 8, content_instances = 16 };
+enum Content : unsigned {
+    content_faces = 1,
+    content_curves = 2,
+    content_points = 4,
+    content_edges = 8,
+    content_instances = 16
+};
 /// Everything a step that only moves or joins things can take.
 inline constexpr unsigned content_any = 31;
 unsigned content_of(const Shape& shape);

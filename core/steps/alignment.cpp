@@ -16,7 +16,9 @@ std::optional<Polyline> first_line(StepRun& run, std::string_view key, const cha
     std::vector<Polyline> lines = lines_of(finer(*given));
     std::erase_if(lines, [](const Polyline& line) { return line.points.size() < 2; });
     if (lines.empty()) return std::nullopt;
-    if (lines.size() > 1) run.find(Severity::note, "several-paths", fmt::format("There are {} curves at “{}”; the first is used.", lines.size(), what));
+    if (lines.size() > 1)
+        run.find(Severity::note, "several-paths",
+                 fmt::format("There are {} curves at “{}”; the first is used.", lines.size(), what));
     return lines.front();
 }
 
@@ -26,7 +28,8 @@ void make(StepRun& run) {
     if (!box) return;
     const auto plan_line = first_line(run, "plan", "plan"), height_curve = first_line(run, "height", "height");
     if (!plan_line && !height_curve) {
-        run.find(Severity::error, "no-path", "There is neither a plan curve nor a height curve. Link at least one of them.");
+        run.find(Severity::error, "no-path",
+                 "There is neither a plan curve nor a height curve. Link at least one of them.");
         return;
     }
     const int axis = run.axis("axis");
@@ -40,10 +43,15 @@ void make(StepRun& run) {
         double off = 0;
         for (Vec3& p : flat.points) off = std::max(off, std::abs(static_cast<double>(p.z))), p.z = 0;
         for (DVec3& t : flat.tangent) t.z = 0, t = glm::length(t) > 1e-9 ? glm::normalize(t) : DVec3(0);
-        if (off > 1e-5) run.find(Severity::note, "plan-not-flat", fmt::format("The plan curve leaves the ground plane by {}; only its ground plan is used. Heights belong to the height curve.", format_value(off, Quantity::length, "m")));
+        if (off > 1e-5)
+            run.find(Severity::note, "plan-not-flat",
+                     fmt::format("The plan curve leaves the ground plane by {}; only its ground plan is used. Heights "
+                                 "belong to the height curve.",
+                                 format_value(off, Quantity::length, "m")));
         plan = make_path(in_lengths(flat, run.number("plan_longest")), {true, {0, 0, 1}});
         if (plan.empty()) {
-            run.find(Severity::error, "empty-path", "The plan curve has no length in the ground plane. Draw it in the top view.");
+            run.find(Severity::error, "empty-path",
+                     "The plan curve has no length in the ground plane. Draw it in the top view.");
             return;
         }
     } else {
@@ -56,36 +64,61 @@ void make(StepRun& run) {
         bool turns_back = false;
         heights = height_line(*height_curve, &turns_back);
         if (turns_back) {
-            run.find(Severity::error, "turns-back", "The height curve turns back on itself, so some distance would have two heights. Draw it running one way.");
+            run.find(Severity::error, "turns-back",
+                     "The height curve turns back on itself, so some distance would have two heights. Draw it running "
+                     "one way.");
             return;
         }
         heights = in_pieces(heights, run.number("height_longest"));
     }
-    const double begin = run.choice("origin") == "low" ? box->low[axis] : 0, first = box->low[axis] - begin, last = box->high[axis] - begin;
+    const double begin = run.choice("origin") == "low" ? box->low[axis] : 0, first = box->low[axis] - begin,
+                 last = box->high[axis] - begin;
     if (plan_line && !plan.closed && (last > plan.whole * (1 + 1e-4) || first < -1e-4 * plan.whole))
-        run.find(Severity::caution, "longer-than-path", fmt::format("The structure runs {} beyond its plan curve, straight on from there. Make the curve longer, or the structure shorter.",
-                                                                    format_value(std::max(last - plan.whole, -first), Quantity::length, "m"))).places = {Vec3(plan.points.back().at)};
-    if (!heights.empty() && (last > heights.distance.back() * (1 + 1e-4) + 1e-6 || first < heights.distance.front() - 1e-4))
-        run.find(Severity::note, "longer-than-heights", fmt::format("The height curve runs from {} to {} and the structure from {} to {}: its end heights are kept beyond.", format_value(heights.distance.front(), Quantity::length, "m"),
-                                                                    format_value(heights.distance.back(), Quantity::length, "m"), format_value(first, Quantity::length, "m"), format_value(last, Quantity::length, "m")));
+        run.find(Severity::caution, "longer-than-path",
+                 fmt::format("The structure runs {} beyond its plan curve, straight on from there. Make the curve "
+                             "longer, or the structure shorter.",
+                             format_value(std::max(last - plan.whole, -first), Quantity::length, "m")))
+            .places = {Vec3(plan.points.back().at)};
+    if (!heights.empty() &&
+        (last > heights.distance.back() * (1 + 1e-4) + 1e-6 || first < heights.distance.front() - 1e-4))
+        run.find(
+            Severity::note, "longer-than-heights",
+            fmt::format(
+                "The height curve runs from {} to {} and the structure from {} to {}: its end heights are kept beyond.",
+                format_value(heights.distance.front(), Quantity::length, "m"),
+                format_value(heights.distance.back(), Quantity::length, "m"),
+                format_value(first, Quantity::length, "m"), format_value(last, Quantity::length, "m")));
     const int side = axis == 0 ? 1 : 0;
     const double hand = axis == 0 ? 1 : -1;  // left is +y along x and -x along y
     if (box->low[side] > 0.25 * box->size()[side] + 1e-6 || box->high[side] < -0.25 * box->size()[side] - 1e-6)
-        run.find(Severity::note, "different-origins", fmt::format("The structure stands {} beside the origin, so it runs beside the plan curve by as much.", format_value(box->low[side] > 0 ? box->low[side] : -box->high[side], Quantity::length, "m")));
+        run.find(
+            Severity::note, "different-origins",
+            fmt::format("The structure stands {} beside the origin, so it runs beside the plan curve by as much.",
+                        format_value(box->low[side] > 0 ? box->low[side] : -box->high[side], Quantity::length, "m")));
     double tight = 1e300, reach = std::max(std::abs(box->low[side]), std::abs(box->high[side]));
     Vec3 where(0);
     for (std::size_t i = 0; i < plan.size(); ++i)
-        if (const double radius = plan.bend_at(i); !plan.sharp[i] && radius < tight && run.number("plan_longest") <= 0) tight = radius, where = Vec3(plan.points[i].at);
+        if (const double radius = plan.bend_at(i); !plan.sharp[i] && radius < tight && run.number("plan_longest") <= 0)
+            tight = radius, where = Vec3(plan.points[i].at);
     if (tight < reach)
-        run.find(Severity::caution, "tight-bend", fmt::format("The plan bends with a radius of {} and the structure reaches {} to the side: it folds into itself there.", format_value(tight, Quantity::length, "m"), format_value(reach, Quantity::length, "m")))
+        run.find(Severity::caution, "tight-bend",
+                 fmt::format("The plan bends with a radius of {} and the structure reaches {} to the side: it folds "
+                             "into itself there.",
+                             format_value(tight, Quantity::length, "m"), format_value(reach, Quantity::length, "m")))
             .places = {where};
     const double limit = run.number("steepest");
     if (double worst = 0; limit > 0 && !heights.empty()) {
-        for (std::size_t i = 0; i + 1 < heights.distance.size(); ++i) worst = std::max(worst, std::abs(heights.slope_at((heights.distance[i] + heights.distance[i + 1]) / 2)));
-        if (worst > limit / 100) run.find(Severity::caution, "too-steep", fmt::format("The height curve rises by up to {:.3g} %, more than the {:.3g} % allowed.", worst * 100, limit));
+        for (std::size_t i = 0; i + 1 < heights.distance.size(); ++i)
+            worst = std::max(worst, std::abs(heights.slope_at((heights.distance[i] + heights.distance[i + 1]) / 2)));
+        if (worst > limit / 100)
+            run.find(Severity::caution, "too-steep",
+                     fmt::format("The height curve rises by up to {:.3g} %, more than the {:.3g} % allowed.",
+                                 worst * 100, limit));
     }
     const Alignment lay(plan, std::move(heights));
-    run.give(deformed(*real, [&](const DVec3& p) { return lay.at(p[axis] - begin, p[side] * hand, p.z); }, run.choice("only").empty() ? Mask{} : run.chosen(real->mesh, Domain::vertex)));
+    run.give(deformed(
+        *real, [&](const DVec3& p) { return lay.at(p[axis] - begin, p[side] * hand, p.z); },
+        run.choice("only").empty() ? Mask{} : run.chosen(real->mesh, Domain::vertex)));
 }
 
 const Registered step(StepInfo{
@@ -94,14 +127,24 @@ const Registered step(StepInfo{
     .family = Family::bend,
     .purpose = "Lays a long structure over ground: a plan curve steers, a height curve lifts.",
     .words = "road bridge pier track walkway civil plan profile bend level",
-    .help = "Both curves are measured from one origin: the plan by its length, drawn in the top view; the height by the distance, drawn in the front or side view. The cross-section stays level. Longer pieces make straight lengths that meet in mitres. "
+    .help = "Both curves are measured from one origin: the plan by its length, drawn in the top view; the height by "
+            "the distance, drawn in the front or side view. The cross-section stays level. Longer pieces make straight "
+            "lengths that meet in mitres. "
             "A curve that is left out is a straight one.",
     .glyph = "M3 8 C8 3 14 12 21 5 M3 12 C8 7 14 16 21 9 M3 20 C9 20 12 16 21 16 M12 14.5v2.5",
     .gives = 0,
-    .inputs = {{"shape", "Structure", deformable | content_instances, true}, {"plan", "Plan curve", content_curves | content_edges, false}, {"height", "Height curve", content_curves | content_edges, false}},
-    .parameters = {axis_of("axis", "Lies along", "x", "The structure's own axis, x or y."), choice_of("origin", "Measured from", {{"origin", "the origin"}, {"low", "its low end"}}, "Where distance 0 is on the structure."),
-                   length_of("plan_longest", "Plan lengths", 0, 0, 10, "Straight lengths no longer than this; 0 follows the curve itself."), length_of("height_longest", "Height lengths", 0, 0, 10, "Straight lengths no longer than this; 0 follows the curve itself."),
-                   number_of("steepest", "Steepest, %", 0, 0, 1000, "A rise steeper than this is reported; 0 for any."), only_of("Moves only the points of this set.")},
+    .inputs = {{"shape", "Structure", deformable | content_instances, true},
+               {"plan", "Plan curve", content_curves | content_edges, false},
+               {"height", "Height curve", content_curves | content_edges, false}},
+    .parameters = {axis_of("axis", "Lies along", "x", "The structure's own axis, x or y."),
+                   choice_of("origin", "Measured from", {{"origin", "the origin"}, {"low", "its low end"}},
+                             "Where distance 0 is on the structure."),
+                   length_of("plan_longest", "Plan lengths", 0, 0, 10,
+                             "Straight lengths no longer than this; 0 follows the curve itself."),
+                   length_of("height_longest", "Height lengths", 0, 0, 10,
+                             "Straight lengths no longer than this; 0 follows the curve itself."),
+                   number_of("steepest", "Steepest, %", 0, 0, 1000, "A rise steeper than this is reported; 0 for any."),
+                   only_of("Moves only the points of this set.")},
     .telling = "along {axis}",
     .make = make});
 

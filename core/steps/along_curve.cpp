@@ -30,7 +30,8 @@ Look look_of(const std::string& way, const DVec3& along, const Station& here) {
     return look;
 }
 
-/// Matrix that takes the copy's own axis to `along`, keeping it right-handed: x ahead, y left and z up, or turned on from there.
+/// Matrix that takes the copy's own axis to `along`, keeping it right-handed: x ahead, y left and z up, or turned on
+/// from there.
 glm::dmat3 turned_to(const Look& look, int axis) {
     glm::dmat3 m;
     m[axis] = look.along;
@@ -53,17 +54,23 @@ void report_gaps(StepRun& run, const Path& path, const std::vector<AlongPlace>& 
     }
     const double small = 0.002 * own;
     if (least < -small)
-        run.find(Severity::note, "copies-overlap", fmt::format("Neighbouring copies overlap by up to {}, measured along the path. Space them by {} for copies that just touch.", format_value(-least, Quantity::length, "m"),
-                                                               format_value(own, Quantity::length, "m"))).places = {where};
+        run.find(Severity::note, "copies-overlap",
+                 fmt::format("Neighbouring copies overlap by up to {}, measured along the path. Space them by {} for "
+                             "copies that just touch.",
+                             format_value(-least, Quantity::length, "m"), format_value(own, Quantity::length, "m")))
+            .places = {where};
     else if (most > small && run.choice("by") != "count" && run.choice("by") != "spacing" && run.number("gap") == 0)
-        run.find(Severity::note, "copies-apart", fmt::format("Neighbouring copies stand up to {} apart.", format_value(most, Quantity::length, "m"))).places = {where};
+        run.find(Severity::note, "copies-apart",
+                 fmt::format("Neighbouring copies stand up to {} apart.", format_value(most, Quantity::length, "m")))
+            .places = {where};
 }
 
 void make(StepRun& run) {
     const ShapePtr copy = run.input_pointer("copy");
     const auto box = copy ? box_of(*copy) : std::nullopt;
     if (!box) {
-        run.find(Severity::error, "nothing-to-place", "There is nothing to place: the shape at “copy” is empty. Link one that has geometry.");
+        run.find(Severity::error, "nothing-to-place",
+                 "There is nothing to place: the shape at “copy” is empty. Link one that has geometry.");
         return;
     }
     const std::vector<Path> paths = paths_of(run, run.shape(), path_options(run));
@@ -81,7 +88,9 @@ void make(StepRun& run) {
     options.end = run.number("end");
     options.stiff = run.toggle("stiff");
     if ((by == "touching" || by == "fit") && options.own + options.gap <= 1e-9) {
-        run.find(Severity::error, "no-length", "The copy has no length along its own axis, so none can follow another. Choose another axis, or give a count or a spacing.");
+        run.find(Severity::error, "no-length",
+                 "The copy has no length along its own axis, so none can follow another. Choose another axis, or give "
+                 "a count or a spacing.");
         return;
     }
     double copies = 0;
@@ -94,7 +103,9 @@ void make(StepRun& run) {
     std::vector<float> shares;
     for (const Path& path : paths) {
         if (options.start + options.end > path.whole) {
-            run.find(Severity::caution, "no-room", fmt::format("The gaps at start and end leave nothing of a path of {}.", format_value(path.whole, Quantity::length, "m")));
+            run.find(Severity::caution, "no-room",
+                     fmt::format("The gaps at start and end leave nothing of a path of {}.",
+                                 format_value(path.whole, Quantity::length, "m")));
             continue;
         }
         const AlongPlaces result = places_along(path, options);
@@ -104,25 +115,33 @@ void make(StepRun& run) {
             const AlongPlace& place = result.places[i];
             const Station here = path.at((place.from + place.to) / 2);
             const DVec3 chord = place.b - place.a;
-            const Look way = look_of(look, options.stiff && glm::length(chord) > 1e-12 ? glm::normalize(chord) : here.along, here);
+            const Look way =
+                look_of(look, options.stiff && glm::length(chord) > 1e-12 ? glm::normalize(chord) : here.along, here);
             const glm::dmat3 turn = look == "same" ? glm::dmat3(1) : turned_to(way, axis);
-            const double roll = glm::radians(run.number("roll") + run.number("roll_each") * static_cast<double>(i)) + here.roll;
+            const double roll =
+                glm::radians(run.number("roll") + run.number("roll_each") * static_cast<double>(i)) + here.roll;
             DVec3 own_axis(0);
             own_axis[axis] = 1;
             DVec3 size(run.number("scale") * (run.toggle("by_radius") ? here.radius : 1));
-            if (options.stiff && run.toggle("stretch") && box->size()[axis] > 1e-12) size[axis] = glm::length(chord) / box->size()[axis];
+            if (options.stiff && run.toggle("stretch") && box->size()[axis] > 1e-12)
+                size[axis] = glm::length(chord) / box->size()[axis];
             // Stiff and fitted copies sit by their box, whatever their origin; others by their origin.
             DVec3 pivot(0);
             if (options.stiff || by == "touching" || by == "fit") pivot[axis] = box->centre()[axis];
             glm::dmat4 m = glm::translate(glm::dmat4(1), (place.a + place.b) * 0.5);
-            m = m * glm::dmat4(turn) * glm::rotate(glm::dmat4(1), roll, own_axis) * glm::scale(glm::dmat4(1), size) * glm::translate(glm::dmat4(1), -pivot);
+            m = m * glm::dmat4(turn) * glm::rotate(glm::dmat4(1), roll, own_axis) * glm::scale(glm::dmat4(1), size) *
+                glm::translate(glm::dmat4(1), -pivot);
             group.places.push_back(glm::mat4(m));
             shares.push_back(static_cast<float>((place.from + place.to) / 2 / path.whole));
         }
     }
-    if (group.places.empty()) run.find(Severity::caution, "no-room", "No copy fits on the path. Make it longer, or the copies shorter.");
+    if (group.places.empty())
+        run.find(Severity::caution, "no-room", "No copy fits on the path. Make it longer, or the copies shorter.");
     if (left_over > 0 && left_over > 0.01 * options.own && (by == "spacing" || by == "touching"))
-        run.find(Severity::note, "left-over", fmt::format("{} of the path behind the last copy stay free.", format_value(left_over, Quantity::length, "m"))).remedy = Remedy{"Spread them over the path", {{"", "by", "fit"}}, {}};
+        run.find(Severity::note, "left-over",
+                 fmt::format("{} of the path behind the last copy stay free.",
+                             format_value(left_over, Quantity::length, "m")))
+            .remedy = Remedy{"Spread them over the path", {{"", "by", "fit"}}, {}};
     Shape out;
     if (run.toggle("keep_path")) out = run.shape();
     Array<std::int32_t> id(group.places.size());
@@ -139,17 +158,36 @@ const Registered step(StepInfo{
     .family = Family::copies,
     .purpose = "Copies of a shape along a path.",
     .words = "array path chain beads fence follow repeat spline duplicate",
-    .help = "By a count, a spacing, one touching the next, or as many as fit. Copies look along the path, may roll from one to the next (chain links: 90°), and stiff ones span straight from end to end so that they touch in bends as well.",
+    .help = "By a count, a spacing, one touching the next, or as many as fit. Copies look along the path, may roll "
+            "from one to the next (chain links: 90°), and stiff ones span straight from end to end so that they touch "
+            "in bends as well.",
     .glyph = "M3 18 C8 4 15 22 21 6 M4 13h4v4h-4z M10 10h4v4h-4z M16 9h4v4h-4z",
     .gives = content_instances,
     .inputs = {{"shape", "Path", content_curves | content_edges, true}, {"copy", "Copy", content_any, true}},
-    .parameters = {choice_of("by", "By", {{"count", "count"}, {"spacing", "spacing"}, {"touching", "touching"}, {"fit", "fit"}}, "What decides where copies stand."), when(count_of("count", "Copies", 12, 1, 1000000, 64, "From the start to the end of each path."), "by=count"),
-                   when(length_of("spacing", "Spacing", 0.2, 1e-6, 2, "From one copy to the next."), "by=spacing"), when(offset_of("gap", "Gap", 0, "Left between one copy and the next; negative sinks them into one another."), "by=touching|fit"),
-                   toggle_of("stiff", "Stiff", false, "Both ends of a copy lie on the path: links and planks that do not bend."), when(toggle_of("stretch", "Stretch to its place", false, "Sizes each copy along the path to span its place exactly."), "stiff"),
-                   axis_of("axis", "Own axis", "x", "The axis of the copy that lies along the path."), choice_of("look", "Look", {{"along", "along the path"}, {"level", "along it, level"}, {"same", "all the same way"}}, "Which way copies are turned."),
-                   frames_of(), up_of(), angle_of("roll", "Roll", 0, -360, 360, "Of the first copy about the path."), angle_of("roll_each", "Roll per copy", 0, -360, 360, "Added from one copy to the next."),
-                   number_of("scale", "Scale", 1, 1e-6, 1000, "A factor on every copy."), toggle_of("by_radius", "Size by knots", false, "Copies take on the radius of the path's knots as a factor."), length_of("start", "Start gap", 0, 0, 1, "Left free at the start."),
-                   length_of("end", "End gap", 0, 0, 1, "Left free at the end."), toggle_of("keep_path", "Keep the path", false, "Passes the path along with the copies."), number_of("most", "Bound", 10000, 1, 1000000, "More copies than this are refused; raise it when you mean it.")},
+    .parameters =
+        {choice_of("by", "By", {{"count", "count"}, {"spacing", "spacing"}, {"touching", "touching"}, {"fit", "fit"}},
+                   "What decides where copies stand."),
+         when(count_of("count", "Copies", 12, 1, 1000000, 64, "From the start to the end of each path."), "by=count"),
+         when(length_of("spacing", "Spacing", 0.2, 1e-6, 2, "From one copy to the next."), "by=spacing"),
+         when(offset_of("gap", "Gap", 0, "Left between one copy and the next; negative sinks them into one another."),
+              "by=touching|fit"),
+         toggle_of("stiff", "Stiff", false, "Both ends of a copy lie on the path: links and planks that do not bend."),
+         when(toggle_of("stretch", "Stretch to its place", false,
+                        "Sizes each copy along the path to span its place exactly."),
+              "stiff"),
+         axis_of("axis", "Own axis", "x", "The axis of the copy that lies along the path."),
+         choice_of("look", "Look",
+                   {{"along", "along the path"}, {"level", "along it, level"}, {"same", "all the same way"}},
+                   "Which way copies are turned."),
+         frames_of(), up_of(), angle_of("roll", "Roll", 0, -360, 360, "Of the first copy about the path."),
+         angle_of("roll_each", "Roll per copy", 0, -360, 360, "Added from one copy to the next."),
+         number_of("scale", "Scale", 1, 1e-6, 1000, "A factor on every copy."),
+         toggle_of("by_radius", "Size by knots", false, "Copies take on the radius of the path's knots as a factor."),
+         length_of("start", "Start gap", 0, 0, 1, "Left free at the start."),
+         length_of("end", "End gap", 0, 0, 1, "Left free at the end."),
+         toggle_of("keep_path", "Keep the path", false, "Passes the path along with the copies."),
+         number_of("most", "Bound", 10000, 1, 1000000,
+                   "More copies than this are refused; raise it when you mean it.")},
     .telling = "by {by}",
     .make = make});
 

@@ -11,7 +11,8 @@ namespace {
 
 void make(StepRun& run) {
     const double radius = run.number("radius");
-    const double from = run.number("from") * std::numbers::pi / 180, sweep = run.number("angle") * std::numbers::pi / 180;
+    const double from = run.number("from") * std::numbers::pi / 180,
+                 sweep = run.number("angle") * std::numbers::pi / 180;
     const std::string& plane = run.choice("plane");
     const int spans = std::max(1, static_cast<int>(std::ceil(std::abs(sweep) / (std::numbers::pi / 2) - 1e-9)));
     const double piece = sweep / spans, handle = radius * arc_handle(std::abs(piece)) * (sweep < 0 ? -1 : 1);
@@ -43,7 +44,8 @@ const Registered step(StepInfo{
                    angle_of("angle", "Angle", 180, -360, 360, "How far it runs, counter-clockwise."),
                    count_of("segments", "Segments", 16, 1, 2048, 128, "Straight pieces when points are needed."),
                    offset_of("across", "Across", 0, "Place of the centre: the plane's first direction."),
-                   offset_of("up", "Up", 0, "Place of the centre: the plane's second direction."), curve_plane("front")},
+                   offset_of("up", "Up", 0, "Place of the centre: the plane's second direction."),
+                   curve_plane("front")},
     .telling = "{angle}",
     .make = make});
 

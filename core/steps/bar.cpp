@@ -21,7 +21,9 @@ void make(StepRun& run) {
     for (Polyline& line : loose_edge_lines(run.shape().mesh)) lines.push_back(std::move(line));
     double points = 0;
     for (const Polyline& line : lines) points += static_cast<double>(line.points.size());
-    if (run.too_many(points * (options.round ? options.sides : 4), most_faces, "faces", "Use fewer sides or pieces per bend.")) return;
+    if (run.too_many(points * (options.round ? options.sides : 4), most_faces, "faces",
+                     "Use fewer sides or pieces per bend."))
+        return;
     std::vector<Mesh> bars;
     std::vector<Vec3> tight;
     std::size_t empty = 0;
@@ -37,8 +39,11 @@ void make(StepRun& run) {
         return;
     }
     if (!tight.empty()) {
-        Finding& finding = run.find(Severity::caution, "too-tight", fmt::format("The line turns tighter than the bar is wide at {} place{}. Make the bar thinner or the bend wider.",
-                                                                              tight.size(), tight.size() == 1 ? "" : "s"));
+        Finding& finding = run.find(
+            Severity::caution, "too-tight",
+            fmt::format(
+                "The line turns tighter than the bar is wide at {} place{}. Make the bar thinner or the bend wider.",
+                tight.size(), tight.size() == 1 ? "" : "s"));
         tight.resize(std::min<std::size_t>(tight.size(), 64));
         finding.places = std::move(tight);
     }
@@ -51,13 +56,16 @@ const Registered step(StepInfo{
     .family = Family::surface,
     .purpose = "A round or rectangular bar along lines.",
     .words = "stroke rod wire pipe rail profile thickness line rope",
-    .help = "Lays one section along curves or loose edges. Corners are mitred, so the bar keeps its width; ends are closed.",
+    .help = "Lays one section along curves or loose edges. Corners are mitred, so the bar keeps its width; ends are "
+            "closed.",
     .glyph = "M3 17 L10 10 L17 14 M5 20 L11 14 L19 18.5 M17 14a2 2.6 20 0 1 2 4.5 M3 17a1.5 2 0 0 0 2 3",
     .inputs = {{"shape", "Lines", content_curves | content_edges, true}},
-    .parameters = {choice_of("section", "Section", {{"round", "round"}, {"rectangle", "rectangle"}}, "The form of the cut end."),
+    .parameters = {choice_of("section", "Section", {{"round", "round"}, {"rectangle", "rectangle"}},
+                             "The form of the cut end."),
                    length_of("width", "Width", 0.02, 1e-6, 0.5, "Diameter of a round bar; across a rectangular one."),
                    when(length_of("height", "Height", 0.02, 1e-6, 0.5, "Of a rectangular bar."), "section=rectangle"),
-                   when(count_of("sides", "Sides", 8, 3, 1000, 32, "Faces round a round bar."), "section=round"), toggle_of("caps", "Ends closed", true, "Closes both ends of open lines.")},
+                   when(count_of("sides", "Sides", 8, 3, 1000, 32, "Faces round a round bar."), "section=round"),
+                   toggle_of("caps", "Ends closed", true, "Closes both ends of open lines.")},
     .telling = "{width}",
     .make = make});
 

@@ -31,8 +31,10 @@ inline Knot knot_on(const std::string& plane, double a, double b, KnotKind kind 
     return knot;
 }
 
-/// A circle or ellipse as four cubic spans; the handle makes each follow a quarter circle to 2.8e-4 of the radius, and sizing keeps cubics cubics.
-inline Curve ring_on(const std::string& plane, double across, double up, double half_width, double half_height, int segments) {
+/// A circle or ellipse as four cubic spans; the handle makes each follow a quarter circle to 2.8e-4 of the radius, and
+/// sizing keeps cubics cubics.
+inline Curve ring_on(const std::string& plane, double across, double up, double half_width, double half_height,
+                     int segments) {
     Curve curve;
     curve.closed = true;
     curve.sampling.per_span = std::max(1, segments / 4);

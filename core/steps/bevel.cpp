@@ -19,7 +19,8 @@ Array<float> edge_widths(StepRun& run, const Mesh& mesh) {
     const Array<float> angles = by == "angle" ? edge_angles(mesh) : Array<float>{};
     const auto* weights = mesh.attributes.values<float>(Domain::edge, attribute_name::bevel);
     if (by == "weight" && !weights)
-        run.find(Severity::caution, "no-weights", "No edge has a bevel weight here. An Edge weight step in front of this one gives them.");
+        run.find(Severity::caution, "no-weights",
+                 "No edge has a bevel weight here. An Edge weight step in front of this one gives them.");
     const double share = run.number("share") / 100, least = run.number("angle");
     const bool relative = run.choice("measure") == "share";
     const Adjacency& near = mesh.topology->adjacency();
@@ -34,7 +35,10 @@ Array<float> edge_widths(StepRun& run, const Mesh& mesh) {
             double shortest = 1e300;
             for (const Index v : mesh.topology->edges[e])
                 for (const Index other : near.edges_of_vertex(v))
-                    if (other != e) shortest = std::min(shortest, static_cast<double>(glm::distance((*mesh.positions)[mesh.topology->edges[other][0]], (*mesh.positions)[mesh.topology->edges[other][1]])));
+                    if (other != e)
+                        shortest = std::min(shortest, static_cast<double>(glm::distance(
+                                                          (*mesh.positions)[mesh.topology->edges[other][0]],
+                                                          (*mesh.positions)[mesh.topology->edges[other][1]])));
             width = shortest < 1e300 ? shortest * share : 0;
         }
         widths[e] = static_cast<float>(width * factor);
@@ -63,14 +67,20 @@ void make(StepRun& run) {
         result = bevelled_edges(shape.mesh, edge_widths(run, shape.mesh), options);
     }
     if (run.stopped()) return;
-    if (result.edges == 0) run.find(Severity::note, "nothing-bevelled", "No edge meets the rule, so nothing is bevelled. Lower the angle, or check the set.");
+    if (result.edges == 0)
+        run.find(Severity::note, "nothing-bevelled",
+                 "No edge meets the rule, so nothing is bevelled. Lower the angle, or check the set.");
     if (result.held > 0) {
-        Finding& finding = run.find(Severity::caution, "overlap-held",
-                                    fmt::format("{} of {} bevels would run into one another and were held, the narrowest to {:.0f} % of the width ({}).", result.held, result.edges,
-                                                result.smallest_share * 100, format_value(result.smallest_share * run.number("width"), Quantity::length, "m")));
+        Finding& finding =
+            run.find(Severity::caution, "overlap-held",
+                     fmt::format("{} of {} bevels would run into one another and were held, the narrowest to {:.0f} % "
+                                 "of the width ({}).",
+                                 result.held, result.edges, result.smallest_share * 100,
+                                 format_value(result.smallest_share * run.number("width"), Quantity::length, "m")));
         finding.places = result.places;
         if (run.choice("measure") == "width" && run.choice("what") != "vertices")
-            finding.remedy = Remedy{"Use a width that fits", {{"", "width", 0.99 * result.smallest_share * run.number("width")}}, {}};
+            finding.remedy = Remedy{
+                "Use a width that fits", {{"", "width", 0.99 * result.smallest_share * run.number("width")}}, {}};
     }
     run.name_set(result.mesh, Domain::face, "set", result.made);
     shape.mesh = std::move(result.mesh);
@@ -84,18 +94,28 @@ const Registered step(StepInfo{
     .family = Family::faces,
     .purpose = "Cuts edges or corners off in a strip of even width.",
     .words = "chamfer fillet round edges corners soften",
-    .help = "Edges are chosen by their angle (30° to 40° catches the corners of a frame and leaves flat edges alone), by a set, or by their bevel weight. Where "
-            "bevels would run into one another they are held and a finding says where. Put bevels in front of a subdivision.",
+    .help = "Edges are chosen by their angle (30° to 40° catches the corners of a frame and leaves flat edges alone), "
+            "by a set, or by their bevel weight. Where "
+            "bevels would run into one another they are held and a finding says where. Put bevels in front of a "
+            "subdivision.",
     .glyph = "M4 20V10L10 4H20 M4 10 L12 12 L10 4 M12 12 L20 14",
     .inputs = {{"shape", "Mesh", content_faces, true}},
-    .parameters = {choice_of("what", "Bevel", {{"edges", "edges"}, {"vertices", "vertices"}}, "What is cut off."),
-                   when(choice_of("by", "Chosen by", {{"angle", "angle"}, {"all", "the set alone"}, {"weight", "bevel weight"}}, "Which edges."), "what=edges"),
-                   when(angle_of("angle", "Sharper than", 30, 0, 180, "Edges whose faces turn by more than this."), "by=angle"),
-                   when(choice_of("measure", "Measured as", {{"width", "width"}, {"share", "share of the sides"}}, "A length, or a share of the shortest side beside the edge."), "what=edges"),
-                   length_of("width", "Width", 0.01, 0, 0.2, "From the old edge to each new one, in its face."),
-                   when(number_of("share", "Share (%)", 25, 0, 100, "Of the shortest side beside the edge."), "measure=share"), count_of("segments", "Segments", 1, 1, 64, 8, "Faces across the strip."),
-                   number_of("profile", "Profile", 1, -2, 4, "0 straight, 1 round, more is fuller, below 0 hollow."), toggle_of("hold", "Hold overlaps", true, "Makes bevels narrower where they would cross."),
-                   only_of("Only the edges or vertices of this set."), new_set_of("set", "As set", "", "A name for the new faces.")},
+    .parameters =
+        {choice_of("what", "Bevel", {{"edges", "edges"}, {"vertices", "vertices"}}, "What is cut off."),
+         when(choice_of("by", "Chosen by", {{"angle", "angle"}, {"all", "the set alone"}, {"weight", "bevel weight"}},
+                        "Which edges."),
+              "what=edges"),
+         when(angle_of("angle", "Sharper than", 30, 0, 180, "Edges whose faces turn by more than this."), "by=angle"),
+         when(choice_of("measure", "Measured as", {{"width", "width"}, {"share", "share of the sides"}},
+                        "A length, or a share of the shortest side beside the edge."),
+              "what=edges"),
+         length_of("width", "Width", 0.01, 0, 0.2, "From the old edge to each new one, in its face."),
+         when(number_of("share", "Share (%)", 25, 0, 100, "Of the shortest side beside the edge."), "measure=share"),
+         count_of("segments", "Segments", 1, 1, 64, 8, "Faces across the strip."),
+         number_of("profile", "Profile", 1, -2, 4, "0 straight, 1 round, more is fuller, below 0 hollow."),
+         toggle_of("hold", "Hold overlaps", true, "Makes bevels narrower where they would cross."),
+         only_of("Only the edges or vertices of this set."),
+         new_set_of("set", "As set", "", "A name for the new faces.")},
     .telling = "{width}",
     .make = make});
 

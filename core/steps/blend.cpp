@@ -19,12 +19,18 @@ void make(StepRun& run) {
     const Mesh &a = shape.mesh, &b = other->mesh;
     const bool meshes = a.vertex_count() == b.vertex_count() && a.face_count() == b.face_count();
     bool curves = shape.curves.size() == other->curves.size();
-    for (std::size_t i = 0; curves && i < shape.curves.size(); ++i) curves = shape.curves[i].knots.size() == other->curves[i].knots.size();
+    for (std::size_t i = 0; curves && i < shape.curves.size(); ++i)
+        curves = shape.curves[i].knots.size() == other->curves[i].knots.size();
     if (!meshes || !curves) {
-        run.find(Severity::error, "unlike-topology", fmt::format("The shapes are built unlike: {} points and {} faces here, {} and {} there. Both must come from the same steps with other numbers.", a.vertex_count(), a.face_count(), b.vertex_count(), b.face_count()));
+        run.find(Severity::error, "unlike-topology",
+                 fmt::format("The shapes are built unlike: {} points and {} faces here, {} and {} there. Both must "
+                             "come from the same steps with other numbers.",
+                             a.vertex_count(), a.face_count(), b.vertex_count(), b.face_count()));
         return;
     }
-    if (a.face_count() > 0 && a.topology->content_hash() != b.topology->content_hash()) run.find(Severity::caution, "unlike-faces", "The shapes have equal counts but their faces join other points, so the blend may tear.");
+    if (a.face_count() > 0 && a.topology->content_hash() != b.topology->content_hash())
+        run.find(Severity::caution, "unlike-faces",
+                 "The shapes have equal counts but their faces join other points, so the blend may tear.");
     const double amount = run.number("amount");
     if (!a.empty()) {
         const Array<float> share = shares(run);
@@ -36,7 +42,8 @@ void make(StepRun& run) {
             }
         });
         shape.mesh.positions = std::make_shared<const Array<Vec3>>(std::move(points));
-        for (const Domain domain : {Domain::vertex, Domain::corner}) shape.mesh.attributes.remove(domain, attribute_name::normal);
+        for (const Domain domain : {Domain::vertex, Domain::corner})
+            shape.mesh.attributes.remove(domain, attribute_name::normal);
     }
     const auto f = static_cast<float>(amount);
     for (std::size_t c = 0; c < shape.curves.size(); ++c)
@@ -44,23 +51,29 @@ void make(StepRun& run) {
             Knot& knot = shape.curves[c].knots[k];
             const Knot& to = other->curves[c].knots[k];
             knot.at += (to.at - knot.at) * f, knot.in += (to.in - knot.in) * f, knot.out += (to.out - knot.out) * f;
-            knot.radius += (to.radius - knot.radius) * f, knot.roll += (to.roll - knot.roll) * f, knot.fillet += (to.fillet - knot.fillet) * f;
+            knot.radius += (to.radius - knot.radius) * f, knot.roll += (to.roll - knot.roll) * f,
+                knot.fillet += (to.fillet - knot.fillet) * f;
         }
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{.key = "blend",
-                               .name = "Blend",
-                               .family = Family::bend,
-                               .purpose = "Between two shapes of the same build, 0 to 1.",
-                               .words = "morph mix interpolate shape key in-between",
-                               .help = "Both must have the same points and faces in the same order, as the same steps with other numbers give. A weight lets it work in places.",
-                               .glyph = "M4 5h7v7H4z M13 15a4.5 4.5 0 1 0 7 0 M9 14 L13 18 M13 18 h-3 M13 18 v-3",
-                               .gives = 0,
-                               .inputs = {{"shape", "Shape", content_any & ~static_cast<unsigned>(content_instances), true}, {"other", "Other shape", content_any, true}},
-                               .parameters = {number_of("amount", "How much", 0.5, 0, 1, "0 is the first shape, 1 the other."), attribute_of("weight", "By weight", "", "An attribute that says how much, from 0 to 1."), only_of("Only the points of this set.")},
-                               .telling = "{amount}",
-                               .make = make});
+const Registered step(StepInfo{
+    .key = "blend",
+    .name = "Blend",
+    .family = Family::bend,
+    .purpose = "Between two shapes of the same build, 0 to 1.",
+    .words = "morph mix interpolate shape key in-between",
+    .help = "Both must have the same points and faces in the same order, as the same steps with other numbers give. A "
+            "weight lets it work in places.",
+    .glyph = "M4 5h7v7H4z M13 15a4.5 4.5 0 1 0 7 0 M9 14 L13 18 M13 18 h-3 M13 18 v-3",
+    .gives = 0,
+    .inputs = {{"shape", "Shape", content_any & ~static_cast<unsigned>(content_instances), true},
+               {"other", "Other shape", content_any, true}},
+    .parameters = {number_of("amount", "How much", 0.5, 0, 1, "0 is the first shape, 1 the other."),
+                   attribute_of("weight", "By weight", "", "An attribute that says how much, from 0 to 1."),
+                   only_of("Only the points of this set.")},
+    .telling = "{amount}",
+    .make = make});
 
 }  // namespace
 

@@ -30,9 +30,12 @@ void make(StepRun& run) {
     for (const char* key : {"with", "and", "also"}) {
         const ShapePtr input = run.input_pointer(key);
         if (!input) continue;
-        const std::string_view label = key == std::string_view("with") ? "With" : key == std::string_view("and") ? "And" : "Also";
+        const std::string_view label = key == std::string_view("with")  ? "With"
+                                       : key == std::string_view("and") ? "And"
+                                                                        : "Also";
         if (input->mesh.face_count() == 0) {
-            run.find(Severity::error, "empty-operand", fmt::format("“{}” has no faces, so it cuts nothing. Feed it a closed mesh.", label));
+            run.find(Severity::error, "empty-operand",
+                     fmt::format("“{}” has no faces, so it cuts nothing. Feed it a closed mesh.", label));
             return;
         }
         cutters.push_back({label, input->mesh});
@@ -51,7 +54,8 @@ void make(StepRun& run) {
         return one;
     }());
     BooleanResult result;
-    if (!body_measures.closed && !reverse && cutters.size() >= 1 && kind != "union" && body_measures.non_manifold_edges == 0) {
+    if (!body_measures.closed && !reverse && cutters.size() >= 1 && kind != "union" &&
+        body_measures.non_manifold_edges == 0) {
         // An open sheet: parts of it inside or outside the solid stay.
         result.mesh = body;
         for (const Operand& cutter : cutters) {
@@ -59,7 +63,10 @@ void make(StepRun& run) {
             if (!result.refused.empty() || result.mesh.empty()) break;
         }
         if (!result.refused.empty()) {
-            run.find(Severity::error, "refused-operand", result.refused_cutter == no_index ? fmt::format("The sheet {}.", result.refused) : fmt::format("The sheet cannot be cut: the solid {}.", result.refused));
+            run.find(Severity::error, "refused-operand",
+                     result.refused_cutter == no_index
+                         ? fmt::format("The sheet {}.", result.refused)
+                         : fmt::format("The sheet cannot be cut: the solid {}.", result.refused));
             return;
         }
     } else {
@@ -70,21 +77,37 @@ void make(StepRun& run) {
                 meshes.push_back(std::move(piece));
                 labels.push_back(cutter.label);
             }
-        result = boolean_of(body, meshes, kind == "union" ? BooleanKind::unite : kind == "intersection" ? BooleanKind::intersect : BooleanKind::subtract, run.stop);
+        result = boolean_of(body, meshes,
+                            kind == "union"          ? BooleanKind::unite
+                            : kind == "intersection" ? BooleanKind::intersect
+                                                     : BooleanKind::subtract,
+                            run.stop);
         if (run.stopped()) return;
         if (!result.refused.empty()) {
             const bool about_main = (result.refused_cutter == no_index) != reverse;
-            const std::string who = result.refused.starts_with("cannot") ? "The result" : about_main ? "The shape" : fmt::format("“{}”", result.refused_cutter < labels.size() ? labels[result.refused_cutter] : "With");
+            const std::string who =
+                result.refused.starts_with("cannot") ? "The result"
+                : about_main                         ? "The shape"
+                             : fmt::format("“{}”", result.refused_cutter < labels.size() ? labels[result.refused_cutter]
+                                                                                         : "With");
             run.find(Severity::error, "refused-operand",
-                     fmt::format("{} {}.{}", who, result.refused, result.refused.starts_with("is open") ? " Fill its holes or weld it first." : result.refused == "crosses itself" ? " Mend it first." : ""));
+                     fmt::format("{} {}.{}", who, result.refused,
+                                 result.refused.starts_with("is open") ? " Fill its holes or weld it first."
+                                 : result.refused == "crosses itself"  ? " Mend it first."
+                                                                       : ""));
             return;
         }
     }
     if (result.mesh.empty())
-        run.find(Severity::caution, "empty-result", kind == "intersection" ? "The shapes have nothing in common, so nothing is left." : "Nothing is left: the shape lies wholly inside the other. Try it the other way round.");
-    else if (result.unchanged || (kind != "union" && result.from_cutter.size() == body.face_count() && result.mesh.face_count() == body.face_count() &&
+        run.find(Severity::caution, "empty-result",
+                 kind == "intersection"
+                     ? "The shapes have nothing in common, so nothing is left."
+                     : "Nothing is left: the shape lies wholly inside the other. Try it the other way round.");
+    else if (result.unchanged || (kind != "union" && result.from_cutter.size() == body.face_count() &&
+                                  result.mesh.face_count() == body.face_count() &&
                                   std::abs(volume_of(result.mesh) - volume_of(body)) <= 1e-9 * volume_of(body)))
-        run.find(Severity::caution, "unchanged", "Nothing was cut: the shapes do not meet. Move one of them, or try it the other way round.");
+        run.find(Severity::caution, "unchanged",
+                 "Nothing was cut: the shapes do not meet. Move one of them, or try it the other way round.");
     if (result.cut.size() == result.mesh.edge_count()) run.name_set(result.mesh, Domain::edge, "cut_set", result.cut);
     if (result.from_cutter.size() == result.mesh.face_count()) {
         if (reverse)
@@ -136,13 +159,25 @@ const Registered step(StepInfo{
     .family = Family::faces,
     .purpose = "Joins solids, cuts them out of one another, or keeps what they have in common.",
     .words = "union difference intersection subtract cut combine csg hole",
-    .help = "Every shape linked to With, And and Also is a cutter, and each may hold many loose pieces. Solids must be closed. An open sheet as main input is trimmed to the "
-            "inside (intersection) or the outside (difference) of the solid. Faces nobody cut stay as they were; sets and materials of both sides are kept.",
-    .glyph = "M3 9a6 6 0 1 0 12 0a6 6 0 1 0 -12 0 M9 15a6 6 0 1 0 12 0a6 6 0 1 0 -12 0 M14.2 12 L12 14.5 M13 9.5 L9.5 13",
-    .inputs = {{"shape", "Shape", faces, true}, {"with", "With", content_any & ~content_instances, false}, {"and", "And", content_any & ~content_instances, false}, {"also", "Also", content_any & ~content_instances, false}},
-    .parameters = {choice_of("kind", "Kind", {{"difference", "shape without the others"}, {"difference_back", "the other without the shape"}, {"union", "all joined"}, {"intersection", "what they share"}},
+    .help = "Every shape linked to With, And and Also is a cutter, and each may hold many loose pieces. Solids must be "
+            "closed. An open sheet as main input is trimmed to the "
+            "inside (intersection) or the outside (difference) of the solid. Faces nobody cut stay as they were; sets "
+            "and materials of both sides are kept.",
+    .glyph =
+        "M3 9a6 6 0 1 0 12 0a6 6 0 1 0 -12 0 M9 15a6 6 0 1 0 12 0a6 6 0 1 0 -12 0 M14.2 12 L12 14.5 M13 9.5 L9.5 13",
+    .inputs = {{"shape", "Shape", faces, true},
+               {"with", "With", content_any & ~content_instances, false},
+               {"and", "And", content_any & ~content_instances, false},
+               {"also", "Also", content_any & ~content_instances, false}},
+    .parameters = {choice_of("kind", "Kind",
+                             {{"difference", "shape without the others"},
+                              {"difference_back", "the other without the shape"},
+                              {"union", "all joined"},
+                              {"intersection", "what they share"}},
                              "What is kept."),
-                   new_set_of("cut_set", "Cut as set", "cut", "A name for the edges where surfaces meet."), new_set_of("inside_set", "Cut faces as set", "", "A name for the faces that came from the cutters.")},
+                   new_set_of("cut_set", "Cut as set", "cut", "A name for the edges where surfaces meet."),
+                   new_set_of("inside_set", "Cut faces as set", "",
+                              "A name for the faces that came from the cutters.")},
     .telling = "{kind}",
     .make = make});
 

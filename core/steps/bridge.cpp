@@ -30,29 +30,36 @@ void make(StepRun& run) {
     }
     BridgeResult result = bridged(mesh, edges, run.integer("segments"), run.integer("turn"));
     if (!result.refused.empty()) {
-        run.find(Severity::error, "no-bridge", "Nothing can be bridged: " + result.refused + ". Choose exactly two borders, or the two faces between which the bridge goes.");
+        run.find(Severity::error, "no-bridge",
+                 "Nothing can be bridged: " + result.refused +
+                     ". Choose exactly two borders, or the two faces between which the bridge goes.");
         return;
     }
-    for (const Domain domain : {Domain::vertex, Domain::corner}) result.mesh.attributes.remove(domain, attribute_name::normal);
+    for (const Domain domain : {Domain::vertex, Domain::corner})
+        result.mesh.attributes.remove(domain, attribute_name::normal);
     run.name_set(result.mesh, Domain::face, "set", result.made);
     shape.mesh = std::move(result.mesh);
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{.key = "bridge",
-                               .name = "Bridge",
-                               .family = Family::faces,
-                               .purpose = "Joins two borders, or opens two faces and joins them.",
-                               .words = "connect tunnel loft join stitch gap",
-                               .help = "Works on two open borders of a set of edges, or on two faces of a set of faces, which are taken away first. The match is the one with "
-                                       "the shortest connections; Turn shifts it.",
-                               .glyph = "M4 4v16 M20 4v16 M4 6h16 M4 12h16 M4 18h16",
-                               .inputs = {{"shape", "Mesh", content_faces, true}},
-                               .parameters = {count_of("segments", "Segments", 1, 1, 1000, 16, "Rows of faces, when both borders have as many points."),
-                                              count_of("turn", "Turn", 0, -10000, 10000, 16, "Shifts the match by points."), only_of("The edges of two borders, or two faces."),
-                                              new_set_of("set", "As set", "", "A name for the new faces.")},
-                               .telling = "{segments} segments",
-                               .make = make});
+const Registered step(StepInfo{
+    .key = "bridge",
+    .name = "Bridge",
+    .family = Family::faces,
+    .purpose = "Joins two borders, or opens two faces and joins them.",
+    .words = "connect tunnel loft join stitch gap",
+    .help = "Works on two open borders of a set of edges, or on two faces of a set of faces, which are taken away "
+            "first. The match is the one with "
+            "the shortest connections; Turn shifts it.",
+    .glyph = "M4 4v16 M20 4v16 M4 6h16 M4 12h16 M4 18h16",
+    .inputs = {{"shape", "Mesh", content_faces, true}},
+    .parameters = {count_of("segments", "Segments", 1, 1, 1000, 16,
+                            "Rows of faces, when both borders have as many points."),
+                   count_of("turn", "Turn", 0, -10000, 10000, 16, "Shifts the match by points."),
+                   only_of("The edges of two borders, or two faces."),
+                   new_set_of("set", "As set", "", "A name for the new faces.")},
+    .telling = "{segments} segments",
+    .make = make});
 
 }  // namespace
 

@@ -13,39 +13,55 @@ void make(StepRun& run) {
     const auto box = box_of(run.shape());
     run.give(run.input_pointer("shape"));
     if (!box || run.shape().mesh.empty()) return;
-    const DVec3 low = run.choice("tile") == "box" ? box->low : run.vector("low"), high = run.choice("tile") == "box" ? box->high : run.vector("high");
+    const DVec3 low = run.choice("tile") == "box" ? box->low : run.vector("low"),
+                high = run.choice("tile") == "box" ? box->high : run.vector("high");
     for (int axis = 0; axis < 2; ++axis) {
         if (!run.toggle(axis == 0 ? "along_x" : "along_y")) continue;
         const char* name = axis == 0 ? "x" : "y";
         TileCheck check = check_tile(run.shape().mesh, axis, low[axis], high[axis], run.number("within"));
         if (check.unmatched.empty()) {
             run.find(Severity::note, check.pairs > 0 ? "tile-matches" : "tile-closed",
-                     check.pairs > 0 ? fmt::format("Across {}: {} border points meet their partners.", name, check.pairs) : fmt::format("Across {} there are no border points on the tile's sides to match.", name));
+                     check.pairs > 0
+                         ? fmt::format("Across {}: {} border points meet their partners.", name, check.pairs)
+                         : fmt::format("Across {} there are no border points on the tile's sides to match.", name));
             continue;
         }
         std::string where;
-        for (std::size_t i = 0; i < std::min<std::size_t>(check.unmatched.size(), 3); ++i) where += fmt::format("{}({:.4g}, {:.4g}, {:.4g})", i ? ", " : "", check.unmatched[i].x, check.unmatched[i].y, check.unmatched[i].z);
-        Finding& finding = run.find(Severity::caution, "tile-differs", fmt::format("Across {}: {} border points have no partner on the opposite side, {} do: {}{}.{}", name, check.unmatched.size(), check.pairs, where, check.unmatched.size() > 3 ? " …" : "",
-                                                                                  check.worst > 0 ? fmt::format(" The nearest are up to {} off.", format_value(check.worst, Quantity::length, "m")) : ""));
+        for (std::size_t i = 0; i < std::min<std::size_t>(check.unmatched.size(), 3); ++i)
+            where += fmt::format("{}({:.4g}, {:.4g}, {:.4g})", i ? ", " : "", check.unmatched[i].x,
+                                 check.unmatched[i].y, check.unmatched[i].z);
+        Finding& finding = run.find(
+            Severity::caution, "tile-differs",
+            fmt::format("Across {}: {} border points have no partner on the opposite side, {} do: {}{}.{}", name,
+                        check.unmatched.size(), check.pairs, where, check.unmatched.size() > 3 ? " …" : "",
+                        check.worst > 0 ? fmt::format(" The nearest are up to {} off.",
+                                                      format_value(check.worst, Quantity::length, "m"))
+                                        : ""));
         finding.places = std::move(check.unmatched);
         if (finding.places.size() > 256) finding.places.resize(256);
     }
 }
 
-const Registered step(StepInfo{.key = "check_tile",
-                               .name = "Check tile",
-                               .family = Family::faces,
-                               .purpose = "Tells whether a tile's borders meet when it is set side by side.",
-                               .words = "seamless repeat match border pattern tileable",
-                               .help = "Compares the open border on opposite sides of the tile and names the points that find no partner. The shape passes through as it is.",
-                               .glyph = "M4 4h7v7H4z M13 4h7v7h-7z M4 13h7v7H4z M13.5 17 L15.5 19 L20 14",
-                               .gives = 0,
-                               .inputs = {{"shape", "Tile", content_faces, true}},
-                               .parameters = {toggle_of("along_x", "Across x", true, "Compares the sides at the low and high x."), toggle_of("along_y", "Across y", true, "Compares the sides at the low and high y."),
-                                              choice_of("tile", "Tile is", {{"box", "its own box"}, {"given", "a rectangle"}}, "What is repeated."), when(vector_of("low", "Low corner", Quantity::length, {0, 0, 0}, "Of the tile, x and y."), "tile=given"),
-                                              when(vector_of("high", "High corner", Quantity::length, {1, 1, 0}, "Of the tile, x and y."), "tile=given"), length_of("within", "Within", 0.0001, 1e-7, 0.01, "Points nearer than this meet.")},
-                               .telling = "",
-                               .make = make});
+const Registered step(StepInfo{
+    .key = "check_tile",
+    .name = "Check tile",
+    .family = Family::faces,
+    .purpose = "Tells whether a tile's borders meet when it is set side by side.",
+    .words = "seamless repeat match border pattern tileable",
+    .help = "Compares the open border on opposite sides of the tile and names the points that find no partner. The "
+            "shape passes through as it is.",
+    .glyph = "M4 4h7v7H4z M13 4h7v7h-7z M4 13h7v7H4z M13.5 17 L15.5 19 L20 14",
+    .gives = 0,
+    .inputs = {{"shape", "Tile", content_faces, true}},
+    .parameters =
+        {toggle_of("along_x", "Across x", true, "Compares the sides at the low and high x."),
+         toggle_of("along_y", "Across y", true, "Compares the sides at the low and high y."),
+         choice_of("tile", "Tile is", {{"box", "its own box"}, {"given", "a rectangle"}}, "What is repeated."),
+         when(vector_of("low", "Low corner", Quantity::length, {0, 0, 0}, "Of the tile, x and y."), "tile=given"),
+         when(vector_of("high", "High corner", Quantity::length, {1, 1, 0}, "Of the tile, x and y."), "tile=given"),
+         length_of("within", "Within", 0.0001, 1e-7, 0.01, "Points nearer than this meet.")},
+    .telling = "",
+    .make = make});
 
 }  // namespace
 

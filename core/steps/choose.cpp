@@ -52,13 +52,20 @@ Mask picked(StepRun& run, const Mesh& mesh, Domain domain) {
         return in_box(mesh, domain, {glm::min(a, b), glm::max(a, b)});
     }
     if (rule == "ball") return in_ball(mesh, domain, run.vector("centre"), run.number("radius"));
-    if (rule == "facing") return turned_over(mesh, facing(mesh, run.vector("direction"), run.number("within")), Domain::face, domain);
+    if (rule == "facing")
+        return turned_over(mesh, facing(mesh, run.vector("direction"), run.number("within")), Domain::face, domain);
     if (rule == "angle") {
         const std::string& turn = run.choice("turn");
-        return turned_over(mesh, sharp_edges(mesh, run.number("angle"), turn == "convex" ? Turn::convex : turn == "concave" ? Turn::concave : Turn::both), Domain::edge, domain);
+        return turned_over(mesh,
+                           sharp_edges(mesh, run.number("angle"),
+                                       turn == "convex"    ? Turn::convex
+                                       : turn == "concave" ? Turn::concave
+                                                           : Turn::both),
+                           Domain::edge, domain);
     }
     if (rule == "open") return turned_over(mesh, open_edges(mesh), Domain::edge, domain);
-    if (rule == "nth") return every_nth(mesh.domain_sizes()[static_cast<std::size_t>(domain)], run.integer("n"), run.integer("first"));
+    if (rule == "nth")
+        return every_nth(mesh.domain_sizes()[static_cast<std::size_t>(domain)], run.integer("n"), run.integer("first"));
     if (rule == "material") {
         Mask mask(mesh.face_count(), 0);
         const auto* column = mesh.attributes.values<std::int32_t>(Domain::face, attribute_name::material);
@@ -76,7 +83,9 @@ Mask picked(StepRun& run, const Mesh& mesh, Domain domain) {
         Mask mask(values.size());
         for (std::size_t i = 0; i < mask.size(); ++i) {
             const auto value = static_cast<double>(values[i]);
-            mask[i] = than == "above" ? value > limit : than == "below" ? value < limit : value >= limit && value <= upper;
+            mask[i] = than == "above"   ? value > limit
+                      : than == "below" ? value < limit
+                                        : value >= limit && value <= upper;
         }
         return mask;
     }
@@ -115,15 +124,20 @@ Mask picked(StepRun& run, const Mesh& mesh, Domain domain) {
         if (rule == "places" || places[k].element != Domain::edge)
             add(places[k].element, element);
         else
-            for (const Index e : rule == "loops" ? edge_loop(mesh, element) : edge_ring(mesh, element)) add(Domain::edge, e);
+            for (const Index e : rule == "loops" ? edge_loop(mesh, element) : edge_ring(mesh, element))
+                add(Domain::edge, e);
     }
     const auto report = [&](const std::vector<std::size_t>& list, const char* code, const std::string& text) {
         if (list.empty()) return;
         Finding& finding = run.find(Severity::caution, code, text);
         for (const std::size_t k : list) finding.places.push_back(Vec3(places[k].at));
     };
-    report(found.lost, "lost-places", fmt::format("{} of {} picked places are no longer there and were left out. Pick them again.", found.lost.size(), places.size()));
-    report(found.doubtful, "doubtful-places", fmt::format("{} picked places could be either of two elements; the nearer one was taken. Check them.", found.doubtful.size()));
+    report(found.lost, "lost-places",
+           fmt::format("{} of {} picked places are no longer there and were left out. Pick them again.",
+                       found.lost.size(), places.size()));
+    report(found.doubtful, "doubtful-places",
+           fmt::format("{} picked places could be either of two elements; the nearer one was taken. Check them.",
+                       found.doubtful.size()));
     if (places.empty()) run.find(Severity::note, "nothing-picked", "Pick elements in the view.");
     return mask;
 }
@@ -139,22 +153,28 @@ void make(StepRun& run) {
         return;
     }
     Mask mask = picked(run, mesh, domain);
-    if (const int grow = run.integer("grow"); grow > 0) mask = grown(mesh, domain, std::move(mask), grow);
-    else if (grow < 0) mask = shrunk(mesh, domain, std::move(mask), -grow);
+    if (const int grow = run.integer("grow"); grow > 0)
+        mask = grown(mesh, domain, std::move(mask), grow);
+    else if (grow < 0)
+        mask = shrunk(mesh, domain, std::move(mask), -grow);
     if (run.toggle("invert"))
         for (std::uint8_t& b : mask) b = !b;
     const std::string& how = run.choice("how");
     if (how != "replace") {
         if (const auto before = set_members(mesh, domain, name)) {
             for (std::size_t i = 0; i < mask.size(); ++i)
-                mask[i] = how == "add" ? (*before)[i] | mask[i] : how == "take" ? (*before)[i] & !mask[i] : (*before)[i] & mask[i];
+                mask[i] = how == "add"    ? (*before)[i] | mask[i]
+                          : how == "take" ? (*before)[i] & !mask[i]
+                                          : (*before)[i] & mask[i];
         } else {
-            run.find(Severity::caution, "unknown-set", fmt::format("There is no set “{}” yet to combine with; it starts here.", name));
+            run.find(Severity::caution, "unknown-set",
+                     fmt::format("There is no set “{}” yet to combine with; it starts here.", name));
         }
     }
     const std::size_t count = count_of(mask);
     run.find(count == 0 ? Severity::caution : Severity::note, count == 0 ? "empty-set" : "chosen",
-             count == 0 ? fmt::format("Nothing meets the rule, so “{}” is empty.", name) : fmt::format("{} of {} {} chosen.", count, mask.size(), what));
+             count == 0 ? fmt::format("Nothing meets the rule, so “{}” is empty.", name)
+                        : fmt::format("{} of {} {} chosen.", count, mask.size(), what));
     keep_set(mesh, domain, name, std::move(mask));
     run.give(std::move(shape));
 }
@@ -165,26 +185,74 @@ const Registered step(StepInfo{
     .family = Family::sets,
     .purpose = "Names a set of faces, edges or vertices by a rule.",
     .words = "select selection group set pick filter loop ring",
-    .help = "Rules are looked at again whenever the mesh above changes; picked places are found again by where they are. A set can be added to, taken from, or cut down to what it shares with an existing one.",
+    .help = "Rules are looked at again whenever the mesh above changes; picked places are found again by where they "
+            "are. A set can be added to, taken from, or cut down to what it shares with an existing one.",
     .glyph = "M4 4h6v6h-6z M14 4h6v6h-6z M4 14h6v6h-6z M14 17 L16 19.5 L20.5 14",
     .gives = 0,
     .inputs = {{"shape", "Mesh", content_faces | content_edges | content_points, true}},
-    .parameters = {new_set_of("set", "Name", "chosen", "What later steps call the set."), choice_of("what", "Chooses", {{"faces", "faces"}, {"edges", "edges"}, {"vertices", "vertices"}}, "The kind of element."),
-                   choice_of("rule", "Rule",
-                             {{"places", "picked places"}, {"box", "in a box"}, {"ball", "in a ball"}, {"facing", "facing a way"}, {"angle", "edge angle"}, {"open", "open edges"}, {"nth", "every n-th"}, {"material", "material"},
-                              {"loops", "loops from picks"}, {"rings", "rings from picks"}, {"set", "another set"}, {"attribute", "an attribute"}, {"formula", "a formula"}, {"pieces", "connected pieces"}, {"all", "all"}},
-                             "What decides."),
-                   when(places_of("places", "Picked places", "vertices|edges|faces", "What was picked in the view."), "rule=places|loops|rings"), when(pulled(vector_of("low", "Low corner", Quantity::length, {-1, -1, 0}, "Of the box."), HandleKind::point), "rule=box"),
-                   when(pulled(vector_of("high", "High corner", Quantity::length, {1, 1, 1}, "Of the box."), HandleKind::point), "rule=box"), when(pulled(vector_of("centre", "Centre", Quantity::length, {0, 0, 0}, "Of the ball."), HandleKind::point), "rule=ball"),
-                   when(pulled(length_of("radius", "Radius", 0.5, 0, 5, "Of the ball."), HandleKind::reach, "x", "centre"), "rule=ball"), when(vector_of("direction", "Direction", Quantity::plain, {0, 0, 1}, "The way the faces look."), "rule=facing"),
-                   when(angle_of("within", "Within", 30, 0, 180, "How far they may look aside."), "rule=facing"), when(angle_of("angle", "Sharper than", 30, 0, 180, "How far the two faces of an edge turn."), "rule=angle"),
-                   when(choice_of("turn", "Turning", {{"both", "either way"}, {"convex", "outwards"}, {"concave", "inwards"}}, "Ridges, grooves or both."), "rule=angle"), when(count_of("n", "Every", 2, 1, 1000000, 16, "One in so many."), "rule=nth"),
-                   when(count_of("first", "Starting at", 0, 0, 1000000, 16, "Counted from 0."), "rule=nth|pieces"), when(new_set_of("material", "Material", "", "The name of the material."), "rule=material"),
-                   when(set_of("from", "Set", "The set to take."), "rule=set|pieces"), when(attribute_of("attribute", "Attribute", "weight", "The value that decides."), "rule=attribute"),
-                   when(choice_of("than", "Is", {{"above", "above"}, {"below", "below"}, {"between", "between"}}, "How the value is compared."), "rule=attribute"), when(number_of("limit", "Limit", 0.5, -1e6, 1e6, "The value to compare with, or the lower one."), "rule=attribute"),
-                   when(number_of("upper", "Upper limit", 1, -1e6, 1e6, "The higher value."), "than=between"), when(kind_of(ParameterKind::rows, "rows", "Formula", "Chosen where the first row's formula is more than 0.5."), "rule=formula"),
-                   when(choice_of("piece", "Piece", {{"largest", "the largest"}, {"number", "by number"}, {"holding", "all that hold the set"}}, "Which pieces are taken."), "rule=pieces"), count_of("grow", "Grow or shrink", 0, -1000, 1000, 8, "Rounds over neighbours; negative shrinks."), toggle_of("invert", "Everything else", false, "Turns the choice round."),
-                   choice_of("how", "With the set so far", {{"replace", "replace it"}, {"add", "add to it"}, {"take", "take from it"}, {"common", "keep what both have"}}, "How it is combined with a set of that name.")},
+    .parameters =
+        {new_set_of("set", "Name", "chosen", "What later steps call the set."),
+         choice_of("what", "Chooses", {{"faces", "faces"}, {"edges", "edges"}, {"vertices", "vertices"}},
+                   "The kind of element."),
+         choice_of("rule", "Rule",
+                   {{"places", "picked places"},
+                    {"box", "in a box"},
+                    {"ball", "in a ball"},
+                    {"facing", "facing a way"},
+                    {"angle", "edge angle"},
+                    {"open", "open edges"},
+                    {"nth", "every n-th"},
+                    {"material", "material"},
+                    {"loops", "loops from picks"},
+                    {"rings", "rings from picks"},
+                    {"set", "another set"},
+                    {"attribute", "an attribute"},
+                    {"formula", "a formula"},
+                    {"pieces", "connected pieces"},
+                    {"all", "all"}},
+                   "What decides."),
+         when(places_of("places", "Picked places", "vertices|edges|faces", "What was picked in the view."),
+              "rule=places|loops|rings"),
+         when(pulled(vector_of("low", "Low corner", Quantity::length, {-1, -1, 0}, "Of the box."), HandleKind::point),
+              "rule=box"),
+         when(pulled(vector_of("high", "High corner", Quantity::length, {1, 1, 1}, "Of the box."), HandleKind::point),
+              "rule=box"),
+         when(pulled(vector_of("centre", "Centre", Quantity::length, {0, 0, 0}, "Of the ball."), HandleKind::point),
+              "rule=ball"),
+         when(pulled(length_of("radius", "Radius", 0.5, 0, 5, "Of the ball."), HandleKind::reach, "x", "centre"),
+              "rule=ball"),
+         when(vector_of("direction", "Direction", Quantity::plain, {0, 0, 1}, "The way the faces look."),
+              "rule=facing"),
+         when(angle_of("within", "Within", 30, 0, 180, "How far they may look aside."), "rule=facing"),
+         when(angle_of("angle", "Sharper than", 30, 0, 180, "How far the two faces of an edge turn."), "rule=angle"),
+         when(choice_of("turn", "Turning", {{"both", "either way"}, {"convex", "outwards"}, {"concave", "inwards"}},
+                        "Ridges, grooves or both."),
+              "rule=angle"),
+         when(count_of("n", "Every", 2, 1, 1000000, 16, "One in so many."), "rule=nth"),
+         when(count_of("first", "Starting at", 0, 0, 1000000, 16, "Counted from 0."), "rule=nth|pieces"),
+         when(new_set_of("material", "Material", "", "The name of the material."), "rule=material"),
+         when(set_of("from", "Set", "The set to take."), "rule=set|pieces"),
+         when(attribute_of("attribute", "Attribute", "weight", "The value that decides."), "rule=attribute"),
+         when(choice_of("than", "Is", {{"above", "above"}, {"below", "below"}, {"between", "between"}},
+                        "How the value is compared."),
+              "rule=attribute"),
+         when(number_of("limit", "Limit", 0.5, -1e6, 1e6, "The value to compare with, or the lower one."),
+              "rule=attribute"),
+         when(number_of("upper", "Upper limit", 1, -1e6, 1e6, "The higher value."), "than=between"),
+         when(kind_of(ParameterKind::rows, "rows", "Formula", "Chosen where the first row's formula is more than 0.5."),
+              "rule=formula"),
+         when(choice_of("piece", "Piece",
+                        {{"largest", "the largest"}, {"number", "by number"}, {"holding", "all that hold the set"}},
+                        "Which pieces are taken."),
+              "rule=pieces"),
+         count_of("grow", "Grow or shrink", 0, -1000, 1000, 8, "Rounds over neighbours; negative shrinks."),
+         toggle_of("invert", "Everything else", false, "Turns the choice round."),
+         choice_of("how", "With the set so far",
+                   {{"replace", "replace it"},
+                    {"add", "add to it"},
+                    {"take", "take from it"},
+                    {"common", "keep what both have"}},
+                   "How it is combined with a set of that name.")},
     .telling = "{set}",
     .make = make});
 

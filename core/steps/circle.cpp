@@ -6,7 +6,8 @@ namespace bricol {
 namespace {
 
 void make(StepRun& run) {
-    give_curve(run, ring_on(run.choice("plane"), run.number("across"), run.number("up"), run.number("radius"), run.number("radius"), run.integer("segments")));
+    give_curve(run, ring_on(run.choice("plane"), run.number("across"), run.number("up"), run.number("radius"),
+                            run.number("radius"), run.integer("segments")));
 }
 
 const Registered step(StepInfo{
@@ -20,9 +21,11 @@ const Registered step(StepInfo{
     .gives = content_curves,
     .inputs = {},
     .parameters = {length_of("radius", "Radius", 0.25, 1e-6, 2, "From the centre to the curve."),
-                   count_of("segments", "Segments", 32, 4, 2048, 128, "Straight pieces when points are needed; a multiple of four."),
+                   count_of("segments", "Segments", 32, 4, 2048, 128,
+                            "Straight pieces when points are needed; a multiple of four."),
                    offset_of("across", "Across", 0, "Place of the centre: the plane's first direction."),
-                   offset_of("up", "Up", 0, "Place of the centre: the plane's second direction."), curve_plane("front")},
+                   offset_of("up", "Up", 0, "Place of the centre: the plane's second direction."),
+                   curve_plane("front")},
     .telling = "r {radius}",
     .make = make});
 

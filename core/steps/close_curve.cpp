@@ -13,7 +13,8 @@ void make(StepRun& run) {
     std::size_t changed = 0, short_ones = 0;
     for (Curve& curve : shape.curves) {
         if (curve.closed == close) continue;
-        const bool bent = std::ranges::any_of(curve.knots, [](const Knot& k) { return k.in != Vec3(0) || k.out != Vec3(0); });
+        const bool bent =
+            std::ranges::any_of(curve.knots, [](const Knot& k) { return k.in != Vec3(0) || k.out != Vec3(0); });
         if (close && curve.knots.size() < (bent ? 2u : 3u)) {
             ++short_ones;
             continue;
@@ -38,24 +39,33 @@ void make(StepRun& run) {
             curve.knots.push_back(last);
         }
     }
-    if (short_ones > 0) run.find(Severity::caution, "too-few-knots", fmt::format("{} curve{} of fewer than three knots cannot be closed: there is no area inside.", short_ones, short_ones == 1 ? "" : "s"));
-    if (changed == 0 && short_ones == 0) run.find(Severity::note, "unchanged", close ? "Every curve is closed already." : "Every curve is open already.");
+    if (short_ones > 0)
+        run.find(Severity::caution, "too-few-knots",
+                 fmt::format("{} curve{} of fewer than three knots cannot be closed: there is no area inside.",
+                             short_ones, short_ones == 1 ? "" : "s"));
+    if (changed == 0 && short_ones == 0)
+        run.find(Severity::note, "unchanged",
+                 close ? "Every curve is closed already." : "Every curve is open already.");
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{.key = "close_curve",
-                               .name = "Close or open",
-                               .family = Family::curves,
-                               .purpose = "Closes curves, or opens them at a knot.",
-                               .words = "cyclic loop ring cut open",
-                               .help = "A closed curve leads from its last knot back to the first. An opened one starts at the knot you name.",
-                               .glyph = "M12 4a8 8 0 1 0 8 8 M20 12 L16.5 10 M20 12 L22 8.5",
-                               .gives = 0,
-                               .inputs = {{"shape", "Curves", content_curves, true}},
-                               .parameters = {choice_of("as", "Make", {{"closed", "closed"}, {"open", "open"}}, "What the curves become."), when(count_of("at", "At knot", 0, 0, 100000, 32, "Where a closed curve is opened."), "as=open"),
-                                              when(toggle_of("end_there", "End there too", true, "Keeps the closing piece; otherwise the curve loses it."), "as=open")},
-                               .telling = "{as}",
-                               .make = make});
+const Registered step(StepInfo{
+    .key = "close_curve",
+    .name = "Close or open",
+    .family = Family::curves,
+    .purpose = "Closes curves, or opens them at a knot.",
+    .words = "cyclic loop ring cut open",
+    .help = "A closed curve leads from its last knot back to the first. An opened one starts at the knot you name.",
+    .glyph = "M12 4a8 8 0 1 0 8 8 M20 12 L16.5 10 M20 12 L22 8.5",
+    .gives = 0,
+    .inputs = {{"shape", "Curves", content_curves, true}},
+    .parameters = {choice_of("as", "Make", {{"closed", "closed"}, {"open", "open"}}, "What the curves become."),
+                   when(count_of("at", "At knot", 0, 0, 100000, 32, "Where a closed curve is opened."), "as=open"),
+                   when(toggle_of("end_there", "End there too", true,
+                                  "Keeps the closing piece; otherwise the curve loses it."),
+                        "as=open")},
+    .telling = "{as}",
+    .make = make});
 
 }  // namespace
 

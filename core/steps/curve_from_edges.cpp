@@ -19,7 +19,9 @@ void make(StepRun& run) {
     }
     const std::size_t count = count_of(edges);
     if (count == 0) {
-        run.find(Severity::error, "no-edges", which == "open" ? "The mesh has no open edges here." : "No edge is chosen. Name a set, or choose another rule.");
+        run.find(Severity::error, "no-edges",
+                 which == "open" ? "The mesh has no open edges here."
+                                 : "No edge is chosen. Name a set, or choose another rule.");
         return;
     }
     Shape shape;
@@ -33,23 +35,33 @@ void make(StepRun& run) {
         curve.sampling.per_span = run.integer("pieces");
         shape.curves.push_back(std::move(curve));
     }
-    run.find(Severity::note, "curves-made", fmt::format("{} edges gave {} curve{}, {} of them closed.", count, shape.curves.size(), shape.curves.size() == 1 ? "" : "s", loops));
+    run.find(Severity::note, "curves-made",
+             fmt::format("{} edges gave {} curve{}, {} of them closed.", count, shape.curves.size(),
+                         shape.curves.size() == 1 ? "" : "s", loops));
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{.key = "curve_from_edges",
-                               .name = "Curve from edges",
-                               .family = Family::curves,
-                               .purpose = "Curves along edges of a mesh; loops are found.",
-                               .words = "extract border outline wire edges to curve loop rim",
-                               .help = "From a set, the open border, edges sharper than an angle, or all. Chains part where more than two chosen edges meet.",
-                               .glyph = "M4 7 L12 3 L20 7 L12 11z M4 7v9l8 4l8 -4v-9 M12 11v9",
-                               .gives = content_curves,
-                               .inputs = {{"shape", "Mesh", content_faces | content_edges, true}},
-                               .parameters = {choice_of("which", "Edges", {{"open", "open border"}, {"set", "all of the set"}, {"sharp", "sharper than"}}, "Which edges become curves."), when(angle_of("angle", "Angle", 30, 0, 180, "Edges that turn by more than this."), "which=sharp"),
-                                              toggle_of("smooth", "Smooth", false, "Smooth knots; otherwise corners."), when(sampling_of("pieces"), "smooth"), toggle_of("keep_mesh", "Keep the mesh", false, "Passes the mesh along with the curves."), only_of("Only edges of this set.")},
-                               .telling = "{which}",
-                               .make = make});
+const Registered step(StepInfo{
+    .key = "curve_from_edges",
+    .name = "Curve from edges",
+    .family = Family::curves,
+    .purpose = "Curves along edges of a mesh; loops are found.",
+    .words = "extract border outline wire edges to curve loop rim",
+    .help = "From a set, the open border, edges sharper than an angle, or all. Chains part where more than two chosen "
+            "edges meet.",
+    .glyph = "M4 7 L12 3 L20 7 L12 11z M4 7v9l8 4l8 -4v-9 M12 11v9",
+    .gives = content_curves,
+    .inputs = {{"shape", "Mesh", content_faces | content_edges, true}},
+    .parameters = {choice_of("which", "Edges",
+                             {{"open", "open border"}, {"set", "all of the set"}, {"sharp", "sharper than"}},
+                             "Which edges become curves."),
+                   when(angle_of("angle", "Angle", 30, 0, 180, "Edges that turn by more than this."), "which=sharp"),
+                   toggle_of("smooth", "Smooth", false, "Smooth knots; otherwise corners."),
+                   when(sampling_of("pieces"), "smooth"),
+                   toggle_of("keep_mesh", "Keep the mesh", false, "Passes the mesh along with the curves."),
+                   only_of("Only edges of this set.")},
+    .telling = "{which}",
+    .make = make});
 
 }  // namespace
 

@@ -17,7 +17,9 @@ void make(StepRun& run) {
     for (std::size_t k = 0; k < places.size(); ++k)
         if (found.element[k] != no_index && places[k].element == Domain::edge) seeds.push_back(found.element[k]);
     if (!found.lost.empty()) {
-        Finding& finding = run.find(Severity::caution, "lost-places", fmt::format("{} of {} picked places are no longer there. Pick them again.", found.lost.size(), places.size()));
+        Finding& finding = run.find(Severity::caution, "lost-places",
+                                    fmt::format("{} of {} picked places are no longer there. Pick them again.",
+                                                found.lost.size(), places.size()));
         for (const std::size_t k : found.lost) finding.places.push_back(Vec3(places[k].at));
     }
     if (!run.choice("only").empty()) {
@@ -26,30 +28,37 @@ void make(StepRun& run) {
             if (chosen[e]) seeds.push_back(e);
     }
     if (seeds.empty()) {
-        run.find(Severity::note, "nothing-picked", "Pick an edge in the view: the cut goes across the ring of quads it belongs to.");
+        run.find(Severity::note, "nothing-picked",
+                 "Pick an edge in the view: the cut goes across the ring of quads it belongs to.");
         run.give(std::move(shape));
         return;
     }
-    if (run.too_many(static_cast<double>(shape.mesh.face_count()) * (run.integer("cuts") + 1), most_faces, "faces", "Use fewer cuts.")) return;
+    if (run.too_many(static_cast<double>(shape.mesh.face_count()) * (run.integer("cuts") + 1), most_faces, "faces",
+                     "Use fewer cuts."))
+        return;
     CutLoopResult result = with_cut_loops(shape.mesh, seeds, run.integer("cuts"), run.number("slide"));
     run.name_set(result.mesh, Domain::edge, "set", result.edges);
     shape.mesh = std::move(result.mesh);
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{.key = "cut_loop",
-                               .name = "Cut loop",
-                               .family = Family::faces,
-                               .purpose = "New edges across a ring of quads.",
-                               .words = "edge loop insert ring split row",
-                               .help = "The ring goes through opposite edges of quads and ends at borders and at other polygons. Several cuts are spread evenly, or moved to one side.",
-                               .glyph = "M4 4h16v16h-16z M10 4v16 M14 4v16",
-                               .inputs = {{"shape", "Mesh", content_faces, true}},
-                               .parameters = {places_of("places", "Picked edges", "edges", "One edge of every ring to cut."), count_of("cuts", "Cuts", 1, 1, 1000, 16, "New loops in every ring."),
-                                              number_of("slide", "Slide", 0, -0.999, 0.999, "Moves the cuts towards one end of the edges."), only_of("Cuts the rings of this set's edges as well."),
-                                              new_set_of("set", "As set", "", "A name for the new edges.")},
-                               .telling = "{cuts} cuts",
-                               .make = make});
+const Registered step(StepInfo{
+    .key = "cut_loop",
+    .name = "Cut loop",
+    .family = Family::faces,
+    .purpose = "New edges across a ring of quads.",
+    .words = "edge loop insert ring split row",
+    .help = "The ring goes through opposite edges of quads and ends at borders and at other polygons. Several cuts are "
+            "spread evenly, or moved to one side.",
+    .glyph = "M4 4h16v16h-16z M10 4v16 M14 4v16",
+    .inputs = {{"shape", "Mesh", content_faces, true}},
+    .parameters = {places_of("places", "Picked edges", "edges", "One edge of every ring to cut."),
+                   count_of("cuts", "Cuts", 1, 1, 1000, 16, "New loops in every ring."),
+                   number_of("slide", "Slide", 0, -0.999, 0.999, "Moves the cuts towards one end of the edges."),
+                   only_of("Cuts the rings of this set's edges as well."),
+                   new_set_of("set", "As set", "", "A name for the new edges.")},
+    .telling = "{cuts} cuts",
+    .make = make});
 
 }  // namespace
 

@@ -14,8 +14,13 @@ void make(StepRun& run) {
     options.levels = run.integer("levels");
     options.rings = run.integer("rings");
     const std::string& caps = run.choice("caps");
-    options.caps = caps == "none" ? CapStyle::none : caps == "fan" ? CapStyle::fan : caps == "rings" ? CapStyle::rings : CapStyle::face;
-    if (run.too_many(1.0 * options.segments * (options.levels + 2 * options.rings), most_faces, "faces", "Use fewer segments.")) return;
+    options.caps = caps == "none"    ? CapStyle::none
+                   : caps == "fan"   ? CapStyle::fan
+                   : caps == "rings" ? CapStyle::rings
+                                     : CapStyle::face;
+    if (run.too_many(1.0 * options.segments * (options.levels + 2 * options.rings), most_faces, "faces",
+                     "Use fewer segments."))
+        return;
     give_seated(run, make_cylinder(options), options.height);
 }
 
@@ -32,9 +37,11 @@ const Registered step(StepInfo{
                    length_of("height", "Height", 0.5, 1e-6, 4, "From cap to cap."),
                    count_of("segments", "Segments", 32, 3, 10000, 128, "Faces round the axis."),
                    count_of("levels", "Segments up", 1, 1, 10000, 32, "Faces along the height."),
-                   choice_of("caps", "Caps", {{"face", "one face"}, {"fan", "fan"}, {"rings", "rings"}, {"none", "open"}},
+                   choice_of("caps", "Caps",
+                             {{"face", "one face"}, {"fan", "fan"}, {"rings", "rings"}, {"none", "open"}},
                              "What closes the ends."),
-                   when(count_of("rings", "Rings", 2, 1, 1000, 16, "Rings of faces in each cap."), "caps=rings"), origin_choice()},
+                   when(count_of("rings", "Rings", 2, 1, 1000, 16, "Rings of faces in each cap."), "caps=rings"),
+                   origin_choice()},
     .telling = "{segments} segments",
     .make = make});
 

@@ -10,11 +10,17 @@ namespace bricol {
 inline constexpr unsigned deformable = content_faces | content_curves | content_points | content_edges;
 
 inline std::vector<ParameterInfo> with_span(std::vector<ParameterInfo> own) {
-    own.push_back(choice_of("limits", "Between", {{"shape", "its ends"}, {"given", "two places"}}, "Where along the axis it works; beyond, the shape goes on stiffly."));
-    own.push_back(when(pulled(offset_of("low", "From", 0, "Along the axis."), HandleKind::along, "axis"), "limits=given"));
-    own.push_back(when(pulled(offset_of("high", "To", 1, "Along the axis."), HandleKind::along, "axis"), "limits=given"));
-    own.push_back(choice_of("about", "About", {{"middle", "its middle"}, {"point", "a point"}}, "The line across the axis that stays in place."));
-    own.push_back(when(pulled(vector_of("centre", "Point", Quantity::length, {0, 0, 0}, "A point on that line."), HandleKind::point), "about=point"));
+    own.push_back(choice_of("limits", "Between", {{"shape", "its ends"}, {"given", "two places"}},
+                            "Where along the axis it works; beyond, the shape goes on stiffly."));
+    own.push_back(
+        when(pulled(offset_of("low", "From", 0, "Along the axis."), HandleKind::along, "axis"), "limits=given"));
+    own.push_back(
+        when(pulled(offset_of("high", "To", 1, "Along the axis."), HandleKind::along, "axis"), "limits=given"));
+    own.push_back(choice_of("about", "About", {{"middle", "its middle"}, {"point", "a point"}},
+                            "The line across the axis that stays in place."));
+    own.push_back(when(
+        pulled(vector_of("centre", "Point", Quantity::length, {0, 0, 0}, "A point on that line."), HandleKind::point),
+        "about=point"));
     own.push_back(only_of("Moves only the points of this set."));
     return own;
 }
@@ -35,7 +41,8 @@ inline std::optional<DeformFrame> frame_of(StepRun& run, std::string_view axis_k
         frame.span.high = run.number("high");
     }
     if (frame.span.high <= frame.span.low) {
-        run.find(Severity::error, "no-span", "There is no length along the axis to work on. Choose another axis, or put To above From.");
+        run.find(Severity::error, "no-span",
+                 "There is no length along the axis to work on. Choose another axis, or put To above From.");
         return std::nullopt;
     }
     frame.centre = run.choice("about") == "point" ? run.vector("centre") : box->centre();

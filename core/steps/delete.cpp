@@ -30,19 +30,23 @@ void make(StepRun& run) {
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{.key = "delete",
-                               .name = "Delete",
-                               .family = Family::faces,
-                               .purpose = "Takes the faces, edges or vertices of a set away.",
-                               .words = "remove erase cut out",
-                               .help = "With edges or vertices go the faces that touch them.",
-                               .glyph = "M4 4h16v16h-16z M8 8 L16 16 M16 8 L8 16",
-                               .gives = 0,
-                               .inputs = {{"shape", "Mesh", content_faces | content_edges | content_points, true}},
-                               .parameters = {only_of("The set to take away."), choice_of("what", "What", {{"faces", "faces"}, {"edges", "edges"}, {"vertices", "vertices"}}, "The kind of element that goes."),
-                                              choice_of("which", "Which", {{"take", "take the set away"}, {"keep", "keep only the set"}}, "The set, or everything else.")},
-                               .telling = "{only}",
-                               .make = make});
+const Registered step(StepInfo{
+    .key = "delete",
+    .name = "Delete",
+    .family = Family::faces,
+    .purpose = "Takes the faces, edges or vertices of a set away.",
+    .words = "remove erase cut out",
+    .help = "With edges or vertices go the faces that touch them.",
+    .glyph = "M4 4h16v16h-16z M8 8 L16 16 M16 8 L8 16",
+    .gives = 0,
+    .inputs = {{"shape", "Mesh", content_faces | content_edges | content_points, true}},
+    .parameters = {only_of("The set to take away."),
+                   choice_of("what", "What", {{"faces", "faces"}, {"edges", "edges"}, {"vertices", "vertices"}},
+                             "The kind of element that goes."),
+                   choice_of("which", "Which", {{"take", "take the set away"}, {"keep", "keep only the set"}},
+                             "The set, or everything else.")},
+    .telling = "{only}",
+    .make = make});
 
 }  // namespace
 

@@ -11,7 +11,8 @@ namespace bricol {
 inline void give_moved(StepRun& run, Array<Vec3> points) {
     Shape shape = run.shape();
     shape.mesh.positions = std::make_shared<const Array<Vec3>>(std::move(points));
-    for (const Domain domain : {Domain::vertex, Domain::corner}) shape.mesh.attributes.remove(domain, attribute_name::normal);
+    for (const Domain domain : {Domain::vertex, Domain::corner})
+        shape.mesh.attributes.remove(domain, attribute_name::normal);
     run.give(std::move(shape));
 }
 

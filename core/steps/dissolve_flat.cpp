@@ -11,23 +11,27 @@ namespace {
 void make(StepRun& run) {
     Shape shape = run.shape();
     const std::size_t before = shape.mesh.face_count();
-    shape.mesh = dissolved_flat(shape.mesh, run.number("angle"), run.choice("only").empty() ? Mask{} : run.chosen(shape.mesh, Domain::face));
+    shape.mesh = dissolved_flat(shape.mesh, run.number("angle"),
+                                run.choice("only").empty() ? Mask{} : run.chosen(shape.mesh, Domain::face));
     run.find(Severity::note, "dissolved", fmt::format("{} faces became {}.", before, shape.mesh.face_count()));
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{.key = "dissolve_flat",
-                               .name = "Dissolve flat",
-                               .family = Family::faces,
-                               .purpose = "Joins neighbouring faces that lie in one plane.",
-                               .words = "merge coplanar limited clean planar simplify",
-                               .help = "Edges between faces that turn by less than the angle go, and with them the points on straight runs. Faces with holes or of different "
-                                       "materials stay apart.",
-                               .glyph = "M4 4h16v16h-16z M12 4v3 M12 9v2 M12 13v2 M12 17v3",
-                               .inputs = {{"shape", "Mesh", content_faces, true}},
-                               .parameters = {angle_of("angle", "Flatter than", 1, 0, 90, "Faces that turn by less than this are one."), only_of("Only the faces of this set.")},
-                               .telling = "{angle}",
-                               .make = make});
+const Registered step(StepInfo{
+    .key = "dissolve_flat",
+    .name = "Dissolve flat",
+    .family = Family::faces,
+    .purpose = "Joins neighbouring faces that lie in one plane.",
+    .words = "merge coplanar limited clean planar simplify",
+    .help = "Edges between faces that turn by less than the angle go, and with them the points on straight runs. Faces "
+            "with holes or of different "
+            "materials stay apart.",
+    .glyph = "M4 4h16v16h-16z M12 4v3 M12 9v2 M12 13v2 M12 17v3",
+    .inputs = {{"shape", "Mesh", content_faces, true}},
+    .parameters = {angle_of("angle", "Flatter than", 1, 0, 90, "Faces that turn by less than this are one."),
+                   only_of("Only the faces of this set.")},
+    .telling = "{angle}",
+    .make = make});
 
 }  // namespace
 

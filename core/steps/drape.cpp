@@ -54,15 +54,18 @@ void lay_curves(StepRun& run, Shape& shape, const DrapeSurface& surface, const D
         for (std::size_t k = 0; k < curve.knots.size(); ++k) {
             if (result.missed[3 * k]) {
                 ++missed;
-                if (run.choice("trim") == "keep") stretches.back().knots.push_back(curve.knots[k]);
-                else if (!stretches.back().knots.empty()) stretches.push_back(stretches.back()), stretches.back().knots.clear();
+                if (run.choice("trim") == "keep")
+                    stretches.back().knots.push_back(curve.knots[k]);
+                else if (!stretches.back().knots.empty())
+                    stretches.push_back(stretches.back()), stretches.back().knots.clear();
                 continue;
             }
             Knot knot = curve.knots[k];
             const DVec3 at = result.points[3 * k];
             if (knot.kind == KnotKind::smooth) knot.kind = KnotKind::free;
             if (knot.in != Vec3(0)) knot.in = result.missed[3 * k + 1] ? knot.in : Vec3(result.points[3 * k + 1] - at);
-            if (knot.out != Vec3(0)) knot.out = result.missed[3 * k + 2] ? knot.out : Vec3(result.points[3 * k + 2] - at);
+            if (knot.out != Vec3(0))
+                knot.out = result.missed[3 * k + 2] ? knot.out : Vec3(result.points[3 * k + 2] - at);
             knot.at = Vec3(at);
             stretches.back().knots.push_back(knot);
         }
@@ -72,19 +75,24 @@ void lay_curves(StepRun& run, Shape& shape, const DrapeSurface& surface, const D
             if (stretch.knots.size() > 1) laid.push_back(std::move(stretch));
         }
     }
-    if (missed > 0) run.find(Severity::note, "curves-missed", fmt::format("{} knot{} of curves beside the surface's UVs and {}.", missed, missed == 1 ? " lies" : "s lie", run.choice("trim") == "keep" ? "stay flat" : "went"));
+    if (missed > 0)
+        run.find(Severity::note, "curves-missed",
+                 fmt::format("{} knot{} of curves beside the surface's UVs and {}.", missed,
+                             missed == 1 ? " lies" : "s lie", run.choice("trim") == "keep" ? "stay flat" : "went"));
     shape.curves = std::move(laid);
 }
 
 void make(StepRun& run) {
-    const ShapePtr pattern = real_geometry(run.input_pointer("shape")), onto = run.input_pointer("onto") ? real_geometry(run.input_pointer("onto")) : nullptr;
+    const ShapePtr pattern = real_geometry(run.input_pointer("shape")),
+                   onto = run.input_pointer("onto") ? real_geometry(run.input_pointer("onto")) : nullptr;
     if (!onto || onto->mesh.face_count() == 0) {
         run.find(Severity::error, "nothing-to-drape-on", "The shape at “onto” has no faces. Link a surface with UVs.");
         return;
     }
     const DrapeSurface surface(onto->mesh);
     if (surface.empty()) {
-        run.find(Severity::error, "no-uvs", "The surface has no UVs to lay the pattern by. Put UV or Unwrap behind it.");
+        run.find(Severity::error, "no-uvs",
+                 "The surface has no UVs to lay the pattern by. Put UV or Unwrap behind it.");
         return;
     }
     if (run.stopped()) return;
@@ -106,24 +114,36 @@ void make(StepRun& run) {
         options.origin.z = 0;
     }
     if (options.size.x <= 0 || options.size.y <= 0) {
-        run.find(Severity::error, "no-size", "The pattern has no length along x or y to lay on the surface. Give it one, or set the size of the UV square.");
+        run.find(Severity::error, "no-size",
+                 "The pattern has no length along x or y to lay on the surface. Give it one, or set the size of the UV "
+                 "square.");
         return;
     }
     const std::string& base = run.choice("base");
     options.origin.z = base == "zero" ? 0 : base == "low" ? box->low.z : box->centre().z;
     Shape shape = *pattern;
     if (run.choice("trim") == "cut" && fit != "fill" && !shape.mesh.empty()) {
-        const DVec3 low = options.origin + DVec3(surface.low() * options.size, 0), high = options.origin + DVec3(surface.high() * options.size, 0);
+        const DVec3 low = options.origin + DVec3(surface.low() * options.size, 0),
+                    high = options.origin + DVec3(surface.high() * options.size, 0);
         if (surface.rectangular()) {
             shape.mesh = trimmed(shape.mesh, low, high);
         } else {
             DrapeSurface::Trimmed cut = surface.trimmed(shape.mesh, options);
             shape.mesh = std::move(cut.mesh);
-            if (cut.passed_over > 0) run.find(Severity::caution, "coarse-pattern", fmt::format("{} edge{} of the pattern cross the surface's border more than once and were not cut there. Give the pattern more pieces.", cut.passed_over, cut.passed_over == 1 ? "" : "s"));
-            if (cut.left_open > 0) run.find(Severity::note, "cut-open", fmt::format("{} cut border{} open: what is cut across gets a cap and a slab cut once round a wall; what the border runs along does not.", cut.left_open, cut.left_open == 1 ? " stays" : "s stay"));
+            if (cut.passed_over > 0)
+                run.find(Severity::caution, "coarse-pattern",
+                         fmt::format("{} edge{} of the pattern cross the surface's border more than once and were not "
+                                     "cut there. Give the pattern more pieces.",
+                                     cut.passed_over, cut.passed_over == 1 ? "" : "s"));
+            if (cut.left_open > 0)
+                run.find(Severity::note, "cut-open",
+                         fmt::format("{} cut border{} open: what is cut across gets a cap and a slab cut once round a "
+                                     "wall; what the border runs along does not.",
+                                     cut.left_open, cut.left_open == 1 ? " stays" : "s stay"));
         }
         if (shape.mesh.empty() && shape.curves.empty()) {
-            run.find(Severity::error, "nothing-left", "The pattern lies wholly beside the surface's UVs. Move it, or set the place of the UV square.");
+            run.find(Severity::error, "nothing-left",
+                     "The pattern lies wholly beside the surface's UVs. Move it, or set the place of the UV square.");
             return;
         }
     }
@@ -141,23 +161,39 @@ void make(StepRun& run) {
     for (std::size_t i = 0; i < points.size(); ++i) points[i] = Vec3(result.points[i]);
     const Mask gone(result.missed.begin(), result.missed.end());
     shape.mesh.positions = std::make_shared<const Array<Vec3>>(std::move(points));
-    for (const Domain domain : {Domain::vertex, Domain::corner}) shape.mesh.attributes.remove(domain, attribute_name::normal);
+    for (const Domain domain : {Domain::vertex, Domain::corner})
+        shape.mesh.attributes.remove(domain, attribute_name::normal);
     if (missed > 0 && run.choice("trim") != "keep") shape.mesh = without_vertices(shape.mesh, gone);
     if (missed > 0)
-        run.find(Severity::caution, "missed", fmt::format("{} of {} points lie beside the surface's UVs and {}.", missed, result.missed.size(), run.choice("trim") == "keep" ? "stay flat" : "went, with the faces on them")).places = std::move(lost);
+        run.find(Severity::caution, "missed",
+                 fmt::format("{} of {} points lie beside the surface's UVs and {}.", missed, result.missed.size(),
+                             run.choice("trim") == "keep" ? "stay flat" : "went, with the faces on them"))
+            .places = std::move(lost);
     lay_curves(run, shape, surface, options);
-    if (surface.outside() > 0) run.find(Severity::note, "uvs-outside", fmt::format("{} triangles of the surface have UVs outside 0 to 1.", surface.outside()));
-    if (surface.folded() > 0) run.find(Severity::note, "uvs-folded", fmt::format("{} triangles of the surface have no area in UV and take no pattern.", surface.folded()));
+    if (surface.outside() > 0)
+        run.find(Severity::note, "uvs-outside",
+                 fmt::format("{} triangles of the surface have UVs outside 0 to 1.", surface.outside()));
+    if (surface.folded() > 0)
+        run.find(Severity::note, "uvs-folded",
+                 fmt::format("{} triangles of the surface have no area in UV and take no pattern.", surface.folded()));
     const auto [least, most] = surface.stretch(options.size);
     const double limit = run.number("stretch");
     if (options.amount > 0 && limit > 1 && (most > limit || least < 1 / limit))
-        run.find(Severity::note, "stretched", fmt::format("On the surface the pattern is between {:.3g} and {:.3g} times as long as flat. Size the UV square to the surface, or unwrap it more evenly.", least, most));
+        run.find(Severity::note, "stretched",
+                 fmt::format("On the surface the pattern is between {:.3g} and {:.3g} times as long as flat. Size the "
+                             "UV square to the surface, or unwrap it more evenly.",
+                             least, most));
     if (options.amount > 0) {
-        std::vector<Vec3> crossing = surface.crossings(options, box->low.z - options.origin.z + options.lift, box->high.z - options.origin.z + options.lift);
+        std::vector<Vec3> crossing = surface.crossings(options, box->low.z - options.origin.z + options.lift,
+                                                       box->high.z - options.origin.z + options.lift);
         if (!crossing.empty()) {
             const std::size_t count = crossing.size();
             if (crossing.size() > 64) crossing.resize(64);
-            run.find(Severity::caution, "pattern-crosses", fmt::format("The surface bends more tightly than the pattern is thick at {} place{}: the pattern goes through itself there. Make it thinner, or bend less.", count, count == 1 ? "" : "s")).places = std::move(crossing);
+            run.find(Severity::caution, "pattern-crosses",
+                     fmt::format("The surface bends more tightly than the pattern is thick at {} place{}: the pattern "
+                                 "goes through itself there. Make it thinner, or bend less.",
+                                 count, count == 1 ? "" : "s"))
+                .places = std::move(crossing);
         }
     }
     run.give(std::move(shape));
@@ -169,14 +205,30 @@ const Registered step(StepInfo{
     .family = Family::bend,
     .purpose = "Lays a flat pattern on a surface by its UVs, thickness along the normals.",
     .words = "wrap pattern mesh surface uv flow weave net map tile",
-    .help = "The pattern lies flat, seen from above: x and y become u and v, z stands off the surface. From flat (0) to on (1) the surface itself goes the way, so the pattern keeps its thickness. Curves go along by their knots: resample them first to follow the surface closely. What hangs over the UVs' border is cut off.",
+    .help = "The pattern lies flat, seen from above: x and y become u and v, z stands off the surface. From flat (0) "
+            "to on (1) the surface itself goes the way, so the pattern keeps its thickness. Curves go along by their "
+            "knots: resample them first to follow the surface closely. What hangs over the UVs' border is cut off.",
     .glyph = "M3 7 C8 4 16 4 21 7 V13 C16 10 8 10 3 13z M3 20 C8 14 16 14 21 20 M9 5v6 M15 5v6",
     .gives = 0,
-    .inputs = {{"shape", "Pattern", content_faces | content_curves | content_instances, true}, {"onto", "Onto", content_faces | content_instances, true}},
-    .parameters = {number_of("amount", "From flat to on", 1, 0, 1, "0 leaves it flat, 1 lays it on."), choice_of("fit", "Pattern", {{"fill", "fills the surface"}, {"size", "has its own size"}}, "Whether the pattern's box is the surface's whole rectangle of UVs."),
-                   when(pulled(vector_of("origin", "UV origin", Quantity::length, {0, 0, 0}, "Where u and v are 0 on the flat pattern."), HandleKind::point), "fit=size"), when(vector_of("size", "UV square", Quantity::length, {1, 1, 0}, "Length of u and of v on the flat pattern."), "fit=size"),
-                   choice_of("base", "On the surface", {{"low", "its underside"}, {"middle", "its middle"}, {"zero", "height 0"}}, "Which height of the pattern lies on the surface."), offset_of("lift", "Lift", 0, "Off the surface."),
-                   choice_of("trim", "At the border", {{"cut", "cut"}, {"drop", "drop faces that hang over"}, {"keep", "keep"}}, "What happens to what lies beside the surface's UVs; what was closed is closed again."), number_of("stretch", "Stretch over", 2, 0, 100, "Factor by which the pattern may be longer or shorter than flat; 0 for any.")},
+    .inputs = {{"shape", "Pattern", content_faces | content_curves | content_instances, true},
+               {"onto", "Onto", content_faces | content_instances, true}},
+    .parameters =
+        {number_of("amount", "From flat to on", 1, 0, 1, "0 leaves it flat, 1 lays it on."),
+         choice_of("fit", "Pattern", {{"fill", "fills the surface"}, {"size", "has its own size"}},
+                   "Whether the pattern's box is the surface's whole rectangle of UVs."),
+         when(pulled(vector_of("origin", "UV origin", Quantity::length, {0, 0, 0},
+                               "Where u and v are 0 on the flat pattern."),
+                     HandleKind::point),
+              "fit=size"),
+         when(vector_of("size", "UV square", Quantity::length, {1, 1, 0}, "Length of u and of v on the flat pattern."),
+              "fit=size"),
+         choice_of("base", "On the surface", {{"low", "its underside"}, {"middle", "its middle"}, {"zero", "height 0"}},
+                   "Which height of the pattern lies on the surface."),
+         offset_of("lift", "Lift", 0, "Off the surface."),
+         choice_of("trim", "At the border", {{"cut", "cut"}, {"drop", "drop faces that hang over"}, {"keep", "keep"}},
+                   "What happens to what lies beside the surface's UVs; what was closed is closed again."),
+         number_of("stretch", "Stretch over", 2, 0, 100,
+                   "Factor by which the pattern may be longer or shorter than flat; 0 for any.")},
     .telling = "{amount}",
     .make = make});
 

@@ -15,7 +15,8 @@ inline DrawPlane flat_plane(std::string_view view) {
     return plane;
 }
 
-/// The plane a step's parameters "plane", "plane_at" and "plane_turn" describe. Its own plane is the top view's, turned, then moved.
+/// The plane a step's parameters "plane", "plane_at" and "plane_turn" describe. Its own plane is the top view's,
+/// turned, then moved.
 inline DrawPlane draw_plane(const StepRun& run) {
     const std::string& view = run.choice("plane");
     if (view != "own") return flat_plane(view);

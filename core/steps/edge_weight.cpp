@@ -30,7 +30,9 @@ void make(StepRun& run) {
         for (std::size_t k = 0; k < places.size(); ++k)
             if (found.element[k] != no_index && places[k].element == Domain::edge) mask[found.element[k]] = 1;
         if (!found.lost.empty()) {
-            Finding& finding = run.find(Severity::caution, "lost-places", fmt::format("{} of {} picked edges are no longer there. Pick them again.", found.lost.size(), places.size()));
+            Finding& finding = run.find(Severity::caution, "lost-places",
+                                        fmt::format("{} of {} picked edges are no longer there. Pick them again.",
+                                                    found.lost.size(), places.size()));
             for (const std::size_t k : found.lost) finding.places.push_back(Vec3(places[k].at));
         }
         if (places.empty()) run.find(Severity::note, "nothing-picked", "Pick edges in the view.");
@@ -42,21 +44,28 @@ void make(StepRun& run) {
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{.key = "edge_weight",
-                               .name = "Edge weight",
-                               .family = Family::sets,
-                               .purpose = "Says how much edges are bevelled, or how sharp they stay.",
-                               .words = "crease sharp bevel weight hard edge",
-                               .help = "Bevel weights are for a Bevel step further on, creases for a Subdivide step.",
-                               .glyph = "M4 18 L12 6 L20 18 M12 6v12 M9 18h6",
-                               .gives = 0,
-                               .inputs = {{"shape", "Mesh", content_faces | content_edges, true}},
-                               .parameters = {choice_of("what", "Sets", {{"bevel", "bevel weight"}, {"crease", "crease"}}, "What the number is for."),
-                                              when(number_of("value", "Weight", 1, 0, 1, "Share of the bevel's width."), "what=bevel"), when(number_of("sharpness", "Sharpness", 2, 0, 10, "How many subdivision rounds the edge holds; 10 for ever."), "what=crease"),
-                                              choice_of("by", "Edges", {{"set", "of a set, or all"}, {"angle", "by angle"}, {"places", "picked"}}, "Which edges get it."), when(angle_of("angle", "Sharper than", 30, 0, 180, "How far the two faces turn."), "by=angle"),
-                                              when(places_of("places", "Picked edges", "edges", "What was picked in the view."), "by=places"), when(only_of("The edges of this set; all when empty."), "by=set")},
-                               .telling = "{what}",
-                               .make = make});
+const Registered step(StepInfo{
+    .key = "edge_weight",
+    .name = "Edge weight",
+    .family = Family::sets,
+    .purpose = "Says how much edges are bevelled, or how sharp they stay.",
+    .words = "crease sharp bevel weight hard edge",
+    .help = "Bevel weights are for a Bevel step further on, creases for a Subdivide step.",
+    .glyph = "M4 18 L12 6 L20 18 M12 6v12 M9 18h6",
+    .gives = 0,
+    .inputs = {{"shape", "Mesh", content_faces | content_edges, true}},
+    .parameters =
+        {choice_of("what", "Sets", {{"bevel", "bevel weight"}, {"crease", "crease"}}, "What the number is for."),
+         when(number_of("value", "Weight", 1, 0, 1, "Share of the bevel's width."), "what=bevel"),
+         when(number_of("sharpness", "Sharpness", 2, 0, 10, "How many subdivision rounds the edge holds; 10 for ever."),
+              "what=crease"),
+         choice_of("by", "Edges", {{"set", "of a set, or all"}, {"angle", "by angle"}, {"places", "picked"}},
+                   "Which edges get it."),
+         when(angle_of("angle", "Sharper than", 30, 0, 180, "How far the two faces turn."), "by=angle"),
+         when(places_of("places", "Picked edges", "edges", "What was picked in the view."), "by=places"),
+         when(only_of("The edges of this set; all when empty."), "by=set")},
+    .telling = "{what}",
+    .make = make});
 
 }  // namespace
 

@@ -35,19 +35,24 @@ void make(StepRun& run) {
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{.key = "feather",
-                               .name = "Feather",
-                               .family = Family::sets,
-                               .purpose = "Blurs a value over neighbouring points.",
-                               .words = "blur smooth falloff soften spread weight diffuse",
-                               .help = "Every round takes each point's value towards the mean of its neighbours, so hard borders become slopes. A set stays as it is, and its soft form is kept beside it as numbers.",
-                               .glyph = "M3 18 C9 18 10 6 12 6 C14 6 15 18 21 18 M8 18v-4 M12 18v-9 M16 18v-4",
-                               .gives = 0,
-                               .inputs = {{"shape", "Mesh", content_faces | content_edges, true}},
-                               .parameters = {attribute_of("attribute", "Attribute", "weight", "The value or set to blur."), count_of("rounds", "Rounds", 5, 0, 2000, 50, "How often; the slope grows with the root of it."),
-                                              number_of("strength", "Strength", 0.5, 0, 1, "How far towards the neighbours in one round."), new_set_of("as", "Keep as", "", "Another name for the result; empty to replace the value."), only_of("Only the points of this set change.")},
-                               .telling = "{rounds} rounds",
-                               .make = make});
+const Registered step(StepInfo{
+    .key = "feather",
+    .name = "Feather",
+    .family = Family::sets,
+    .purpose = "Blurs a value over neighbouring points.",
+    .words = "blur smooth falloff soften spread weight diffuse",
+    .help = "Every round takes each point's value towards the mean of its neighbours, so hard borders become slopes. A "
+            "set stays as it is, and its soft form is kept beside it as numbers.",
+    .glyph = "M3 18 C9 18 10 6 12 6 C14 6 15 18 21 18 M8 18v-4 M12 18v-9 M16 18v-4",
+    .gives = 0,
+    .inputs = {{"shape", "Mesh", content_faces | content_edges, true}},
+    .parameters = {attribute_of("attribute", "Attribute", "weight", "The value or set to blur."),
+                   count_of("rounds", "Rounds", 5, 0, 2000, 50, "How often; the slope grows with the root of it."),
+                   number_of("strength", "Strength", 0.5, 0, 1, "How far towards the neighbours in one round."),
+                   new_set_of("as", "Keep as", "", "Another name for the result; empty to replace the value."),
+                   only_of("Only the points of this set change.")},
+    .telling = "{rounds} rounds",
+    .make = make});
 
 }  // namespace
 

@@ -13,34 +13,54 @@ void make(StepRun& run) {
     DVec3 facing(0);
     if (run.choice("faces") == "up") facing = {0, 0, 1};
     if (run.choice("faces") == "given") facing = run.vector("facing");
-    FillResult result = filled(lines_of(run.shape()), style == "face" ? FillStyle::face : style == "grid" ? FillStyle::grid : FillStyle::triangles, facing);
+    FillResult result = filled(lines_of(run.shape()),
+                               style == "face"   ? FillStyle::face
+                               : style == "grid" ? FillStyle::grid
+                                                 : FillStyle::triangles,
+                               facing);
     if (result.mesh.empty()) {
-        run.find(Severity::error, "nothing-to-fill", "There is no closed curve to fill. Close the curve, or join its pieces first.");
+        run.find(Severity::error, "nothing-to-fill",
+                 "There is no closed curve to fill. Close the curve, or join its pieces first.");
         return;
     }
-    if (result.open > 0) run.find(Severity::caution, "open-curve", fmt::format("{} open curve{} left out. Close {} first.", result.open, result.open == 1 ? " was" : "s were", result.open == 1 ? "it" : "them"));
-    if (result.off_plane > 1e-5 && style != "grid") run.find(Severity::note, "not-flat", fmt::format("The outline leaves its plane by {}; the face over it is not flat.", format_value(result.off_plane, Quantity::length, "m")));
-    if (result.crossing > 0) run.find(Severity::caution, "crosses-itself", "An outline crosses itself, so its face folds over. Move its knots apart.");
-    if (result.grid_with_holes) run.find(Severity::note, "grid-with-holes", "A grid cannot go round holes; triangles were made there.");
+    if (result.open > 0)
+        run.find(Severity::caution, "open-curve",
+                 fmt::format("{} open curve{} left out. Close {} first.", result.open,
+                             result.open == 1 ? " was" : "s were", result.open == 1 ? "it" : "them"));
+    if (result.off_plane > 1e-5 && style != "grid")
+        run.find(Severity::note, "not-flat",
+                 fmt::format("The outline leaves its plane by {}; the face over it is not flat.",
+                             format_value(result.off_plane, Quantity::length, "m")));
+    if (result.crossing > 0)
+        run.find(Severity::caution, "crosses-itself",
+                 "An outline crosses itself, so its face folds over. Move its knots apart.");
+    if (result.grid_with_holes)
+        run.find(Severity::note, "grid-with-holes", "A grid cannot go round holes; triangles were made there.");
     Shape shape;
     shape.mesh = std::move(result.mesh);
     if (run.toggle("keep_curves")) shape.curves = run.shape().curves;
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{.key = "fill",
-                               .name = "Fill",
-                               .family = Family::surface,
-                               .purpose = "Faces inside closed curves.",
-                               .words = "cap face planar surface patch",
-                               .help = "Curves inside others are holes. As one face, as triangles, or as a grid that follows the outline from its four sharpest corners.",
-                               .glyph = "M5 5h14v14h-14z M5 10h14 M5 14.5h14 M10 5v14 M14.5 5v14",
-                               .inputs = {{"shape", "Outlines", content_curves | content_edges, true}},
-                               .parameters = {choice_of("style", "With", {{"face", "one face"}, {"triangles", "triangles"}, {"grid", "grid"}}, "What fills an outline; holes always give triangles."),
-                                              choice_of("faces", "Looks", {{"own", "as the curve turns"}, {"up", "up"}, {"given", "a direction"}}, "The side that faces out."), when(vector_of("facing", "Direction", Quantity::plain, {0, 0, 1}, "Faces look this way."), "faces=given"),
-                                              toggle_of("keep_curves", "Keep the curves", false, "Passes the curves along with the faces.")},
-                               .telling = "{style}",
-                               .make = make});
+const Registered step(StepInfo{
+    .key = "fill",
+    .name = "Fill",
+    .family = Family::surface,
+    .purpose = "Faces inside closed curves.",
+    .words = "cap face planar surface patch",
+    .help = "Curves inside others are holes. As one face, as triangles, or as a grid that follows the outline from its "
+            "four sharpest corners.",
+    .glyph = "M5 5h14v14h-14z M5 10h14 M5 14.5h14 M10 5v14 M14.5 5v14",
+    .inputs = {{"shape", "Outlines", content_curves | content_edges, true}},
+    .parameters = {choice_of("style", "With", {{"face", "one face"}, {"triangles", "triangles"}, {"grid", "grid"}},
+                             "What fills an outline; holes always give triangles."),
+                   choice_of("faces", "Looks", {{"own", "as the curve turns"}, {"up", "up"}, {"given", "a direction"}},
+                             "The side that faces out."),
+                   when(vector_of("facing", "Direction", Quantity::plain, {0, 0, 1}, "Faces look this way."),
+                        "faces=given"),
+                   toggle_of("keep_curves", "Keep the curves", false, "Passes the curves along with the faces.")},
+    .telling = "{style}",
+    .make = make});
 
 }  // namespace
 

@@ -36,7 +36,8 @@ void make(StepRun& run) {
         curve.sampling.per_span = run.integer("pieces");
     }
     tell_held_fillets(run, shape.curves);
-    if (rounded == 0) run.find(Severity::note, "unchanged", "No corner turns by that much; the curves are as they were.");
+    if (rounded == 0)
+        run.find(Severity::note, "unchanged", "No corner turns by that much; the curves are as they were.");
     run.give(std::move(shape));
 }
 
@@ -46,7 +47,8 @@ const Registered step(StepInfo{
     .family = Family::curves,
     .purpose = "Rounds the corners of curves.",
     .words = "round corner radius soften",
-    .help = "Gives every corner that turns by more than an angle the same radius. Corners with a rounding of their own keep it "
+    .help = "Gives every corner that turns by more than an angle the same radius. Corners with a rounding of their own "
+            "keep it "
             "unless told otherwise.",
     .glyph = "M5 4 V10 A9 9 0 0 0 14 19 H20 M5 14 V19 H10",
     .gives = content_curves,
@@ -54,7 +56,8 @@ const Registered step(StepInfo{
     .parameters = {length_of("radius", "Radius", 0.01, 0, 0.5, "Of the rounding."),
                    angle_of("over", "Corners over", 10, 0, 180, "Corners that turn by less than this are left alone."),
                    count_of("pieces", "Pieces per corner", 6, 1, 512, 32, "Straight pieces of each rounding."),
-                   toggle_of("replace", "Replace own radii", false, "Also changes corners that carry a radius of their own.")},
+                   toggle_of("replace", "Replace own radii", false,
+                             "Also changes corners that carry a radius of their own.")},
     .telling = "r {radius}",
     .make = make});
 

@@ -25,19 +25,20 @@ void make(StepRun& run) {
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{.key = "flip",
-                               .name = "Flip",
-                               .family = Family::faces,
-                               .purpose = "Turns faces the other way round.",
-                               .words = "reverse normals inside out invert orientation",
-                               .help = "Turns every face, or only the faces of a closed shape that is inside out.",
-                               .glyph = "M4 9 h12 M12.5 5.5 L16 9 L12.5 12.5 M20 15 h-12 M11.5 11.5 L8 15 L11.5 18.5",
-                               .gives = 0,
-                               .inputs = {{"shape", "Mesh", content_faces, true}},
-                               .parameters = {choice_of("which", "Which", {{"all", "all faces"}, {"inside_out", "when inside out"}},
-                                                        "Whether to look first.")},
-                               .telling = "{which}",
-                               .make = make});
+const Registered step(StepInfo{
+    .key = "flip",
+    .name = "Flip",
+    .family = Family::faces,
+    .purpose = "Turns faces the other way round.",
+    .words = "reverse normals inside out invert orientation",
+    .help = "Turns every face, or only the faces of a closed shape that is inside out.",
+    .glyph = "M4 9 h12 M12.5 5.5 L16 9 L12.5 12.5 M20 15 h-12 M11.5 11.5 L8 15 L11.5 18.5",
+    .gives = 0,
+    .inputs = {{"shape", "Mesh", content_faces, true}},
+    .parameters = {choice_of("which", "Which", {{"all", "all faces"}, {"inside_out", "when inside out"}},
+                             "Whether to look first.")},
+    .telling = "{which}",
+    .make = make});
 
 }  // namespace
 

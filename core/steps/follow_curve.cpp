@@ -28,11 +28,14 @@ void report_tight(StepRun& run, const Path& path, const DVec3& low, const DVec3&
         const Station& s = path.points[i];
         double needs = 0;
         for (const double r : {low[read.right], high[read.right]})
-            for (const double u : {low[read.up], high[read.up]}) needs = std::max(needs, glm::dot(s.right * (r * read.right_sign) + s.up * u, inward) * s.radius);
-        if (needs / radius > worst) worst = needs / radius, radius_there = radius, needs_there = needs, where = Vec3(s.at);
+            for (const double u : {low[read.up], high[read.up]})
+                needs = std::max(needs, glm::dot(s.right * (r * read.right_sign) + s.up * u, inward) * s.radius);
+        if (needs / radius > worst)
+            worst = needs / radius, radius_there = radius, needs_there = needs, where = Vec3(s.at);
     }
     if (worst > 1 + 1e-3)
-        run.find(Severity::caution, "tight-bend", tight_bend_text("shape", radius_there, needs_there, 1)).places = {where};
+        run.find(Severity::caution, "tight-bend", tight_bend_text("shape", radius_there, needs_there, 1)).places = {
+            where};
 }
 
 void make(StepRun& run) {
@@ -45,7 +48,9 @@ void make(StepRun& run) {
         run.find(Severity::error, "no-path", "There is no path to follow. Link a curve at “path”.");
     }
     if (paths.empty()) return;
-    if (paths.size() > 1) run.find(Severity::note, "several-paths", fmt::format("There are {} paths; the first is followed.", paths.size()));
+    if (paths.size() > 1)
+        run.find(Severity::note, "several-paths",
+                 fmt::format("There are {} paths; the first is followed.", paths.size()));
     const ShapePtr real = real_geometry(run.input_pointer("shape"));
     const auto box = box_of(*real);
     if (!box) return;
@@ -61,7 +66,10 @@ void make(StepRun& run) {
         return;
     }
     if (run.toggle("stretch") && start >= path.whole) {
-        run.find(Severity::error, "no-room", fmt::format("The shape begins {} along a path of {}: nothing is left to fill. Begin earlier.", format_value(start, Quantity::length, "m"), format_value(path.whole, Quantity::length, "m")));
+        run.find(
+            Severity::error, "no-room",
+            fmt::format("The shape begins {} along a path of {}: nothing is left to fill. Begin earlier.",
+                        format_value(start, Quantity::length, "m"), format_value(path.whole, Quantity::length, "m")));
         return;
     }
     const double factor = run.toggle("stretch") ? (path.whole - start) / length : 1;
@@ -69,21 +77,33 @@ void make(StepRun& run) {
     if (run.choice("origin") == "middle") origin = box->centre();
     if (run.choice("origin") == "base") origin = box->centre(), origin[read.up] = box->low[read.up];
     const double begin = run.toggle("from_low") ? box->low[read.along] : 0;
-    const double first = (box->low[read.along] - begin) * factor + start, last = (box->high[read.along] - begin) * factor + start;
+    const double first = (box->low[read.along] - begin) * factor + start,
+                 last = (box->high[read.along] - begin) * factor + start;
     if (!path.closed && (last > path.whole * (1 + 1e-4) || first < -1e-4 * path.whole))
-        run.find(Severity::caution, "longer-than-path", fmt::format("The shape runs {} beyond its path, straight on from there. Stretch it to fit, or make the path longer.", format_value(std::max(last - path.whole, -first), Quantity::length, "m")))
+        run.find(Severity::caution, "longer-than-path",
+                 fmt::format("The shape runs {} beyond its path, straight on from there. Stretch it to fit, or make "
+                             "the path longer.",
+                             format_value(std::max(last - path.whole, -first), Quantity::length, "m")))
             .remedy = Remedy{"Stretch it to fit", {{"", "stretch", true}}, {}};
     const DVec3 low = box->low - origin, high = box->high - origin;
     for (const int side : {read.right, read.up})
         if (low[side] > 0.25 * box->size()[side] + 1e-6 || high[side] < -0.25 * box->size()[side] - 1e-6) {
-            run.find(Severity::note, "different-origins", fmt::format("The shape stands {} beside the origin that travels on the path, so it runs beside the path by as much.", format_value(low[side] > 0 ? low[side] : -high[side], Quantity::length, "m")))
+            run.find(Severity::note, "different-origins",
+                     fmt::format("The shape stands {} beside the origin that travels on the path, so it runs beside "
+                                 "the path by as much.",
+                                 format_value(low[side] > 0 ? low[side] : -high[side], Quantity::length, "m")))
                 .remedy = Remedy{"Put its middle on the path", {{"", "origin", "middle"}}, {}};
             break;
         }
     report_tight(run, path, low, high, read);
     const Rails rails(path);
-    run.give(deformed(*real, [&](const DVec3& p) { return rails.at((p[read.along] - begin) * factor + start, (p[read.right] - origin[read.right]) * read.right_sign, p[read.up] - origin[read.up]); },
-                               run.choice("only").empty() ? Mask{} : run.chosen(real->mesh, Domain::vertex)));
+    run.give(deformed(
+        *real,
+        [&](const DVec3& p) {
+            return rails.at((p[read.along] - begin) * factor + start,
+                            (p[read.right] - origin[read.right]) * read.right_sign, p[read.up] - origin[read.up]);
+        },
+        run.choice("only").empty() ? Mask{} : run.chosen(real->mesh, Domain::vertex)));
 }
 
 const Registered step(StepInfo{
@@ -92,14 +112,26 @@ const Registered step(StepInfo{
     .family = Family::bend,
     .purpose = "Bends a straight shape along a path.",
     .words = "path deform spline bend wrap along curve rail",
-    .help = "Lengths along the path stay as they were, whatever the path does; what stands across goes along stiffly and rolls only as told. Corners of the path become mitres. Instances become real geometry.",
+    .help = "Lengths along the path stay as they were, whatever the path does; what stands across goes along stiffly "
+            "and rolls only as told. Corners of the path become mitres. Instances become real geometry.",
     .glyph = "M3 17 C8 5 15 21 21 8 M3 13 C8 1 15 17 21 4 M3 13v4 M21 4v4 M9.5 7.5v4 M15 12.2v4",
     .gives = 0,
-    .inputs = {{"shape", "Shape", deformable | content_instances, true}, {"path", "Path", content_curves | content_edges, true}},
-    .parameters = {axis_of("axis", "Lies along", "x", "The shape's own axis that goes along the path."), offset_of("start", "Start at", 0, "How far along the path the shape begins."), toggle_of("from_low", "Begin at its low end", true, "The shape's low end begins there; otherwise the origin does."),
-                   toggle_of("stretch", "Stretch to fit", false, "Sizes the shape along its axis to fill the path."), choice_of("origin", "On the path", {{"origin", "its origin"}, {"middle", "its middle"}, {"base", "middle of its base"}}, "What of the cross-section travels on the path."),
-                   frames_of(), up_of(), angle_of("roll", "Roll", 0, -360, 360, "Turns the shape about the path."), angle_of("twist", "Twist", 0, -36000, 36000, "From start to end of the path."),
-                   toggle_of("own_radius", "Width by knots", false, "The radius of the path's knots sizes the cross-section."), toggle_of("smooth", "Smooth path", true, "Follows the curve itself; otherwise its straight pieces."), only_of("Moves only the points of this set.")},
+    .inputs = {{"shape", "Shape", deformable | content_instances, true},
+               {"path", "Path", content_curves | content_edges, true}},
+    .parameters = {axis_of("axis", "Lies along", "x", "The shape's own axis that goes along the path."),
+                   offset_of("start", "Start at", 0, "How far along the path the shape begins."),
+                   toggle_of("from_low", "Begin at its low end", true,
+                             "The shape's low end begins there; otherwise the origin does."),
+                   toggle_of("stretch", "Stretch to fit", false, "Sizes the shape along its axis to fill the path."),
+                   choice_of("origin", "On the path",
+                             {{"origin", "its origin"}, {"middle", "its middle"}, {"base", "middle of its base"}},
+                             "What of the cross-section travels on the path."),
+                   frames_of(), up_of(), angle_of("roll", "Roll", 0, -360, 360, "Turns the shape about the path."),
+                   angle_of("twist", "Twist", 0, -36000, 36000, "From start to end of the path."),
+                   toggle_of("own_radius", "Width by knots", false,
+                             "The radius of the path's knots sizes the cross-section."),
+                   toggle_of("smooth", "Smooth path", true, "Follows the curve itself; otherwise its straight pieces."),
+                   only_of("Moves only the points of this set.")},
     .telling = "along {axis}",
     .make = make});
 

@@ -9,12 +9,15 @@ namespace {
 void make(StepRun& run) {
     const auto& rows = run.as<std::vector<FormulaRow>>("rows");
     const Domain domain = domain_of_plural(run.choice("on"));
-    if (rows.empty()) run.find(Severity::note, "no-rows", "There are no rows yet. Add one: a target, and what it gets.");
+    if (rows.empty())
+        run.find(Severity::note, "no-rows", "There are no rows yet. Add one: a target, and what it gets.");
     if (domain == Domain::instance && run.shape().instances.empty()) {
-        run.find(Severity::error, "wrong-domain", "There are no instances here; choose vertices or another kind of element.");
+        run.find(Severity::error, "wrong-domain",
+                 "There are no instances here; choose vertices or another kind of element.");
         return;
     }
-    const Mask only = run.choice("only").empty() || domain == Domain::instance ? Mask{} : run.chosen(run.shape().mesh, domain);
+    const Mask only =
+        run.choice("only").empty() || domain == Domain::instance ? Mask{} : run.chosen(run.shape().mesh, domain);
     RowsResult result = with_rows(run.shape(), domain, rows, only, run.stop);
     if (result.stopped) return;
     // A name that stands on another kind of element is told apart from one that stands nowhere.
@@ -22,9 +25,11 @@ void make(StepRun& run) {
         if (problem.code != "unknown-name") continue;
         const std::size_t from = problem.text.find("“") + std::string_view("“").size();
         const std::string name = problem.text.substr(from, problem.text.find("”", from) - from);
-        if (const std::string other = domain_with(run.shape(), name.substr(0, name.find('.')), domain); !other.empty()) {
+        if (const std::string other = domain_with(run.shape(), name.substr(0, name.find('.')), domain);
+            !other.empty()) {
             problem.code = "wrong-domain";
-            problem.text = "“" + name + "” stands on every " + other + ", not on " + std::string(plural_name(domain)) + ". Choose that kind of element, or make it there by an Attribute step.";
+            problem.text = "“" + name + "” stands on every " + other + ", not on " + std::string(plural_name(domain)) +
+                           ". Choose that kind of element, or make it there by an Attribute step.";
             problem.nearest.clear();
         }
     }
@@ -32,20 +37,30 @@ void make(StepRun& run) {
     run.give(std::move(result.shape));
 }
 
-const Registered step(StepInfo{.key = "formula",
-                               .name = "Formula",
-                               .family = Family::sets,
-                               .purpose = "Works out places, normals, UVs or attributes by rows of formulas.",
-                               .words = "expression math script compute equation",
-                               .help = "A row says what an attribute gets, for every element at once: “z” gets “z + 0.1 * sin(360 * x)”. Rows see places and normals as they came in and attributes as the rows before left them; a target that "
-                                       "starts with _ is only remembered for later rows. Angles are degrees. Names: x y z, nx ny nz, u v, index, count, share, every attribute, dials, step.number, frame and seed.",
-                               .glyph = "M4 7h7 M7.5 7 L6 19 M4.5 13h5 M13 12 L20 20 M20 12 L13 20",
-                               .gives = 0,
-                               .inputs = {{"shape", "Shape", content_any, true}},
-                               .parameters = {choice_of("on", "On", {{"vertices", "vertices"}, {"edges", "edges"}, {"faces", "faces"}, {"corners", "corners"}, {"instances", "instances"}}, "The kind of element the rows run over."),
-                                              kind_of(ParameterKind::rows, "rows", "Rows", "Each says what a target gets."), only_of("Only the elements of this set.")},
-                               .telling = "{rows}",
-                               .make = make});
+const Registered step(StepInfo{
+    .key = "formula",
+    .name = "Formula",
+    .family = Family::sets,
+    .purpose = "Works out places, normals, UVs or attributes by rows of formulas.",
+    .words = "expression math script compute equation",
+    .help = "A row says what an attribute gets, for every element at once: “z” gets “z + 0.1 * sin(360 * x)”. Rows see "
+            "places and normals as they came in and attributes as the rows before left them; a target that "
+            "starts with _ is only remembered for later rows. Angles are degrees. Names: x y z, nx ny nz, u v, index, "
+            "count, share, every attribute, dials, step.number, frame and seed.",
+    .glyph = "M4 7h7 M7.5 7 L6 19 M4.5 13h5 M13 12 L20 20 M20 12 L13 20",
+    .gives = 0,
+    .inputs = {{"shape", "Shape", content_any, true}},
+    .parameters = {choice_of("on", "On",
+                             {{"vertices", "vertices"},
+                              {"edges", "edges"},
+                              {"faces", "faces"},
+                              {"corners", "corners"},
+                              {"instances", "instances"}},
+                             "The kind of element the rows run over."),
+                   kind_of(ParameterKind::rows, "rows", "Rows", "Each says what a target gets."),
+                   only_of("Only the elements of this set.")},
+    .telling = "{rows}",
+    .make = make});
 
 }  // namespace
 

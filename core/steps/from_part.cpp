@@ -22,27 +22,28 @@ void make(StepRun& run) {
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{.key = "from_part",
-                               .name = "From part",
-                               .family = Family::make,
-                               .purpose = "Another part's result, live.",
-                               .words = "reference use instance copy object link",
-                               .help = "Follows the other part: whatever changes there changes here.",
-                               .glyph = "M4 4h9v9h-9z M11 16h9v4h-9z M8.5 13v5h2.5 M9 16 L11 18 L9 20",
-                               .gives = 0,
-                               .inputs = {},
-                               .parameters = {[] {
-                                   ParameterInfo p;
-                                   p.key = "part";
-                                   p.label = "Part";
-                                   p.help = "The part whose result is taken.";
-                                   p.kind = ParameterKind::part;
-                                   return p;
-                               }(),
-                               toggle_of("instance", "As an instance", false,
-                                         "Shows the other part without copying it; steps that change faces make it real.")},
-                               .telling = "{part}",
-                               .make = make});
+const Registered step(StepInfo{
+    .key = "from_part",
+    .name = "From part",
+    .family = Family::make,
+    .purpose = "Another part's result, live.",
+    .words = "reference use instance copy object link",
+    .help = "Follows the other part: whatever changes there changes here.",
+    .glyph = "M4 4h9v9h-9z M11 16h9v4h-9z M8.5 13v5h2.5 M9 16 L11 18 L9 20",
+    .gives = 0,
+    .inputs = {},
+    .parameters = {[] {
+                       ParameterInfo p;
+                       p.key = "part";
+                       p.label = "Part";
+                       p.help = "The part whose result is taken.";
+                       p.kind = ParameterKind::part;
+                       return p;
+                   }(),
+                   toggle_of("instance", "As an instance", false,
+                             "Shows the other part without copying it; steps that change faces make it real.")},
+    .telling = "{part}",
+    .make = make});
 
 }  // namespace
 

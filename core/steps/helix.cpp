@@ -10,9 +10,10 @@ namespace bricol {
 namespace {
 
 void make(StepRun& run) {
-    // Knots every eighth of a turn with the curve's own slopes as handles: a cubic through those leaves a circular helix by
-    // less than 1e-6 of its radius.
-    const double turns = run.number("turns"), pitch = run.number("pitch"), first = run.number("radius"), last = run.toggle("taper") ? run.number("end_radius") : first;
+    // Knots every eighth of a turn with the curve's own slopes as handles: a cubic through those leaves a circular
+    // helix by less than 1e-6 of its radius.
+    const double turns = run.number("turns"), pitch = run.number("pitch"), first = run.number("radius"),
+                 last = run.toggle("taper") ? run.number("end_radius") : first;
     const double whole = std::abs(turns), hand = (run.toggle("left") ? -1.0 : 1.0) * (turns < 0 ? -1.0 : 1.0);
     if (whole == 0) {
         run.find(Severity::error, "no-turns", "A helix of 0 turns has no length. Give it turns.");
@@ -32,14 +33,17 @@ void make(StepRun& run) {
         return p;
     };
     for (int i = 0; i <= spans; ++i) {
-        const double t = static_cast<double>(i) / spans, angle = begin + hand * total * t, radius = first + (last - first) * t;
+        const double t = static_cast<double>(i) / spans, angle = begin + hand * total * t,
+                     radius = first + (last - first) * t;
         const double c = std::cos(angle), s = std::sin(angle), turn = hand * total, grow = last - first;
         Knot knot;
         knot.kind = KnotKind::free;
         knot.at = Vec3(placed(radius * c, radius * s, pitch * whole * t));
-        // The handle of a circular arc in the turning plane (which a third of the slope would miss slightly), the slope's third along.
+        // The handle of a circular arc in the turning plane (which a third of the slope would miss slightly), the
+        // slope's third along.
         const double piece = total / spans, round = arc_handle(piece) / piece * turn / spans;
-        const DVec3 slope = placed(-radius * s * round + grow * c / spans / 3, radius * c * round + grow * s / spans / 3, pitch * whole / spans / 3);
+        const DVec3 slope = placed(-radius * s * round + grow * c / spans / 3,
+                                   radius * c * round + grow * s / spans / 3, pitch * whole / spans / 3);
         if (i < spans) knot.out = Vec3(slope);
         if (i > 0) knot.in = Vec3(-slope);
         curve.knots.push_back(knot);
@@ -57,9 +61,16 @@ const Registered step(StepInfo{
     .glyph = "M6 20 C18 20 18 15.5 12 15.5 S6 11 12 11 S18 6.5 12 6.5 S6 3 18 3",
     .gives = content_curves,
     .inputs = {},
-    .parameters = {length_of("radius", "Radius", 0.15, 0, 2, "From the axis to the curve."), number_of("turns", "Turns", 4, -1000, 1000, "How often it goes round."), offset_of("pitch", "Pitch", 0.08, "Along the axis in each turn."),
-                   toggle_of("taper", "Another end radius", false, "Grows or shrinks evenly."), when(length_of("end_radius", "End radius", 0.05, 0, 2, "At the end."), "taper"), toggle_of("left", "Left-handed", false, "Winds the other way."),
-                   angle_of("from", "From", 0, -360, 360, "Where it starts, about the axis."), count_of("segments", "Segments", 32, 3, 4096, 128, "Straight pieces in each turn, when points are needed."), axis_of("axis", "Axis", "z", "What it winds about.")},
+    .parameters = {length_of("radius", "Radius", 0.15, 0, 2, "From the axis to the curve."),
+                   number_of("turns", "Turns", 4, -1000, 1000, "How often it goes round."),
+                   offset_of("pitch", "Pitch", 0.08, "Along the axis in each turn."),
+                   toggle_of("taper", "Another end radius", false, "Grows or shrinks evenly."),
+                   when(length_of("end_radius", "End radius", 0.05, 0, 2, "At the end."), "taper"),
+                   toggle_of("left", "Left-handed", false, "Winds the other way."),
+                   angle_of("from", "From", 0, -360, 360, "Where it starts, about the axis."),
+                   count_of("segments", "Segments", 32, 3, 4096, 128,
+                            "Straight pieces in each turn, when points are needed."),
+                   axis_of("axis", "Axis", "z", "What it winds about.")},
     .telling = "{turns} turns",
     .make = make});
 

@@ -10,28 +10,36 @@ namespace {
 
 void make(StepRun& run) {
     Shape shape = run.shape();
-    ExtrudeResult result = inset_faces(shape.mesh, run.chosen(shape.mesh, Domain::face), run.number("width"), run.choice("how") == "together");
-    if (result.held > 0) run.find(Severity::note, "held", fmt::format("The inset was held at {} place{} too small for it.", result.held, result.held == 1 ? "" : "s"));
+    ExtrudeResult result = inset_faces(shape.mesh, run.chosen(shape.mesh, Domain::face), run.number("width"),
+                                       run.choice("how") == "together");
+    if (result.held > 0)
+        run.find(Severity::note, "held",
+                 fmt::format("The inset was held at {} place{} too small for it.", result.held,
+                             result.held == 1 ? "" : "s"));
     run.name_set(result.mesh, Domain::face, "inner_set", result.front);
     run.name_set(result.mesh, Domain::face, "rim_set", result.side);
     shape.mesh = std::move(result.mesh);
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{.key = "inset",
-                               .name = "Inset",
-                               .family = Family::faces,
-                               .purpose = "New smaller faces inside the old ones.",
-                               .words = "offset shrink border panel frame",
-                               .help = "Every chosen face, or the whole patch together, gets a smaller copy of itself in its own plane and a ring of quads round it.",
-                               .glyph = "M4 4h16v16h-16z M8 8h8v8h-8z M4 4 L8 8 M20 4 L16 8 M20 20 L16 16 M4 20 L8 16",
-                               .inputs = {{"shape", "Mesh", content_faces, true}},
-                               .parameters = {length_of("width", "Width", 0.02, 0, 0.5, "From the old border to the new one."),
-                                              choice_of("how", "How", {{"each", "one by one"}, {"together", "together"}}, "Every face alone, or joined faces as one patch."),
-                                              only_of("Only the faces of this set."), new_set_of("inner_set", "Inner as set", "", "A name for the smaller faces."),
-                                              new_set_of("rim_set", "Rim as set", "", "A name for the rings.")},
-                               .telling = "{width}",
-                               .make = make});
+const Registered step(StepInfo{
+    .key = "inset",
+    .name = "Inset",
+    .family = Family::faces,
+    .purpose = "New smaller faces inside the old ones.",
+    .words = "offset shrink border panel frame",
+    .help = "Every chosen face, or the whole patch together, gets a smaller copy of itself in its own plane and a ring "
+            "of quads round it.",
+    .glyph = "M4 4h16v16h-16z M8 8h8v8h-8z M4 4 L8 8 M20 4 L16 8 M20 20 L16 16 M4 20 L8 16",
+    .inputs = {{"shape", "Mesh", content_faces, true}},
+    .parameters = {length_of("width", "Width", 0.02, 0, 0.5, "From the old border to the new one."),
+                   choice_of("how", "How", {{"each", "one by one"}, {"together", "together"}},
+                             "Every face alone, or joined faces as one patch."),
+                   only_of("Only the faces of this set."),
+                   new_set_of("inner_set", "Inner as set", "", "A name for the smaller faces."),
+                   new_set_of("rim_set", "Rim as set", "", "A name for the rings.")},
+    .telling = "{width}",
+    .make = make});
 
 }  // namespace
 

@@ -15,12 +15,15 @@ void make(StepRun& run) {
     options.close = run.toggle("close");
     JoinResult result = joined_curves(shape.curves, options);
     if (options.fillet > 0) {
-        for (Curve& curve : result.curves) curve.sampling.per_span = std::max(curve.sampling.per_span, run.integer("pieces"));
+        for (Curve& curve : result.curves)
+            curve.sampling.per_span = std::max(curve.sampling.per_span, run.integer("pieces"));
         tell_held_fillets(run, result.curves);
     }
     if (result.joined == 0) run.find(Severity::note, "unchanged", "No ends meet; the curves are as they were.");
     if (result.nearest_miss < 100 * std::max(options.within, 1e-6) && result.nearest_miss > options.within) {
-        Finding& finding = run.find(Severity::caution, "near-miss", fmt::format("Two ends miss each other by {}.", format_value(result.nearest_miss, Quantity::length, "m")));
+        Finding& finding = run.find(
+            Severity::caution, "near-miss",
+            fmt::format("Two ends miss each other by {}.", format_value(result.nearest_miss, Quantity::length, "m")));
         finding.places = {result.miss_at};
         finding.remedy = Remedy{"Join them too", {{"", "within", result.nearest_miss * 1.01}}, {}};
     }
@@ -28,20 +31,26 @@ void make(StepRun& run) {
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{.key = "join",
-                               .name = "Join curves",
-                               .family = Family::curves,
-                               .purpose = "Makes one curve of several whose ends meet.",
-                               .words = "weld connect attach chain fillet corner",
-                               .help = "Ends within a distance become one knot, whichever way the curves run. Straight ends can be led on or cut back to where they meet, and the corners there rounded: the radius stays a number.",
-                               .glyph = "M3 19 L9 9 M15 9 L21 19 M9 9 C10 6.5 14 6.5 15 9 M7.8 7.8h2.4v2.4h-2.4z M13.8 7.8h2.4v2.4h-2.4z",
-                               .gives = 0,
-                               .inputs = {{"shape", "Curves", content_curves, true}},
-                               .parameters = {length_of("within", "Within", 0.0001, 0, 0.02, "Ends nearer than this meet."), length_of("reach", "Lead on by up to", 0, 0, 1, "Straight ends are led on or cut back by up to this to meet in a corner."),
-                                              length_of("radius", "Fillet", 0, 0, 0.5, "Rounds the corners where curves meet."), when(count_of("pieces", "Pieces per corner", 6, 1, 512, 32, "Straight pieces of each rounding."), "radius>0"),
-                                              toggle_of("close", "Close", true, "Joins the last end to the first where they meet.")},
-                               .telling = "within {within}",
-                               .make = make});
+const Registered step(StepInfo{
+    .key = "join",
+    .name = "Join curves",
+    .family = Family::curves,
+    .purpose = "Makes one curve of several whose ends meet.",
+    .words = "weld connect attach chain fillet corner",
+    .help = "Ends within a distance become one knot, whichever way the curves run. Straight ends can be led on or cut "
+            "back to where they meet, and the corners there rounded: the radius stays a number.",
+    .glyph = "M3 19 L9 9 M15 9 L21 19 M9 9 C10 6.5 14 6.5 15 9 M7.8 7.8h2.4v2.4h-2.4z M13.8 7.8h2.4v2.4h-2.4z",
+    .gives = 0,
+    .inputs = {{"shape", "Curves", content_curves, true}},
+    .parameters = {length_of("within", "Within", 0.0001, 0, 0.02, "Ends nearer than this meet."),
+                   length_of("reach", "Lead on by up to", 0, 0, 1,
+                             "Straight ends are led on or cut back by up to this to meet in a corner."),
+                   length_of("radius", "Fillet", 0, 0, 0.5, "Rounds the corners where curves meet."),
+                   when(count_of("pieces", "Pieces per corner", 6, 1, 512, 32, "Straight pieces of each rounding."),
+                        "radius>0"),
+                   toggle_of("close", "Close", true, "Joins the last end to the first where they meet.")},
+    .telling = "within {within}",
+    .make = make});
 
 }  // namespace
 

@@ -16,7 +16,8 @@ namespace {
 std::string radius_path(const Curve& curve, std::int32_t knot, int axis) {
     if (curve.source_step.empty() || knot < 0) return {};
     for (int written = 0; written < 2; ++written)
-        if (std::abs(curve.plane.axes[static_cast<std::size_t>(written)][axis]) < 1e-6f && std::abs(curve.plane.axes[static_cast<std::size_t>(1 - written)][axis]) > 1 - 1e-6f)
+        if (std::abs(curve.plane.axes[static_cast<std::size_t>(written)][axis]) < 1e-6f &&
+            std::abs(curve.plane.axes[static_cast<std::size_t>(1 - written)][axis]) > 1 - 1e-6f)
             return fmt::format("/curves/{}/knots/{}/at/{}", curve.source_curve, knot, written);
     return {};
 }
@@ -41,15 +42,15 @@ void report_near_axis(StepRun& run, const std::vector<Faults>& all, const LatheO
             const std::string path = faults.curve ? radius_path(*faults.curve, place.knot, axis) : "";
             all_drawn &= !path.empty() && options.side == AxisSide::as_drawn;
             if (path.empty()) continue;
-            on_axis.changes.push_back({faults.curve->source_step, path, faults.curve->plane.numbers(options.frame.centre)[path.back() - '0']});
+            on_axis.changes.push_back({faults.curve->source_step, path,
+                                       faults.curve->plane.numbers(options.frame.centre)[path.back() - '0']});
         }
     if (count == 0) return;
     const double weld = largest * 1.01;
-    Finding& finding =
-        run.find(Severity::caution, "near-axis",
-                 fmt::format("{} {} off the axis and would leave a pinhole.",
-                             count == 1 ? "1 knot lies" : fmt::format("{} knots lie up to", count),
-                             format_value(largest, Quantity::length, "m")));
+    Finding& finding = run.find(Severity::caution, "near-axis",
+                                fmt::format("{} {} off the axis and would leave a pinhole.",
+                                            count == 1 ? "1 knot lies" : fmt::format("{} knots lie up to", count),
+                                            format_value(largest, Quantity::length, "m")));
     finding.places = std::move(places);
     if (all_drawn)
         finding.remedy = on_axis;
@@ -64,29 +65,36 @@ void report(StepRun& run, const std::vector<Faults>& all, const LatheOptions& op
     Remedy without{"Take those knots away", {}, {}};
     bool removable = true;
     for (const Faults& faults : all) {
-        for (const auto& place : faults.of.across) across.push_back(place.at), farthest = std::max(farthest, place.amount);
+        for (const auto& place : faults.of.across)
+            across.push_back(place.at), farthest = std::max(farthest, place.amount);
         for (const auto& place : faults.of.crossings) crossings.push_back(place.at);
         for (const auto& place : faults.of.needless) {
             needless.push_back(place.at);
             const Curve* curve = faults.curve;
-            const bool drawn = curve && !curve->source_step.empty() && curve->knots[place.knot].kind == KnotKind::corner &&
+            const bool drawn = curve && !curve->source_step.empty() &&
+                               curve->knots[place.knot].kind == KnotKind::corner &&
                                curve->knots[place.knot].source == place.knot;
             removable &= drawn;
             if (drawn)
-                without.changes.push_back({curve->source_step, fmt::format("/curves/{}/knots/{}", curve->source_curve, place.knot), {}, true});
+                without.changes.push_back({curve->source_step,
+                                           fmt::format("/curves/{}/knots/{}", curve->source_curve, place.knot),
+                                           {},
+                                           true});
         }
     }
     if (!across.empty()) {
-        Finding& finding = run.find(Severity::caution, "crosses-axis",
-                                    fmt::format("The profile crosses the axis by {}: the turned shape goes through itself.",
-                                                format_value(farthest, Quantity::length, "m")));
+        Finding& finding =
+            run.find(Severity::caution, "crosses-axis",
+                     fmt::format("The profile crosses the axis by {}: the turned shape goes through itself.",
+                                 format_value(farthest, Quantity::length, "m")));
         finding.places = std::move(across);
         finding.remedy = Remedy{"Set its inner side on the axis", {{"", "side", "inner"}}, {}};
     }
     if (!crossings.empty()) {
-        Finding& finding = run.find(Severity::caution, "crosses-itself",
-                                    fmt::format("The profile crosses itself {}. Move the knots apart.",
-                                                crossings.size() == 1 ? "once" : fmt::format("{} times", crossings.size())));
+        Finding& finding =
+            run.find(Severity::caution, "crosses-itself",
+                     fmt::format("The profile crosses itself {}. Move the knots apart.",
+                                 crossings.size() == 1 ? "once" : fmt::format("{} times", crossings.size())));
         finding.places = std::move(crossings);
     }
     if (!needless.empty()) {
@@ -109,17 +117,22 @@ void make(StepRun& run) {
     options.turns = run.number("turns");
     options.rise = run.number("rise");
     const std::string& side = run.choice("side");
-    options.side = side == "inner" ? AxisSide::inner : side == "middle" ? AxisSide::middle : side == "outer" ? AxisSide::outer : AxisSide::as_drawn;
+    options.side = side == "inner"    ? AxisSide::inner
+                   : side == "middle" ? AxisSide::middle
+                   : side == "outer"  ? AxisSide::outer
+                                      : AxisSide::as_drawn;
     options.weld = run.real("weld");
     options.caps = run.toggle("caps");
     options.smooth_angle = run.real("smooth");
     options.stop = run.stop;
     if (options.angle == 0 && options.rise == 0) {
-        run.find(Severity::error, "no-travel", "Angle and rise are both 0, so the profile goes nowhere. Give one of them a value.");
+        run.find(Severity::error, "no-travel",
+                 "Angle and rise are both 0, so the profile goes nowhere. Give one of them a value.");
         return;
     }
     if (options.rise == 0 && std::abs(options.angle * options.turns) > 360 + 1e-6)
-        run.find(Severity::note, "over-turned", "More than a full turn without a rise lies on itself; one turn is made.");
+        run.find(Severity::note, "over-turned",
+                 "More than a full turn without a rise lies on itself; one turn is made.");
 
     std::vector<Polyline> lines;
     std::vector<const Curve*> curves;
@@ -133,7 +146,8 @@ void make(StepRun& run) {
     }
     double points = 0;
     for (const Polyline& line : lines) points += static_cast<double>(line.points.size());
-    if (run.too_many(points * options.segments * std::max(1.0, options.turns), most_faces, "faces", "Use fewer segments, turns or pieces per bend."))
+    if (run.too_many(points * options.segments * std::max(1.0, options.turns), most_faces, "faces",
+                     "Use fewer segments, turns or pieces per bend."))
         return;
 
     Shape shape;
@@ -147,10 +161,13 @@ void make(StepRun& run) {
         faults.push_back({check_profile(lines[i], options), curves[i]});
     }
     if (shape.mesh.empty()) {
-        run.find(Severity::error, "empty-profile", "The profile is empty: it needs at least two knots at different places.");
+        run.find(Severity::error, "empty-profile",
+                 "The profile is empty: it needs at least two knots at different places.");
         return;
     }
-    if (empty > 0) run.find(Severity::note, "empty-profile", fmt::format("{} of {} profiles have no length and were left out.", empty, lines.size()));
+    if (empty > 0)
+        run.find(Severity::note, "empty-profile",
+                 fmt::format("{} of {} profiles have no length and were left out.", empty, lines.size()));
     report(run, faults, options, options.segments);
     run.give(std::move(shape));
 }
@@ -161,21 +178,28 @@ const Registered step(StepInfo{
     .family = Family::surface,
     .purpose = "Turns a profile about an axis into a closed shape.",
     .words = "revolve spin turn screw revolution helix thread spring rotate",
-    .help = "Turns curves or loose edges about an axis. A rise per turn makes a helix: springs, threads, twisted pulls; an angle of 0 with a "
-            "rise pulls straight. Points near the axis are welded to one pole. Faces point outwards whichever way the profile was drawn.",
-    .glyph = "M12 2v3 M12 19v3 M8.5 5h7 M8.5 5 C9.5 8 5 11 5 15 C5 18 8 19 9 19 H15 C16 19 19 18 19 15 C19 11 14.5 8 15.5 5 M5.2 13.5 a6.8 1.8 0 0 0 13.6 0",
+    .help = "Turns curves or loose edges about an axis. A rise per turn makes a helix: springs, threads, twisted "
+            "pulls; an angle of 0 with a "
+            "rise pulls straight. Points near the axis are welded to one pole. Faces point outwards whichever way the "
+            "profile was drawn.",
+    .glyph = "M12 2v3 M12 19v3 M8.5 5h7 M8.5 5 C9.5 8 5 11 5 15 C5 18 8 19 9 19 H15 C16 19 19 18 19 15 C19 11 14.5 8 "
+             "15.5 5 M5.2 13.5 a6.8 1.8 0 0 0 13.6 0",
     .inputs = {{"shape", "Profile", content_curves | content_edges, true}},
-    .parameters = {count_of("segments", "Segments", 32, 1, 4096, 128, "Faces in one turn."),
-                   pulled(angle_of("angle", "Angle", 360, -360, 360, "Of one turn. Less than 360 leaves a wedge; 0 with a rise pulls straight."), HandleKind::about, "axis", "centre"),
-                   offset_of("rise", "Rise", 0, "Along the axis in each turn."),
-                   number_of("turns", "Turns", 1, 0.001, 1000, "How often angle and rise are repeated."),
-                   axis_of("axis", "Axis", "z", "The direction of the axis."),
-                   choice_of("side", "Sits on axis", {{"as_drawn", "as drawn"}, {"inner", "inner side"}, {"middle", "middle"}, {"outer", "outer side"}},
-                             "Which side of the profile is moved onto the axis."),
-                   length_of("weld", "Weld at axis", 0.0001, 0, 0.02, "Points nearer to the axis than this become one pole."),
-                   toggle_of("caps", "Caps", true, "Closes part turns and pulls, and leads open ends to the axis."),
-                   angle_of("smooth", "Sharp over", 40, 0, 180, "Corners of the profile that turn by more than this look sharp."),
-                   pulled(vector_of("centre", "Centre", Quantity::length, {0, 0, 0}, "A point on the axis."), HandleKind::point)},
+    .parameters =
+        {count_of("segments", "Segments", 32, 1, 4096, 128, "Faces in one turn."),
+         pulled(angle_of("angle", "Angle", 360, -360, 360,
+                         "Of one turn. Less than 360 leaves a wedge; 0 with a rise pulls straight."),
+                HandleKind::about, "axis", "centre"),
+         offset_of("rise", "Rise", 0, "Along the axis in each turn."),
+         number_of("turns", "Turns", 1, 0.001, 1000, "How often angle and rise are repeated."),
+         axis_of("axis", "Axis", "z", "The direction of the axis."),
+         choice_of("side", "Sits on axis",
+                   {{"as_drawn", "as drawn"}, {"inner", "inner side"}, {"middle", "middle"}, {"outer", "outer side"}},
+                   "Which side of the profile is moved onto the axis."),
+         length_of("weld", "Weld at axis", 0.0001, 0, 0.02, "Points nearer to the axis than this become one pole."),
+         toggle_of("caps", "Caps", true, "Closes part turns and pulls, and leads open ends to the axis."),
+         angle_of("smooth", "Sharp over", 40, 0, 180, "Corners of the profile that turn by more than this look sharp."),
+         pulled(vector_of("centre", "Centre", Quantity::length, {0, 0, 0}, "A point on the axis."), HandleKind::point)},
     .telling = "{segments} segments",
     .make = make});
 

@@ -28,24 +28,32 @@ void make(StepRun& run) {
         else
             ++outside;
     }
-    if (outside > 0) run.find(Severity::caution, "outside-cage", fmt::format("{} moved point{} outside the cage of {} × {} × {} and ignored.", outside, outside == 1 ? " is" : "s are", n[0], n[1], n[2]));
+    if (outside > 0)
+        run.find(Severity::caution, "outside-cage",
+                 fmt::format("{} moved point{} outside the cage of {} × {} × {} and ignored.", outside,
+                             outside == 1 ? " is" : "s are", n[0], n[1], n[2]));
     give_deformed(run, lattice_map(*box, n, std::move(moves), run.choice("between") == "smooth"));
 }
 
-const Registered step(StepInfo{.key = "lattice",
-                               .name = "Lattice",
-                               .family = Family::bend,
-                               .purpose = "Deforms a shape with a cage of control points.",
-                               .words = "cage free form deformation control box",
-                               .help = "The cage surrounds the shape's box. Every control point, counted from 0 along x, y and z, may be moved; the shape follows smoothly or in straight pieces.",
-                               .glyph = "M4 6 L12 4 L20 7 M4 12 L12 10 L20 12 M4 18 L12 20 L20 18 M4 6v12 M12 4v16 M20 7v11",
-                               .gives = 0,
-                               .inputs = {{"shape", "Shape", deformable, true}},
-                               .parameters = {vector_of("counts", "Points", Quantity::count, {2, 2, 2}, "Control points along x, y and z, 2 to 16."),
-                                              places_of("points", "Moved points", "cage=counts", "Control points and how far each is moved: { \"point\": [i, j, k], \"move\": [x, y, z] }."),
-                                              choice_of("between", "Between", {{"smooth", "smooth"}, {"straight", "straight"}}, "How the shape follows."), only_of("Moves only the points of this set.")},
-                               .telling = "{counts}",
-                               .make = make});
+const Registered step(StepInfo{
+    .key = "lattice",
+    .name = "Lattice",
+    .family = Family::bend,
+    .purpose = "Deforms a shape with a cage of control points.",
+    .words = "cage free form deformation control box",
+    .help = "The cage surrounds the shape's box. Every control point, counted from 0 along x, y and z, may be moved; "
+            "the shape follows smoothly or in straight pieces.",
+    .glyph = "M4 6 L12 4 L20 7 M4 12 L12 10 L20 12 M4 18 L12 20 L20 18 M4 6v12 M12 4v16 M20 7v11",
+    .gives = 0,
+    .inputs = {{"shape", "Shape", deformable, true}},
+    .parameters =
+        {vector_of("counts", "Points", Quantity::count, {2, 2, 2}, "Control points along x, y and z, 2 to 16."),
+         places_of("points", "Moved points", "cage=counts",
+                   "Control points and how far each is moved: { \"point\": [i, j, k], \"move\": [x, y, z] }."),
+         choice_of("between", "Between", {{"smooth", "smooth"}, {"straight", "straight"}}, "How the shape follows."),
+         only_of("Moves only the points of this set.")},
+    .telling = "{counts}",
+    .make = make});
 
 }  // namespace
 

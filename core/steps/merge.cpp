@@ -16,21 +16,22 @@ void make(StepRun& run) {
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{.key = "merge",
-                               .name = "Merge",
-                               .family = Family::look,
-                               .purpose = "Several shapes as one, side by side.",
-                               .words = "join combine collect append group",
-                               .help = "Puts shapes together without changing them. Use Weld behind it to join what touches.",
-                               .glyph = "M3 5 H9 L14 12 H21 M3 19 H9 L14 12 M3 12 H14",
-                               .gives = 0,
-                               .inputs = {{"shape", "Shape", content_any, true},
-                                          {"with", "With", content_any, false},
-                                          {"and", "And", content_any, false},
-                                          {"also", "Also", content_any, false}},
-                               .parameters = {},
-                               .telling = "",
-                               .make = make});
+const Registered step(StepInfo{
+    .key = "merge",
+    .name = "Merge",
+    .family = Family::look,
+    .purpose = "Several shapes as one, side by side.",
+    .words = "join combine collect append group",
+    .help = "Puts shapes together without changing them. Use Weld behind it to join what touches.",
+    .glyph = "M3 5 H9 L14 12 H21 M3 19 H9 L14 12 M3 12 H14",
+    .gives = 0,
+    .inputs = {{"shape", "Shape", content_any, true},
+               {"with", "With", content_any, false},
+               {"and", "And", content_any, false},
+               {"also", "Also", content_any, false}},
+    .parameters = {},
+    .telling = "",
+    .make = make});
 
 }  // namespace
 

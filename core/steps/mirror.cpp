@@ -21,15 +21,17 @@ void make(StepRun& run) {
     const auto length = [](double metres) { return format_value(metres, Quantity::length, "m"); };
     if (result.near_misses > 0) {
         const double close = result.widest_miss * 1.01;
-        Finding& finding = run.find(Severity::caution, "near-miss-seam",
-                                    fmt::format("{} points miss the seam; the smallest gap is {}. A weld distance of {} closes them all.",
-                                                result.near_misses, length(result.smallest_gap), length(close)));
+        Finding& finding = run.find(
+            Severity::caution, "near-miss-seam",
+            fmt::format("{} points miss the seam; the smallest gap is {}. A weld distance of {} closes them all.",
+                        result.near_misses, length(result.smallest_gap), length(close)));
         finding.remedy = Remedy{"Weld within " + length(close), {{"", "weld", close}}, {}};
         finding.places = result.places;
     }
     if (result.far_welds > 0)
         run.find(Severity::caution, "welded-middle",
-                 fmt::format("{} points inside the shape were pulled onto the seam. If the middle should stay open, weld within less than {}.",
+                 fmt::format("{} points inside the shape were pulled onto the seam. If the middle should stay open, "
+                             "weld within less than {}.",
                              result.far_welds, length(options.weld)));
     run.give(std::move(result.shape));
 }
@@ -40,7 +42,8 @@ const Registered step(StepInfo{
     .family = Family::copies,
     .purpose = "A shape and its reflection, welded along the middle.",
     .words = "reflect symmetry symmetrical half",
-    .help = "Reflects about a plane across an axis. Points near the plane are shared by both halves; faces lying in it are dropped. "
+    .help = "Reflects about a plane across an axis. Points near the plane are shared by both halves; faces lying in it "
+            "are dropped. "
             "Open curves that end on the plane are joined to their reflection.",
     .glyph = "M12 3v3 M12 8v3 M12 13v3 M12 18v3 M9 6 L3 18 H9z M15 6 L21 18 H15z",
     .gives = 0,
@@ -48,8 +51,11 @@ const Registered step(StepInfo{
     .parameters = {axis_of("axis", "Across", "x", "The plane stands across this axis."),
                    pulled(offset_of("at", "At", 0, "Where the plane crosses the axis."), HandleKind::along, "axis"),
                    toggle_of("cut", "Cut first", false, "Takes away what lies beyond the plane before reflecting."),
-                   when(choice_of("keep", "Keep", {{"high", "the far side"}, {"low", "the near side"}}, "The side that is kept: high or low values of the axis."), "cut"),
-                   length_of("weld", "Weld within", 0.0001, 0, 0.05, "Points nearer to the plane than this are shared by both halves."),
+                   when(choice_of("keep", "Keep", {{"high", "the far side"}, {"low", "the near side"}},
+                                  "The side that is kept: high or low values of the axis."),
+                        "cut"),
+                   length_of("weld", "Weld within", 0.0001, 0, 0.05,
+                             "Points nearer to the plane than this are shared by both halves."),
                    toggle_of("hold", "Hold the seam", true, "Sets shared points exactly onto the plane.")},
     .telling = "across {axis}",
     .make = make});

@@ -21,33 +21,41 @@ void make(StepRun& run) {
     }
     const std::vector<ElementName> names = element_names(shape, domain);
     const auto is_vector = [&](const std::string& name) {
-        return std::ranges::any_of(names, [&](const ElementName& n) { return n.name == name + ".x" || n.name == name + ".r"; });
+        return std::ranges::any_of(
+            names, [&](const ElementName& n) { return n.name == name + ".x" || n.name == name + ".r"; });
     };
     const auto rows = rows_of(*blocks, is_vector);
     if (!rows) {
         run.find(Severity::error, "bad-blocks", rows.problem().text());
         return;
     }
-    const Mask only = run.choice("only").empty() || domain == Domain::instance ? Mask{} : run.chosen(shape.mesh, domain);
+    const Mask only =
+        run.choice("only").empty() || domain == Domain::instance ? Mask{} : run.chosen(shape.mesh, domain);
     RowsResult result = with_rows(shape, domain, *rows, only, run.stop);
     if (result.stopped) return;
     run.report(result.problems, "blocks");
     run.give(std::move(result.shape));
 }
 
-const Registered step(StepInfo{.key = "mixer",
-                               .name = "Mixer",
-                               .family = Family::sets,
-                               .purpose = "A formula wired from blocks instead of typed.",
-                               .words = "nodes math blend blocks wired expression graph",
-                               .help = "Its own small sheet holds blocks that read values, reckon with them and write the result. It runs as the same loop as a Formula step and gives the same bytes for the same sums.",
-                               .glyph = "M3 6h5v4h-5z M3 14h5v4h-5z M8 8 H12 V12 H15 M8 16 H12 V12 M15 10h6v4h-6z",
-                               .gives = 0,
-                               .inputs = {{"shape", "Shape", content_any, true}},
-                               .parameters = {choice_of("on", "On", {{"vertices", "vertices"}, {"edges", "edges"}, {"faces", "faces"}, {"instances", "instances"}}, "The kind of element the blocks run over."),
-                                              kind_of(ParameterKind::blocks, "blocks", "Blocks", "What is wired to what."), only_of("Only the elements of this set.")},
-                               .telling = "{blocks}",
-                               .make = make});
+const Registered step(StepInfo{
+    .key = "mixer",
+    .name = "Mixer",
+    .family = Family::sets,
+    .purpose = "A formula wired from blocks instead of typed.",
+    .words = "nodes math blend blocks wired expression graph",
+    .help = "Its own small sheet holds blocks that read values, reckon with them and write the result. It runs as the "
+            "same loop as a Formula step and gives the same bytes for the same sums.",
+    .glyph = "M3 6h5v4h-5z M3 14h5v4h-5z M8 8 H12 V12 H15 M8 16 H12 V12 M15 10h6v4h-6z",
+    .gives = 0,
+    .inputs = {{"shape", "Shape", content_any, true}},
+    .parameters = {choice_of(
+                       "on", "On",
+                       {{"vertices", "vertices"}, {"edges", "edges"}, {"faces", "faces"}, {"instances", "instances"}},
+                       "The kind of element the blocks run over."),
+                   kind_of(ParameterKind::blocks, "blocks", "Blocks", "What is wired to what."),
+                   only_of("Only the elements of this set.")},
+    .telling = "{blocks}",
+    .make = make});
 
 }  // namespace
 

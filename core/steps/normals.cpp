@@ -14,20 +14,22 @@ void make(StepRun& run) {
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{.key = "normals",
-                               .name = "Normals",
-                               .family = Family::look,
-                               .purpose = "How faces are shaded: flat, smooth, or sharp over an angle.",
-                               .words = "shading smooth flat auto hard edges",
-                               .help = "Changes only how light falls on the shape, not the shape. Exported with it.",
-                               .glyph = "M3 18 C8 12 16 12 21 18 M12 13.5 V4 M9.5 6.5 L12 4 L14.5 6.5 M6 15 L4 9 M18 15 L20 9",
-                               .gives = 0,
-                               .inputs = {{"shape", "Mesh", content_faces, true}},
-                               .parameters = {choice_of("how", "Shading", {{"angle", "by angle"}, {"smooth", "smooth"}, {"flat", "flat"}},
-                                                        "Which edges look sharp."),
-                                              when(angle_of("angle", "Sharp over", 40, 0, 180, "Edges that turn by more than this look sharp."), "how=angle")},
-                               .telling = "{how}",
-                               .make = make});
+const Registered step(StepInfo{
+    .key = "normals",
+    .name = "Normals",
+    .family = Family::look,
+    .purpose = "How faces are shaded: flat, smooth, or sharp over an angle.",
+    .words = "shading smooth flat auto hard edges",
+    .help = "Changes only how light falls on the shape, not the shape. Exported with it.",
+    .glyph = "M3 18 C8 12 16 12 21 18 M12 13.5 V4 M9.5 6.5 L12 4 L14.5 6.5 M6 15 L4 9 M18 15 L20 9",
+    .gives = 0,
+    .inputs = {{"shape", "Mesh", content_faces, true}},
+    .parameters = {choice_of("how", "Shading", {{"angle", "by angle"}, {"smooth", "smooth"}, {"flat", "flat"}},
+                             "Which edges look sharp."),
+                   when(angle_of("angle", "Sharp over", 40, 0, 180, "Edges that turn by more than this look sharp."),
+                        "how=angle")},
+    .telling = "{how}",
+    .make = make});
 
 }  // namespace
 

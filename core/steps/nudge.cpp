@@ -25,8 +25,13 @@ void make(StepRun& run) {
         Finding& finding = run.find(Severity::caution, code, text);
         for (const std::size_t k : list) finding.places.push_back(Vec3(places[k].at));
     };
-    report(found.lost, "lost-places", fmt::format("{} of {} moved places are no longer there, so their move is left out. Pick them again, or undo what took them away.", found.lost.size(), places.size()));
-    report(found.doubtful, "doubtful-places", fmt::format("{} moved places could be either of two elements; the nearer one was taken. Check them.", found.doubtful.size()));
+    report(found.lost, "lost-places",
+           fmt::format("{} of {} moved places are no longer there, so their move is left out. Pick them again, or undo "
+                       "what took them away.",
+                       found.lost.size(), places.size()));
+    report(found.doubtful, "doubtful-places",
+           fmt::format("{} moved places could be either of two elements; the nearer one was taken. Check them.",
+                       found.doubtful.size()));
     const Topology& t = *mesh.topology;
     Array<Vec3> points = *mesh.positions;
     std::vector<DVec3> sum(points.size(), DVec3(0));
@@ -67,7 +72,9 @@ void make(StepRun& run) {
             double nearest = soft;
             Index by = no_index;
             for (const Index h : held)
-                if (const double d = glm::distance(DVec3((*mesh.positions)[h]), DVec3((*mesh.positions)[v])); d < nearest) nearest = d, by = h;
+                if (const double d = glm::distance(DVec3((*mesh.positions)[h]), DVec3((*mesh.positions)[v]));
+                    d < nearest)
+                    nearest = d, by = h;
             if (by != no_index) {
                 const double u = 1 - nearest / soft;
                 sum[v] = anchors[by] * (u * u * (3 - 2 * u));
@@ -76,24 +83,30 @@ void make(StepRun& run) {
         points[v] = Vec3(DVec3(points[v]) + sum[v]);
     }
     shape.mesh.positions = std::make_shared<const Array<Vec3>>(std::move(points));
-    for (const Domain domain : {Domain::vertex, Domain::corner}) shape.mesh.attributes.remove(domain, attribute_name::normal);
+    for (const Domain domain : {Domain::vertex, Domain::corner})
+        shape.mesh.attributes.remove(domain, attribute_name::normal);
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{.key = "nudge",
-                               .name = "Nudge",
-                               .family = Family::bend,
-                               .purpose = "Moves picked points, edges or faces by hand.",
-                               .words = "move tweak edit sculpt pull vertex soft",
-                               .help = "Picked places are remembered by where they are, not by number, and found again when the mesh above changes; what is lost or doubtful is "
-                                       "reported. A soft radius takes the neighbourhood along.",
-                               .glyph = "M4 18 L9 15 L13 6 L16 15 L20 18 M13 6v-3 M11.5 4.5 L13 3 L14.5 4.5",
-                               .gives = 0,
-                               .inputs = {{"shape", "Mesh", content_faces | content_edges | content_points, true}},
-                               .parameters = {places_of("places", "Moved places", "vertices|edges|faces|moved", "What was picked, and how far each is moved."), vector_of("turn", "Turn", Quantity::angle, {0, 0, 0}, "About the middle of what is picked."),
-                                              vector_of("size", "Size", Quantity::plain, {1, 1, 1}, "From the middle of what is picked."), length_of("soft", "Soft radius", 0, 0, 1, "How far around the neighbourhood follows.")},
-                               .telling = "soft {soft}",
-                               .make = make});
+const Registered step(StepInfo{
+    .key = "nudge",
+    .name = "Nudge",
+    .family = Family::bend,
+    .purpose = "Moves picked points, edges or faces by hand.",
+    .words = "move tweak edit sculpt pull vertex soft",
+    .help = "Picked places are remembered by where they are, not by number, and found again when the mesh above "
+            "changes; what is lost or doubtful is "
+            "reported. A soft radius takes the neighbourhood along.",
+    .glyph = "M4 18 L9 15 L13 6 L16 15 L20 18 M13 6v-3 M11.5 4.5 L13 3 L14.5 4.5",
+    .gives = 0,
+    .inputs = {{"shape", "Mesh", content_faces | content_edges | content_points, true}},
+    .parameters = {places_of("places", "Moved places", "vertices|edges|faces|moved",
+                             "What was picked, and how far each is moved."),
+                   vector_of("turn", "Turn", Quantity::angle, {0, 0, 0}, "About the middle of what is picked."),
+                   vector_of("size", "Size", Quantity::plain, {1, 1, 1}, "From the middle of what is picked."),
+                   length_of("soft", "Soft radius", 0, 0, 1, "How far around the neighbourhood follows.")},
+    .telling = "soft {soft}",
+    .make = make});
 
 }  // namespace
 

@@ -15,20 +15,28 @@ void make(StepRun& run) {
     const bool closed = run.toggle("closed");
     const std::size_t least = closed ? 3 : static_cast<std::size_t>(degree) + 1;
     if (points.size() < least) {
-        run.find(Severity::error, "too-few-points", fmt::format("{} control point{}: a{} curve of degree {} needs {}. Add points, or lower the degree.", points.size(), points.size() == 1 ? "" : "s", closed ? " closed" : "n open", degree, least));
+        run.find(
+            Severity::error, "too-few-points",
+            fmt::format("{} control point{}: a{} curve of degree {} needs {}. Add points, or lower the degree.",
+                        points.size(), points.size() == 1 ? "" : "s", closed ? " closed" : "n open", degree, least));
         return;
     }
-    if (run.too_many(static_cast<double>(points.size()) * run.integer("spans"), 1e6, "spans", "Use fewer spans.")) return;
+    if (run.too_many(static_cast<double>(points.size()) * run.integer("spans"), 1e6, "spans", "Use fewer spans."))
+        return;
     std::vector<double> weights;
     if (const auto& given = run.as<std::vector<DVec3>>("weights"); !given.empty()) {
         for (const DVec3& w : given) weights.push_back(w.x);
         if (weights.size() != points.size()) {
-            run.find(Severity::caution, "weights-count", fmt::format("There are {} weights for {} points; points without one weigh 1.", weights.size(), points.size()));
+            run.find(Severity::caution, "weights-count",
+                     fmt::format("There are {} weights for {} points; points without one weigh 1.", weights.size(),
+                                 points.size()));
             weights.resize(points.size(), 1);
         }
         for (std::size_t i = 0; i < weights.size(); ++i)
             if (weights[i] <= 0) {
-                run.find(Severity::error, "weight-not-positive", fmt::format("The weight of point {} is {}. Weights are above 0.", i + 1, format_number(weights[i])));
+                run.find(Severity::error, "weight-not-positive",
+                         fmt::format("The weight of point {} is {}. Weights are above 0.", i + 1,
+                                     format_number(weights[i])));
                 return;
             }
     }
@@ -44,19 +52,29 @@ void make(StepRun& run) {
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{.key = "nurbs_curve",
-                               .name = "NURBS curve",
-                               .family = Family::curves,
-                               .purpose = "A rational B-spline through the pull of its control points.",
-                               .words = "b-spline bspline rational control points weights",
-                               .help = "Even knots; an open curve reaches its first and last point. Weights (the first number of each row) pull the curve towards their points. It goes on as spans with handles: exact up to degree 3 without weights, else as close as the spans per interval make it.",
-                               .glyph = "M3 19 L8 5 L16 5 L21 19 M3 19 C7 8 17 8 21 19",
-                               .gives = content_curves,
-                               .inputs = {},
-                               .parameters = {kind_of(ParameterKind::points, "points", "Control points", "x, y and z of each; numbers or formulas."), kind_of(ParameterKind::points, "weights", "Weights", "The first number of each row weighs the point of that row; none for all 1."),
-                                              count_of("degree", "Degree", 3, 1, 9, 5, "1 is straight, 2 and 3 are usual."), toggle_of("closed", "Closed", false, "Leads back to the start without a seam."), count_of("spans", "Spans", 1, 1, 64, 8, "Cubic spans for each knot interval; more come closer with weights or higher degrees."), sampling_of("pieces")},
-                               .telling = "degree {degree}",
-                               .make = make});
+const Registered step(StepInfo{
+    .key = "nurbs_curve",
+    .name = "NURBS curve",
+    .family = Family::curves,
+    .purpose = "A rational B-spline through the pull of its control points.",
+    .words = "b-spline bspline rational control points weights",
+    .help = "Even knots; an open curve reaches its first and last point. Weights (the first number of each row) pull "
+            "the curve towards their points. It goes on as spans with handles: exact up to degree 3 without weights, "
+            "else as close as the spans per interval make it.",
+    .glyph = "M3 19 L8 5 L16 5 L21 19 M3 19 C7 8 17 8 21 19",
+    .gives = content_curves,
+    .inputs = {},
+    .parameters = {kind_of(ParameterKind::points, "points", "Control points",
+                           "x, y and z of each; numbers or formulas."),
+                   kind_of(ParameterKind::points, "weights", "Weights",
+                           "The first number of each row weighs the point of that row; none for all 1."),
+                   count_of("degree", "Degree", 3, 1, 9, 5, "1 is straight, 2 and 3 are usual."),
+                   toggle_of("closed", "Closed", false, "Leads back to the start without a seam."),
+                   count_of("spans", "Spans", 1, 1, 64, 8,
+                            "Cubic spans for each knot interval; more come closer with weights or higher degrees."),
+                   sampling_of("pieces")},
+    .telling = "degree {degree}",
+    .make = make});
 
 }  // namespace
 

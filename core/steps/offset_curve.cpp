@@ -23,9 +23,13 @@ void make(StepRun& run) {
         options.normal = plane_normal(line, &off);
         options.round = run.choice("corners") == "round";
         options.distance = run.number("distance");
-        // Out of a closed curve is to the right when it turns left about its normal, which its own area says; open curves are seen
-        // from the side that z, or else x, or else −y, points to.
-        if (!line.closed && (options.normal.z < -1e-6 || (std::abs(options.normal.z) <= 1e-6 && (options.normal.x < -1e-6 || (std::abs(options.normal.x) <= 1e-6 && options.normal.y > 0))))) options.normal = -options.normal;
+        // Out of a closed curve is to the right when it turns left about its normal, which its own area says; open
+        // curves are seen from the side that z, or else x, or else −y, points to.
+        if (!line.closed &&
+            (options.normal.z < -1e-6 ||
+             (std::abs(options.normal.z) <= 1e-6 &&
+              (options.normal.x < -1e-6 || (std::abs(options.normal.x) <= 1e-6 && options.normal.y > 0)))))
+            options.normal = -options.normal;
         worst = std::max(worst, off);
         const std::vector<Polyline> beside = offset_lines(line, options);
         gone += beside.empty();
@@ -35,25 +39,36 @@ void make(StepRun& run) {
             out.push_back(std::move(made));
         }
     }
-    if (worst > 1e-5) run.find(Severity::caution, "not-flat", fmt::format("A curve leaves its plane by {}; the offset is measured in the plane.", format_value(worst, Quantity::length, "m")));
-    if (gone > 0) run.find(Severity::caution, "nothing-left", fmt::format("Nothing is left of {} curve{}: the distance is larger than there is room for.", gone, gone == 1 ? "" : "s"));
+    if (worst > 1e-5)
+        run.find(Severity::caution, "not-flat",
+                 fmt::format("A curve leaves its plane by {}; the offset is measured in the plane.",
+                             format_value(worst, Quantity::length, "m")));
+    if (gone > 0)
+        run.find(Severity::caution, "nothing-left",
+                 fmt::format("Nothing is left of {} curve{}: the distance is larger than there is room for.", gone,
+                             gone == 1 ? "" : "s"));
     shape.curves = std::move(out);
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{.key = "offset_curve",
-                               .name = "Offset curve",
-                               .family = Family::curves,
-                               .purpose = "A line beside a line, at an even distance.",
-                               .words = "parallel inset outset outline expand shrink",
-                               .help = "In the curve's own plane. Closed curves grow with a positive distance and shrink with a negative one; open curves move to the right or left. Folds are cut out, so one curve may come apart into several.",
-                               .glyph = "M4 4h16v16h-16z M8 8h8v8h-8z",
-                               .gives = 0,
-                               .inputs = {{"shape", "Curves", content_curves, true}},
-                               .parameters = {offset_of("distance", "Distance", 0.02, "Outwards, or to the right of an open curve; negative the other way."), choice_of("corners", "Corners", {{"mitre", "mitred"}, {"round", "round"}}, "On the outside of corners."),
-                                              toggle_of("keep", "Keep the curve", false, "Passes the curve along with its offset.")},
-                               .telling = "by {distance}",
-                               .make = make});
+const Registered step(StepInfo{
+    .key = "offset_curve",
+    .name = "Offset curve",
+    .family = Family::curves,
+    .purpose = "A line beside a line, at an even distance.",
+    .words = "parallel inset outset outline expand shrink",
+    .help = "In the curve's own plane. Closed curves grow with a positive distance and shrink with a negative one; "
+            "open curves move to the right or left. Folds are cut out, so one curve may come apart into several.",
+    .glyph = "M4 4h16v16h-16z M8 8h8v8h-8z",
+    .gives = 0,
+    .inputs = {{"shape", "Curves", content_curves, true}},
+    .parameters = {offset_of("distance", "Distance", 0.02,
+                             "Outwards, or to the right of an open curve; negative the other way."),
+                   choice_of("corners", "Corners", {{"mitre", "mitred"}, {"round", "round"}},
+                             "On the outside of corners."),
+                   toggle_of("keep", "Keep the curve", false, "Passes the curve along with its offset.")},
+    .telling = "by {distance}",
+    .make = make});
 
 }  // namespace
 

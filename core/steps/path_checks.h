@@ -11,7 +11,9 @@
 namespace bricol {
 
 inline ParameterInfo frames_of() {
-    return choice_of("frames", "Across", {{"least", "turns least"}, {"up", "keeps upright"}}, "How the directions across the path are found: without turning about it, or as upright as it lets them.");
+    return choice_of(
+        "frames", "Across", {{"least", "turns least"}, {"up", "keeps upright"}},
+        "How the directions across the path are found: without turning about it, or as upright as it lets them.");
 }
 inline ParameterInfo up_of() {
     return when(vector_of("up", "Up", Quantity::plain, {0, 0, 1}, "What upright means."), "frames=up");
@@ -40,13 +42,20 @@ inline std::vector<Path> paths_of(StepRun& run, const Shape& shape, const PathOp
     if (paths.empty())
         run.find(Severity::error, "empty-path", "There is no path: a curve needs two knots at different places.");
     else if (empty > 0)
-        run.find(Severity::note, "empty-path", fmt::format("{} of {} curves have no length and were left out.", empty, empty + paths.size()));
-    if (repeats > 0) run.find(Severity::note, "repeated-points", fmt::format("{} point{} of the path on the one before and {} left out.", repeats, repeats == 1 ? " sits" : "s sit", repeats == 1 ? "was" : "were"));
+        run.find(Severity::note, "empty-path",
+                 fmt::format("{} of {} curves have no length and were left out.", empty, empty + paths.size()));
+    if (repeats > 0)
+        run.find(Severity::note, "repeated-points",
+                 fmt::format("{} point{} of the path on the one before and {} left out.", repeats,
+                             repeats == 1 ? " sits" : "s sit", repeats == 1 ? "was" : "were"));
     std::vector<Vec3> upright;
     for (const Path& path : paths) upright.insert(upright.end(), path.upright.begin(), path.upright.end());
     if (options.fixed_up && !upright.empty()) {
-        Finding& finding = run.find(Severity::caution, "upright-path", fmt::format("The path runs straight along “up” at {} point{}, where upright means nothing: the frame before was kept. Let it turn least, or choose another up.",
-                                                                                   upright.size(), upright.size() == 1 ? "" : "s"));
+        Finding& finding =
+            run.find(Severity::caution, "upright-path",
+                     fmt::format("The path runs straight along “up” at {} point{}, where upright means nothing: the "
+                                 "frame before was kept. Let it turn least, or choose another up.",
+                                 upright.size(), upright.size() == 1 ? "" : "s"));
         finding.places = std::move(upright);
         finding.remedy = Remedy{"Let it turn least", {{"", "frames", "least"}}, {}};
     }
@@ -56,12 +65,15 @@ inline std::vector<Path> paths_of(StepRun& run, const Shape& shape, const PathOp
 /// What is said where a bend of `radius` has something reach `needs` inwards (metres).
 inline std::string tight_bend_text(std::string_view what, double radius, double needs, std::size_t places) {
     const std::string reach = format_value(needs, Quantity::length, "m");
-    return fmt::format("The path bends with a radius of {} where the {} reaches {} inwards: it folds into itself {}. A bend of at least {} fits.", format_value(radius, Quantity::length, "m"), what, reach,
-                       places == 1 ? "there" : fmt::format("at {} places", places), reach);
+    return fmt::format(
+        "The path bends with a radius of {} where the {} reaches {} inwards: it folds into itself {}. A bend of at "
+        "least {} fits.",
+        format_value(radius, Quantity::length, "m"), what, reach,
+        places == 1 ? "there" : fmt::format("at {} places", places), reach);
 }
 
-/// Ends that nearly follow an axis, but not quite: end rings stand askew by as much. Within half to fifteen degrees it is
-/// taken for an oversight.
+/// Ends that nearly follow an axis, but not quite: end rings stand askew by as much. Within half to fifteen degrees it
+/// is taken for an oversight.
 inline void look_at_ends(StepRun& run, const std::vector<Path>& paths) {
     double worst = 0;
     std::vector<Vec3> places;
@@ -74,11 +86,15 @@ inline void look_at_ends(StepRun& run, const std::vector<Path>& paths) {
         }
     }
     if (places.empty()) return;
-    run.find(Severity::note, "end-tilted", fmt::format("{} end ring{} askew by up to {:.3g}°. Resample can hold the path's ends along an axis.", places.size(), places.size() == 1 ? " stands" : "s stand", worst)).places = std::move(places);
+    run.find(Severity::note, "end-tilted",
+             fmt::format("{} end ring{} askew by up to {:.3g}°. Resample can hold the path's ends along an axis.",
+                         places.size(), places.size() == 1 ? " stands" : "s stand", worst))
+        .places = std::move(places);
 }
 
-/// A bent path in so few pieces that its corners show, or in so many that nobody sees them. Both are judged by the path seen whole, its box
-/// 1 000 pixels long: how far the pieces stand off the arc through their ends (for small turns their length times the turn, by 8).
+/// A bent path in so few pieces that its corners show, or in so many that nobody sees them. Both are judged by the path
+/// seen whole, its box 1 000 pixels long: how far the pieces stand off the arc through their ends (for small turns
+/// their length times the turn, by 8).
 inline void look_at_pieces(StepRun& run, const std::vector<Path>& paths) {
     constexpr double screen = 1000;  // pixels; common practice for "fills a window"
     double widest = 0, off = 0, needless = 0, pieces = 0;
@@ -88,7 +104,10 @@ inline void look_at_pieces(StepRun& run, const std::vector<Path>& paths) {
         for (const Station& s : path.points) low = glm::min(low, s.at), high = glm::max(high, s.at);
         const double pixel = std::max(glm::distance(low, high), 1e-12) / screen;
         for (std::size_t i = 0; i < path.size(); ++i) {
-            const double turn = path.turn_at(i), before = path.length[i] - (i > 0 ? path.length[i - 1] : path.closed ? path.length.back() - path.whole : path.length[i]);
+            const double turn = path.turn_at(i),
+                         before = path.length[i] - (i > 0         ? path.length[i - 1]
+                                                    : path.closed ? path.length.back() - path.whole
+                                                                  : path.length[i]);
             const double stands_off = before * turn / 8 / pixel;
             pieces += 1;
             needless += stands_off < 0.02;
@@ -99,9 +118,16 @@ inline void look_at_pieces(StepRun& run, const std::vector<Path>& paths) {
         }
     }
     if (!coarse.empty())
-        run.find(Severity::note, "coarse-path", fmt::format("Seen whole on a screen the path's pieces stand {:.0f} pixels off its bends and turn by up to {:.3g}°: it looks broken. Give its curve more pieces per bend.", off, widest)).places = std::move(coarse);
+        run.find(Severity::note, "coarse-path",
+                 fmt::format("Seen whole on a screen the path's pieces stand {:.0f} pixels off its bends and turn by "
+                             "up to {:.3g}°: it looks broken. Give its curve more pieces per bend.",
+                             off, widest))
+            .places = std::move(coarse);
     else if (pieces > 1000 && needless > 0.9 * pieces)
-        run.find(Severity::note, "fine-path", fmt::format("The path has {} pieces, most of them less than a fiftieth of a pixel off its bends when seen whole: finer than anyone sees. Fewer pieces per bend do.", static_cast<std::size_t>(pieces)));
+        run.find(Severity::note, "fine-path",
+                 fmt::format("The path has {} pieces, most of them less than a fiftieth of a pixel off its bends when "
+                             "seen whole: finer than anyone sees. Fewer pieces per bend do.",
+                             static_cast<std::size_t>(pieces)));
 }
 
 }  // namespace bricol

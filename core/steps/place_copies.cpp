@@ -35,7 +35,8 @@ Points points_of(StepRun& run) {
     const std::string& on = run.choice("on");
     if (on == "knots") {
         for (const Curve& curve : shape.curves)
-            for (const Knot& knot : curve.knots) out.at.emplace_back(knot.at), out.facing.emplace_back(0.0), out.source.push_back(out.source.size());
+            for (const Knot& knot : curve.knots)
+                out.at.emplace_back(knot.at), out.facing.emplace_back(0.0), out.source.push_back(out.source.size());
         return out;
     }
     out.domain = on == "faces" ? Domain::face : Domain::vertex;
@@ -66,8 +67,10 @@ std::vector<double> numbers(StepRun& run, const Points& points, std::string_view
         [&](const auto& values) {
             using T = typename std::decay_t<decltype(values)>::value_type;
             for (std::size_t i = 0; i < out.size(); ++i) {
-                if constexpr (std::is_arithmetic_v<T>) out[i] = static_cast<double>(values[points.source[i]]);
-                else out[i] = static_cast<double>(glm::length(values[points.source[i]]));
+                if constexpr (std::is_arithmetic_v<T>)
+                    out[i] = static_cast<double>(values[points.source[i]]);
+                else
+                    out[i] = static_cast<double>(glm::length(values[points.source[i]]));
             }
         },
         *found->values);
@@ -78,21 +81,27 @@ void make(StepRun& run) {
     std::vector<ShapePtr> shapes;
     for (const std::string_view key : copies) {
         const ShapePtr shape = run.input_pointer(key);
-        if (shape && !shape->empty()) shapes.push_back(shape);
-        else if (key == "copy") break;
+        if (shape && !shape->empty())
+            shapes.push_back(shape);
+        else if (key == "copy")
+            break;
     }
     if (shapes.empty()) {
-        run.find(Severity::error, "nothing-to-place", "There is nothing to place: the shape at “copy” is empty. Link one that has geometry.");
+        run.find(Severity::error, "nothing-to-place",
+                 "There is nothing to place: the shape at “copy” is empty. Link one that has geometry.");
         return;
     }
     const Points points = points_of(run);
     if (points.at.empty()) run.find(Severity::caution, "no-points", "There are no points here to place copies on.");
     if (run.too_many(static_cast<double>(points.at.size()), 1e6, "copies", "Use fewer points.")) return;
-    const std::vector<double> sizes = numbers(run, points, "size", 1), turns = numbers(run, points, "turn", 0), variants = numbers(run, points, "variant", 0);
+    const std::vector<double> sizes = numbers(run, points, "size", 1), turns = numbers(run, points, "turn", 0),
+                              variants = numbers(run, points, "variant", 0);
     const std::string& facing_name = run.choice("facing");
     const auto* facing = column<Vec3>(points.attributes, points.domain, facing_name);
     if (!facing_name.empty() && !facing && facing_name != attribute_name::facing) {
-        run.find(Severity::error, "wrong-attribute", fmt::format("“{}” is no direction here: a vec3 on {} is wanted.", facing_name, plural_name(points.domain)));
+        run.find(
+            Severity::error, "wrong-attribute",
+            fmt::format("“{}” is no direction here: a vec3 on {} is wanted.", facing_name, plural_name(points.domain)));
     }
     const auto* colours = column<Vec4>(points.attributes, points.domain, run.choice("colour"));
     const int axis = run.axis("axis");
@@ -126,7 +135,10 @@ void make(StepRun& run) {
         keep = kept_apart(centres, radii, run.number("overlap"));
         std::size_t gone = 0;
         for (const std::uint8_t k : keep) gone += !k;
-        if (gone > 0) run.find(Severity::note, "left-out", fmt::format("{} of {} copies were left out, because they would overlap by more than {}.", gone, keep.size(), format_number(run.number("overlap"), 3)));
+        if (gone > 0)
+            run.find(Severity::note, "left-out",
+                     fmt::format("{} of {} copies were left out, because they would overlap by more than {}.", gone,
+                                 keep.size(), format_number(run.number("overlap"), 3)));
     }
     Shape out;
     if (run.toggle("keep_points")) out = run.shape();
@@ -158,22 +170,37 @@ const Registered step(StepInfo{
     .family = Family::copies,
     .purpose = "Puts a shape on every point, knot, vertex or face.",
     .words = "instance clone duplicate populate points",
-    .help = "Attributes of the points say how a copy stands: the way it faces, its size, its turn about that, its colour and which of up to five shapes it is. Scatter makes them; Attribute and Formula can change them. "
+    .help = "Attributes of the points say how a copy stands: the way it faces, its size, its turn about that, its "
+            "colour and which of up to five shapes it is. Scatter makes them; Attribute and Formula can change them. "
             "Copies that would sink into one another too far can be left out.",
     .glyph = "M4 8h5v5h-5z M10 3h5v5h-5z M15 12h5v5h-5z M6 17v3 M12 12v8 M17 20v-1",
     .gives = content_instances,
-    .inputs = {{"shape", "Points", content_points | content_edges | content_faces | content_curves, true}, {"copy", "Copy", content_any, true}, {"second", "Second shape", content_any, false}, {"third", "Third shape", content_any, false},
-               {"fourth", "Fourth shape", content_any, false}, {"fifth", "Fifth shape", content_any, false}},
-    .parameters = {choice_of("on", "On", {{"vertices", "points"}, {"faces", "face centres"}, {"knots", "knots of curves"}}, "What the copies stand on."),
-                   choice_of("look", "Look", {{"facing", "along the facing"}, {"same", "all the same way"}}, "Which way the copies are turned."),
-                   when(attribute_of("facing", "Facing", attribute_name::facing, "A direction per point; without it the normal."), "look=facing"),
-                   axis_of("axis", "Own axis", "z", "The axis of the copy that looks along the facing."), attribute_of("size", "Size", attribute_name::size, "A factor per point."),
-                   number_of("scale", "Scale all", 1, 0, 1000, "A factor on every copy."), attribute_of("turn", "Turn", attribute_name::turn, "Degrees about the facing, per point."),
-                   angle_of("spin", "Turn all", 0, -360, 360, "Added to every copy's turn."), attribute_of("variant", "Choice", attribute_name::variant, "Number of the shape, per point: 0 for the first."),
-                   attribute_of("colour", "Colour", attribute_name::colour, "A colour per point, which the copies take on."),
-                   toggle_of("apart", "Keep apart", false, "Leaves out copies that would overlap others too far."),
-                   when(number_of("overlap", "Overlap at most", 0.1, 0, 1, "As a share of the smaller copy's size. Copies are taken as the balls round them."), "apart"),
-                   toggle_of("keep_points", "Keep the points", false, "Passes what the copies stand on along with them."), only_of("Only on the points or faces of this set.")},
+    .inputs = {{"shape", "Points", content_points | content_edges | content_faces | content_curves, true},
+               {"copy", "Copy", content_any, true},
+               {"second", "Second shape", content_any, false},
+               {"third", "Third shape", content_any, false},
+               {"fourth", "Fourth shape", content_any, false},
+               {"fifth", "Fifth shape", content_any, false}},
+    .parameters =
+        {choice_of("on", "On", {{"vertices", "points"}, {"faces", "face centres"}, {"knots", "knots of curves"}},
+                   "What the copies stand on."),
+         choice_of("look", "Look", {{"facing", "along the facing"}, {"same", "all the same way"}},
+                   "Which way the copies are turned."),
+         when(attribute_of("facing", "Facing", attribute_name::facing, "A direction per point; without it the normal."),
+              "look=facing"),
+         axis_of("axis", "Own axis", "z", "The axis of the copy that looks along the facing."),
+         attribute_of("size", "Size", attribute_name::size, "A factor per point."),
+         number_of("scale", "Scale all", 1, 0, 1000, "A factor on every copy."),
+         attribute_of("turn", "Turn", attribute_name::turn, "Degrees about the facing, per point."),
+         angle_of("spin", "Turn all", 0, -360, 360, "Added to every copy's turn."),
+         attribute_of("variant", "Choice", attribute_name::variant, "Number of the shape, per point: 0 for the first."),
+         attribute_of("colour", "Colour", attribute_name::colour, "A colour per point, which the copies take on."),
+         toggle_of("apart", "Keep apart", false, "Leaves out copies that would overlap others too far."),
+         when(number_of("overlap", "Overlap at most", 0.1, 0, 1,
+                        "As a share of the smaller copy's size. Copies are taken as the balls round them."),
+              "apart"),
+         toggle_of("keep_points", "Keep the points", false, "Passes what the copies stand on along with them."),
+         only_of("Only on the points or faces of this set.")},
     .telling = "on {on}",
     .make = make});
 

@@ -31,7 +31,8 @@ const Registered step(StepInfo{
     .family = Family::curves,
     .purpose = "A regular polygon, or a star.",
     .words = "hexagon triangle star ngon",
-    .help = "Corners on a circle. With an inner radius every second corner lies on that and the polygon becomes a star.",
+    .help =
+        "Corners on a circle. With an inner radius every second corner lies on that and the polygon becomes a star.",
     .glyph = "M12 3.5 L20 9.3 L17 19 H7 L4 9.3z",
     .gives = content_curves,
     .inputs = {},
@@ -40,7 +41,9 @@ const Registered step(StepInfo{
                    length_of("inner", "Inner radius", 0, 0, 2, "Of the corners between; 0 for a plain polygon."),
                    angle_of("turn", "Turn", 0, -360, 360, "Turns the polygon in its plane."),
                    length_of("corner", "Corner radius", 0, 0, 0.1, "Rounding of the corners."),
-                   when(count_of("pieces", "Pieces per corner", 4, 1, 128, 32, "Straight pieces of each rounded corner."), "corner>0"),
+                   when(count_of("pieces", "Pieces per corner", 4, 1, 128, 32,
+                                 "Straight pieces of each rounded corner."),
+                        "corner>0"),
                    curve_plane("top")},
     .telling = "{sides} sides",
     .make = make});

@@ -13,14 +13,19 @@ void make(StepRun& run) {
     ShapePtr target = run.input_pointer("onto");
     if (target) target = real_geometry(target);
     if (!target || target->mesh.face_count() == 0) {
-        run.find(Severity::error, "nothing-to-project-on", "The shape at “onto” has no faces to project on. Link a mesh.");
+        run.find(Severity::error, "nothing-to-project-on",
+                 "The shape at “onto” has no faces to project on. Link a mesh.");
         return;
     }
     const Mesh& mesh = run.shape().mesh;
     const SurfaceFinder onto(target->mesh);
     ProjectOptions options;
     const std::string& by = run.choice("by");
-    options.by = by == "nearest" ? ProjectBy::nearest : by == "direction" ? ProjectBy::direction : by == "normals" ? ProjectBy::normals : by == "centre" ? ProjectBy::centre : ProjectBy::axis;
+    options.by = by == "nearest"     ? ProjectBy::nearest
+                 : by == "direction" ? ProjectBy::direction
+                 : by == "normals"   ? ProjectBy::normals
+                 : by == "centre"    ? ProjectBy::centre
+                                     : ProjectBy::axis;
     options.direction = run.vector("direction");
     options.centre = run.vector("centre");
     options.axis = run.axis("axis");
@@ -47,7 +52,8 @@ void make(StepRun& run) {
             points[i] = Vec3(DVec3(points[i]) + (result.points[i] - DVec3(points[i])) * static_cast<double>(share[i]));
         }
         shape.mesh.positions = std::make_shared<const Array<Vec3>>(std::move(points));
-        for (const Domain domain : {Domain::vertex, Domain::corner}) shape.mesh.attributes.remove(domain, attribute_name::normal);
+        for (const Domain domain : {Domain::vertex, Domain::corner})
+            shape.mesh.attributes.remove(domain, attribute_name::normal);
     }
     if (options.by != ProjectBy::normals)
         for (Curve& curve : shape.curves)
@@ -57,7 +63,12 @@ void make(StepRun& run) {
                 if (!one.missed.empty()) ++missed, lost.push_back(knot.at);
                 knot.at = Vec3(one.points[0]);
             }
-    if (missed > 0) run.find(Severity::caution, "missed", fmt::format("{} of {} points miss the shape and stay where they are. Turn the direction, or use the nearest place.", missed, asked)).places = lost;
+    if (missed > 0)
+        run.find(Severity::caution, "missed",
+                 fmt::format("{} of {} points miss the shape and stay where they are. Turn the direction, or use the "
+                             "nearest place.",
+                             missed, asked))
+            .places = lost;
     run.give(std::move(shape));
 }
 
@@ -67,15 +78,35 @@ const Registered step(StepInfo{
     .family = Family::bend,
     .purpose = "Leads points onto another shape's surface.",
     .words = "snap conform wrap stick surface shrink",
-    .help = "To the nearest place, along a direction or the points' normals, or on rays from a centre or an axis. Points that miss stay, and are counted. The lift leaves a gap along the surface's own normal.",
-    .glyph = "M3 18 C8 13 16 13 21 18 M7 4v8 M12 4v7 M17 4v8 M5.5 10.5 L7 12 L8.5 10.5 M10.5 9.5 L12 11 L13.5 9.5 M15.5 10.5 L17 12 L18.5 10.5",
+    .help = "To the nearest place, along a direction or the points' normals, or on rays from a centre or an axis. "
+            "Points that miss stay, and are counted. The lift leaves a gap along the surface's own normal.",
+    .glyph = "M3 18 C8 13 16 13 21 18 M7 4v8 M12 4v7 M17 4v8 M5.5 10.5 L7 12 L8.5 10.5 M10.5 9.5 L12 11 L13.5 9.5 "
+             "M15.5 10.5 L17 12 L18.5 10.5",
     .gives = 0,
-    .inputs = {{"shape", "Points, mesh or curves", content_any & ~static_cast<unsigned>(content_instances), true}, {"onto", "Onto", content_faces | content_instances, true}},
-    .parameters = {choice_of("by", "By", {{"nearest", "nearest place"}, {"direction", "a direction"}, {"normals", "their normals"}, {"centre", "rays from a centre"}, {"axis", "rays from an axis"}}, "How a point finds its place."),
-                   when(pulled(vector_of("direction", "Direction", Quantity::plain, {0, 0, -1}, "Of any length."), HandleKind::arrow), "by=direction"), when(toggle_of("both_ways", "Both ways", true, "Also looks the other way and takes the nearer hit."), "by=direction|normals"),
-                   when(pulled(vector_of("centre", "Centre", Quantity::length, {0, 0, 0}, "Where the rays start; for an axis, a point on it."), HandleKind::point), "by=centre|axis"), when(axis_of("axis", "Axis", "z", "Rays leave it squarely."), "by=axis"),
-                   length_of("reach", "Reach", 0, 0, 10, "Places farther off count as missed; 0 for any distance."), number_of("amount", "How much", 1, 0, 1, "Share of the way that is gone."), offset_of("lift", "Lift", 0, "Off the surface."),
-                   attribute_of("weight", "By weight", "", "An attribute that says how much, from 0 to 1."), only_of("Only the points of this set.")},
+    .inputs = {{"shape", "Points, mesh or curves", content_any & ~static_cast<unsigned>(content_instances), true},
+               {"onto", "Onto", content_faces | content_instances, true}},
+    .parameters = {choice_of("by", "By",
+                             {{"nearest", "nearest place"},
+                              {"direction", "a direction"},
+                              {"normals", "their normals"},
+                              {"centre", "rays from a centre"},
+                              {"axis", "rays from an axis"}},
+                             "How a point finds its place."),
+                   when(pulled(vector_of("direction", "Direction", Quantity::plain, {0, 0, -1}, "Of any length."),
+                               HandleKind::arrow),
+                        "by=direction"),
+                   when(toggle_of("both_ways", "Both ways", true, "Also looks the other way and takes the nearer hit."),
+                        "by=direction|normals"),
+                   when(pulled(vector_of("centre", "Centre", Quantity::length, {0, 0, 0},
+                                         "Where the rays start; for an axis, a point on it."),
+                               HandleKind::point),
+                        "by=centre|axis"),
+                   when(axis_of("axis", "Axis", "z", "Rays leave it squarely."), "by=axis"),
+                   length_of("reach", "Reach", 0, 0, 10, "Places farther off count as missed; 0 for any distance."),
+                   number_of("amount", "How much", 1, 0, 1, "Share of the way that is gone."),
+                   offset_of("lift", "Lift", 0, "Off the surface."),
+                   attribute_of("weight", "By weight", "", "An attribute that says how much, from 0 to 1."),
+                   only_of("Only the points of this set.")},
     .telling = "{by}",
     .make = make});
 

@@ -11,8 +11,9 @@ void make(StepRun& run) {
     const double w = run.number("width") / 2, h = run.number("height") / 2;
     const double radius = std::min({run.number("corner"), w, h});
     if (run.number("corner") > radius)
-        run.find(Severity::note, "held-rounding",
-                 "The corner radius is held to half the shorter side, " + format_value(radius, Quantity::length, "m") + ".");
+        run.find(
+            Severity::note, "held-rounding",
+            "The corner radius is held to half the shorter side, " + format_value(radius, Quantity::length, "m") + ".");
     curve.sampling.per_span = run.integer("pieces");
     for (const auto& [x, y] : {std::pair{1, -1}, {1, 1}, {-1, 1}, {-1, -1}}) {
         Knot knot = knot_on(run.choice("plane"), run.number("across") + w * x, run.number("up") + h * y);
@@ -35,9 +36,12 @@ const Registered step(StepInfo{
     .parameters = {length_of("width", "Width", 0.4, 1e-6, 2, "Along the plane's first direction."),
                    length_of("height", "Height", 0.2, 1e-6, 2, "Along the plane's second direction."),
                    length_of("corner", "Corner radius", 0, 0, 0.2, "Rounding of all four corners."),
-                   when(count_of("pieces", "Pieces per corner", 4, 1, 128, 32, "Straight pieces of each rounded corner."), "corner>0"),
+                   when(count_of("pieces", "Pieces per corner", 4, 1, 128, 32,
+                                 "Straight pieces of each rounded corner."),
+                        "corner>0"),
                    offset_of("across", "Across", 0, "Place of the centre: the plane's first direction."),
-                   offset_of("up", "Up", 0, "Place of the centre: the plane's second direction."), curve_plane("front")},
+                   offset_of("up", "Up", 0, "Place of the centre: the plane's second direction."),
+                   curve_plane("front")},
     .telling = "{width} × {height}",
     .make = make});
 

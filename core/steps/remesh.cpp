@@ -22,30 +22,42 @@ void make(StepRun& run) {
     if (run.too_many(area / (options.edge * options.edge * 0.433), 2e6, "faces", "Use longer edges.")) return;
     RemeshResult result = remeshed(shape.mesh, options);
     if (result.refused) {
-        run.find(Severity::error, "not-manifold", "Some edges have more than two faces or faces that point opposite ways, so the mesh cannot be remeshed. Join it by a Boolean or take the inner faces away first.");
+        run.find(Severity::error, "not-manifold",
+                 "Some edges have more than two faces or faces that point opposite ways, so the mesh cannot be "
+                 "remeshed. Join it by a Boolean or take the inner faces away first.");
         return;
     }
     if (result.mesh.face_count() == 0) {
-        run.find(Severity::error, "edges-too-long", "The edges are longer than the shape, so nothing would be left. Use shorter ones.");
+        run.find(Severity::error, "edges-too-long",
+                 "The edges are longer than the shape, so nothing would be left. Use shorter ones.");
         return;
     }
     shape.mesh = std::move(result.mesh);
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{.key = "remesh",
-                               .name = "Remesh",
-                               .family = Family::faces,
-                               .purpose = "Even triangles of one edge length over the same form.",
-                               .words = "retopology isotropic uniform triangulate regular resample",
-                               .help = "After booleans or cuts: long edges are split, short ones joined, and points spread evenly on the old surface. Sharp edges can be held in place. Values on points and faces are taken over from the nearest place.",
-                               .glyph = "M3 6 L9 4 L15 6 L21 4 M3 6 L6 12 L9 4 M6 12 L12 12 L15 6 L9 4 L12 12 M12 12 L18 12 L21 4 L15 6 L18 12 M6 12 L9 20 L12 12 L15 20 L18 12 M9 20h6",
-                               .gives = content_faces,
-                               .inputs = {{"shape", "Mesh", content_faces, true}},
-                               .parameters = {length_of("edge", "Edge length", 0.05, 1e-5, 1, "What every edge comes near to."), count_of("rounds", "Rounds", 3, 1, 50, 10, "More give evener triangles."), toggle_of("hold_sharp", "Hold sharp edges", true, "Ridges stay where they are."),
-                                              when(angle_of("angle", "Sharper than", 60, 1, 180, "How far the two faces of an edge turn."), "hold_sharp"), toggle_of("hold_borders", "Hold borders", false, "Points of open borders stay as they are; otherwise borders are cut evenly too.")},
-                               .telling = "{edge}",
-                               .make = make});
+const Registered step(StepInfo{
+    .key = "remesh",
+    .name = "Remesh",
+    .family = Family::faces,
+    .purpose = "Even triangles of one edge length over the same form.",
+    .words = "retopology isotropic uniform triangulate regular resample",
+    .help =
+        "After booleans or cuts: long edges are split, short ones joined, and points spread evenly on the old surface. "
+        "Sharp edges can be held in place. Values on points and faces are taken over from the nearest place.",
+    .glyph = "M3 6 L9 4 L15 6 L21 4 M3 6 L6 12 L9 4 M6 12 L12 12 L15 6 L9 4 L12 12 M12 12 L18 12 L21 4 L15 6 L18 12 M6 "
+             "12 L9 20 L12 12 L15 20 L18 12 M9 20h6",
+    .gives = content_faces,
+    .inputs = {{"shape", "Mesh", content_faces, true}},
+    .parameters = {length_of("edge", "Edge length", 0.05, 1e-5, 1, "What every edge comes near to."),
+                   count_of("rounds", "Rounds", 3, 1, 50, 10, "More give evener triangles."),
+                   toggle_of("hold_sharp", "Hold sharp edges", true, "Ridges stay where they are."),
+                   when(angle_of("angle", "Sharper than", 60, 1, 180, "How far the two faces of an edge turn."),
+                        "hold_sharp"),
+                   toggle_of("hold_borders", "Hold borders", false,
+                             "Points of open borders stay as they are; otherwise borders are cut evenly too.")},
+    .telling = "{edge}",
+    .make = make});
 
 }  // namespace
 

@@ -13,18 +13,19 @@ void make(StepRun& run) {
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{.key = "reverse",
-                               .name = "Reverse",
-                               .family = Family::curves,
-                               .purpose = "Turns curves round: the end becomes the start.",
-                               .words = "direction flip switch swap",
-                               .help = "What runs along a curve then runs the other way. Closed curves keep their first knot.",
-                               .glyph = "M4 8h15 M15 4 L19 8 L15 12 M20 16H5 M9 12 L5 16 L9 20",
-                               .gives = 0,
-                               .inputs = {{"shape", "Curves", content_curves, true}},
-                               .parameters = {},
-                               .telling = "",
-                               .make = make});
+const Registered step(StepInfo{
+    .key = "reverse",
+    .name = "Reverse",
+    .family = Family::curves,
+    .purpose = "Turns curves round: the end becomes the start.",
+    .words = "direction flip switch swap",
+    .help = "What runs along a curve then runs the other way. Closed curves keep their first knot.",
+    .glyph = "M4 8h15 M15 4 L19 8 L15 12 M20 16H5 M9 12 L5 16 L9 20",
+    .gives = 0,
+    .inputs = {{"shape", "Curves", content_curves, true}},
+    .parameters = {},
+    .telling = "",
+    .make = make});
 
 }  // namespace
 

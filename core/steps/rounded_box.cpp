@@ -14,32 +14,41 @@ void make(StepRun& run) {
     options.radius = run.number("radius");
     options.round_segments = run.integer("round_segments");
     const DVec3 segments = run.vector("segments");
-    for (int i = 0; i < 3; ++i) options.segments[i] = static_cast<int>(std::clamp(std::round(segments[i]), 1.0, 2000.0));
+    for (int i = 0; i < 3; ++i)
+        options.segments[i] = static_cast<int>(std::clamp(std::round(segments[i]), 1.0, 2000.0));
     if (std::min({options.size.x, options.size.y, options.size.z}) <= 0) {
         run.find(Severity::error, "no-size", "A side is 0 or less. Give all three a size.");
         return;
     }
     const double half = std::min({options.size.x, options.size.y, options.size.z}) / 2;
     if (options.radius > half)
-        run.find(Severity::note, "held", "The rounding is wider than half the shortest side and was held to " + format_value(half, Quantity::length, "m") + ".");
-    const double side = 2.0 * options.round_segments + std::max({options.segments[0], options.segments[1], options.segments[2]});
+        run.find(Severity::note, "held",
+                 "The rounding is wider than half the shortest side and was held to " +
+                     format_value(half, Quantity::length, "m") + ".");
+    const double side =
+        2.0 * options.round_segments + std::max({options.segments[0], options.segments[1], options.segments[2]});
     if (run.too_many(6 * side * side, most_faces, "faces", "Use fewer segments.")) return;
     give_seated(run, make_rounded_box(options), options.size.z);
 }
 
-const Registered step(StepInfo{.key = "rounded_box",
-                               .name = "Rounded box",
-                               .family = Family::make,
-                               .purpose = "A box with round edges, all quads, no poles.",
-                               .words = "pillow cushion quad sphere cube",
-                               .help = "A radius of half the side makes a ball of six quad fields.",
-                               .glyph = "M8 4h8a4 4 0 0 1 4 4v8a4 4 0 0 1 -4 4h-8a4 4 0 0 1 -4 -4v-8a4 4 0 0 1 4 -4 M8 4v16 M16 4v16 M4 8h16 M4 16h16",
-                               .inputs = {},
-                               .parameters = {vector_of("size", "Size", Quantity::length, {0.5, 0.5, 0.5}, "Along x, y and z."), length_of("radius", "Rounding", 0.08, 1e-6, 0.5, "Radius of edges and corners."),
-                                              count_of("round_segments", "Segments of the rounding", 4, 1, 512, 16, "Faces across half a rounding."),
-                                              vector_of("segments", "Segments", Quantity::count, {1, 1, 1}, "Faces along the straight runs."), origin_choice()},
-                               .telling = "r {radius}",
-                               .make = make});
+const Registered step(StepInfo{
+    .key = "rounded_box",
+    .name = "Rounded box",
+    .family = Family::make,
+    .purpose = "A box with round edges, all quads, no poles.",
+    .words = "pillow cushion quad sphere cube",
+    .help = "A radius of half the side makes a ball of six quad fields.",
+    .glyph =
+        "M8 4h8a4 4 0 0 1 4 4v8a4 4 0 0 1 -4 4h-8a4 4 0 0 1 -4 -4v-8a4 4 0 0 1 4 -4 M8 4v16 M16 4v16 M4 8h16 M4 16h16",
+    .inputs = {},
+    .parameters = {vector_of("size", "Size", Quantity::length, {0.5, 0.5, 0.5}, "Along x, y and z."),
+                   length_of("radius", "Rounding", 0.08, 1e-6, 0.5, "Radius of edges and corners."),
+                   count_of("round_segments", "Segments of the rounding", 4, 1, 512, 16,
+                            "Faces across half a rounding."),
+                   vector_of("segments", "Segments", Quantity::count, {1, 1, 1}, "Faces along the straight runs."),
+                   origin_choice()},
+    .telling = "r {radius}",
+    .make = make});
 
 }  // namespace
 

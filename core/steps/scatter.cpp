@@ -54,17 +54,21 @@ void make(StepRun& run) {
     ScatterSurface surface;
     if (inside) {
         if (!closed(mesh)) {
-            Finding& finding = run.find(Severity::error, "open-shape", "The shape is open, so it has no inside to scatter in. Close it, or scatter on its surface.");
+            Finding& finding =
+                run.find(Severity::error, "open-shape",
+                         "The shape is open, so it has no inside to scatter in. Close it, or scatter on its surface.");
             finding.remedy = Remedy{"Scatter on the surface", {{"", "where", "surface"}}, {}};
             return;
         }
         points = scattered_inside(SurfaceFinder(mesh), options);
     } else {
-        const Array<float> weights = run.choice("weight").empty() ? Array<float>{} : run.weights(mesh, Domain::vertex, "weight");
+        const Array<float> weights =
+            run.choice("weight").empty() ? Array<float>{} : run.weights(mesh, Domain::vertex, "weight");
         const Mask faces = run.choice("only").empty() ? Mask{} : run.chosen(mesh, Domain::face);
         surface = scatter_surface(mesh, faces, weights);
         if (surface.corners.empty()) {
-            run.find(Severity::caution, "nothing-to-scatter-on", "There is no area to scatter on: the set is empty or the weight is 0 everywhere.");
+            run.find(Severity::caution, "nothing-to-scatter-on",
+                     "There is no area to scatter on: the set is empty or the weight is 0 everywhere.");
             run.give(Mesh{});
             return;
         }
@@ -73,7 +77,9 @@ void make(StepRun& run) {
             if (run.too_many(wanted, 5e6, "points", "Use a smaller density.")) return;
             options.count = static_cast<std::size_t>(wanted);
         }
-        if (filled && run.too_many(surface.area / (options.spacing * options.spacing) * 0.7, 1e6, "points", "Use a larger spacing.")) return;
+        if (filled && run.too_many(surface.area / (options.spacing * options.spacing) * 0.7, 1e6, "points",
+                                   "Use a larger spacing."))
+            return;
         points = scattered_on(surface, options);
     }
     if (run.stopped()) return;
@@ -83,19 +89,24 @@ void make(StepRun& run) {
     Array<float> size(n), turn(n);
     Array<std::int32_t> id(n), variant(n);
     const std::string& look = run.choice("look");
-    const double size_low = run.number("size_from"), size_high = run.number("size_to"), turn_by = run.number("turn"), lean = run.number("lean");
+    const double size_low = run.number("size_from"), size_high = run.number("size_to"), turn_by = run.number("turn"),
+                 lean = run.number("lean");
     const int variants = run.integer("variants");
     for (std::size_t i = 0; i < n; ++i) {
         const std::uint32_t own = mixed(points[i].number * 0x85ebca6bu + mixed(options.seed + 77));
         places[i] = points[i].at;
         DVec3 way = look == "up" ? DVec3(0, 0, 1) : DVec3(points[i].normal);
         if (look == "any" || (inside && look == "normal")) {  // even over the sphere: height and angle (Archimedes)
-            const double z = 2 * random_share(own, 10) - 1, angle = glm::radians(360 * random_share(own, 11)), r = std::sqrt(std::max(0.0, 1 - z * z));
+            const double z = 2 * random_share(own, 10) - 1, angle = glm::radians(360 * random_share(own, 11)),
+                         r = std::sqrt(std::max(0.0, 1 - z * z));
             way = DVec3(r * std::cos(angle), r * std::sin(angle), z);
         }
         if (lean > 0) {
-            const DVec3 aside = glm::normalize(glm::cross(way, std::abs(way.x) < 0.6 ? DVec3(1, 0, 0) : DVec3(0, 1, 0))), other = glm::cross(way, aside);
-            const double by = glm::radians(lean * random_share(own, 12)), to = glm::radians(360 * random_share(own, 13));
+            const DVec3 aside =
+                            glm::normalize(glm::cross(way, std::abs(way.x) < 0.6 ? DVec3(1, 0, 0) : DVec3(0, 1, 0))),
+                        other = glm::cross(way, aside);
+            const double by = glm::radians(lean * random_share(own, 12)),
+                         to = glm::radians(360 * random_share(own, 13));
             way = way * std::cos(by) + (aside * std::cos(to) + other * std::sin(to)) * std::sin(by);
         }
         facing[i] = Vec3(way);
@@ -112,8 +123,11 @@ void make(StepRun& run) {
     out.attributes.set(Domain::vertex, attribute_name::variant, std::move(variant));
     out.attributes.set(Domain::vertex, attribute_name::id, std::move(id));
     if (spread == "even" && !filled && n < options.count)
-        run.find(Severity::note, "no-room", fmt::format("There is room for {} points at this spacing; {} were asked for.", n, options.count));
-    if (inside && spread != "even" && n < options.count) run.find(Severity::note, "no-room", fmt::format("{} of {} points found the inside; the shape fills little of its box.", n, options.count));
+        run.find(Severity::note, "no-room",
+                 fmt::format("There is room for {} points at this spacing; {} were asked for.", n, options.count));
+    if (inside && spread != "even" && n < options.count)
+        run.find(Severity::note, "no-room",
+                 fmt::format("{} of {} points found the inside; the shape fills little of its box.", n, options.count));
     run.give(std::move(out));
 }
 
@@ -123,22 +137,38 @@ const Registered step(StepInfo{
     .family = Family::copies,
     .purpose = "Spreads points over a surface or through a closed shape.",
     .words = "distribute spread random points sprinkle poisson instances",
-    .help = "Gives points alone, each with a facing, a size, a turn, a variant and a number of its own; Place copies puts shapes on them. A point of a seed stays where it is when the count or another number "
+    .help = "Gives points alone, each with a facing, a size, a turn, a variant and a number of its own; Place copies "
+            "puts shapes on them. A point of a seed stays where it is when the count or another number "
             "changes. With even spacing no two points lie nearer than that.",
-    .glyph = "M5 17a1.5 1.5 0 1 0 3 0a1.5 1.5 0 1 0 -3 0z M11 9a1.5 1.5 0 1 0 3 0a1.5 1.5 0 1 0 -3 0z M16 15a1.5 1.5 0 1 0 3 0a1.5 1.5 0 1 0 -3 0z M3 21 C8 19 16 19 21 21",
+    .glyph = "M5 17a1.5 1.5 0 1 0 3 0a1.5 1.5 0 1 0 -3 0z M11 9a1.5 1.5 0 1 0 3 0a1.5 1.5 0 1 0 -3 0z M16 15a1.5 1.5 0 "
+             "1 0 3 0a1.5 1.5 0 1 0 -3 0z M3 21 C8 19 16 19 21 21",
     .gives = content_points,
     .inputs = {{"shape", "Mesh", content_faces, true}},
-    .parameters = {choice_of("where", "Where", {{"surface", "on the surface"}, {"inside", "inside the shape"}}, "Over the faces, or through what they enclose."),
-                   choice_of("spread", "Spread", {{"count", "a count"}, {"density", "per area"}, {"even", "even spacing"}}, "What says how many points there are."),
-                   when(count_of("count", "Points", 100, 0, 5000000, 1000, "How many; with even spacing at most so many."), "spread=count|even"),
-                   when(number_of("density", "Per square metre", 50, 0, 1e7, "Points on a square metre of surface."), "spread=density"),
-                   when(length_of("spacing", "Spacing", 0.1, 1e-5, 1, "Least distance between two points."), "spread=even"),
-                   when(toggle_of("limit", "Stop at the count", false, "Otherwise points are added until there is no room."), "spread=even"), seed_of(),
-                   when(attribute_of("weight", "By weight", "", "An attribute from 0 to 1: how likely points are there. Empty for everywhere alike."), "where=surface"),
-                   choice_of("look", "Look", {{"normal", "off the surface"}, {"up", "up"}, {"any", "any way"}}, "The facing that copies get."),
-                   angle_of("lean", "Lean", 0, 0, 180, "Tilts each facing by up to this much, at random."), angle_of("turn", "Turn up to", 360, 0, 360, "Turns each copy about its facing, at random."),
-                   number_of("size_from", "Size from", 1, 0, 1000, "Smallest factor on a copy."), number_of("size_to", "Size to", 1, 0, 1000, "Largest factor on a copy."),
-                   count_of("variants", "Variants", 1, 1, 1000, 5, "How many shapes to choose from; each point gets the number of one."), when(only_of("Only on the faces of this set."), "where=surface")},
+    .parameters =
+        {choice_of("where", "Where", {{"surface", "on the surface"}, {"inside", "inside the shape"}},
+                   "Over the faces, or through what they enclose."),
+         choice_of("spread", "Spread", {{"count", "a count"}, {"density", "per area"}, {"even", "even spacing"}},
+                   "What says how many points there are."),
+         when(count_of("count", "Points", 100, 0, 5000000, 1000, "How many; with even spacing at most so many."),
+              "spread=count|even"),
+         when(number_of("density", "Per square metre", 50, 0, 1e7, "Points on a square metre of surface."),
+              "spread=density"),
+         when(length_of("spacing", "Spacing", 0.1, 1e-5, 1, "Least distance between two points."), "spread=even"),
+         when(toggle_of("limit", "Stop at the count", false, "Otherwise points are added until there is no room."),
+              "spread=even"),
+         seed_of(),
+         when(attribute_of("weight", "By weight", "",
+                           "An attribute from 0 to 1: how likely points are there. Empty for everywhere alike."),
+              "where=surface"),
+         choice_of("look", "Look", {{"normal", "off the surface"}, {"up", "up"}, {"any", "any way"}},
+                   "The facing that copies get."),
+         angle_of("lean", "Lean", 0, 0, 180, "Tilts each facing by up to this much, at random."),
+         angle_of("turn", "Turn up to", 360, 0, 360, "Turns each copy about its facing, at random."),
+         number_of("size_from", "Size from", 1, 0, 1000, "Smallest factor on a copy."),
+         number_of("size_to", "Size to", 1, 0, 1000, "Largest factor on a copy."),
+         count_of("variants", "Variants", 1, 1, 1000, 5,
+                  "How many shapes to choose from; each point gets the number of one."),
+         when(only_of("Only on the faces of this set."), "where=surface")},
     .telling = "{spread}",
     .make = make});
 

@@ -16,7 +16,8 @@ void make(StepRun& run) {
     const auto other = box_of(run.input("on"));
     const std::string& target = run.choice("target");
     if (!other && target != "ground") {
-        run.find(Severity::error, "nothing-to-sit-on", "There is no other shape to sit on. Link one to “on”, or sit on the ground.");
+        run.find(Severity::error, "nothing-to-sit-on",
+                 "There is no other shape to sit on. Link one to “on”, or sit on the ground.");
         return;
     }
     DVec3 move(0);
@@ -40,10 +41,14 @@ const Registered step(StepInfo{
     .help = "Measures the shape's own height, so it stays seated when an earlier number changes.",
     .glyph = "M6 5h12v9h-12z M3 19h18 M12 14v5 M9.8 16.8 L12 19 L14.2 16.8",
     .gives = 0,
-    .inputs = {{"shape", "Shape", content_any, true},
-               {"on", "Other shape", content_any, false}},
-    .parameters = {choice_of("side", "Side", {{"bottom", "bottom"}, {"middle", "middle"}, {"top", "top"}}, "Which side of this shape is seated."),
-                   choice_of("target", "Rests on", {{"ground", "the ground"}, {"top", "the other's top"}, {"middle", "the other's middle"}, {"bottom", "the other's bottom"}},
+    .inputs = {{"shape", "Shape", content_any, true}, {"on", "Other shape", content_any, false}},
+    .parameters = {choice_of("side", "Side", {{"bottom", "bottom"}, {"middle", "middle"}, {"top", "top"}},
+                             "Which side of this shape is seated."),
+                   choice_of("target", "Rests on",
+                             {{"ground", "the ground"},
+                              {"top", "the other's top"},
+                              {"middle", "the other's middle"},
+                              {"bottom", "the other's bottom"}},
                              "What it sits on."),
                    offset_of("gap", "Gap", 0, "Left free between the two; negative sinks in."),
                    toggle_of("centred", "Centred", false, "Also centres it over the other shape, or over the origin.")},

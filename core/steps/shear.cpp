@@ -24,7 +24,10 @@ const Registered step(StepInfo{.key = "shear",
                                .glyph = "M4 20h12 M9 4h12 M4 20 L9 4 M16 20 L21 4",
                                .gives = 0,
                                .inputs = {{"shape", "Shape", deformable, true}},
-                               .parameters = with_span({pulled(angle_of("angle", "Angle", 15, -85, 85, "From upright."), HandleKind::about, "axis^toward"), axis_of("axis", "Axis", "z", "The axis that leans."), axis_of("toward", "Leans towards", "x", "Where it goes.")}),
+                               .parameters = with_span({pulled(angle_of("angle", "Angle", 15, -85, 85, "From upright."),
+                                                               HandleKind::about, "axis^toward"),
+                                                        axis_of("axis", "Axis", "z", "The axis that leans."),
+                                                        axis_of("toward", "Leans towards", "x", "Where it goes.")}),
                                .telling = "{angle}",
                                .make = make});
 

@@ -15,7 +15,9 @@ void make(StepRun& run) {
     Shape shape = run.shape();
     SimplifyOptions options;
     const std::size_t before = triangulated(shape.mesh).count();
-    options.triangles = run.choice("to") == "share" ? static_cast<std::size_t>(std::llround(static_cast<double>(before) * run.number("share"))) : static_cast<std::size_t>(run.integer("count"));
+    options.triangles = run.choice("to") == "share"
+                            ? static_cast<std::size_t>(std::llround(static_cast<double>(before) * run.number("share")))
+                            : static_cast<std::size_t>(run.integer("count"));
     options.error = run.number("error");
     options.hold_borders = run.toggle("hold_borders");
     const Mask held = run.choice("hold").empty() ? Mask{} : run.chosen(shape.mesh, Domain::face, "hold");
@@ -25,24 +27,33 @@ void make(StepRun& run) {
         return;
     }
     if (shape.mesh.face_count() > options.triangles + options.triangles / 50 + 1)
-        run.find(Severity::note, "held-by-error", fmt::format("{} triangles are left instead of {}: fewer would leave the form by more than the deviation allows, or held borders stop it.", shape.mesh.face_count(), options.triangles));
+        run.find(Severity::note, "held-by-error",
+                 fmt::format("{} triangles are left instead of {}: fewer would leave the form by more than the "
+                             "deviation allows, or held borders stop it.",
+                             shape.mesh.face_count(), options.triangles));
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{.key = "simplify",
-                               .name = "Simplify",
-                               .family = Family::faces,
-                               .purpose = "Fewer faces for nearly the same form.",
-                               .words = "decimate reduce lod polygon count budget optimise",
-                               .help = "Edges are collapsed where the form loses least, down to a share or a count of triangles. Borders and the faces of a set can be held as they are.",
-                               .glyph = "M3 5 L8 3 L11 8z M8 3 L14 5 L11 8 M3 5 L5 12 L11 8 M5 12 L12 14 L11 8 M14 5 L12 14 M14 10 L21 8 L16 20z",
-                               .gives = content_faces,
-                               .inputs = {{"shape", "Mesh", content_faces, true}},
-                               .parameters = {choice_of("to", "To", {{"share", "a share"}, {"count", "a count"}}, "What says how many triangles stay."), when(number_of("share", "Share", 0.5, 0, 1, "Of the triangles there are."), "to=share"),
-                                              when(count_of("count", "Triangles", 1000, 1, 20000000, 10000, "How many stay."), "to=count"), number_of("error", "Deviation", 0.05, 0, 1, "How far the form may change, as a share of its size."),
-                                              toggle_of("hold_borders", "Hold borders", true, "Open borders keep every point."), set_of("hold", "Hold faces", "The faces of this set stay as they are.")},
-                               .telling = "{to}",
-                               .make = make});
+const Registered step(StepInfo{
+    .key = "simplify",
+    .name = "Simplify",
+    .family = Family::faces,
+    .purpose = "Fewer faces for nearly the same form.",
+    .words = "decimate reduce lod polygon count budget optimise",
+    .help = "Edges are collapsed where the form loses least, down to a share or a count of triangles. Borders and the "
+            "faces of a set can be held as they are.",
+    .glyph = "M3 5 L8 3 L11 8z M8 3 L14 5 L11 8 M3 5 L5 12 L11 8 M5 12 L12 14 L11 8 M14 5 L12 14 M14 10 L21 8 L16 20z",
+    .gives = content_faces,
+    .inputs = {{"shape", "Mesh", content_faces, true}},
+    .parameters = {choice_of("to", "To", {{"share", "a share"}, {"count", "a count"}},
+                             "What says how many triangles stay."),
+                   when(number_of("share", "Share", 0.5, 0, 1, "Of the triangles there are."), "to=share"),
+                   when(count_of("count", "Triangles", 1000, 1, 20000000, 10000, "How many stay."), "to=count"),
+                   number_of("error", "Deviation", 0.05, 0, 1, "How far the form may change, as a share of its size."),
+                   toggle_of("hold_borders", "Hold borders", true, "Open borders keep every point."),
+                   set_of("hold", "Hold faces", "The faces of this set stay as they are.")},
+    .telling = "{to}",
+    .make = make});
 
 }  // namespace
 

@@ -8,23 +8,25 @@ namespace {
 
 void make(StepRun& run) {
     const double radius = run.number("radius");
-    if (run.too_many(run.number("slices") * run.number("rings"), most_faces, "faces", "Use fewer slices or rings.")) return;
+    if (run.too_many(run.number("slices") * run.number("rings"), most_faces, "faces", "Use fewer slices or rings."))
+        return;
     give_seated(run, make_sphere(radius, run.integer("slices"), run.integer("rings")), 2 * radius);
 }
 
-const Registered step(StepInfo{.key = "sphere",
-                               .name = "Sphere",
-                               .family = Family::make,
-                               .purpose = "A ball of rings and slices.",
-                               .words = "ball globe orb",
-                               .help = "Rings run round the upright axis, slices from pole to pole; each pole is one vertex.",
-                               .glyph = "M12 4a8 8 0 1 0 0.01 0z M4 12a8 3 0 0 0 16 0 M12 4a4 8 0 0 0 0 16",
-                               .inputs = {},
-                               .parameters = {length_of("radius", "Radius", 0.25, 1e-6, 2, "From the centre to the surface."),
-                                              count_of("slices", "Slices", 32, 3, 10000, 128, "Faces round the axis."),
-                                              count_of("rings", "Rings", 16, 2, 10000, 64, "Faces from pole to pole."), origin_choice()},
-                               .telling = "r {radius}",
-                               .make = make});
+const Registered step(StepInfo{
+    .key = "sphere",
+    .name = "Sphere",
+    .family = Family::make,
+    .purpose = "A ball of rings and slices.",
+    .words = "ball globe orb",
+    .help = "Rings run round the upright axis, slices from pole to pole; each pole is one vertex.",
+    .glyph = "M12 4a8 8 0 1 0 0.01 0z M4 12a8 3 0 0 0 16 0 M12 4a4 8 0 0 0 0 16",
+    .inputs = {},
+    .parameters = {length_of("radius", "Radius", 0.25, 1e-6, 2, "From the centre to the surface."),
+                   count_of("slices", "Slices", 32, 3, 10000, 128, "Faces round the axis."),
+                   count_of("rings", "Rings", 16, 2, 10000, 64, "Faces from pole to pole."), origin_choice()},
+    .telling = "r {radius}",
+    .make = make});
 
 }  // namespace
 

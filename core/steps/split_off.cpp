@@ -8,7 +8,9 @@ namespace {
 
 void make(StepRun& run) {
     Shape shape = run.shape();
-    if (run.choice("only").empty()) run.find(Severity::note, "no-set", "Choose the set to split off; without one there is nothing to part it from.");
+    if (run.choice("only").empty())
+        run.find(Severity::note, "no-set",
+                 "Choose the set to split off; without one there is nothing to part it from.");
     shape.mesh = split_off(shape.mesh, run.chosen(shape.mesh, Domain::face));
     run.give(std::move(shape));
 }

@@ -21,8 +21,9 @@ std::string_view severity_name(Severity severity) {
 }
 
 std::string_view family_name(Family family) {
-    constexpr std::array<std::string_view, 8> names = {"Make",   "Curves",        "Surfaces from curves", "Faces and edges",
-                                                       "Copies", "Bend and push", "Sets and attributes",  "Look and order"};
+    constexpr std::array<std::string_view, 8> names = {
+        "Make",   "Curves",        "Surfaces from curves", "Faces and edges",
+        "Copies", "Bend and push", "Sets and attributes",  "Look and order"};
     return names[static_cast<std::size_t>(family)];
 }
 
@@ -103,7 +104,8 @@ ParameterInfo number_of(std::string_view key, std::string_view label, double sta
     return p;
 }
 
-ParameterInfo vector_of(std::string_view key, std::string_view label, Quantity quantity, DVec3 standard, std::string_view help) {
+ParameterInfo vector_of(std::string_view key, std::string_view label, Quantity quantity, DVec3 standard,
+                        std::string_view help) {
     ParameterInfo p = plain(key, label, help);
     p.kind = ParameterKind::vector;
     p.quantity = quantity;
@@ -115,7 +117,8 @@ ParameterInfo vector_of(std::string_view key, std::string_view label, Quantity q
     return p;
 }
 
-ParameterInfo choice_of(std::string_view key, std::string_view label, std::vector<Choice> choices, std::string_view help) {
+ParameterInfo choice_of(std::string_view key, std::string_view label, std::vector<Choice> choices,
+                        std::string_view help) {
     ParameterInfo p = plain(key, label, help);
     p.kind = ParameterKind::choice;
     p.choices = std::move(choices);
@@ -136,8 +139,9 @@ ParameterInfo axis_of(std::string_view key, std::string_view label, std::string_
 }
 
 ParameterInfo sampling_of(std::string_view key) {
-    return count_of(key, "Pieces per bend", 8, 1, 512, 32,
-                    "How many straight pieces a bent span becomes when a later step needs points. Straight spans stay one.");
+    return count_of(
+        key, "Pieces per bend", 8, 1, 512, 32,
+        "How many straight pieces a bent span becomes when a later step needs points. Straight spans stay one.");
 }
 
 ParameterInfo when(ParameterInfo parameter, std::string_view condition) {
@@ -153,7 +157,8 @@ ParameterInfo set_of(std::string_view key, std::string_view label, std::string_v
     return p;
 }
 
-ParameterInfo new_set_of(std::string_view key, std::string_view label, std::string_view standard, std::string_view help) {
+ParameterInfo new_set_of(std::string_view key, std::string_view label, std::string_view standard,
+                         std::string_view help) {
     ParameterInfo p = plain(key, label, help);
     p.kind = ParameterKind::text;
     p.standard_text = standard;
@@ -174,7 +179,8 @@ ParameterInfo kind_of(ParameterKind kind, std::string_view key, std::string_view
     return p;
 }
 
-ParameterInfo attribute_of(std::string_view key, std::string_view label, std::string_view standard, std::string_view help) {
+ParameterInfo attribute_of(std::string_view key, std::string_view label, std::string_view standard,
+                           std::string_view help) {
     ParameterInfo p = kind_of(ParameterKind::attribute, key, label, help);
     p.standard_text = standard;
     return p;
@@ -192,14 +198,18 @@ ParameterInfo file_of(std::string_view key, std::string_view label, std::string_
     return p;
 }
 
-ParameterInfo seed_of(std::string_view key) { return count_of(key, "Seed", 1, 0, 1000000000, 100, "Another number shuffles what is random; the same number always gives the same."); }
+ParameterInfo seed_of(std::string_view key) {
+    return count_of(key, "Seed", 1, 0, 1000000000, 100,
+                    "Another number shuffles what is random; the same number always gives the same.");
+}
 
 ParameterInfo pulled(ParameterInfo parameter, HandleKind kind, std::string_view axis, std::string_view origin) {
     parameter.handle = {kind, axis, origin};
     return parameter;
 }
 
-ParameterInfo places_of(std::string_view key, std::string_view label, std::string_view elements, std::string_view help) {
+ParameterInfo places_of(std::string_view key, std::string_view label, std::string_view elements,
+                        std::string_view help) {
     ParameterInfo p = plain(key, label, help);
     p.elements = elements;
     p.kind = ParameterKind::places;
@@ -244,7 +254,8 @@ bool asked_for(const StepInfo& info, const ParameterInfo& parameter, const Value
     if (const ParameterInfo* ruler = info.parameter(key); ruler && !asked_for(info, *ruler, values)) return false;
     const auto found = values.find(key);
     if (found == values.end()) return true;
-    if (mark == std::string_view::npos) return std::holds_alternative<bool>(found->second) && std::get<bool>(found->second);
+    if (mark == std::string_view::npos)
+        return std::holds_alternative<bool>(found->second) && std::get<bool>(found->second);
     if (parameter.when[mark] == '>') return std::get<double>(found->second) > 0;
     for (std::string_view wanted = parameter.when.substr(mark + 1); !wanted.empty();) {
         const std::size_t end = std::min(wanted.find('|'), wanted.size());
@@ -284,7 +295,8 @@ bool StepRun::too_many(double elements, double bound, std::string_view what, std
     bound *= raise_bounds;
     if (elements <= bound) return false;
     find(Severity::error, "too-many",
-         fmt::format("This would make {:.3g} million {}; the bound is {:.3g} million. {}", elements / 1e6, what, bound / 1e6, remedy));
+         fmt::format("This would make {:.3g} million {}; the bound is {:.3g} million. {}", elements / 1e6, what,
+                     bound / 1e6, remedy));
     return true;
 }
 
@@ -294,15 +306,19 @@ Mask StepRun::chosen(const Mesh& mesh, Domain domain, std::string_view key) {
     if (name.empty()) return Mask(count, 1);
     if (auto members = set_members(mesh, domain, name)) {
         if (count_of(*members) == 0)
-            find(Severity::caution, "empty-set", fmt::format("The set “{}” has no {} here, so this step changes nothing.", name,
-                                                             domain == Domain::vertex ? "vertices" : domain == Domain::edge ? "edges" : "faces"));
+            find(Severity::caution, "empty-set",
+                 fmt::format("The set “{}” has no {} here, so this step changes nothing.", name,
+                             domain == Domain::vertex ? "vertices"
+                             : domain == Domain::edge ? "edges"
+                                                      : "faces"));
         return *members;
     }
     const std::string near = nearest_set(mesh, name);
-    Finding& finding = find(Severity::error, "unknown-set",
-                            fmt::format("There is no set “{}” here.{}", name,
-                                        near.empty() ? sets_of(mesh).empty() ? " The shape has no sets; a Choose step makes one." : ""
-                                                     : fmt::format(" Did you mean “{}”?", near)));
+    Finding& finding =
+        find(Severity::error, "unknown-set",
+             fmt::format("There is no set “{}” here.{}", name,
+                         near.empty() ? sets_of(mesh).empty() ? " The shape has no sets; a Choose step makes one." : ""
+                                      : fmt::format(" Did you mean “{}”?", near)));
     if (!near.empty()) finding.remedy = Remedy{fmt::format("Use “{}”", near), {{"", std::string(key), near}}, {}};
     return Mask(count, 0);
 }
@@ -316,8 +332,10 @@ Array<float> StepRun::weights(const Mesh& mesh, Domain domain, std::string_view 
     for (const Attribute& a : mesh.attributes.all()) known.push_back(a.name);
     const std::string near(nearest_word(known, name));
     std::string text = fmt::format("There is no attribute “{}” here.", name);
-    if (!near.empty()) text += fmt::format(" Did you mean “{}”?", near);
-    else if (known.empty()) text += " An Attribute, Formula or Choose step makes one.";
+    if (!near.empty())
+        text += fmt::format(" Did you mean “{}”?", near);
+    else if (known.empty())
+        text += " An Attribute, Formula or Choose step makes one.";
     Finding& finding = find(Severity::error, "unknown-attribute", std::move(text));
     if (!near.empty()) finding.remedy = Remedy{fmt::format("Use “{}”", near), {{"", std::string(key), near}}, {}};
     return Array<float>(count, 0.0f);
@@ -325,16 +343,21 @@ Array<float> StepRun::weights(const Mesh& mesh, Domain domain, std::string_view 
 
 void StepRun::report(const std::vector<RowProblem>& problems, std::string_view key) {
     for (const RowProblem& problem : problems) {
-        Finding& finding = find(Severity::error, problem.code == "not-finite" ? "bad-value" : problem.code, problem.text);
+        Finding& finding =
+            find(Severity::error, problem.code == "not-finite" ? "bad-value" : problem.code, problem.text);
         finding.places = problem.places;
         const auto row = values.find(key);
-        if (problem.nearest.empty() || row == values.end() || !std::holds_alternative<std::vector<FormulaRow>>(row->second)) continue;
+        if (problem.nearest.empty() || row == values.end() ||
+            !std::holds_alternative<std::vector<FormulaRow>>(row->second))
+            continue;
         const auto& rows = std::get<std::vector<FormulaRow>>(row->second);
         if (problem.row >= rows.size()) continue;
         const std::size_t from = problem.text.find("“") + std::string_view("“").size();
         const std::string missing = problem.text.substr(from, problem.text.find("”", from) - from);
         finding.remedy = Remedy{fmt::format("Use “{}”", problem.nearest),
-                                {{"", fmt::format("/{}/{}/formula", key, problem.row), with_name(rows[problem.row].text, missing, problem.nearest)}}, {}};
+                                {{"", fmt::format("/{}/{}/formula", key, problem.row),
+                                  with_name(rows[problem.row].text, missing, problem.nearest)}},
+                                {}};
     }
 }
 

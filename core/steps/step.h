@@ -54,15 +54,24 @@ struct Finding {
 };
 
 /// A parameter with every formula worked out.
-/// Ramps, gradients, formula rows and lists come as themselves; blocks, kits and dial settings as JSON with numbers only.
-using Value = std::variant<double, DVec3, std::string, bool, std::vector<Curve>, std::vector<Place>, DrawnRamp, Gradient, std::vector<FormulaRow>,
-                           std::vector<DVec3>, std::vector<std::vector<int>>, Json>;
+/// Ramps, gradients, formula rows and lists come as themselves; blocks, kits and dial settings as JSON with numbers
+/// only.
+using Value = std::variant<double, DVec3, std::string, bool, std::vector<Curve>, std::vector<Place>, DrawnRamp,
+                           Gradient, std::vector<FormulaRow>, std::vector<DVec3>, std::vector<std::vector<int>>, Json>;
 using Values = std::map<std::string, Value, std::less<>>;
 
 // ---- Description ------------------------------------------------------------------------------------------------
 
 enum class ParameterKind : std::uint8_t {
-    number, vector, choice, toggle, text, curves, part, set, places,
+    number,
+    vector,
+    choice,
+    toggle,
+    text,
+    curves,
+    part,
+    set,
+    places,
     colour,     ///< three numbers, linear, 0..1
     ramp,       ///< a number drawn over 0..1
     gradient,   ///< a colour over 0..1
@@ -102,17 +111,18 @@ struct ParameterInfo {
     std::string_view key, label, help;
     ParameterKind kind = ParameterKind::number;
     Quantity quantity = Quantity::plain;
-    double standard = 0;            ///< default, in stored units
-    DVec3 standard_vector{0};       ///< for vectors
-    std::string_view standard_text; ///< for text
-    double low = -1e6, high = 1e6;  ///< refused outside
+    double standard = 0;                 ///< default, in stored units
+    DVec3 standard_vector{0};            ///< for vectors
+    std::string_view standard_text;      ///< for text
+    double low = -1e6, high = 1e6;       ///< refused outside
     double soft_low = 0, soft_high = 1;  ///< where dragging and new dials stay
-    std::vector<Choice> choices;    ///< the first is the default
+    std::vector<Choice> choices;         ///< the first is the default
     /// Shown only while another choice or toggle has one of these values ("key=a|b"); empty for always.
     std::string_view when;
     HandleInfo handle;
-    /// For places: what can be picked ("vertices|edges|faces"), with "|moved" when each also has a move; "cage=key" for the
-    /// control points of a cage over the input's box, counted by that vector. For files: what a file chooser offers.
+    /// For places: what can be picked ("vertices|edges|faces"), with "|moved" when each also has a move; "cage=key" for
+    /// the control points of a cage over the input's box, counted by that vector. For files: what a file chooser
+    /// offers.
     std::string_view elements;
 };
 
@@ -134,10 +144,10 @@ struct RowProblem;
 struct StepInfo {
     std::string_view key, name;
     Family family = Family::make;
-    std::string_view purpose;  ///< one line
-    std::string_view words;    ///< other words people in the trade use for it, for the add bar
-    std::string_view help;     ///< a paragraph for the manual
-    std::string_view glyph;    ///< SVG path data on a 24 x 24 field, drawn with a 1.5 pen
+    std::string_view purpose;        ///< one line
+    std::string_view words;          ///< other words people in the trade use for it, for the add bar
+    std::string_view help;           ///< a paragraph for the manual
+    std::string_view glyph;          ///< SVG path data on a 24 x 24 field, drawn with a 1.5 pen
     unsigned gives = content_faces;  ///< Content bits of its result; 0 for "as its input"
     std::vector<InputInfo> inputs;
     std::vector<ParameterInfo> parameters;
@@ -165,7 +175,8 @@ ParameterInfo number_of(std::string_view key, std::string_view label, double sta
                         std::string_view help);
 ParameterInfo vector_of(std::string_view key, std::string_view label, Quantity quantity, DVec3 standard,
                         std::string_view help);
-ParameterInfo choice_of(std::string_view key, std::string_view label, std::vector<Choice> choices, std::string_view help);
+ParameterInfo choice_of(std::string_view key, std::string_view label, std::vector<Choice> choices,
+                        std::string_view help);
 ParameterInfo toggle_of(std::string_view key, std::string_view label, bool standard, std::string_view help);
 ParameterInfo axis_of(std::string_view key, std::string_view label, std::string_view standard, std::string_view help);
 ParameterInfo sampling_of(std::string_view key);
@@ -173,20 +184,24 @@ ParameterInfo sampling_of(std::string_view key);
 ParameterInfo set_of(std::string_view key, std::string_view label, std::string_view help);
 ParameterInfo only_of(std::string_view help);
 /// The name under which a step keeps what it made as a set; empty for none.
-ParameterInfo new_set_of(std::string_view key, std::string_view label, std::string_view standard, std::string_view help);
+ParameterInfo new_set_of(std::string_view key, std::string_view label, std::string_view standard,
+                         std::string_view help);
 /// Pinned places, picked in the viewport.
 ParameterInfo places_of(std::string_view key, std::string_view label, std::string_view elements, std::string_view help);
 ParameterInfo colour_of(std::string_view key, std::string_view label, DVec3 standard, std::string_view help);
-/// A parameter of one of the kinds that need no more than a name: ramp, gradient, rows, points, lists, blocks, kit, dials.
+/// A parameter of one of the kinds that need no more than a name: ramp, gradient, rows, points, lists, blocks, kit,
+/// dials.
 ParameterInfo kind_of(ParameterKind kind, std::string_view key, std::string_view label, std::string_view help);
-ParameterInfo attribute_of(std::string_view key, std::string_view label, std::string_view standard, std::string_view help);
+ParameterInfo attribute_of(std::string_view key, std::string_view label, std::string_view standard,
+                           std::string_view help);
 ParameterInfo text_of(std::string_view key, std::string_view label, std::string_view standard, std::string_view help);
 /// A file that the step reads; `endings` as a file chooser takes them ("Drawings (*.svg)").
 ParameterInfo file_of(std::string_view key, std::string_view label, std::string_view endings, std::string_view help);
 /// A seed: a whole number that shuffles what is random.
 ParameterInfo seed_of(std::string_view key = "seed");
 ParameterInfo when(ParameterInfo parameter, std::string_view condition);
-ParameterInfo pulled(ParameterInfo parameter, HandleKind kind, std::string_view axis = {}, std::string_view origin = {});
+ParameterInfo pulled(ParameterInfo parameter, HandleKind kind, std::string_view axis = {},
+                     std::string_view origin = {});
 
 // ---- Registry ---------------------------------------------------------------------------------------------------
 
@@ -246,8 +261,9 @@ public:
     /// Elements of the set that a parameter names: all when it is empty; none, and an error finding, when there is no
     /// such set; a caution when it has no members.
     Mask chosen(const Mesh& mesh, Domain domain, std::string_view key = "only");
-    /// One number per element from the attribute that a parameter names: 1 everywhere when it is empty. A set gives 0 and 1, a
-    /// value on another domain is carried over; a missing one gives 0 and an error finding that offers the nearest name.
+    /// One number per element from the attribute that a parameter names: 1 everywhere when it is empty. A set gives 0
+    /// and 1, a value on another domain is carried over; a missing one gives 0 and an error finding that offers the
+    /// nearest name.
     Array<float> weights(const Mesh& mesh, Domain domain, std::string_view key);
     /// Reports what went wrong in formula rows, at this step's parameter `key`.
     void report(const std::vector<RowProblem>& problems, std::string_view key);

@@ -26,14 +26,17 @@ void make(StepRun& run) {
     const double faces = static_cast<double>(shape.mesh.topology->corner_count()) * std::pow(4.0, options.levels - 1);
     if (run.too_many(faces, most_faces, "faces", "Use fewer levels.")) return;
     if (measured(shape).non_manifold_edges > 0) {
-        run.find(Severity::error, "non-manifold", "Some edges have more than two faces; such a shape has no smooth surface. Weld or mend it first.");
+        run.find(Severity::error, "non-manifold",
+                 "Some edges have more than two faces; such a shape has no smooth surface. Weld or mend it first.");
         return;
     }
     if (options.levels > 0) {
         Mesh refined = subdivided(shape.mesh, options);
         if (run.stopped()) return;
         if (refined.empty()) {
-            run.find(Severity::error, "refused", "This shape cannot be subdivided: its faces do not fit together. Weld it or turn its faces one way.");
+            run.find(
+                Severity::error, "refused",
+                "This shape cannot be subdivided: its faces do not fit together. Weld it or turn its faces one way.");
             return;
         }
         shape.mesh = std::move(refined);
@@ -48,19 +51,24 @@ const Registered step(StepInfo{
     .family = Family::faces,
     .purpose = "Splits every face and smooths the whole.",
     .words = "refine smooth catmull clark loop subdivision surface",
-    .help = "Catmull–Clark for quads and polygons, Loop's rules for triangles, or splitting without smoothing. Creases keep edges "
-            "sharper: by their angle, or by the edge attribute “crease”. The export may use other levels than the screen.",
+    .help =
+        "Catmull–Clark for quads and polygons, Loop's rules for triangles, or splitting without smoothing. Creases "
+        "keep edges "
+        "sharper: by their angle, or by the edge attribute “crease”. The export may use other levels than the screen.",
     .glyph = "M4 4h16v16h-16z M12 4v16 M4 12h16 M8 4v8 M4 8h8",
     .gives = content_faces,
     .inputs = {{"shape", "Mesh", content_faces, true}},
-    .parameters = {count_of("levels", "Levels", 1, 0, 8, 4, "Rounds on the screen; each makes four faces of one."),
-                   count_of("export_levels", "Levels for export", 2, 0, 8, 4, "Rounds when the recipe is exported."),
-                   choice_of("scheme", "Rules", {{"quads", "quads"}, {"triangles", "triangles"}, {"split_only", "split only"}},
-                             "Catmull–Clark, Loop, or splitting without smoothing."),
-                   toggle_of("crease_by_angle", "Crease by angle", false, "Keeps edges sharper that turn by more than an angle."),
-                   when(angle_of("crease_angle", "Edges over", 40, 0, 180, "Edges that turn by more than this are creased."), "crease_by_angle"),
-                   when(number_of("crease", "Sharpness", 2, 0, 10, "How many rounds the crease holds; 10 for ever."), "crease_by_angle"),
-                   toggle_of("sharp_border", "Sharp border corners", true, "Keeps the corners of open borders.")},
+    .parameters =
+        {count_of("levels", "Levels", 1, 0, 8, 4, "Rounds on the screen; each makes four faces of one."),
+         count_of("export_levels", "Levels for export", 2, 0, 8, 4, "Rounds when the recipe is exported."),
+         choice_of("scheme", "Rules", {{"quads", "quads"}, {"triangles", "triangles"}, {"split_only", "split only"}},
+                   "Catmull–Clark, Loop, or splitting without smoothing."),
+         toggle_of("crease_by_angle", "Crease by angle", false, "Keeps edges sharper that turn by more than an angle."),
+         when(angle_of("crease_angle", "Edges over", 40, 0, 180, "Edges that turn by more than this are creased."),
+              "crease_by_angle"),
+         when(number_of("crease", "Sharpness", 2, 0, 10, "How many rounds the crease holds; 10 for ever."),
+              "crease_by_angle"),
+         toggle_of("sharp_border", "Sharp border corners", true, "Keeps the corners of open borders.")},
     .telling = "{levels} levels",
     .make = make});
 

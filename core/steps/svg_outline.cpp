@@ -48,12 +48,18 @@ void make(StepRun& run) {
         scale = run.number("height") / box->size().z;
     }
     const std::string& origin = run.choice("origin");
-    const DVec3 pivot = origin == "page" ? DVec3(0) : origin == "middle" ? box->centre() : DVec3(box->centre().x, 0, box->low.z);
+    const DVec3 pivot = origin == "page"     ? DVec3(0)
+                        : origin == "middle" ? box->centre()
+                                             : DVec3(box->centre().x, 0, box->low.z);
     const std::string& plane = run.choice("plane");
     for (Curve& curve : shape.curves) {
         curve.sampling.per_span = run.integer("pieces");
         for (Knot& knot : curve.knots) {
-            const auto placed = [&](const DVec3& v) { return Vec3(plane == "front" ? DVec3(v.x, 0, v.z) : plane == "side" ? DVec3(0, v.x, v.z) : DVec3(v.x, v.z, 0)); };
+            const auto placed = [&](const DVec3& v) {
+                return Vec3(plane == "front"  ? DVec3(v.x, 0, v.z)
+                            : plane == "side" ? DVec3(0, v.x, v.z)
+                                              : DVec3(v.x, v.z, 0));
+            };
             knot.at = placed((DVec3(knot.at) - pivot) * scale);
             knot.in = placed(DVec3(knot.in) * scale);
             knot.out = placed(DVec3(knot.out) * scale);
@@ -63,20 +69,31 @@ void make(StepRun& run) {
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{.key = "svg_outline",
-                               .name = "Outline from SVG",
-                               .family = Family::curves,
-                               .purpose = "Curves from a vector drawing, in its real size.",
-                               .words = "import drawing logo vector path file",
-                               .help = "Paths and basic shapes with their groups and transforms. Millimetres, centimetres, inches, points and pixels (96 to an inch) are kept; holes are curves inside others, as Fill and Sweep take them. The file stands beside the recipe and is read again when it changes.",
-                               .glyph = "M5 3h10l4 4v14H5z M8 16 C8 10 16 18 16 11 M7 15h2v2H7z M15 10h2v2h-2z",
-                               .gives = content_curves,
-                               .inputs = {},
-                               .parameters = {file_of("file", "File", "Drawings (*.svg)", "An SVG file beside this recipe."), choice_of("size", "Size", {{"own", "its own"}, {"height", "to a height"}}, "Real lengths of the drawing, or fitted."), when(length_of("height", "Height", 0.2, 1e-6, 2, "Of all outlines together."), "size=height"),
-                                              when(number_of("scale", "Scale", 1, 1e-6, 1e6, "A factor on the drawing's own size."), "size=own"), choice_of("origin", "Origin", {{"base", "middle of its base"}, {"middle", "its middle"}, {"page", "the page's corner"}}, "What lies at the origin."),
-                                              choice_of("plane", "Plane", {{"front", "front"}, {"side", "side"}, {"top", "top"}}, "The flat view it stands in."), sampling_of("pieces")},
-                               .telling = "{file}",
-                               .make = make});
+const Registered step(StepInfo{
+    .key = "svg_outline",
+    .name = "Outline from SVG",
+    .family = Family::curves,
+    .purpose = "Curves from a vector drawing, in its real size.",
+    .words = "import drawing logo vector path file",
+    .help = "Paths and basic shapes with their groups and transforms. Millimetres, centimetres, inches, points and "
+            "pixels (96 to an inch) are kept; holes are curves inside others, as Fill and Sweep take them. The file "
+            "stands beside the recipe and is read again when it changes.",
+    .glyph = "M5 3h10l4 4v14H5z M8 16 C8 10 16 18 16 11 M7 15h2v2H7z M15 10h2v2h-2z",
+    .gives = content_curves,
+    .inputs = {},
+    .parameters = {file_of("file", "File", "Drawings (*.svg)", "An SVG file beside this recipe."),
+                   choice_of("size", "Size", {{"own", "its own"}, {"height", "to a height"}},
+                             "Real lengths of the drawing, or fitted."),
+                   when(length_of("height", "Height", 0.2, 1e-6, 2, "Of all outlines together."), "size=height"),
+                   when(number_of("scale", "Scale", 1, 1e-6, 1e6, "A factor on the drawing's own size."), "size=own"),
+                   choice_of("origin", "Origin",
+                             {{"base", "middle of its base"}, {"middle", "its middle"}, {"page", "the page's corner"}},
+                             "What lies at the origin."),
+                   choice_of("plane", "Plane", {{"front", "front"}, {"side", "side"}, {"top", "top"}},
+                             "The flat view it stands in."),
+                   sampling_of("pieces")},
+    .telling = "{file}",
+    .make = make});
 
 }  // namespace
 

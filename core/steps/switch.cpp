@@ -15,25 +15,35 @@ void make(StepRun& run) {
         if (run.input_pointer(keys[i])) last = static_cast<int>(i);
     const int wanted = run.integer("which");
     const int which = run.toggle("wrap") && last >= 0 ? wanted % (last + 1) : std::min(wanted, last);
-    if (which != wanted && !run.toggle("wrap")) run.find(Severity::caution, "out-of-inputs", fmt::format("There is no input {}; the last one, {}, was taken.", wanted, last));
+    if (which != wanted && !run.toggle("wrap"))
+        run.find(Severity::caution, "out-of-inputs",
+                 fmt::format("There is no input {}; the last one, {}, was taken.", wanted, last));
     const ShapePtr chosen = which >= 0 ? run.input_pointer(keys[static_cast<std::size_t>(which)]) : nullptr;
-    if (chosen) run.give(chosen);
-    else run.find(Severity::error, "no-input", fmt::format("Nothing is linked to input {}.", which));
+    if (chosen)
+        run.give(chosen);
+    else
+        run.find(Severity::error, "no-input", fmt::format("Nothing is linked to input {}.", which));
 }
 
-const Registered step(StepInfo{.key = "switch",
-                               .name = "Switch",
-                               .family = Family::look,
-                               .purpose = "Chooses one of several shapes by a number.",
-                               .words = "select alternative option variant choose input if",
-                               .help = "Inputs count from 0. With a formula or a dial as the number, one recipe has several forms.",
-                               .glyph = "M3 6h5 M3 12h5 M3 18h5 M8 12 L15 6.5 M15 12h6 M13.6 12a1.4 1.4 0 1 0 2.8 0a1.4 1.4 0 1 0 -2.8 0z",
-                               .gives = 0,
-                               .inputs = {{"shape", "Input 0", content_any, false}, {"second", "Input 1", content_any, false}, {"third", "Input 2", content_any, false}, {"fourth", "Input 3", content_any, false},
-                                          {"fifth", "Input 4", content_any, false}, {"sixth", "Input 5", content_any, false}},
-                               .parameters = {count_of("which", "Which", 0, 0, 1000000, 5, "Number of the input, from 0."), toggle_of("wrap", "Start over", false, "Numbers past the last input begin again at the first.")},
-                               .telling = "input {which}",
-                               .make = make});
+const Registered step(StepInfo{
+    .key = "switch",
+    .name = "Switch",
+    .family = Family::look,
+    .purpose = "Chooses one of several shapes by a number.",
+    .words = "select alternative option variant choose input if",
+    .help = "Inputs count from 0. With a formula or a dial as the number, one recipe has several forms.",
+    .glyph = "M3 6h5 M3 12h5 M3 18h5 M8 12 L15 6.5 M15 12h6 M13.6 12a1.4 1.4 0 1 0 2.8 0a1.4 1.4 0 1 0 -2.8 0z",
+    .gives = 0,
+    .inputs = {{"shape", "Input 0", content_any, false},
+               {"second", "Input 1", content_any, false},
+               {"third", "Input 2", content_any, false},
+               {"fourth", "Input 3", content_any, false},
+               {"fifth", "Input 4", content_any, false},
+               {"sixth", "Input 5", content_any, false}},
+    .parameters = {count_of("which", "Which", 0, 0, 1000000, 5, "Number of the input, from 0."),
+                   toggle_of("wrap", "Start over", false, "Numbers past the last input begin again at the first.")},
+    .telling = "input {which}",
+    .make = make});
 
 }  // namespace
 

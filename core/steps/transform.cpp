@@ -29,12 +29,14 @@ void make(StepRun& run) {
             if (!chosen[v]) points[v] = (*shape.mesh.positions)[v];
         moved = shape;
         moved.mesh.positions = std::make_shared<const Array<Vec3>>(std::move(points));
-        for (const Domain domain : {Domain::vertex, Domain::corner}) moved.mesh.attributes.remove(domain, attribute_name::normal);
+        for (const Domain domain : {Domain::vertex, Domain::corner})
+            moved.mesh.attributes.remove(domain, attribute_name::normal);
     } else if (!moved.mesh.empty() && (std::abs(size.x) != std::abs(size.y) || std::abs(size.y) != std::abs(size.z))) {
         moved.mesh.attributes.set(Domain::whole, attribute_name::uneven, Array<std::uint8_t>(1, 1));
         if (moved.mesh.attributes.find(Domain::whole, attribute_name::even_width))
             run.find(Severity::caution, "uneven-size",
-                     "Sizing unevenly stretches the bevels and walls made before: their width is no longer even. Put this step in front of them.");
+                     "Sizing unevenly stretches the bevels and walls made before: their width is no longer even. Put "
+                     "this step in front of them.");
     }
     run.give(std::move(moved));
 }
@@ -46,17 +48,23 @@ const Registered step(StepInfo{
     .purpose = "Moves, turns and sizes a shape about a pivot.",
     .words = "move rotate scale translate position place size",
     .help = "Sizes first, then turns about x, y and z, then moves. A negative size mirrors; outside stays outside.",
-    .glyph = "M12 3v18 M3 12h18 M9.5 5.5 L12 3 L14.5 5.5 M9.5 18.5 L12 21 L14.5 18.5 M5.5 9.5 L3 12 L5.5 14.5 M18.5 9.5 L21 12 L18.5 14.5",
+    .glyph = "M12 3v18 M3 12h18 M9.5 5.5 L12 3 L14.5 5.5 M9.5 18.5 L12 21 L14.5 18.5 M5.5 9.5 L3 12 L5.5 14.5 M18.5 "
+             "9.5 L21 12 L18.5 14.5",
     .gives = 0,
     .inputs = {{"shape", "Shape", content_any, true}},
-    .parameters = {pulled(vector_of("move", "Move", Quantity::length, {0, 0, 0}, "How far, along x, y and z."), HandleKind::arrow),
-                   vector_of("turn", "Turn", Quantity::angle, {0, 0, 0}, "About x, then y, then z."),
-                   vector_of("size", "Size", Quantity::plain, {1, 1, 1}, "Factor along x, y and z."),
-                   number_of("whole", "Size of all", 1, -1000, 1000, "Factor in every direction, on top of the others."),
-                   choice_of("about", "About", {{"origin", "the origin"}, {"centre", "its centre"}, {"base", "its base"}, {"point", "a point"}},
-                             "What stays in place while turning and sizing."),
-                   when(pulled(vector_of("pivot", "Point", Quantity::length, {0, 0, 0}, "The point that stays in place."), HandleKind::point), "about=point"),
-                   only_of("Moves only the vertices of this set.")},
+    .parameters =
+        {pulled(vector_of("move", "Move", Quantity::length, {0, 0, 0}, "How far, along x, y and z."),
+                HandleKind::arrow),
+         vector_of("turn", "Turn", Quantity::angle, {0, 0, 0}, "About x, then y, then z."),
+         vector_of("size", "Size", Quantity::plain, {1, 1, 1}, "Factor along x, y and z."),
+         number_of("whole", "Size of all", 1, -1000, 1000, "Factor in every direction, on top of the others."),
+         choice_of("about", "About",
+                   {{"origin", "the origin"}, {"centre", "its centre"}, {"base", "its base"}, {"point", "a point"}},
+                   "What stays in place while turning and sizing."),
+         when(pulled(vector_of("pivot", "Point", Quantity::length, {0, 0, 0}, "The point that stays in place."),
+                     HandleKind::point),
+              "about=point"),
+         only_of("Moves only the vertices of this set.")},
     .telling = "{move}",
     .make = make});
 

@@ -12,17 +12,19 @@ void make(StepRun& run) {
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{.key = "triangulate",
-                               .name = "Triangulate",
-                               .family = Family::faces,
-                               .purpose = "Turns polygons into triangles.",
-                               .words = "triangles split quads polygons game engine",
-                               .help = "Quads along the diagonal that keeps them unfolded, concave polygons by a constrained Delaunay triangulation.",
-                               .glyph = "M4 4h16v16h-16z M4 20 L20 4",
-                               .inputs = {{"shape", "Mesh", content_faces, true}},
-                               .parameters = {only_of("Only the faces of this set.")},
-                               .telling = "",
-                               .make = make});
+const Registered step(StepInfo{
+    .key = "triangulate",
+    .name = "Triangulate",
+    .family = Family::faces,
+    .purpose = "Turns polygons into triangles.",
+    .words = "triangles split quads polygons game engine",
+    .help =
+        "Quads along the diagonal that keeps them unfolded, concave polygons by a constrained Delaunay triangulation.",
+    .glyph = "M4 4h16v16h-16z M4 20 L20 4",
+    .inputs = {{"shape", "Mesh", content_faces, true}},
+    .parameters = {only_of("Only the faces of this set.")},
+    .telling = "",
+    .make = make});
 
 }  // namespace
 

@@ -16,32 +16,45 @@ void make(StepRun& run) {
     std::size_t gone = 0;
     for (const Curve& curve : shape.curves) {
         const double whole = length_of(flatten(finer(curve)));
-        const double start = shares ? run.number("start_share") * whole : run.number("start"), end = shares ? run.number("end_share") * whole : run.number("end");
+        const double start = shares ? run.number("start_share") * whole : run.number("start"),
+                     end = shares ? run.number("end_share") * whole : run.number("end");
         if (whole <= 0 || whole - start - end <= 1e-9) {
             ++gone;
             continue;
         }
-        if (start == 0 && end == 0) out.push_back(curve);
-        else out.push_back(trimmed(curve, start, whole - end));
+        if (start == 0 && end == 0)
+            out.push_back(curve);
+        else
+            out.push_back(trimmed(curve, start, whole - end));
     }
-    if (gone > 0) run.find(Severity::caution, "nothing-left", fmt::format("Nothing is left of {} curve{}. Take less away.", gone, gone == 1 ? "" : "s"));
+    if (gone > 0)
+        run.find(Severity::caution, "nothing-left",
+                 fmt::format("Nothing is left of {} curve{}. Take less away.", gone, gone == 1 ? "" : "s"));
     shape.curves = std::move(out);
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{.key = "trim",
-                               .name = "Trim or extend",
-                               .family = Family::curves,
-                               .purpose = "Takes length off the ends of curves, or leads them straight on.",
-                               .words = "cut shorten lengthen extend",
-                               .help = "By length or by share of the whole. Bends keep their exact form. Negative numbers lead the end straight on. A closed curve opens.",
-                               .glyph = "M3 16 C8 8 16 8 21 16 M7 6v12 M17 6v12",
-                               .gives = 0,
-                               .inputs = {{"shape", "Curves", content_curves, true}},
-                               .parameters = {choice_of("by", "By", {{"length", "length"}, {"share", "share"}}, "What the numbers mean."), when(offset_of("start", "Off the start", 0, "Negative leads it on."), "by=length"), when(offset_of("end", "Off the end", 0, "Negative leads it on."), "by=length"),
-                                              when(number_of("start_share", "Off the start", 0, -100, 1, "Share of the whole length; negative leads it on."), "by=share"), when(number_of("end_share", "Off the end", 0, -100, 1, "Share of the whole length; negative leads it on."), "by=share")},
-                               .telling = "by {by}",
-                               .make = make});
+const Registered step(StepInfo{
+    .key = "trim",
+    .name = "Trim or extend",
+    .family = Family::curves,
+    .purpose = "Takes length off the ends of curves, or leads them straight on.",
+    .words = "cut shorten lengthen extend",
+    .help = "By length or by share of the whole. Bends keep their exact form. Negative numbers lead the end straight "
+            "on. A closed curve opens.",
+    .glyph = "M3 16 C8 8 16 8 21 16 M7 6v12 M17 6v12",
+    .gives = 0,
+    .inputs = {{"shape", "Curves", content_curves, true}},
+    .parameters =
+        {choice_of("by", "By", {{"length", "length"}, {"share", "share"}}, "What the numbers mean."),
+         when(offset_of("start", "Off the start", 0, "Negative leads it on."), "by=length"),
+         when(offset_of("end", "Off the end", 0, "Negative leads it on."), "by=length"),
+         when(number_of("start_share", "Off the start", 0, -100, 1, "Share of the whole length; negative leads it on."),
+              "by=share"),
+         when(number_of("end_share", "Off the end", 0, -100, 1, "Share of the whole length; negative leads it on."),
+              "by=share")},
+    .telling = "by {by}",
+    .make = make});
 
 }  // namespace
 

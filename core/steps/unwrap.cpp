@@ -21,27 +21,38 @@ void make(StepRun& run) {
     UnwrapResult result = unwrapped(shape.mesh, seams, run.number("margin"), run.stop);
     if (run.stopped()) return;
     if (result.not_discs > 0)
-        run.find(Severity::caution, "not-a-disc", fmt::format("{} of {} pieces cannot be laid flat: a closed piece, or one with holes, needs more seams, and faces without area must go. {} flattened as seen from one side.", result.not_discs, result.charts, result.not_discs == 1 ? "It is" : "They are"))
+        run.find(Severity::caution, "not-a-disc",
+                 fmt::format("{} of {} pieces cannot be laid flat: a closed piece, or one with holes, needs more "
+                             "seams, and faces without area must go. {} flattened as seen from one side.",
+                             result.not_discs, result.charts, result.not_discs == 1 ? "It is" : "They are"))
             .places = std::move(result.not_disc_at);
     shape.mesh = std::move(result.mesh);
-    run.find(Severity::note, "unwrapped", fmt::format("{} piece{}, filling {:.0f} % of the UV square.", result.charts, result.charts == 1 ? "" : "s", result.covered * 100));
+    run.find(Severity::note, "unwrapped",
+             fmt::format("{} piece{}, filling {:.0f} % of the UV square.", result.charts, result.charts == 1 ? "" : "s",
+                         result.covered * 100));
     tell_uvs(run, shape.mesh, true);
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{.key = "unwrap",
-                               .name = "Unwrap",
-                               .family = Family::look,
-                               .purpose = "Cuts along marked seams and lays the pieces flat as UVs.",
-                               .words = "uv texture flatten seams charts islands parameterise",
-                               .help = "Seams are a set of edges, and edges sharper than an angle when asked. Pieces are flattened with as little change of angles as can be, keep their size among one another and fill 0 to 1.",
-                               .glyph = "M8 3h8v6h5v6h-5v6H8v-6H3V9h5z M8 9h8v6H8z",
-                               .gives = 0,
-                               .inputs = {{"shape", "Mesh", content_faces, true}},
-                               .parameters = {set_of("seams", "Seams", "Edges to cut along."), toggle_of("by_angle", "Sharp edges too", true, "Also cuts along edges sharper than an angle."), when(angle_of("angle", "Sharper than", 60, 0, 180, "How far the two faces of an edge turn."), "by_angle"),
-                                              number_of("margin", "Margin", 0.02, 0, 0.5, "Left free between pieces, as a share of the whole."), stretch_limit_of()},
-                               .telling = "{seams}",
-                               .make = make});
+const Registered step(StepInfo{
+    .key = "unwrap",
+    .name = "Unwrap",
+    .family = Family::look,
+    .purpose = "Cuts along marked seams and lays the pieces flat as UVs.",
+    .words = "uv texture flatten seams charts islands parameterise",
+    .help = "Seams are a set of edges, and edges sharper than an angle when asked. Pieces are flattened with as little "
+            "change of angles as can be, keep their size among one another and fill 0 to 1.",
+    .glyph = "M8 3h8v6h5v6h-5v6H8v-6H3V9h5z M8 9h8v6H8z",
+    .gives = 0,
+    .inputs = {{"shape", "Mesh", content_faces, true}},
+    .parameters = {set_of("seams", "Seams", "Edges to cut along."),
+                   toggle_of("by_angle", "Sharp edges too", true, "Also cuts along edges sharper than an angle."),
+                   when(angle_of("angle", "Sharper than", 60, 0, 180, "How far the two faces of an edge turn."),
+                        "by_angle"),
+                   number_of("margin", "Margin", 0.02, 0, 0.5, "Left free between pieces, as a share of the whole."),
+                   stretch_limit_of()},
+    .telling = "{seams}",
+    .make = make});
 
 }  // namespace
 

@@ -10,7 +10,8 @@
 namespace bricol {
 
 inline ParameterInfo stretch_limit_of() {
-    return number_of("stretch", "Stretch over", 2, 0, 100, "Factor by which a face may be longer or shorter on the picture than the whole; 0 for any.");
+    return number_of("stretch", "Stretch over", 2, 0, 100,
+                     "Factor by which a face may be longer or shorter on the picture than the whole; 0 for any.");
 }
 
 /// `unit`: the UVs are meant to lie in 0..1.
@@ -19,10 +20,21 @@ inline void tell_uvs(StepRun& run, const Mesh& mesh, bool unit) {
     const UvCheck check = checked_uvs(mesh, limit);
     if (!check.any) return;
     if (unit && check.outside > 0)
-        run.find(Severity::note, "uvs-outside", fmt::format("UVs leave 0 to 1 on {} triangle{}: u runs from {:.3g} to {:.3g}, v from {:.3g} to {:.3g}. Only a repeating picture fits there.", check.outside, check.outside == 1 ? "" : "s", check.low.x, check.high.x, check.low.y, check.high.y));
-    if (check.flat > 0) run.find(Severity::note, "uvs-flat", fmt::format("{} triangle{} no room on the picture, because {} seen edge-on.", check.flat, check.flat == 1 ? " has" : "s have", check.flat == 1 ? "it is" : "they are"));
+        run.find(Severity::note, "uvs-outside",
+                 fmt::format("UVs leave 0 to 1 on {} triangle{}: u runs from {:.3g} to {:.3g}, v from {:.3g} to "
+                             "{:.3g}. Only a repeating picture fits there.",
+                             check.outside, check.outside == 1 ? "" : "s", check.low.x, check.high.x, check.low.y,
+                             check.high.y));
+    if (check.flat > 0)
+        run.find(Severity::note, "uvs-flat",
+                 fmt::format("{} triangle{} no room on the picture, because {} seen edge-on.", check.flat,
+                             check.flat == 1 ? " has" : "s have", check.flat == 1 ? "it is" : "they are"));
     if (limit > 1 && check.stretched > 0)
-        run.find(Severity::note, "uvs-stretched", fmt::format("A picture is stretched by up to {:.3g} on {} triangle{}, more than {:.3g}. Choose another projection, or cut more seams.", check.stretch, check.stretched, check.stretched == 1 ? "" : "s", limit)).places = {check.worst_at};
+        run.find(Severity::note, "uvs-stretched",
+                 fmt::format("A picture is stretched by up to {:.3g} on {} triangle{}, more than {:.3g}. Choose "
+                             "another projection, or cut more seams.",
+                             check.stretch, check.stretched, check.stretched == 1 ? "" : "s", limit))
+            .places = {check.worst_at};
 }
 
 }  // namespace bricol

@@ -16,25 +16,28 @@ void make(StepRun& run) {
     else
         run.find(Severity::note, "welded", fmt::format("{} points welded away.", result.welded));
     if (result.collapsed_faces > 0)
-        run.find(Severity::caution, "collapsed", fmt::format("{} faces shrank to nothing. The distance may be too large.", result.collapsed_faces));
+        run.find(Severity::caution, "collapsed",
+                 fmt::format("{} faces shrank to nothing. The distance may be too large.", result.collapsed_faces));
     Shape shape = run.shape();
     shape.mesh = std::move(result.mesh);
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{.key = "weld",
-                               .name = "Weld",
-                               .family = Family::faces,
-                               .purpose = "Merges points that lie close together.",
-                               .words = "merge join vertices close gap stitch",
-                               .help = "Points within the distance of one another become one, at their mean place.",
-                               .glyph = "M4 6 L11 12 L4 18 M20 6 L13 12 L20 18 M10.5 10.5h3v3h-3z",
-                               .gives = 0,
-                               .inputs = {{"shape", "Mesh", content_points, true}},
-                               .parameters = {length_of("distance", "Distance", 0.0001, 0, 0.05, "Points nearer to one another than this become one."),
-                                              toggle_of("borders", "Borders only", false, "Leaves points inside a closed surface alone.")},
-                               .telling = "{distance}",
-                               .make = make});
+const Registered step(StepInfo{
+    .key = "weld",
+    .name = "Weld",
+    .family = Family::faces,
+    .purpose = "Merges points that lie close together.",
+    .words = "merge join vertices close gap stitch",
+    .help = "Points within the distance of one another become one, at their mean place.",
+    .glyph = "M4 6 L11 12 L4 18 M20 6 L13 12 L20 18 M10.5 10.5h3v3h-3z",
+    .gives = 0,
+    .inputs = {{"shape", "Mesh", content_points, true}},
+    .parameters = {length_of("distance", "Distance", 0.0001, 0, 0.05,
+                             "Points nearer to one another than this become one."),
+                   toggle_of("borders", "Borders only", false, "Leaves points inside a closed surface alone.")},
+    .telling = "{distance}",
+    .make = make});
 
 }  // namespace
 

@@ -104,7 +104,8 @@ TEST_CASE("choices, toggles and inputs change the recipe", "[app][details]") {
     QTest::qWait(QApplication::doubleClickInterval() + 50);
     REQUIRE(QApplication::activePopupWidget());
     QWindow* popup = side->view()->window()->windowHandle();
-    const QPoint entry = side->view()->viewport()->mapTo(side->view()->window(), side->view()->visualRect(side->model()->index(1, 0)).center());
+    const QPoint entry = side->view()->viewport()->mapTo(side->view()->window(),
+                                                         side->view()->visualRect(side->model()->index(1, 0)).center());
     QTest::mouseMove(popup, entry);
     QTest::mousePress(popup, Qt::LeftButton, {}, entry);
     QTest::mouseRelease(popup, Qt::LeftButton, {}, entry);
@@ -237,7 +238,8 @@ TEST_CASE("typing in a field never triggers a key of the window", "[app][numbers
 
 TEST_CASE("the newest request wins and every state is reached", "[app][make]") {
     Room room(demo_file);
-    for (int i = 0; i < 60; ++i) room.session().edit(turn_dial(room.recipe(), "girth", 0.7 + i * 0.01), "Turn", "dial girth");
+    for (int i = 0; i < 60; ++i)
+        room.session().edit(turn_dial(room.recipe(), "girth", 0.7 + i * 0.01), "Turn", "dial girth");
     room.settle();
     CHECK(room.part("body").measures.box->size().x == Approx(0.7 + 59 * 0.01).epsilon(1e-3));
     CHECK(room.session().history().position() == 1);

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Picking elements, pulling them, and the handles of steps, with real mouse and keys; checked by the shape that comes of it.
+// Picking elements, pulling them, and the handles of steps, with real mouse and keys; checked by the shape that comes
+// of it.
 #include "tests/app/room.h"
 
 using namespace bricol;
@@ -12,7 +13,9 @@ QString block_recipe(const QTemporaryDir& folder, const std::string& step) {
     const QString path = folder.filePath("block.bricol");
     QFile file(path);
     REQUIRE(file.open(QIODevice::WriteOnly));
-    file.write(QByteArray::fromStdString(R"({"bricol":1,"unit":"mm","parts":[{"name":"block","steps":[{"id":"box","step":"box","size":[1,1,1],"along_x":3,"along_y":3,"along_z":3},)" + step + "]}]}"));
+    file.write(QByteArray::fromStdString(
+        R"({"bricol":1,"unit":"mm","parts":[{"name":"block","steps":[{"id":"box","step":"box","size":[1,1,1],"along_x":3,"along_y":3,"along_z":3},)" +
+        step + "]}]}"));
     return path;
 }
 
@@ -25,7 +28,8 @@ struct Block {
         REQUIRE(room.window.open(block_recipe(folder, step)));
         room.settle();
         room.click(room.card(id));
-        INFO("part " << room.session().part() << " step " << room.session().step() << " said " << room.said().toStdString());
+        INFO("part " << room.session().part() << " step " << room.session().step() << " said "
+                     << room.said().toStdString());
         REQUIRE(room.session().step() == id);
         look_front();
     }
@@ -101,7 +105,8 @@ TEST_CASE("a box, a lasso and the brush pick what they cover, hidden faces only 
     SECTION("lasso") {
         block.room.click(block.room.find<QToolButton>("pickLasso"));
         // A triangle round the lower left six faces' middles.
-        const QPoint a = block.room.at(-0.56, -0.5, -0.06), b = block.room.at(0.75, -0.5, -0.06), c = block.room.at(-0.56, -0.5, 1.06);
+        const QPoint a = block.room.at(-0.56, -0.5, -0.06), b = block.room.at(0.75, -0.5, -0.06),
+                     c = block.room.at(-0.56, -0.5, 1.06);
         block.room.press(a);
         for (const auto& [from, to] : {std::pair{a, b}, {b, c}})
             for (int i = 1; i <= 6; ++i) block.room.move(from + (to - from) * i / 6);
@@ -163,7 +168,8 @@ TEST_CASE("picks are found again when the mesh above changes, and the lost ones 
     const Mask mask = *set_members(wide, Domain::face, "mine");
     for (Index f = 0; f < mask.size(); ++f)
         if (mask[f]) CHECK(middle_of(wide, Domain::face, f).x == Approx(0.5).margin(1e-6));
-    for (const char* along : {"number:along_x", "number:along_y", "number:along_z"}) block.room.enter(along, "1");  // no small faces any more
+    for (const char* along : {"number:along_x", "number:along_y", "number:along_z"})
+        block.room.enter(along, "1");  // no small faces any more
     block.room.enter("number:size.z", "200");
     block.room.settle();
     const StepOutcome* outcome = block.room.session().outcome("block", "pick");
@@ -232,8 +238,10 @@ TEST_CASE("handles pull the numbers of the chosen step", "[app][handles]") {
         const DVec3 centre = block.room.part("block").measures.box->centre(), arm = *at - centre;
         const double more = glm::radians(30.0);
         // Pulled 30 degrees further round the axis across z and x, which is y.
-        const DVec3 axis(0, 1, 0), to = arm * std::cos(more) + glm::cross(axis, arm) * std::sin(more) + axis * glm::dot(axis, arm) * (1 - std::cos(more));
-        block.room.drag(block.room.at(at->x, at->y, at->z), block.room.at(centre.x + to.x, centre.y + to.y, centre.z + to.z));
+        const DVec3 axis(0, 1, 0), to = arm * std::cos(more) + glm::cross(axis, arm) * std::sin(more) +
+                                        axis * glm::dot(axis, arm) * (1 - std::cos(more));
+        block.room.drag(block.room.at(at->x, at->y, at->z),
+                        block.room.at(centre.x + to.x, centre.y + to.y, centre.z + to.z));
         CHECK(block.room.step("block", "bend").settings["angle"] == "= 60 + 30");
     }
     SECTION("a move, and Escape") {
@@ -281,7 +289,9 @@ TEST_CASE("a click on a part chooses it", "[app][pick]") {
 }
 
 TEST_CASE("sets are offered by name and an unknown one is mended by its button", "[app][sets]") {
-    Block block("wall", R"({"id":"top","step":"choose","set":"lid","what":"faces","rule":"facing"},{"id":"wall","step":"extrude","only":"lidd"})");
+    Block block(
+        "wall",
+        R"({"id":"top","step":"choose","set":"lid","what":"faces","rule":"facing"},{"id":"wall","step":"extrude","only":"lidd"})");
     block.room.settle();
     const StepOutcome* outcome = block.room.session().outcome("block", "wall");
     REQUIRE(outcome);

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Not a test: makes the pictures of docs/screenshots/ from the demo. Run app_tests "[.pictures]" with BRICOL_PICTURES set.
+// Not a test: makes the pictures of docs/screenshots/ from the demo. Run app_tests "[.pictures]" with BRICOL_PICTURES
+// set.
 #include "app/theme/theme.h"
 #include "core/recipe/edit.h"
 #include "tests/app/room.h"
@@ -63,7 +64,9 @@ TEST_CASE("pictures for the documents", "[.pictures]") {
         save(room, "night");
         theme::set_night(false);
     }
-    const std::pair<const char*, const char*> pieces[] = {{"daymark", "skin"}, {"capstan", "drum"}, {"winch", "housing"}, {"helmet", "helmet"}, {"fender", "fender"}, {"quay-racks", "racks"}, {"shingle", "heap"}};
+    const std::pair<const char*, const char*> pieces[] = {
+        {"daymark", "skin"},  {"capstan", "drum"},     {"winch", "housing"}, {"helmet", "helmet"},
+        {"fender", "fender"}, {"quay-racks", "racks"}, {"shingle", "heap"}};
     for (const auto& [piece, part] : pieces) {
         Room room(QString(SOURCE_FOLDER) + "/demo/" + piece + ".bricol");
         room.session().choose_part(part);
@@ -130,7 +133,10 @@ TEST_CASE("pictures for the documents", "[.pictures]") {
         QImage sheet(one.width() * 3, one.height() * 3, QImage::Format_RGB32);
         sheet.fill(theme::color(theme::Role::view_high));
         QPainter painter(&sheet);
-        const std::pair<const char*, const char*> splines[] = {{"netline", "Net-float line"}, {"pier", "Pier walkway"}, {"windsock", "Windsock"}, {"lantern", "Quay lantern"}, {"icebox", "Ice box"}, {"loom", "Cable loom"}, {"creel", "Lobster creel"}};
+        const std::pair<const char*, const char*> splines[] = {
+            {"netline", "Net-float line"}, {"pier", "Pier walkway"}, {"windsock", "Windsock"},
+            {"lantern", "Quay lantern"},   {"icebox", "Ice box"},    {"loom", "Cable loom"},
+            {"creel", "Lobster creel"}};
         int k = 0;
         const auto add = [&](Room& room, const QString& title) {
             room.window.viewport().set_shading(Shading::materials);
@@ -138,7 +144,8 @@ TEST_CASE("pictures for the documents", "[.pictures]") {
             room.settle();
             QTest::qWait(400);
             const QPoint at(k % 3 * one.width(), k / 3 * one.height());
-            painter.drawImage(at, room.window.viewport().picture(one * 2).scaled(one, Qt::IgnoreAspectRatio, Qt::SmoothTransformation));
+            painter.drawImage(at, room.window.viewport().picture(one * 2).scaled(one, Qt::IgnoreAspectRatio,
+                                                                                 Qt::SmoothTransformation));
             painter.setPen(theme::color(theme::Role::ink));
             painter.drawText(at + QPoint(10, 20), title);
             ++k;

@@ -36,9 +36,7 @@ public:
         if (!recipe.isEmpty()) REQUIRE(window.open(recipe));
         settle();
     }
-    ~Room() {
-        window.session().discard_autosave();
-    }
+    ~Room() { window.session().discard_autosave(); }
 
     Session& session() { return window.session(); }
     const Recipe& recipe() { return window.session().recipe(); }
@@ -67,12 +65,16 @@ public:
     QPoint in_window(QWidget* widget, const QPointF& at) { return in_window(widget, at.toPoint()); }
     QPoint middle(QWidget* widget) { return in_window(widget, widget->rect().center()); }
 
-    void press(const QPoint& at, Qt::KeyboardModifiers keys = {}, Qt::MouseButton button = Qt::LeftButton) { QTest::mousePress(handle(), button, keys, at); }
+    void press(const QPoint& at, Qt::KeyboardModifiers keys = {}, Qt::MouseButton button = Qt::LeftButton) {
+        QTest::mousePress(handle(), button, keys, at);
+    }
     void move(const QPoint& at, Qt::KeyboardModifiers keys = {}, Qt::MouseButtons buttons = Qt::LeftButton) {
         QMouseEvent event(QEvent::MouseMove, at, window.mapToGlobal(at), Qt::NoButton, buttons, keys);
         QApplication::sendEvent(handle(), &event);
     }
-    void release(const QPoint& at, Qt::KeyboardModifiers keys = {}, Qt::MouseButton button = Qt::LeftButton) { QTest::mouseRelease(handle(), button, keys, at); }
+    void release(const QPoint& at, Qt::KeyboardModifiers keys = {}, Qt::MouseButton button = Qt::LeftButton) {
+        QTest::mouseRelease(handle(), button, keys, at);
+    }
     void click(const QPoint& at, Qt::KeyboardModifiers keys = {}, Qt::MouseButton button = Qt::LeftButton) {
         press(at, keys, button);
         release(at, keys, button);
@@ -83,7 +85,8 @@ public:
         REQUIRE(widget->isVisible());
         click(middle(widget), keys);
     }
-    void drag(const QPoint& from, const QPoint& to, Qt::KeyboardModifiers keys = {}, Qt::MouseButton button = Qt::LeftButton) {
+    void drag(const QPoint& from, const QPoint& to, Qt::KeyboardModifiers keys = {},
+              Qt::MouseButton button = Qt::LeftButton) {
         press(from, keys, button);
         for (int i = 1; i <= 8; ++i) {
             move(from + (to - from) * i / 8, keys, button);
@@ -101,7 +104,8 @@ public:
         QTest::qWait(5);
     }
     void type(const QString& text) {
-        for (const QChar c : text) QTest::sendKeyEvent(QTest::Click, handle(), static_cast<Qt::Key>(c.toUpper().unicode()), QString(c), {});
+        for (const QChar c : text)
+            QTest::sendKeyEvent(QTest::Click, handle(), static_cast<Qt::Key>(c.toUpper().unicode()), QString(c), {});
     }
     template <class Widget = QWidget>
     Widget* find(const QString& name) {
@@ -129,7 +133,8 @@ public:
         REQUIRE(menu);
         choose_in(menu, entry);
         if (sub_entry.isEmpty()) return;
-        REQUIRE(QTest::qWaitFor([&] { return QApplication::activePopupWidget() != menu && QApplication::activePopupWidget(); }, 2000));
+        REQUIRE(QTest::qWaitFor(
+            [&] { return QApplication::activePopupWidget() != menu && QApplication::activePopupWidget(); }, 2000));
         choose_in(qobject_cast<QMenu*>(QApplication::activePopupWidget()), sub_entry);
     }
     QString said() {
@@ -143,7 +148,9 @@ public:
         return in_window(&window.strip(), rect.center());
     }
     /// Pixel of a point of space, in the window.
-    QPoint at(double x, double y, double z) { return in_window(&window.viewport(), window.viewport().screen_of({x, y, z})); }
+    QPoint at(double x, double y, double z) {
+        return in_window(&window.viewport(), window.viewport().screen_of({x, y, z}));
+    }
 
 private:
     void choose_in(QMenu* menu, const QString& entry) {

@@ -220,7 +220,10 @@ TEST_CASE("views, shadings and the tripod change the picture", "[app][view]") {
         CHECK(now != last);
         last = now;
     }
-    for (const auto& [key, view] : {std::pair{Qt::Key_F5, View::front}, {Qt::Key_F6, View::side}, {Qt::Key_F7, View::top}, {Qt::Key_F8, View::free}}) {
+    for (const auto& [key, view] : {std::pair{Qt::Key_F5, View::front},
+                                    {Qt::Key_F6, View::side},
+                                    {Qt::Key_F7, View::top},
+                                    {Qt::Key_F8, View::free}}) {
         room.key(key);
         CHECK(viewport.camera().view == view);
         const QImage now = picture();
@@ -254,7 +257,8 @@ TEST_CASE("saving, reopening and exporting give the command line's bytes", "[app
     const Recipe saved = room.recipe();
     room.window.export_to(room.folder.filePath("window.glb"));
     REQUIRE(QTest::qWaitFor([&] { return room.said().startsWith("Exported"); }, 10000));
-    const QString command = QString("'%1' make '%2' --quiet --set girth=1.1 --out '%3'").arg(COMMAND_PATH, demo_file, room.folder.filePath("command.glb"));
+    const QString command = QString("'%1' make '%2' --quiet --set girth=1.1 --out '%3'")
+                                .arg(COMMAND_PATH, demo_file, room.folder.filePath("command.glb"));
     REQUIRE(system(command.toUtf8()) == 0);
     CHECK(content(room.folder.filePath("window.glb")) == content(room.folder.filePath("command.glb")));
     CHECK(content(room.folder.filePath("window.glb")).size() > 10000);

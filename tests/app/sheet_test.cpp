@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The sheet, the mixer's own sheet, the table, tracing, time and kits, with real mouse and keys; checked by the recipe and the shape.
+// The sheet, the mixer's own sheet, the table, tracing, time and kits, with real mouse and keys; checked by the recipe
+// and the shape.
 #include <QClipboard>
 #include <QComboBox>
 #include <QHeaderView>
@@ -30,13 +31,24 @@ struct OnSheet : Room {
     }
     QPoint on(const std::string& id) { return in_window(&sheet(), sheet().card_view_at(id)); }
     QPoint out(const std::string& id) { return in_window(&sheet(), sheet().output_view_at(id)); }
-    QPoint in(const std::string& id, const std::string& input) { return in_window(&sheet(), sheet().input_view_at(id, input)); }
+    QPoint in(const std::string& id, const std::string& input) {
+        return in_window(&sheet(), sheet().input_view_at(id, input));
+    }
     QPoint on_sheet(const QPointF& p) { return in_window(&sheet(), sheet().to_view(p)); }
     const Part& the_part() { return *recipe().part(session().part()); }
-    std::string source(const std::string& id, const std::string& input) { return source_of(the_part(), step_index(the_part(), id), input); }
+    std::string source(const std::string& id, const std::string& input) {
+        return source_of(the_part(), step_index(the_part(), id), input);
+    }
     /// The menu that a right click opens, and an entry of it.
     void right_click(const QPoint& at, const QString& entry) {
-        pick([&] { QTimer::singleShot(0, [this, at] { press(at, {}, Qt::RightButton); release(at, {}, Qt::RightButton); }); }, entry);
+        pick(
+            [&] {
+                QTimer::singleShot(0, [this, at] {
+                    press(at, {}, Qt::RightButton);
+                    release(at, {}, Qt::RightButton);
+                });
+            },
+            entry);
     }
 };
 
@@ -45,7 +57,8 @@ QString small_recipe(const QTemporaryDir& folder) {
     const QString path = folder.filePath("small.bricol");
     QFile file(path);
     REQUIRE(file.open(QIODevice::WriteOnly));
-    file.write(R"({"bricol":1,"dials":[{"name":"wide","value":1,"min":0.5,"max":2,"unit":"m"}],"parts":[{"name":"p","steps":[
+    file.write(
+        R"({"bricol":1,"dials":[{"name":"wide","value":1,"min":0.5,"max":2,"unit":"m"}],"parts":[{"name":"p","steps":[
         {"id":"block","step":"box","size":["= wide",1,1]},{"id":"moved","step":"transform","move":[2,0,0]},{"id":"ball","step":"sphere"},{"id":"path","step":"circle"},
         {"id":"both","step":"merge","in":{"shape":"moved","with":"ball"}}]}]})");
     return path;
@@ -82,7 +95,8 @@ TEST_CASE("cards are moved, one or several, and stay where they were put", "[she
     CHECK((*room.step("p", "ball").at)[0] == Approx(before.x() + 60 / zoom).margin(2));
     CHECK((*room.step("p", "ball").at)[1] == Approx(before.y() + 40 / zoom).margin(2));
     // A band round everything, then all of them together.
-    room.drag(room.in_window(&room.sheet(), QPoint(3, 3)), room.in_window(&room.sheet(), QPoint(room.sheet().width() - 4, room.sheet().height() - 4)));
+    room.drag(room.in_window(&room.sheet(), QPoint(3, 3)),
+              room.in_window(&room.sheet(), QPoint(room.sheet().width() - 4, room.sheet().height() - 4)));
     CHECK(room.sheet().chosen().size() == 5);
     room.drag(room.on("block"), room.on("block") + QPoint(-20, 30));
     for (const auto& s : room.the_part().steps) CHECK(s->at.has_value());
@@ -127,7 +141,8 @@ TEST_CASE("an input that cannot take a shape says why", "[sheet]") {
     const QString path = folder.filePath("odd.bricol");
     QFile file(path);
     REQUIRE(file.open(QIODevice::WriteOnly));
-    file.write(R"({"bricol":1,"parts":[{"name":"p","steps":[{"id":"path","step":"circle"},{"id":"turned","step":"lathe"},{"id":"block","step":"box"},{"id":"both","step":"merge","in":{"with":"turned"}}]}]})");
+    file.write(
+        R"({"bricol":1,"parts":[{"name":"p","steps":[{"id":"path","step":"circle"},{"id":"turned","step":"lathe"},{"id":"block","step":"box"},{"id":"both","step":"merge","in":{"with":"turned"}}]}]})");
     file.close();
     OnSheet room(path);
     const Recipe before = room.recipe();
@@ -140,7 +155,8 @@ TEST_CASE("an input that cannot take a shape says why", "[sheet]") {
 TEST_CASE("steps are added at the pointer, from a wire, and between two", "[sheet]") {
     QTemporaryDir folder;
     OnSheet room(small_recipe(folder));
-    room.drag(room.on_sheet(room.sheet().card("both")->rect.center()), room.on_sheet(room.sheet().card("both")->rect.center() + QPointF(160, 0)));
+    room.drag(room.on_sheet(room.sheet().card("both")->rect.center()),
+              room.on_sheet(room.sheet().card("both")->rect.center() + QPointF(160, 0)));
     room.sheet().fit(false);
     QTest::qWait(20);
     const std::size_t before = room.the_part().steps.size();
@@ -198,7 +214,8 @@ TEST_CASE("a number block is wired to a number by dropping it on the card", "[sh
     const QString path = folder.filePath("numbers.bricol");
     QFile file(path);
     REQUIRE(file.open(QIODevice::WriteOnly));
-    file.write(R"({"bricol":1,"parts":[{"name":"p","steps":[{"id":"tall","step":"number","value":3},{"id":"rod","step":"cylinder"},{"id":"ease","step":"ramp","at":0.5,"from":1,"to":2}]}]})");
+    file.write(
+        R"({"bricol":1,"parts":[{"name":"p","steps":[{"id":"tall","step":"number","value":3},{"id":"rod","step":"cylinder"},{"id":"ease","step":"ramp","at":0.5,"from":1,"to":2}]}]})");
     file.close();
     OnSheet room(path);
     room.pick([&] { QTimer::singleShot(0, [&] { room.drag(room.out("tall"), room.on("rod")); }); }, "Height");
@@ -207,7 +224,9 @@ TEST_CASE("a number block is wired to a number by dropping it on the card", "[sh
     CHECK(room.part("p").measures.box->high.z == Approx(3));
     // The hair-thin wire shows the same link that the details show.
     const auto& wires = room.sheet().wires();
-    CHECK(std::ranges::any_of(wires, [](const GraphView::Wire& w) { return w.from == "tall" && w.to == "rod" && w.pen == GraphView::Pen::number; }));
+    CHECK(std::ranges::any_of(wires, [](const GraphView::Wire& w) {
+        return w.from == "tall" && w.to == "rod" && w.pen == GraphView::Pen::number;
+    }));
     room.pick([&] { QTimer::singleShot(0, [&] { room.drag(room.out("ease"), room.on("rod")); }); }, "Height");
     room.settle();
     CHECK(room.step("p", "rod").settings["height"] == "= ease.value");
@@ -217,7 +236,8 @@ TEST_CASE("a number block is wired to a number by dropping it on the card", "[sh
 TEST_CASE("a wire is led through pins", "[sheet]") {
     QTemporaryDir folder;
     OnSheet room(small_recipe(folder));
-    room.drag(room.on_sheet(room.sheet().card("both")->rect.center()), room.on_sheet(room.sheet().card("both")->rect.center() + QPointF(200, 0)));
+    room.drag(room.on_sheet(room.sheet().card("both")->rect.center()),
+              room.on_sheet(room.sheet().card("both")->rect.center() + QPointF(200, 0)));
     const QPointF a = room.sheet().card("moved")->output_at(), b = room.sheet().card("both")->input_at(0);
     const QPoint at = room.on_sheet({(a.x() + b.x()) / 2 - 40, a.y()});
     QTest::mouseDClick(room.handle(), Qt::LeftButton, {}, at);
@@ -294,7 +314,12 @@ TEST_CASE("steps are packed into one, its numbers turned, and opened again", "[s
     auto taller = set_setting(*inside, "inside", "block", "/size/2", 3);
     REQUIRE(taller);
     REQUIRE_FALSE(save_recipe(*taller, file.toStdString()));
-    REQUIRE(QTest::qWaitFor([&] { return std::abs(*room.session().made()->part(room.session().made_recipe(), "p")->measures.volume - (volume + 0.5 + 3)) < 1e-4; }, 5000));
+    REQUIRE(QTest::qWaitFor(
+        [&] {
+            return std::abs(*room.session().made()->part(room.session().made_recipe(), "p")->measures.volume -
+                            (volume + 0.5 + 3)) < 1e-4;
+        },
+        5000));
     // Opened in place: the steps are back.
     room.sheet().setFocus();
     room.click(room.on(kit));
@@ -318,7 +343,8 @@ TEST_CASE("frames stand behind cards and take them along", "[sheet]") {
     CHECK(room.the_part().frames[0].title == "base");
     const SheetFrame frame = room.the_part().frames[0];
     const auto card = *room.step("p", "block").at;
-    room.drag(room.on_sheet({frame.at[0] + frame.size[0] - 30, frame.at[1] + 10}), room.on_sheet({frame.at[0] + frame.size[0] - 30, frame.at[1] + 90}));
+    room.drag(room.on_sheet({frame.at[0] + frame.size[0] - 30, frame.at[1] + 10}),
+              room.on_sheet({frame.at[0] + frame.size[0] - 30, frame.at[1] + 90}));
     CHECK(room.the_part().frames[0].at[1] == Approx(frame.at[1] + 80).margin(3));
     CHECK((*room.step("p", "block").at)[1] == Approx(card[1] + 80).margin(3));
 }
@@ -408,7 +434,8 @@ TEST_CASE("the table lists values, sorts, filters by set, and copies", "[table]"
     // A click on the head sorts; a second one the other way round.
     QTableView& view = room.window.table().view();
     view.horizontalHeader()->resizeSections(QHeaderView::ResizeToContents);
-    const QPoint head = room.in_window(view.horizontalHeader()->viewport(), QPoint(view.columnViewportPosition(weight) + 8, 8));
+    const QPoint head =
+        room.in_window(view.horizontalHeader()->viewport(), QPoint(view.columnViewportPosition(weight) + 8, 8));
     room.click(head);
     room.click(head);
     const float most = *std::ranges::max_element(values);
@@ -491,7 +518,9 @@ TEST_CASE("an attribute is seen as colours", "[view]") {
     CHECK(room.window.viewport().shading() == Shading::attribute);
     CHECK(room.window.viewport().overlay().name == "weight");
     const QImage picture = room.window.viewport().grab().toImage();
-    const auto pixel = [&](double x, double y, double z) { return QColor(picture.pixel(room.window.viewport().screen_of({x, y, z}).toPoint())); };
+    const auto pixel = [&](double x, double y, double z) {
+        return QColor(picture.pixel(room.window.viewport().screen_of({x, y, z}).toPoint()));
+    };
     const QColor wet = pixel(0, -0.095, 0.095), dry = pixel(0, -0.095, 0.525);
     CHECK(wet.lightness() > dry.lightness() + 90);  // the scale rises in lightness from 0 to 1
 }
@@ -515,7 +544,8 @@ TEST_CASE("a click traces a spot to its steps", "[trace]") {
     CHECK(std::ranges::find(ids, "low") == ids.end());
     REQUIRE(QTest::qWaitFor([&] { return !room.window.trace_panel().found().numbers.empty(); }, 8000));
     bool gap = false, askew = false;
-    for (const TracedNumber& n : room.window.trace_panel().found().numbers) gap |= n.name == "gap", askew |= n.name == "askew";
+    for (const TracedNumber& n : room.window.trace_panel().found().numbers)
+        gap |= n.name == "gap", askew |= n.name == "askew";
     CHECK(gap);          // moves the tall rack
     CHECK_FALSE(askew);  // turns the small one only
     room.key(Qt::Key_Escape);
@@ -531,7 +561,8 @@ TEST_CASE("a click traces a spot among triangles smaller than a pixel", "[trace]
     room.key(Qt::Key_L, Qt::ControlModifier);
     room.click(room.in_window(&room.window.viewport(), QRect(QPoint(0, 0), room.window.viewport().size()).center()));
     REQUIRE_FALSE(room.window.trace_panel().found().steps.empty());
-    CHECK(std::ranges::any_of(room.window.trace_panel().found().steps, [](const TracedStep& s) { return s.step == "fine"; }));
+    CHECK(std::ranges::any_of(room.window.trace_panel().found().steps,
+                              [](const TracedStep& s) { return s.step == "fine"; }));
 }
 
 TEST_CASE("frames turn a shape once round, play, and are written as pictures", "[time]") {
@@ -539,7 +570,8 @@ TEST_CASE("frames turn a shape once round, play, and are written as pictures", "
     const QString path = folder.filePath("turn.bricol");
     QFile file(path);
     REQUIRE(file.open(QIODevice::WriteOnly));
-    file.write(R"({"bricol":1,"parts":[{"name":"p","steps":[{"id":"b","step":"box","size":[1,2,1]},{"id":"t","step":"transform","turn":[0,0,"= frame"]}]}]})");
+    file.write(
+        R"({"bricol":1,"parts":[{"name":"p","steps":[{"id":"b","step":"box","size":[1,2,1]},{"id":"t","step":"transform","turn":[0,0,"= frame"]}]}]})");
     file.close();
     Room room(path);
     room.key(Qt::Key_T, Qt::ControlModifier);
@@ -563,7 +595,12 @@ TEST_CASE("frames turn a shape once round, play, and are written as pictures", "
     room.click(play);
     CHECK(time.playing());
     std::set<int> seen;
-    REQUIRE(QTest::qWaitFor([&] { seen.insert(time.frame()); return seen.size() == 4 && time.frame() == 0; }, 5000));  // all of them, and round again
+    REQUIRE(QTest::qWaitFor(
+        [&] {
+            seen.insert(time.frame());
+            return seen.size() == 4 && time.frame() == 0;
+        },
+        5000));  // all of them, and round again
     room.click(play);
     CHECK_FALSE(time.playing());
     int done = -1;
@@ -593,7 +630,8 @@ TEST_CASE("five hundred cards and eight hundred wires stay live", "[sheet]") {
     }
     QFile file(path);
     REQUIRE(file.open(QIODevice::WriteOnly));
-    file.write(QByteArray::fromStdString(Json{{"bricol", 1}, {"parts", Json::array({{{"name", "p"}, {"steps", steps}}})}}.dump()));
+    file.write(QByteArray::fromStdString(
+        Json{{"bricol", 1}, {"parts", Json::array({{{"name", "p"}, {"steps", steps}}})}}.dump()));
     file.close();
     OnSheet room(path);
     CHECK(room.sheet().cards().size() == 500);

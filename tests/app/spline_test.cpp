@@ -116,7 +116,8 @@ TEST_CASE("knots are drawn on the surface of another part, and pulled over it", 
     const QString path = folder.filePath("ball.bricol");
     QFile file(path);
     REQUIRE(file.open(QIODevice::WriteOnly));
-    file.write(R"({"bricol":1,"parts":[{"name":"ball","steps":[{"id":"s","step":"geodesic_sphere","origin":"centre","radius":0.5,"frequency":16}]},{"name":"seam","steps":[{"id":"line","step":"drawn_curve"}]}]})");
+    file.write(
+        R"({"bricol":1,"parts":[{"name":"ball","steps":[{"id":"s","step":"geodesic_sphere","origin":"centre","radius":0.5,"frequency":16}]},{"name":"seam","steps":[{"id":"line","step":"drawn_curve"}]}]})");
     file.close();
     Room room(path);
     room.session().choose_part("ball");
@@ -132,7 +133,10 @@ TEST_CASE("knots are drawn on the surface of another part, and pulled over it", 
     room.key(Qt::Key_Return);
     const auto& knots = room.step("seam", "line").settings["curves"][0]["knots"];
     REQUIRE(knots.size() == 3);
-    const auto off = [](const Json& at) { return std::abs(std::hypot(at[0].get<double>(), at[1].get<double>(), at.size() > 2 ? at[2].get<double>() : 0.0) - 0.5); };
+    const auto off = [](const Json& at) {
+        return std::abs(
+            std::hypot(at[0].get<double>(), at[1].get<double>(), at.size() > 2 ? at[2].get<double>() : 0.0) - 0.5);
+    };
     for (const Json& knot : knots) CHECK(off(knot["at"]) < 0.003);  // the facets of the sphere
     const Json before = knots[1]["at"];
     room.drag(middle + QPoint(0, 10), middle + QPoint(15, 60));
@@ -169,7 +173,8 @@ TEST_CASE("a face of another part gives the plane that is drawn in", "[app][spli
     const QString path = folder.filePath("board.bricol");
     QFile file(path);
     REQUIRE(file.open(QIODevice::WriteOnly));
-    file.write(R"({"bricol":1,"parts":[{"name":"block","steps":[{"id":"box","step":"box","size":[0.8,0.4,0.6]},{"id":"at","step":"transform","move":[0.1,0.2,0],"turn":[0,0,25]}]},{"name":"board","steps":[{"id":"line","step":"drawn_curve"}]}]})");
+    file.write(
+        R"({"bricol":1,"parts":[{"name":"block","steps":[{"id":"box","step":"box","size":[0.8,0.4,0.6]},{"id":"at","step":"transform","move":[0.1,0.2,0],"turn":[0,0,25]}]},{"name":"board","steps":[{"id":"line","step":"drawn_curve"}]}]})");
     file.close();
     Room room(path);
     room.session().choose_part("block");
@@ -185,7 +190,9 @@ TEST_CASE("a face of another part gives the plane that is drawn in", "[app][spli
     CHECK_FALSE(room.step("board", "line").settings.contains("plane"));
     // The block's front face looks along (sin 25, -cos 25); a spot on it, off its middle.
     const double c = std::cos(glm::radians(25.0)), s = std::sin(glm::radians(25.0));
-    const auto on_face = [&](double across, double up) { return DVec3(0.1 + c * across + s * 0.2, 0.2 + s * across - c * 0.2, up); };
+    const auto on_face = [&](double across, double up) {
+        return DVec3(0.1 + c * across + s * 0.2, 0.2 + s * across - c * 0.2, up);
+    };
     const DVec3 spot = on_face(0.1, 0.35);
     room.click(room.at(spot.x, spot.y, spot.z));
     CHECK_FALSE(tool.choosing_plane());
@@ -194,7 +201,8 @@ TEST_CASE("a face of another part gives the plane that is drawn in", "[app][spli
     REQUIRE(settings.value("plane", "") == "own");
     CHECK(settings["plane_turn"][0].get<double>() == Approx(90).margin(1e-3));
     CHECK(settings["plane_turn"][2].get<double>() == Approx(25).margin(1e-3));
-    CHECK(glm::distance(room.window.viewport().camera().direction(), DVec3(s, -c, 0)) < 1e-4);  // and is looked at face on
+    CHECK(glm::distance(room.window.viewport().camera().direction(), DVec3(s, -c, 0)) <
+          1e-4);  // and is looked at face on
     room.settle();
     for (const DVec2& at : {DVec2(-0.2, 0.2), DVec2(0.2, 0.2), DVec2(0.15, 0.45)}) {
         const DVec3 p = on_face(at.x, at.y);
@@ -204,7 +212,8 @@ TEST_CASE("a face of another part gives the plane that is drawn in", "[app][spli
     const Shape& drawn = *room.part("board").shape;
     REQUIRE(drawn.curves.size() == 1);
     REQUIRE(drawn.curves[0].knots.size() == 3);
-    for (const Knot& knot : drawn.curves[0].knots) CHECK(std::abs(glm::dot(DVec3(knot.at) - spot, DVec3(s, -c, 0))) < 1e-5);
+    for (const Knot& knot : drawn.curves[0].knots)
+        CHECK(std::abs(glm::dot(DVec3(knot.at) - spot, DVec3(s, -c, 0))) < 1e-5);
     CHECK(glm::distance(DVec3(drawn.curves[0].knots[1].at), on_face(0.2, 0.2)) < 0.01);
     // Pulled, a knot stays in the plane.
     const DVec3 from = on_face(0.2, 0.2), to = on_face(0.3, 0.1);

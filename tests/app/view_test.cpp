@@ -39,13 +39,15 @@ Scene scene_of(Mesh mesh, Shading shading = Shading::clay) {
 
 TEST_CASE("flat views look along their axes", "[camera]") {
     Camera camera;
-    const std::tuple<View, DVec3, DVec3> views[] = {{View::front, {1, 0, 0}, {0, 0, 1}}, {View::side, {0, 1, 0}, {0, 0, 1}}, {View::top, {1, 0, 0}, {0, 1, 0}}};
+    const std::tuple<View, DVec3, DVec3> views[] = {
+        {View::front, {1, 0, 0}, {0, 0, 1}}, {View::side, {0, 1, 0}, {0, 0, 1}}, {View::top, {1, 0, 0}, {0, 1, 0}}};
     for (const auto& [view, right, up] : views) {
         camera.set_view(view);
         CHECK(glm::distance(camera.right(), right) < 1e-9);
         CHECK(glm::distance(camera.up(), up) < 1e-9);
         const Projector projector(camera, 800, 600);
-        const glm::dvec2 middle = projector.to_screen(camera.target), beside = projector.to_screen(camera.target + right);
+        const glm::dvec2 middle = projector.to_screen(camera.target),
+                         beside = projector.to_screen(camera.target + right);
         CHECK(middle.x == Approx(400));
         CHECK(middle.y == Approx(300));
         CHECK(beside.x > middle.x);
@@ -87,7 +89,8 @@ TEST_CASE("framing fits any box into any picture", "[camera]") {
         const Projector projector(camera, width, height);
         double fill = 0;
         for (int corner = 0; corner < 8; ++corner) {
-            const DVec3 p(corner & 1 ? box.high.x : box.low.x, corner & 2 ? box.high.y : box.low.y, corner & 4 ? box.high.z : box.low.z);
+            const DVec3 p(corner & 1 ? box.high.x : box.low.x, corner & 2 ? box.high.y : box.low.y,
+                          corner & 4 ? box.high.z : box.low.z);
             const glm::dvec2 at = projector.to_screen(p);
             INFO("box " << i << " corner " << corner);
             CHECK((at.x >= 0 && at.x <= width && at.y >= 0 && at.y <= height));
@@ -147,7 +150,9 @@ TEST_CASE("pictures are the same every time and show what they should", "[render
 TEST_CASE("the facing view tells outside from inside", "[renderer]") {
     Camera camera;
     camera.target = DVec3(0);
-    const auto middle = [&](const Mesh& mesh) { return QColor(renderer().render(scene_of(mesh, Shading::facing), camera, {200, 200}, false).pixel(100, 100)); };
+    const auto middle = [&](const Mesh& mesh) {
+        return QColor(renderer().render(scene_of(mesh, Shading::facing), camera, {200, 200}, false).pixel(100, 100));
+    };
     const QColor out = middle(make_box({1, 1, 1}, {1, 1, 1})), in = middle(flipped(make_box({1, 1, 1}, {1, 1, 1})));
     CHECK(out.green() > out.red());
     CHECK(in.red() > in.green());
@@ -168,12 +173,15 @@ TEST_CASE("pictures are right side up and not mirrored", "[renderer]") {
     Shape box;
     box.mesh = make_box({0.3, 0.3, 0.3}, {1, 1, 1});
     const Mesh moved = transformed(box, placement({0.6, 0, 0.6}, DVec3(0), DVec3(1), DVec3(0))).mesh;
-    const QImage with = renderer().render(scene_of(moved), camera, {200, 200}, false), without = renderer().render(scene_of(Mesh()), camera, {200, 200}, false);
+    const QImage with = renderer().render(scene_of(moved), camera, {200, 200}, false),
+                 without = renderer().render(scene_of(Mesh()), camera, {200, 200}, false);
     const glm::dvec2 at = Projector(camera, 200, 200).to_screen({0.6, 0, 0.6});
     CHECK(at.x > 100);
     CHECK(at.y < 100);
-    CHECK(with.pixel(static_cast<int>(at.x), static_cast<int>(at.y)) != without.pixel(static_cast<int>(at.x), static_cast<int>(at.y)));
-    CHECK(with.pixel(200 - static_cast<int>(at.x), static_cast<int>(at.y)) == without.pixel(200 - static_cast<int>(at.x), static_cast<int>(at.y)));
+    CHECK(with.pixel(static_cast<int>(at.x), static_cast<int>(at.y)) !=
+          without.pixel(static_cast<int>(at.x), static_cast<int>(at.y)));
+    CHECK(with.pixel(200 - static_cast<int>(at.x), static_cast<int>(at.y)) ==
+          without.pixel(200 - static_cast<int>(at.x), static_cast<int>(at.y)));
 }
 
 namespace {
@@ -203,21 +211,30 @@ TEST_CASE("materials look like what they are, and glass lets through what lies b
     camera.target = DVec3(0);
     camera.set_view(View::front);
     const QSize size(200, 200);
-    const auto middle = [&](Scene scene) { return QColor(renderer().render(scene, camera, size, false).pixel(100, 100)); };
-    const QColor brass = middle(scene_of(made_of(make_sphere(0.8, 64, 32), "brass"), Shading::materials)), rubber = middle(scene_of(made_of(make_sphere(0.8, 64, 32), "rubber"), Shading::materials));
+    const auto middle = [&](Scene scene) {
+        return QColor(renderer().render(scene, camera, size, false).pixel(100, 100));
+    };
+    const QColor brass = middle(scene_of(made_of(make_sphere(0.8, 64, 32), "brass"), Shading::materials)),
+                 rubber = middle(scene_of(made_of(make_sphere(0.8, 64, 32), "rubber"), Shading::materials));
     CHECK(brass.red() > brass.blue() + 30);
     CHECK(rubber.lightness() < brass.lightness() - 25);
 
     // A red block behind a pane: red through glass, hidden by paint, and hidden by clay in the drawing shades.
     const auto with_pane = [&](const char* kit, Shading shading) {
-        Scene scene = scene_of(made_of(transformed(Shape{make_box({0.6, 0.2, 0.6}, {1, 1, 1}), {}, {}}, placement({0, 0.5, 0}, DVec3(0), DVec3(1), DVec3(0))).mesh, "red_lead"), shading);
+        Scene scene = scene_of(made_of(transformed(Shape{make_box({0.6, 0.2, 0.6}, {1, 1, 1}), {}, {}},
+                                                   placement({0, 0.5, 0}, DVec3(0), DVec3(1), DVec3(0)))
+                                           .mesh,
+                                       "red_lead"),
+                               shading);
         auto pane = std::make_shared<Shape>();
         pane->mesh = made_of(make_box({1.4, 0.02, 1.4}, {1, 1, 1}), kit);
         add_items(scene, pane, theme::part_clay(1));
         return scene;
     };
     const QColor bare = middle(scene_of(made_of(make_box({0.6, 0.2, 0.6}, {1, 1, 1}), "red_lead"), Shading::materials));
-    const QColor through = middle(with_pane("glass", Shading::materials)), painted = middle(with_pane("steel", Shading::materials)), clay = middle(with_pane("glass", Shading::clay));
+    const QColor through = middle(with_pane("glass", Shading::materials)),
+                 painted = middle(with_pane("steel", Shading::materials)),
+                 clay = middle(with_pane("glass", Shading::clay));
     CHECK(through.red() > through.green() + 40);
     CHECK(through.lightness() < bare.lightness() + 40);
     CHECK(through != bare);  // the pane itself shows
@@ -233,13 +250,16 @@ TEST_CASE("copies are drawn as if they were written out, mirrored ones too", "[r
     one->mesh = make_cone(0.15, 0.05, 0.4, 12, 2);
     auto copies = std::make_shared<Shape>();
     Instances group{one, {}, {}};
-    for (int i = -2; i <= 2; ++i) group.places.push_back(glm::mat4(placement({0.35 * i, 0.1 * i, 0}, {20.0 * i, 0, 0}, {1, i % 2 ? -1 : 1, 1}, DVec3(0))));
+    for (int i = -2; i <= 2; ++i)
+        group.places.push_back(
+            glm::mat4(placement({0.35 * i, 0.1 * i, 0}, {20.0 * i, 0, 0}, {1, i % 2 ? -1 : 1, 1}, DVec3(0))));
     copies->instances.push_back(group);
     for (const Shading shading : {Shading::clay, Shading::wire_over_clay, Shading::facing, Shading::materials}) {
         Scene as_copies = scene_of(Mesh(), shading), written = scene_of(real_geometry(copies)->mesh, shading);
         as_copies.items.clear();
         add_items(as_copies, copies, theme::part_clay(0));
-        const double off = difference(renderer().render(as_copies, camera, size, true), renderer().render(written, camera, size, true));
+        const double off = difference(renderer().render(as_copies, camera, size, true),
+                                      renderer().render(written, camera, size, true));
         INFO("shading " << static_cast<int>(shading) << ": " << off);
         CHECK(off < 2e-4);  // rounding of turned normals
     }
@@ -250,7 +270,9 @@ TEST_CASE("many copies are simplified, but look the same from afar", "[renderer]
     one->mesh = make_torus(0.02, 0.008, 125, 80);
     auto copies = std::make_shared<Shape>();
     Instances group{one, {}, {}};
-    for (int i = 0; i < 400; ++i) group.places.push_back(glm::mat4(placement({0.06 * (i % 20) - 0.6, 0.06 * (i / 20) - 0.6, 0}, DVec3(0), DVec3(1), DVec3(0))));
+    for (int i = 0; i < 400; ++i)
+        group.places.push_back(
+            glm::mat4(placement({0.06 * (i % 20) - 0.6, 0.06 * (i / 20) - 0.6, 0}, DVec3(0), DVec3(1), DVec3(0))));
     copies->instances.push_back(group);
     Scene scene = scene_of(Mesh());
     scene.items.clear();
@@ -258,7 +280,9 @@ TEST_CASE("many copies are simplified, but look the same from afar", "[renderer]
     Camera camera;
     camera.frame(*box_of(*copies), 1.3);
     const QSize size(390, 300);
-    const QImage fine = renderer().render(scene, camera, size, true), coarse = renderer().render(scene, camera, size, false), nothing = renderer().render(scene_of(Mesh()), camera, size, false);
+    const QImage fine = renderer().render(scene, camera, size, true),
+                 coarse = renderer().render(scene, camera, size, false),
+                 nothing = renderer().render(scene_of(Mesh()), camera, size, false);
     const double shown = difference(coarse, nothing);
     INFO("coarse against fine " << difference(coarse, fine) << ", against nothing " << shown);
     CHECK(shown > 0.02);
@@ -273,7 +297,8 @@ TEST_CASE("a heavy shape that is being bent is drawn by a stand-in that bends wi
         Array<Vec3> points = *mesh.positions;
         for (Vec3& p : points) {
             const double a = static_cast<double>(p.x) / radius;
-            p = Vec3((radius + static_cast<double>(p.y)) * std::sin(a), (radius + static_cast<double>(p.y)) * std::cos(a) - radius, p.z);
+            p = Vec3((radius + static_cast<double>(p.y)) * std::sin(a),
+                     (radius + static_cast<double>(p.y)) * std::cos(a) - radius, p.z);
         }
         mesh.positions = std::make_shared<const Array<Vec3>>(std::move(points));
         return mesh;
@@ -287,9 +312,11 @@ TEST_CASE("a heavy shape that is being bent is drawn by a stand-in that bends wi
     const Mesh curled = bent(strip, 1);
     const Mesh drawn = light.of(curled);
     double longest = 0;
-    for (const auto& [a, b] : drawn.topology->edges) longest = std::max(longest, glm::distance(DVec3((*drawn.positions)[a]), DVec3((*drawn.positions)[b])));
+    for (const auto& [a, b] : drawn.topology->edges)
+        longest = std::max(longest, glm::distance(DVec3((*drawn.positions)[a]), DVec3((*drawn.positions)[b])));
     CHECK(longest < 0.4);
-    for (std::size_t v = 0; v < light.vertex.size(); ++v) CHECK((*drawn.positions)[v] == (*curled.positions)[light.vertex[v]]);
+    for (std::size_t v = 0; v < light.vertex.size(); ++v)
+        CHECK((*drawn.positions)[v] == (*curled.positions)[light.vertex[v]]);
 
     Camera camera;
     camera.frame({DVec3(-1.3, -1.6, 0), DVec3(1.3, 0.3, 0.1)}, 1.3);

@@ -28,8 +28,11 @@ Json along(Json settings) {
 }  // namespace
 
 TEST_CASE("thirteen links rolled by a quarter turn each end at 1 170 degrees", "[along]") {
-    // Common practice: every link of a chain stands across the one before; with a first roll of 90 the thirteenth has 13 x 90.
-    const Tried made = tried({step("path", "line", {{"to", {13, 0, 0}}}), step("bead", "box", {{"size", {1, 0.6, 0.2}}, {"in", {{"shape", ""}}}}), along({{"by", "touching"}, {"roll", 90}, {"roll_each", 90}})});
+    // Common practice: every link of a chain stands across the one before; with a first roll of 90 the thirteenth has
+    // 13 x 90.
+    const Tried made = tried({step("path", "line", {{"to", {13, 0, 0}}}),
+                              step("bead", "box", {{"size", {1, 0.6, 0.2}}, {"in", {{"shape", ""}}}}),
+                              along({{"by", "touching"}, {"roll", 90}, {"roll_each", 90}})});
     const auto& row = places(made, "row");
     REQUIRE(row.size() == 13);
     for (std::size_t i = 0; i < 13; ++i) {
@@ -43,7 +46,8 @@ TEST_CASE("thirteen links rolled by a quarter turn each end at 1 170 degrees", "
 
 TEST_CASE("copies look along the path, level, or as they are", "[along]") {
     const auto looks = [](const char* look, Json to) {
-        const Tried made = tried({step("path", "line", {{"to", to}}), step("bead", "box", {{"in", {{"shape", ""}}}}), along({{"by", "count"}, {"count", 2}, {"look", look}, {"frames", "up"}})});
+        const Tried made = tried({step("path", "line", {{"to", to}}), step("bead", "box", {{"in", {{"shape", ""}}}}),
+                                  along({{"by", "count"}, {"count", 2}, {"look", look}, {"frames", "up"}})});
         const auto& row = places(made, "row");
         return std::pair{DVec3(row[1] * Vec4(1, 0, 0, 0)), DVec3(row[1] * Vec4(0, 0, 1, 0))};
     };
@@ -57,29 +61,42 @@ TEST_CASE("copies look along the path, level, or as they are", "[along]") {
 }
 
 TEST_CASE("copies that overlap or stand apart are told with the distance", "[along][findings]") {
-    const Tried near = tried({step("path", "line", {{"to", {2, 0, 0}}}), step("bead", "box", {{"size", {0.5, 0.1, 0.1}}, {"in", {{"shape", ""}}}}), along({{"by", "spacing"}, {"spacing", 0.4}})});
+    const Tried near = tried({step("path", "line", {{"to", {2, 0, 0}}}),
+                              step("bead", "box", {{"size", {0.5, 0.1, 0.1}}, {"in", {{"shape", ""}}}}),
+                              along({{"by", "spacing"}, {"spacing", 0.4}})});
     REQUIRE(near.finding("row", "copies-overlap"));
     CHECK(near.finding("row", "copies-overlap")->text.find("0.1 m") != std::string::npos);
-    const Tried rest = tried({step("path", "line", {{"to", {2.2, 0, 0}}}), step("bead", "box", {{"size", {0.5, 0.1, 0.1}}, {"in", {{"shape", ""}}}}), along({{"by", "touching"}})});
+    const Tried rest =
+        tried({step("path", "line", {{"to", {2.2, 0, 0}}}),
+               step("bead", "box", {{"size", {0.5, 0.1, 0.1}}, {"in", {{"shape", ""}}}}), along({{"by", "touching"}})});
     REQUIRE(rest.finding("row", "left-over"));
     CHECK(places(rest, "row").size() == 4);
     CHECK_FALSE(mended(rest, "row", "left-over").finding("row", "left-over"));
-    const Tried none = tried({step("path", "line", {{"to", {2, 0, 0}}}), step("row", "along_curve", {{"in", {{"copy", ""}}}})});
+    const Tried none =
+        tried({step("path", "line", {{"to", {2, 0, 0}}}), step("row", "along_curve", {{"in", {{"copy", ""}}}})});
     CHECK(none.finding("row", "wrong-input"));
-    const Tried many = tried({step("path", "line", {{"to", {2, 0, 0}}}), step("bead", "box", {{"in", {{"shape", ""}}}}), along({{"by", "spacing"}, {"spacing", 1e-5}})});
-    CHECK(std::ranges::any_of(many.step("row").findings, [](const Finding& f) { return f.severity == Severity::error; }));
+    const Tried many = tried({step("path", "line", {{"to", {2, 0, 0}}}), step("bead", "box", {{"in", {{"shape", ""}}}}),
+                              along({{"by", "spacing"}, {"spacing", 1e-5}})});
+    CHECK(
+        std::ranges::any_of(many.step("row").findings, [](const Finding& f) { return f.severity == Severity::error; }));
 }
 
 TEST_CASE("what follows a curve keeps its lengths along it", "[follow]") {
-    // A thin strip along x, laid on a quarter circle of the same length: its middle line lies on the arc, and every piece keeps its length.
+    // A thin strip along x, laid on a quarter circle of the same length: its middle line lies on the arc, and every
+    // piece keeps its length.
     const double radius = 2 / pi;
-    const Tried made = tried({step("path", "arc", {{"radius", radius}, {"from", 0}, {"angle", 90}, {"plane", "top"}}), step("strip", "box", {{"size", {1, 0.1, 0.02}}, {"along_x", 256}, {"along_y", 2}, {"along_z", 1}, {"in", {{"shape", ""}}}}),
-                              step("bent", "follow_curve", {{"origin", "middle"}, {"frames", "up"}, {"in", {{"shape", "strip"}, {"path", "path"}}}})});
+    const Tried made = tried(
+        {step("path", "arc", {{"radius", radius}, {"from", 0}, {"angle", 90}, {"plane", "top"}}),
+         step("strip", "box",
+              {{"size", {1, 0.1, 0.02}}, {"along_x", 256}, {"along_y", 2}, {"along_z", 1}, {"in", {{"shape", ""}}}}),
+         step("bent", "follow_curve",
+              {{"origin", "middle"}, {"frames", "up"}, {"in", {{"shape", "strip"}, {"path", "path"}}}})});
     const Mesh &before = made.mesh("strip"), &after = made.mesh("bent");
     double along_before = 0, along_after = 0;
     for (const auto& edge : before.topology->edges) {
         const DVec3 a((*before.positions)[edge[0]]), b((*before.positions)[edge[1]]);
-        if (std::abs(a.y) > 1e-6 || std::abs(b.y) > 1e-6 || a.z > 0.005 || b.z > 0.005 || std::abs(a.x - b.x) < 1e-6) continue;
+        if (std::abs(a.y) > 1e-6 || std::abs(b.y) > 1e-6 || a.z > 0.005 || b.z > 0.005 || std::abs(a.x - b.x) < 1e-6)
+            continue;
         along_before += glm::distance(a, b);
         along_after += glm::distance(DVec3((*after.positions)[edge[0]]), DVec3((*after.positions)[edge[1]]));
     }
@@ -92,8 +109,12 @@ TEST_CASE("what follows a curve keeps its lengths along it", "[follow]") {
     CHECK_FALSE(made.finding("bent", "tight-bend"));
     // All three axes keep the outside outside.
     for (const char* axis : {"x", "y", "z"}) {
-        const Tried any = tried({step("path", "arc", {{"radius", 2}, {"from", 0}, {"angle", 90}, {"plane", "top"}}), step("block", "box", {{"size", {0.5, 0.5, 0.5}}, {"along_x", 8}, {"along_y", 8}, {"along_z", 8}, {"in", {{"shape", ""}}}}),
-                                 step("bent", "follow_curve", {{"axis", axis}, {"origin", "middle"}, {"in", {{"shape", "block"}, {"path", "path"}}}})});
+        const Tried any = tried(
+            {step("path", "arc", {{"radius", 2}, {"from", 0}, {"angle", 90}, {"plane", "top"}}),
+             step("block", "box",
+                  {{"size", {0.5, 0.5, 0.5}}, {"along_x", 8}, {"along_y", 8}, {"along_z", 8}, {"in", {{"shape", ""}}}}),
+             step("bent", "follow_curve",
+                  {{"axis", axis}, {"origin", "middle"}, {"in", {{"shape", "block"}, {"path", "path"}}}})});
         CHECK(*measure(any.mesh("bent")).volume == Approx(0.125).epsilon(1e-2));
     }
 }
@@ -108,10 +129,14 @@ TEST_CASE("following tells what runs beyond, beside and too tightly", "[follow][
     CHECK(longer.finding("bent", "longer-than-path")->text.find("0.5 m") != std::string::npos);
     const Tried fitted = mended(longer, "bent", "longer-than-path");
     CHECK(box_of(*fitted.step("bent").shape)->high.x == Approx(1.5));
-    const Tried late = tried({step("path", "line", {{"to", {1.5, 0, 0}}}), block, step("bent", "follow_curve", {{"stretch", true}, {"start", 2}, {"in", {{"shape", "block"}, {"path", "path"}}}})});
+    const Tried late = tried({step("path", "line", {{"to", {1.5, 0, 0}}}), block,
+                              step("bent", "follow_curve",
+                                   {{"stretch", true}, {"start", 2}, {"in", {{"shape", "block"}, {"path", "path"}}}})});
     CHECK(late.finding("bent", "no-room"));
     CHECK(*measure(late.mesh("bent")).volume > 0);  // passed on as it was, not inside out
-    const Tried beside = tried({step("path", "line", {{"to", {3, 0, 0}}}), block, step("off", "transform", {{"move", {0, 1, 0}}}), step("bent", "follow_curve", {{"in", {{"shape", "off"}, {"path", "path"}}}})});
+    const Tried beside =
+        tried({step("path", "line", {{"to", {3, 0, 0}}}), block, step("off", "transform", {{"move", {0, 1, 0}}}),
+               step("bent", "follow_curve", {{"in", {{"shape", "off"}, {"path", "path"}}}})});
     REQUIRE(beside.finding("bent", "different-origins"));
     CHECK_FALSE(mended(beside, "bent", "different-origins").finding("bent", "different-origins"));
     CHECK(with(step("path", "arc", {{"radius", 0.05}, {"angle", 180}}), block).finding("bent", "tight-bend"));
@@ -119,12 +144,27 @@ TEST_CASE("following tells what runs beyond, beside and too tightly", "[follow][
 }
 
 TEST_CASE("an alignment keeps every cross-section level and as wide as it was", "[alignment]") {
-    const Json deck = step("deck", "box", {{"size", {12, 2, 0.2}}, {"along_x", 240}, {"along_y", 4}, {"along_z", 1}, {"in", {{"shape", ""}}}});
+    const Json deck =
+        step("deck", "box",
+             {{"size", {12, 2, 0.2}}, {"along_x", 240}, {"along_y", 4}, {"along_z", 1}, {"in", {{"shape", ""}}}});
     const Json start = step("at", "transform", {{"move", {6, 0, 0}}});
-    const Json plan = step("plan", "drawn_curve", {{"plane", "top"}, {"curves", Json::parse(R"([{"knots":[{"at":[0,0]},{"at":[4,0],"kind":"smooth"},{"at":[8,3],"kind":"smooth"},{"at":[13,4]}]}])")}, {"in", {{"shape", ""}}}});
-    const Json height = step("height", "drawn_curve", {{"plane", "front"}, {"curves", Json::parse(R"([{"knots":[{"at":[0,0.5]},{"at":[6,1.5],"kind":"smooth"},{"at":[14,0.5]}]}])")}, {"in", {{"shape", ""}}}});
+    const Json plan = step(
+        "plan", "drawn_curve",
+        {{"plane", "top"},
+         {"curves",
+          Json::parse(
+              R"([{"knots":[{"at":[0,0]},{"at":[4,0],"kind":"smooth"},{"at":[8,3],"kind":"smooth"},{"at":[13,4]}]}])")},
+         {"in", {{"shape", ""}}}});
+    const Json height =
+        step("height", "drawn_curve",
+             {{"plane", "front"},
+              {"curves", Json::parse(R"([{"knots":[{"at":[0,0.5]},{"at":[6,1.5],"kind":"smooth"},{"at":[14,0.5]}]}])")},
+              {"in", {{"shape", ""}}}});
     for (const double longest : {0.0, 1.5}) {
-        const Tried made = tried({deck, start, plan, height, step("laid", "alignment", {{"plan_longest", longest}, {"in", {{"shape", "at"}, {"plan", "plan"}, {"height", "height"}}}})});
+        const Tried made = tried(
+            {deck, start, plan, height,
+             step("laid", "alignment",
+                  {{"plan_longest", longest}, {"in", {{"shape", "at"}, {"plan", "plan"}, {"height", "height"}}}})});
         REQUIRE(made.clean("laid"));
         const Mesh &before = made.mesh("at"), &after = made.mesh("laid");
         std::map<std::pair<float, float>, float> level;  // (x, z) before: z after
@@ -137,10 +177,12 @@ TEST_CASE("an alignment keeps every cross-section level and as wide as it was", 
         CHECK(worst < 1e-6);
         const Measures m = measure(after);
         CHECK(m.closed);
-        // The middle line keeps its length in plan, so the volume stays (Pappus; lifting straight up changes no volume).
+        // The middle line keeps its length in plan, so the volume stays (Pappus; lifting straight up changes no
+        // volume).
         CHECK(*m.volume == Approx(12 * 2 * 0.2).epsilon(2e-3));
         if (longest == 0) continue;
-        // Straight lengths: between two breaks the middle line does not bend. Twelve metres in pieces of 1.5 and plan of some 14.
+        // Straight lengths: between two breaks the middle line does not bend. Twelve metres in pieces of 1.5 and plan
+        // of some 14.
         const Path straight = make_path(in_lengths(flatten(made.step("plan").shape->curves[0]), longest), {});
         CHECK(straight.size() == 11);
     }
@@ -151,11 +193,17 @@ TEST_CASE("alignments tell what does not fit", "[alignment][findings]") {
     const auto with = [&](const char* plan, const char* height, Json settings = {}) {
         settings["in"] = {{"shape", "deck"}, {"plan", "plan"}, {"height", "height"}};
         settings["origin"] = "low";
-        return tried({deck, step("plan", "drawn_curve", {{"plane", "top"}, {"curves", Json::parse(plan)}, {"in", {{"shape", ""}}}}), step("height", "drawn_curve", {{"plane", "front"}, {"curves", Json::parse(height)}, {"in", {{"shape", ""}}}}), step("laid", "alignment", settings)});
+        return tried(
+            {deck,
+             step("plan", "drawn_curve", {{"plane", "top"}, {"curves", Json::parse(plan)}, {"in", {{"shape", ""}}}}),
+             step("height", "drawn_curve",
+                  {{"plane", "front"}, {"curves", Json::parse(height)}, {"in", {{"shape", ""}}}}),
+             step("laid", "alignment", settings)});
     };
     const char* level = R"([{"knots":[{"at":[0,0]},{"at":[12,0]}]}])";
     CHECK(with(R"([{"knots":[{"at":[0,0]},{"at":[5,0]}]}])", level).finding("laid", "longer-than-path"));
-    CHECK(with(level, R"([{"knots":[{"at":[0,0]},{"at":[6,1]},{"at":[5,2]},{"at":[12,2]}]}])").finding("laid", "turns-back"));
+    CHECK(with(level, R"([{"knots":[{"at":[0,0]},{"at":[6,1]},{"at":[5,2]},{"at":[12,2]}]}])")
+              .finding("laid", "turns-back"));
     CHECK(with(level, R"([{"knots":[{"at":[0,0]},{"at":[6,0]}]}])").finding("laid", "longer-than-heights"));
     CHECK(with(level, R"([{"knots":[{"at":[0,0]},{"at":[12,3]}]}])", {{"steepest", 10}}).finding("laid", "too-steep"));
     CHECK(tried({deck, step("laid", "alignment")}).finding("laid", "no-path"));
@@ -166,8 +214,16 @@ TEST_CASE("alignments tell what does not fit", "[alignment][findings]") {
 
 TEST_CASE("steps along curves give the same bytes for any number of threads", "[follow]") {
     const auto bytes = [](int threads) {
-        const tbb::global_control limit(tbb::global_control::max_allowed_parallelism, static_cast<std::size_t>(threads));
-        const Tried made = tried({step("path", "helix"), step("block", "box", {{"size", {1, 0.05, 0.05}}, {"along_x", 400}, {"along_y", 4}, {"along_z", 4}, {"in", {{"shape", ""}}}}), step("bent", "follow_curve", {{"in", {{"shape", "block"}, {"path", "path"}}}})});
+        const tbb::global_control limit(tbb::global_control::max_allowed_parallelism,
+                                        static_cast<std::size_t>(threads));
+        const Tried made = tried({step("path", "helix"),
+                                  step("block", "box",
+                                       {{"size", {1, 0.05, 0.05}},
+                                        {"along_x", 400},
+                                        {"along_y", 4},
+                                        {"along_z", 4},
+                                        {"in", {{"shape", ""}}}}),
+                                  step("bent", "follow_curve", {{"in", {{"shape", "block"}, {"path", "path"}}}})});
         return *made.mesh("bent").positions;
     };
     CHECK(bytes(1) == bytes(2));

@@ -41,8 +41,10 @@ void check_labels(const Mesh& mesh, bool edges = true) {
     const auto* places = mesh.attributes.values<Vec3>(Domain::corner, "place");
     const auto* upright = mesh.attributes.values<std::uint8_t>(Domain::edge, "upright");
     REQUIRE((heights && places && upright));
-    for (std::size_t v = 0; v < heights->size(); ++v) CHECK((*heights)[v] == Approx((*mesh.positions)[v].z).margin(1e-5));
-    for (std::size_t c = 0; c < places->size(); ++c) CHECK(glm::distance((*places)[c], (*mesh.positions)[mesh.topology->corner_vertex[c]]) < 1e-4f);
+    for (std::size_t v = 0; v < heights->size(); ++v)
+        CHECK((*heights)[v] == Approx((*mesh.positions)[v].z).margin(1e-5));
+    for (std::size_t c = 0; c < places->size(); ++c)
+        CHECK(glm::distance((*places)[c], (*mesh.positions)[mesh.topology->corner_vertex[c]]) < 1e-4f);
     if (!edges) return;
     for (std::size_t e = 0; e < upright->size(); ++e) {
         const auto [a, b] = mesh.topology->edges[e];
@@ -91,7 +93,8 @@ TEST_CASE("what one side lacks is zero after joining", "[attributes]") {
 TEST_CASE("columns are shared until somebody writes", "[attributes]") {
     const Mesh box = labelled_box();
     Mesh copy = box;
-    CHECK(copy.attributes.find(Domain::vertex, "height")->values == box.attributes.find(Domain::vertex, "height")->values);
+    CHECK(copy.attributes.find(Domain::vertex, "height")->values ==
+          box.attributes.find(Domain::vertex, "height")->values);
     copy.attributes.set(Domain::vertex, "height", Array<float>(copy.vertex_count(), 7.0f));
     CHECK((*box.attributes.values<float>(Domain::vertex, "height"))[0] != 7.0f);
     copy.attributes.remove(Domain::vertex, "height");
@@ -130,7 +133,8 @@ TEST_CASE("neighbours agree with a search through everything", "[topology][gener
             std::size_t faces = 0;
             for (std::size_t f = 0; f < topology->face_count(); ++f) {
                 const auto face = topology->face(f);
-                for (int k = 0; k < 3; ++k) faces += std::set<Index>{face[k], face[(k + 1) % 3]} == std::set<Index>{a, b};
+                for (int k = 0; k < 3; ++k)
+                    faces += std::set<Index>{face[k], face[(k + 1) % 3]} == std::set<Index>{a, b};
             }
             CHECK(near.faces_of_edge(e).size() == faces);
             for (const Index v : {a, b}) CHECK(std::ranges::count(near.edges_of_vertex(v), e) == 1);

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Every step that takes a mesh, with meshes nobody would want: a result or a clear finding, never a crash, a hang or a NaN.
+// Every step that takes a mesh, with meshes nobody would want: a result or a clear finding, never a crash, a hang or a
+// NaN.
 #include <catch2/catch.hpp>
 #include <chrono>
 #include <cmath>
@@ -32,19 +33,39 @@ std::vector<std::pair<const char*, Mesh>> bad_meshes() {
     list.emplace_back("one point", mesh_from({Vec3(1, 2, 3)}, {}));
     list.emplace_back("one triangle", mesh_from({Vec3(0), Vec3(1, 0, 0), Vec3(0, 1, 0)}, {{0, 1, 2}}));
     list.emplace_back("open sheet", make_grid(1, 1, 3, 3));
-    list.emplace_back("three faces at an edge", mesh_from({Vec3(0), Vec3(0, 0, 1), Vec3(1, 0, 0), Vec3(-1, 1, 0), Vec3(-1, -1, 0)}, {{0, 1, 2}, {0, 1, 3}, {1, 0, 4}}));
-    list.emplace_back("two boxes through one another", appended(make_box(DVec3(1), {1, 1, 1}), transformed(shape_of(make_box(DVec3(1), {1, 1, 1})), placement({0.5, 0.3, 0.2}, DVec3(0), DVec3(1), DVec3(0))).mesh));
-    list.emplace_back("boxes that share an edge", appended(make_box(DVec3(1), {1, 1, 1}), transformed(shape_of(make_box(DVec3(1), {1, 1, 1})), placement({1, 1, 0}, DVec3(0), DVec3(1), DVec3(0))).mesh));
+    list.emplace_back("three faces at an edge",
+                      mesh_from({Vec3(0), Vec3(0, 0, 1), Vec3(1, 0, 0), Vec3(-1, 1, 0), Vec3(-1, -1, 0)},
+                                {{0, 1, 2}, {0, 1, 3}, {1, 0, 4}}));
+    list.emplace_back(
+        "two boxes through one another",
+        appended(make_box(DVec3(1), {1, 1, 1}), transformed(shape_of(make_box(DVec3(1), {1, 1, 1})),
+                                                            placement({0.5, 0.3, 0.2}, DVec3(0), DVec3(1), DVec3(0)))
+                                                    .mesh));
+    list.emplace_back(
+        "boxes that share an edge",
+        appended(make_box(DVec3(1), {1, 1, 1}), transformed(shape_of(make_box(DVec3(1), {1, 1, 1})),
+                                                            placement({1, 1, 0}, DVec3(0), DVec3(1), DVec3(0)))
+                                                    .mesh));
     list.emplace_back("bow-tie", mesh_from({Vec3(0), Vec3(1, 1, 0), Vec3(1, 0, 0), Vec3(0, 1, 0)}, {{0, 1, 2, 3}}));
-    list.emplace_back("collapsed to a point", mesh_from(std::vector<Vec3>(8, Vec3(0.3f)), {{0, 1, 2, 3}, {4, 5, 6, 7}}));
-    list.emplace_back("collapsed to a line", mesh_from({Vec3(0), Vec3(1, 0, 0), Vec3(2, 0, 0), Vec3(3, 0, 0)}, {{0, 1, 2}, {0, 2, 3}, {0, 1, 2, 3}}));
-    list.emplace_back("the same face twice", mesh_from({Vec3(0), Vec3(1, 0, 0), Vec3(1, 1, 0), Vec3(0, 1, 0)}, {{0, 1, 2, 3}, {0, 1, 2, 3}}));
-    list.emplace_back("back to back", mesh_from({Vec3(0), Vec3(1, 0, 0), Vec3(1, 1, 0), Vec3(0, 1, 0)}, {{0, 1, 2, 3}, {3, 2, 1, 0}}));
-    list.emplace_back("neighbours turned", mesh_from({Vec3(0), Vec3(1, 0, 0), Vec3(1, 1, 0), Vec3(0, 1, 0), Vec3(2, 0, 0), Vec3(2, 1, 0)}, {{0, 1, 2, 3}, {1, 2, 5, 4}}));
-    list.emplace_back("a vertex twice in a face", mesh_from({Vec3(0), Vec3(1, 0, 0), Vec3(1, 1, 0), Vec3(2, 1, 0), Vec3(2, 2, 0)}, {{0, 1, 2, 3, 4, 2}}));
+    list.emplace_back("collapsed to a point",
+                      mesh_from(std::vector<Vec3>(8, Vec3(0.3f)), {{0, 1, 2, 3}, {4, 5, 6, 7}}));
+    list.emplace_back("collapsed to a line", mesh_from({Vec3(0), Vec3(1, 0, 0), Vec3(2, 0, 0), Vec3(3, 0, 0)},
+                                                       {{0, 1, 2}, {0, 2, 3}, {0, 1, 2, 3}}));
+    list.emplace_back("the same face twice",
+                      mesh_from({Vec3(0), Vec3(1, 0, 0), Vec3(1, 1, 0), Vec3(0, 1, 0)}, {{0, 1, 2, 3}, {0, 1, 2, 3}}));
+    list.emplace_back("back to back",
+                      mesh_from({Vec3(0), Vec3(1, 0, 0), Vec3(1, 1, 0), Vec3(0, 1, 0)}, {{0, 1, 2, 3}, {3, 2, 1, 0}}));
+    list.emplace_back("neighbours turned",
+                      mesh_from({Vec3(0), Vec3(1, 0, 0), Vec3(1, 1, 0), Vec3(0, 1, 0), Vec3(2, 0, 0), Vec3(2, 1, 0)},
+                                {{0, 1, 2, 3}, {1, 2, 5, 4}}));
+    list.emplace_back(
+        "a vertex twice in a face",
+        mesh_from({Vec3(0), Vec3(1, 0, 0), Vec3(1, 1, 0), Vec3(2, 1, 0), Vec3(2, 2, 0)}, {{0, 1, 2, 3, 4, 2}}));
     list.emplace_back("very small", make_box(DVec3(1e-7), {1, 1, 1}));
     list.emplace_back("very large", make_box(DVec3(9e4), {1, 1, 1}));
-    list.emplace_back("far away", transformed(shape_of(make_box(DVec3(0.01), {1, 1, 1})), placement(DVec3(9e4), DVec3(0), DVec3(1), DVec3(0))).mesh);
+    list.emplace_back("far away", transformed(shape_of(make_box(DVec3(0.01), {1, 1, 1})),
+                                              placement(DVec3(9e4), DVec3(0), DVec3(1), DVec3(0)))
+                                      .mesh);
     list.emplace_back("inside out", flipped(make_geodesic_sphere(0.5, 2)));
     list.emplace_back("pole of a hundred", make_cone(1, 0, 1, 100, 1));
     return list;
@@ -81,8 +102,14 @@ std::vector<std::pair<std::string, Json>> runs() {
              {"twist", {{"angle", 36000}}},
              {"taper", {{"first", 0}, {"second", -10}, {"ramp", "bulge"}, {"bulge", 5}}},
              {"stretch", {{"factor", 0.001}, {"keep_volume", true}}},
-             {"lattice", {{"counts", {16, 2, 1000}}, {"points", {{{"point", {0, 0, 0}}, {"move", {5, 5, 5}}}, {{"point", {99, 0, 0}}, {"move", {1, 1, 1}}}}}}},
-             {"nudge", {{"places", {{{"vertex", {0, 0, 0}}, {"move", {1, 0, 0}}}, {{"face", {0.5, 0.5, 0}}, {"move", {0, 0, 1}}}}}, {"soft", 10}}},
+             {"lattice",
+              {{"counts", {16, 2, 1000}},
+               {"points",
+                {{{"point", {0, 0, 0}}, {"move", {5, 5, 5}}}, {{"point", {99, 0, 0}}, {"move", {1, 1, 1}}}}}}},
+             {"nudge",
+              {{"places",
+                {{{"vertex", {0, 0, 0}}, {"move", {1, 0, 0}}}, {{"face", {0.5, 0.5, 0}}, {"move", {0, 0, 1}}}}},
+               {"soft", 10}}},
              {"choose", {{"rule", "loops"}, {"what", "edges"}, {"places", {{{"edge", {0.5, 0, 0}}}}}}},
              {"choose", {{"rule", "rings"}, {"what", "edges"}, {"places", {{{"edge", {0.5, 0, 0}}}}}, {"grow", 20}}},
              {"choose", {{"rule", "ball"}, {"radius", 0}, {"grow", -5}}},
@@ -109,7 +136,8 @@ void run(const std::string& key, const Json& settings, const Mesh& mesh, const M
     const StepInfo* info = find_step_info(key);
     REQUIRE(info);
     if (info->inputs.empty()) return;
-    const ShapePtr main = std::make_shared<const Shape>(shape_of(mesh)), second = std::make_shared<const Shape>(shape_of(other));
+    const ShapePtr main = std::make_shared<const Shape>(shape_of(mesh)),
+                   second = std::make_shared<const Shape>(shape_of(other));
     if (!(content_of(*main) & info->inputs.front().accepts)) return;  // the maker says so itself
     Recipe recipe;
     Part part;
@@ -125,9 +153,11 @@ void run(const std::string& key, const Json& settings, const Mesh& mesh, const M
         INFO(f.text);
         CHECK(f.code != "bad-value");  // a mistake in this table, unless out of range on purpose
     }
-    for (const InputInfo& input : info->inputs) run.inputs[std::string(input.key)] = &input == &info->inputs.front() ? main : second;
+    for (const InputInfo& input : info->inputs)
+        run.inputs[std::string(input.key)] = &input == &info->inputs.front() ? main : second;
     info->make(run);
-    const bool error = std::ranges::any_of(run.findings, [](const Finding& f) { return f.severity == Severity::error; });
+    const bool error =
+        std::ranges::any_of(run.findings, [](const Finding& f) { return f.severity == Severity::error; });
     for (const Finding& f : run.findings) CHECK(f.text.size() > 10);
     if (!run.result) {
         // Nothing given: the input passes through, and unless that is the meaning of the settings a finding says why.
@@ -136,7 +166,8 @@ void run(const std::string& key, const Json& settings, const Mesh& mesh, const M
     }
     CHECK(sound(run.result->mesh));
     std::size_t broken = 0;
-    for (const Vec3& p : *run.result->mesh.positions) broken += !std::isfinite(p.x) || !std::isfinite(p.y) || !std::isfinite(p.z);
+    for (const Vec3& p : *run.result->mesh.positions)
+        broken += !std::isfinite(p.x) || !std::isfinite(p.y) || !std::isfinite(p.z);
     CHECK(broken == 0);
     for (const Attribute& attribute : run.result->mesh.attributes.all())
         if (const auto* normals = std::get_if<Array<Vec3>>(attribute.values.get()))
@@ -173,14 +204,16 @@ TEST_CASE("steps take a million faces, or say that it is too many", "[bad][large
 TEST_CASE("counts that would explode are refused, with a way to raise the bound", "[bad]") {
     const auto findings_of = [](const std::string& key, const Json& settings) {
         Json steps = Json::array({step("b", "box"), step("s", key, settings)});
-        const auto recipe = recipe_from_text(Json{{"bricol", 1}, {"parts", Json::array({{{"name", "p"}, {"steps", steps}}})}}.dump());
+        const auto recipe =
+            recipe_from_text(Json{{"bricol", 1}, {"parts", Json::array({{{"name", "p"}, {"steps", steps}}})}}.dump());
         REQUIRE(recipe);
         const Made made = Maker().make(*recipe);
         return made.steps[0][1]->findings;
     };
-    for (const auto& [key, settings] : std::initializer_list<std::pair<const char*, Json>>{{"array", {{"count", 20000}}},
-                                                                                          {"array", {{"kind", "grid"}, {"counts", {1000, 1000, 1000}}}},
-                                                                                          {"array", {{"until", "length"}, {"length", 100000}, {"offset", {0.001, 0, 0}}}}}) {
+    for (const auto& [key, settings] : std::initializer_list<std::pair<const char*, Json>>{
+             {"array", {{"count", 20000}}},
+             {"array", {{"kind", "grid"}, {"counts", {1000, 1000, 1000}}}},
+             {"array", {{"until", "length"}, {"length", 100000}, {"offset", {0.001, 0, 0}}}}}) {
         INFO(key << " " << settings.dump());
         const auto findings = findings_of(key, settings);
         REQUIRE_FALSE(findings.empty());

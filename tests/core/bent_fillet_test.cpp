@@ -39,8 +39,8 @@ double rad(double degrees) { return degrees * pi / 180; }
 }  // namespace
 
 TEST_CASE("a fillet between two arcs touches both: centres as far apart as the radii add up to", "[curves][fillet]") {
-    // Circles of radius 1 about (0, 0) and (1, 0), met at their upper crossing. A circle of radius r in the notch above has its centre 1 + r from
-    // both: at x 0.5 and height sqrt((1 + r)^2 - 0.25), 1.2 for r 0.3.
+    // Circles of radius 1 about (0, 0) and (1, 0), met at their upper crossing. A circle of radius r in the notch above
+    // has its centre 1 + r from both: at x 0.5 and height sqrt((1 + r)^2 - 0.25), 1.2 for r 0.3.
     const Cubic left = arc({0, 0}, 1, rad(150), rad(60)), right = arc({1, 0}, 1, rad(120), rad(30));
     const TouchingCircle found = touching_circle(left, right, 0.3, 0, 1);
     CHECK(found.radius == 0.3);
@@ -60,7 +60,8 @@ TEST_CASE("a fillet between two arcs touches both: centres as far apart as the r
     int on_arc = 0;
     for (const Vec3& p : line.points) {
         const DVec3 at(p);
-        const double a = std::abs(glm::length(DVec2(at)) - 1), b = std::abs(glm::distance(DVec2(at), DVec2(1, 0)) - 1), c = std::abs(glm::distance(DVec2(at), DVec2(0.5, 1.2)) - 0.3);
+        const double a = std::abs(glm::length(DVec2(at)) - 1), b = std::abs(glm::distance(DVec2(at), DVec2(1, 0)) - 1),
+                     c = std::abs(glm::distance(DVec2(at), DVec2(0.5, 1.2)) - 0.3);
         CHECK(std::min({a, b, c}) < 5e-4);
         on_arc += c < 5e-4;
     }
@@ -71,9 +72,11 @@ TEST_CASE("a fillet between two arcs touches both: centres as far apart as the r
 }
 
 TEST_CASE("a fillet between a line and an arc, and the largest that fits", "[curves][fillet]") {
-    // The ground line up to the origin, then a circle of radius 1 about (1, 0) upwards: 1 - x = sqrt(1 + 2 r) for the centre (x, r).
+    // The ground line up to the origin, then a circle of radius 1 about (1, 0) upwards: 1 - x = sqrt(1 + 2 r) for the
+    // centre (x, r).
     const auto line_to_arc = [](double length, float fillet) {
-        Curve curve = joined({DVec3(-length, 0, 0), DVec3(-length, 0, 0), DVec3(0), DVec3(0)}, arc({1, 0}, 1, rad(180), rad(90)), fillet);
+        Curve curve = joined({DVec3(-length, 0, 0), DVec3(-length, 0, 0), DVec3(0), DVec3(0)},
+                             arc({1, 0}, 1, rad(180), rad(90)), fillet);
         return curve;
     };
     std::vector<HeldFillet> held;
@@ -92,7 +95,8 @@ TEST_CASE("a fillet between a line and an arc, and the largest that fits", "[cur
     CHECK(tight.knots.size() == 4);
     // Ends that go over smoothly have nothing to round, and are no fault.
     held.clear();
-    const Curve smooth = with_fillets(joined(arc({0, 0}, 1, rad(180), rad(90)), arc({0, 0}, 1, rad(90), rad(0)), 0.1f), &held);
+    const Curve smooth =
+        with_fillets(joined(arc({0, 0}, 1, rad(180), rad(90)), arc({0, 0}, 1, rad(90), rad(0)), 0.1f), &held);
     CHECK(held.empty());
     CHECK(smooth.knots.size() == 3);
     // A fillet in space leaves and reaches its spans along their own ways.
@@ -112,9 +116,11 @@ TEST_CASE("neighbouring fillets between bends leave each other room, wherever th
         curve.closed = trial % 2 == 0;
         for (int i = 0; i < 5; ++i) {
             Knot knot;
-            knot.at = Vec3(std::cos(i * 2 * pi / 5), std::sin(i * 2 * pi / 5), 0) + Vec3(number(random), number(random), number(random)) * 0.3f;
+            knot.at = Vec3(std::cos(i * 2 * pi / 5), std::sin(i * 2 * pi / 5), 0) +
+                      Vec3(number(random), number(random), number(random)) * 0.3f;
             knot.kind = i % 3 == 0 ? KnotKind::corner : KnotKind::free;
-            if (i % 3 != 0) knot.in = Vec3(number(random), number(random), 0), knot.out = Vec3(number(random), number(random), 0);
+            if (i % 3 != 0)
+                knot.in = Vec3(number(random), number(random), 0), knot.out = Vec3(number(random), number(random), 0);
             knot.fillet = 0.05f + 0.2f * std::abs(number(random));
             curve.knots.push_back(knot);
         }
@@ -125,14 +131,16 @@ TEST_CASE("neighbouring fillets between bends leave each other room, wherever th
         const double before = make_path(curve, {}, 64).whole, after = make_path(filleted, {}, 64).whole;
         CHECK(std::isfinite(after));
         CHECK(after < before * 1.6 + 1);
-        for (const Knot& knot : filleted.knots) CHECK(std::isfinite(knot.at.x + knot.at.y + knot.at.z + knot.in.x + knot.out.x));
+        for (const Knot& knot : filleted.knots)
+            CHECK(std::isfinite(knot.at.x + knot.at.y + knot.at.z + knot.in.x + knot.out.x));
         CHECK(with_fillets(filleted).knots.size() == filleted.knots.size());  // nothing is rounded twice
     }
     CHECK(rounded_corners > 40);
 }
 
 TEST_CASE("curves that bend are joined with a fillet that stays a number", "[curves][fillet]") {
-    const Json bow = Json::parse(R"([{"knots":[{"at":[-1,0],"kind":"free","out":[0.3,0.4]},{"at":[0,0.2],"kind":"free","in":[-0.3,-0.2]}]},{"knots":[{"at":[0,0.2],"kind":"free","out":[0.3,-0.4]},{"at":[1,0.5],"kind":"free","in":[-0.2,-0.4]}]}])");
+    const Json bow = Json::parse(
+        R"([{"knots":[{"at":[-1,0],"kind":"free","out":[0.3,0.4]},{"at":[0,0.2],"kind":"free","in":[-0.3,-0.2]}]},{"knots":[{"at":[0,0.2],"kind":"free","out":[0.3,-0.4]},{"at":[1,0.5],"kind":"free","in":[-0.2,-0.4]}]}])");
     const Tried made = tried({step("d", "drawn_curve", {{"curves", bow}}), step("j", "join", {{"radius", 0.08}})});
     REQUIRE(made.step("j").shape->curves.size() == 1);
     const Curve& curve = made.step("j").shape->curves[0];
@@ -143,7 +151,8 @@ TEST_CASE("curves that bend are joined with a fillet that stays a number", "[cur
     const Tried large = tried({step("d", "drawn_curve", {{"curves", bow}}), step("j", "join", {{"radius", 50}})});
     CHECK(large.finding("j", "held-rounding"));
     // The fillet step rounds such corners too, and only those that turn.
-    const Tried all = tried({step("d", "drawn_curve", {{"curves", bow}}), step("j", "join"), step("f", "fillet", {{"radius", 0.05}, {"over", 10}})});
+    const Tried all = tried({step("d", "drawn_curve", {{"curves", bow}}), step("j", "join"),
+                             step("f", "fillet", {{"radius", 0.05}, {"over", 10}})});
     CHECK(all.step("f").shape->curves[0].knots[1].fillet == Approx(0.05f));
     CHECK_FALSE(all.finding("f", "unchanged"));
 }
@@ -152,7 +161,8 @@ TEST_CASE("turns are read back from directions", "[transform]") {
     std::mt19937 random(5);
     std::uniform_real_distribution<double> angle(-180, 180);
     for (int i = 0; i < 200; ++i) {
-        const DVec3 turn = i < 8 ? DVec3(i & 1 ? 30 : 0, i & 2 ? 90 : -90, i & 4 ? 45 : 0) : DVec3(angle(random), angle(random), angle(random));
+        const DVec3 turn = i < 8 ? DVec3(i & 1 ? 30 : 0, i & 2 ? 90 : -90, i & 4 ? 45 : 0)
+                                 : DVec3(angle(random), angle(random), angle(random));
         const glm::dmat3 made(placement(DVec3(0), turn, DVec3(1), DVec3(0)));
         const glm::dmat3 again(placement(DVec3(0), turn_of(made), DVec3(1), DVec3(0)));
         for (int c = 0; c < 3; ++c) CHECK(glm::distance(made[c], again[c]) < 1e-9);
@@ -161,7 +171,14 @@ TEST_CASE("turns are read back from directions", "[transform]") {
 
 TEST_CASE("a curve is drawn in a plane of its own", "[curves]") {
     // Turned 90 degrees about x and then about z the ground plane's x, y and z become y, z and x.
-    const Tried made = tried({step("d", "drawn_curve", {{"plane", "own"}, {"plane_at", {1, 2, 3}}, {"plane_turn", {90, 0, 90}}, {"curves", Json::parse(R"([{"knots":[{"at":[0.5,0.25]},{"at":[0.5,1,0.1],"kind":"free","in":[0.2,0],"out":[0,0.3]}]}])")}})});
+    const Tried made = tried({step(
+        "d", "drawn_curve",
+        {{"plane", "own"},
+         {"plane_at", {1, 2, 3}},
+         {"plane_turn", {90, 0, 90}},
+         {"curves",
+          Json::parse(
+              R"([{"knots":[{"at":[0.5,0.25]},{"at":[0.5,1,0.1],"kind":"free","in":[0.2,0],"out":[0,0.3]}]}])")}})});
     const Curve& curve = made.step("d").shape->curves[0];
     CHECK(glm::distance(DVec3(curve.knots[0].at), DVec3(1, 2.5, 3.25)) < 1e-6);
     CHECK(glm::distance(DVec3(curve.knots[1].at), DVec3(1.1, 2.5, 4)) < 1e-6);
@@ -169,13 +186,20 @@ TEST_CASE("a curve is drawn in a plane of its own", "[curves]") {
     CHECK(glm::distance(DVec3(curve.knots[1].out), DVec3(0, 0, 0.3)) < 1e-6);
     CHECK(glm::distance(curve.plane.numbers(DVec3(1.1, 2.5, 4)), DVec3(0.5, 1, 0.1)) < 1e-6);
     // Without the word nothing of it counts.
-    const Tried flat = tried({step("d", "drawn_curve", {{"plane", "top"}, {"plane_at", {1, 2, 3}}, {"curves", Json::parse(R"([{"knots":[{"at":[0.5,0.25]},{"at":[1,1]}]}])")}})});
+    const Tried flat = tried({step("d", "drawn_curve",
+                                   {{"plane", "top"},
+                                    {"plane_at", {1, 2, 3}},
+                                    {"curves", Json::parse(R"([{"knots":[{"at":[0.5,0.25]},{"at":[1,1]}]}])")}})});
     CHECK(glm::distance(DVec3(flat.step("d").shape->curves[0].knots[0].at), DVec3(0.5, 0.25, 0)) < 1e-7);
 }
 
 TEST_CASE("paths too coarse or too fine for a screen are told", "[path][findings]") {
-    const auto swept = [](int segments, double radius) { return tried({step("c", "circle", {{"radius", radius}, {"segments", segments}, {"plane", "top"}}), step("s", "sweep", {{"radius", radius / 50}})}); };
-    // The pieces of a circle of 12 stand off it by radius x (1 - cos 15 degrees), 12 pixels when its box of 2.83 radii spans 1 000.
+    const auto swept = [](int segments, double radius) {
+        return tried({step("c", "circle", {{"radius", radius}, {"segments", segments}, {"plane", "top"}}),
+                      step("s", "sweep", {{"radius", radius / 50}})});
+    };
+    // The pieces of a circle of 12 stand off it by radius x (1 - cos 15 degrees), 12 pixels when its box of 2.83 radii
+    // spans 1 000.
     REQUIRE(swept(12, 1).finding("s", "coarse-path"));
     CHECK(swept(12, 1).finding("s", "coarse-path")->text.find(" 12 pixels") != std::string::npos);
     CHECK(swept(12, 0.01).finding("s", "coarse-path"));  // however large it is

@@ -13,7 +13,9 @@ constexpr double pi = std::numbers::pi;
 
 namespace {
 
-Json drawn(const std::string& id, const char* curves, const char* plane = "front") { return step(id, "drawn_curve", {{"plane", plane}, {"curves", Json::parse(curves)}}); }
+Json drawn(const std::string& id, const char* curves, const char* plane = "front") {
+    return step(id, "drawn_curve", {{"plane", plane}, {"curves", Json::parse(curves)}});
+}
 
 double whole(const Curve& curve) { return make_path(curve, {}, 256).whole; }
 
@@ -29,7 +31,8 @@ double area_of(const Polyline& line) {  // in the x, y plane
 Polyline ring(int sides, double radius) {
     Polyline line;
     line.closed = true;
-    for (int i = 0; i < sides; ++i) line.points.push_back(Vec3(radius * std::cos(2 * pi * i / sides), radius * std::sin(2 * pi * i / sides), 0));
+    for (int i = 0; i < sides; ++i)
+        line.points.push_back(Vec3(radius * std::cos(2 * pi * i / sides), radius * std::sin(2 * pi * i / sides), 0));
     return line;
 }
 
@@ -40,7 +43,8 @@ TEST_CASE("trimming takes the length it says and keeps bends exact", "[curves]")
     const Curve half = arc.step("a").shape->curves[0];
     const Curve cut = trimmed(half, 0.5, pi - 0.7);
     CHECK(whole(cut) == Approx(pi - 1.2).epsilon(1e-3));
-    for (const Vec3& p : make_path(cut, {}, 64).empty() ? Array<Vec3>{} : flatten(cut).points) CHECK(glm::length(DVec3(p)) == Approx(1).margin(4e-4));
+    for (const Vec3& p : make_path(cut, {}, 64).empty() ? Array<Vec3>{} : flatten(cut).points)
+        CHECK(glm::length(DVec3(p)) == Approx(1).margin(4e-4));
     CHECK(glm::distance(DVec3(cut.knots[0].at), DVec3(std::cos(0.5), std::sin(0.5), 0)) < 1e-3);
     // Led on, the ends go straight the way they left.
     const Curve longer = trimmed(half, -0.5, 100);
@@ -54,15 +58,22 @@ TEST_CASE("trimming takes the length it says and keeps bends exact", "[curves]")
     CHECK_FALSE(around.closed);
     CHECK(whole(around) == Approx(1).epsilon(2e-3));
     // Off both ends there is nothing.
-    const Tried gone = tried({step("l", "line", {{"to", {1, 0, 0}}}), step("t", "trim", {{"start", 0.6}, {"end", 0.6}})});
+    const Tried gone =
+        tried({step("l", "line", {{"to", {1, 0, 0}}}), step("t", "trim", {{"start", 0.6}, {"end", 0.6}})});
     CHECK(gone.finding("t", "nothing-left"));
-    const Tried shares = tried({step("l", "line", {{"to", {2, 0, 0}}}), step("t", "trim", {{"by", "share"}, {"start_share", 0.25}, {"end_share", -0.5}})});
+    const Tried shares = tried({step("l", "line", {{"to", {2, 0, 0}}}),
+                                step("t", "trim", {{"by", "share"}, {"start_share", 0.25}, {"end_share", -0.5}})});
     CHECK(whole(shares.step("t").shape->curves[0]) == Approx(2.5));
 }
 
 TEST_CASE("a reversed curve is the same line run back", "[curves]") {
-    const Tried made = tried({drawn("d", R"([{"knots":[{"at":[0,0],"kind":"free","out":[0.3,0.4]},{"at":[1,0.2],"kind":"smooth"},{"at":[2,1],"fillet":0.1},{"at":[2,2]}]}])"), step("r", "reverse"), step("again", "reverse")});
-    const Polyline a = flatten(made.step("d").shape->curves[0]), b = flatten(made.step("r").shape->curves[0]), c = flatten(made.step("again").shape->curves[0]);
+    const Tried made = tried(
+        {drawn(
+             "d",
+             R"([{"knots":[{"at":[0,0],"kind":"free","out":[0.3,0.4]},{"at":[1,0.2],"kind":"smooth"},{"at":[2,1],"fillet":0.1},{"at":[2,2]}]}])"),
+         step("r", "reverse"), step("again", "reverse")});
+    const Polyline a = flatten(made.step("d").shape->curves[0]), b = flatten(made.step("r").shape->curves[0]),
+                   c = flatten(made.step("again").shape->curves[0]);
     REQUIRE(a.points.size() == b.points.size());
     for (std::size_t i = 0; i < a.points.size(); ++i) {
         CHECK(glm::distance(a.points[i], b.points[a.points.size() - 1 - i]) < 1e-6f);
@@ -72,7 +83,8 @@ TEST_CASE("a reversed curve is the same line run back", "[curves]") {
 
 TEST_CASE("ends that meet are joined, corners rounded by a radius that stays a number", "[curves]") {
     // Four separate sides of a square, drawn in any order and direction.
-    const char* sides = R"([{"knots":[{"at":[0,0]},{"at":[2,0]}]},{"knots":[{"at":[2,2]},{"at":[2,0]}]},{"knots":[{"at":[0,2]},{"at":[0,0]}]},{"knots":[{"at":[0,2]},{"at":[2,2]}]}])";
+    const char* sides =
+        R"([{"knots":[{"at":[0,0]},{"at":[2,0]}]},{"knots":[{"at":[2,2]},{"at":[2,0]}]},{"knots":[{"at":[0,2]},{"at":[0,0]}]},{"knots":[{"at":[0,2]},{"at":[2,2]}]}])";
     const Tried made = tried({drawn("sides", sides), step("j", "join", {{"radius", 0.3}})});
     REQUIRE(made.step("j").shape->curves.size() == 1);
     const Curve& one = made.step("j").shape->curves[0];
@@ -95,7 +107,8 @@ TEST_CASE("ends that meet are joined, corners rounded by a radius that stays a n
 }
 
 TEST_CASE("offsets of circles and squares have the areas they should", "[curves]") {
-    // Steiner: the outer parallel of a convex outline of area A and length L at distance d encloses A + L d + pi d^2 (round corners).
+    // Steiner: the outer parallel of a convex outline of area A and length L at distance d encloses A + L d + pi d^2
+    // (round corners).
     Polyline square;
     square.closed = true;
     square.points = {Vec3(0, 0, 0), Vec3(2, 0, 0), Vec3(2, 1, 0), Vec3(0, 1, 0)};
@@ -113,7 +126,8 @@ TEST_CASE("offsets of circles and squares have the areas they should", "[curves]
     // A dumb-bell inwards comes apart into two.
     Polyline bell;
     bell.closed = true;
-    bell.points = {Vec3(0, 0, 0), Vec3(1, 0, 0), Vec3(1, 0.4, 0), Vec3(2, 0.4, 0), Vec3(2, 0, 0), Vec3(3, 0, 0), Vec3(3, 1, 0), Vec3(2, 1, 0), Vec3(2, 0.6, 0), Vec3(1, 0.6, 0), Vec3(1, 1, 0), Vec3(0, 1, 0)};
+    bell.points = {Vec3(0, 0, 0), Vec3(1, 0, 0), Vec3(1, 0.4, 0), Vec3(2, 0.4, 0), Vec3(2, 0, 0), Vec3(3, 0, 0),
+                   Vec3(3, 1, 0), Vec3(2, 1, 0), Vec3(2, 0.6, 0), Vec3(1, 0.6, 0), Vec3(1, 1, 0), Vec3(0, 1, 0)};
     options.round = false;
     options.distance = -0.2;
     const auto parts = offset_lines(bell, options);
@@ -130,7 +144,9 @@ TEST_CASE("offsets of circles and squares have the areas they should", "[curves]
 }
 
 TEST_CASE("points are threaded, edges give loops", "[curves]") {
-    const Tried made = tried({step("pts", "points_and_faces", {{"points", {{2, 0, 0}, {0, 0, 0}, {1, 0, 0}, {3, 0, 0}}}}), step("by_axis", "thread_points", {{"order", "axis"}, {"smooth", false}})});
+    const Tried made =
+        tried({step("pts", "points_and_faces", {{"points", {{2, 0, 0}, {0, 0, 0}, {1, 0, 0}, {3, 0, 0}}}}),
+               step("by_axis", "thread_points", {{"order", "axis"}, {"smooth", false}})});
     const Curve& line = made.step("by_axis").shape->curves.at(0);
     for (std::size_t i = 0; i < 4; ++i) CHECK(line.knots[i].at.x == Approx(static_cast<float>(i)));
     const std::vector<Vec3> points = {Vec3(0), Vec3(5, 0, 0), Vec3(1, 0, 0), Vec3(2, 1, 0)};
@@ -140,12 +156,15 @@ TEST_CASE("points are threaded, edges give loops", "[curves]") {
     CHECK(rim.step("rim").shape->curves[0].closed);
     const Tried box = tried({step("b", "box"), step("rim", "curve_from_edges")});
     CHECK(box.finding("rim", "no-edges"));
-    CHECK(tried({step("pts", "points_and_faces", {{"points", {{2, 0, 0}}}}), step("t", "thread_points")}).finding("t", "too-few-points"));
+    CHECK(tried({step("pts", "points_and_faces", {{"points", {{2, 0, 0}}}}), step("t", "thread_points")})
+              .finding("t", "too-few-points"));
 }
 
 TEST_CASE("ends held along an axis leave along it", "[curves]") {
     for (const char* kind : {"smooth_curve", "resample"}) {
-        const Tried made = tried({drawn("d", R"([{"knots":[{"at":[0,0]},{"at":[0.3,0.1]},{"at":[0.5,0.5]},{"at":[1,0.6]}]}])"), step("held", kind, {{"ends", "x"}})});
+        const Tried made =
+            tried({drawn("d", R"([{"knots":[{"at":[0,0]},{"at":[0.3,0.1]},{"at":[0.5,0.5]},{"at":[1,0.6]}]}])"),
+                   step("held", kind, {{"ends", "x"}})});
         const Path path = make_path(flatten(made.step("held").shape->curves.at(0)), {});
         INFO(kind);
         CHECK(glm::distance(path.points.front().along, DVec3(1, 0, 0)) < 1e-6);
@@ -160,11 +179,13 @@ TEST_CASE("ends held along an axis leave along it", "[curves]") {
     }
     const Curve even = relaxed(zigzag, 40, 0.5);
     CHECK(even.knots[0].at == zigzag.knots[0].at);
-    for (std::size_t i = 2; i + 2 < even.knots.size(); ++i) CHECK(std::abs(even.knots[i].at.y - even.knots[i + 1].at.y) < 0.1f);
+    for (std::size_t i = 2; i + 2 < even.knots.size(); ++i)
+        CHECK(std::abs(even.knots[i].at.y - even.knots[i + 1].at.y) < 0.1f);
 }
 
 TEST_CASE("closing and opening", "[curves]") {
-    const Tried made = tried({drawn("d", R"([{"knots":[{"at":[0,0]},{"at":[1,0]},{"at":[1,1]},{"at":[0,0]}]}])"), step("c", "close_curve"), step("o", "close_curve", {{"as", "open"}, {"at", 1}})});
+    const Tried made = tried({drawn("d", R"([{"knots":[{"at":[0,0]},{"at":[1,0]},{"at":[1,1]},{"at":[0,0]}]}])"),
+                              step("c", "close_curve"), step("o", "close_curve", {{"as", "open"}, {"at", 1}})});
     CHECK(made.step("c").shape->curves[0].closed);
     CHECK(made.step("c").shape->curves[0].knots.size() == 3);  // ends in one place are one knot
     const Curve& open = made.step("o").shape->curves[0];

@@ -40,7 +40,8 @@ TEST_CASE("a fillet touches both sides at its radius", "[curves]") {
         const double reach = 0.1 * std::tan(angle * pi / 360);
         CHECK(line.points[1].x == Approx(-reach).margin(1e-6));
         const DVec3 centre(-reach, 0, 0.1);
-        for (std::size_t i = 1; i + 1 < line.points.size(); ++i) CHECK(glm::distance(DVec3(line.points[i]), centre) == Approx(0.1).epsilon(1e-3));
+        for (std::size_t i = 1; i + 1 < line.points.size(); ++i)
+            CHECK(glm::distance(DVec3(line.points[i]), centre) == Approx(0.1).epsilon(1e-3));
         CHECK(std::count(line.sharp.begin(), line.sharp.end(), 1) == 0);
     }
 }
@@ -86,7 +87,8 @@ TEST_CASE("resampling keeps corners and makes even pieces", "[curves]") {
     const Curve out = resampled(profile({{0, 0}, {1, 0}, {1, 2}}), options);
     CHECK(out.knots.size() == 1 + 4 + 7);
     CHECK(glm::distance(out.knots[4].at, Vec3(1, 0, 0)) < 1e-6f);
-    for (std::size_t i = 1; i < out.knots.size(); ++i) CHECK(glm::distance(out.knots[i].at, out.knots[i - 1].at) <= 0.3f + 1e-6f);
+    for (std::size_t i = 1; i < out.knots.size(); ++i)
+        CHECK(glm::distance(out.knots[i].at, out.knots[i - 1].at) <= 0.3f + 1e-6f);
     options.by = ResampleOptions::By::count;
     options.count = 12;
     CHECK(resampled(profile({{0, 0}, {1, 0}, {1, 2}}), options).knots.size() == 13);

@@ -49,7 +49,8 @@ TEST_CASE("a draped pattern lies on the cylinder, its thickness along the normal
     // On the way the thickness stays: neighbours above one another are as far apart as they were.
     options.amount = 0.5;
     const auto half = surface.draped(points, options);
-    for (std::size_t i = 0; i + 1 < points.size(); i += 2) CHECK(glm::distance(half.points[i], half.points[i + 1]) == Approx(thick).epsilon(1e-6));
+    for (std::size_t i = 0; i + 1 < points.size(); i += 2)
+        CHECK(glm::distance(half.points[i], half.points[i + 1]) == Approx(thick).epsilon(1e-6));
     // Lengths: the surface is as long as flat, so nothing is stretched; a UV square half as long is.
     const auto [least, most] = surface.stretch({1, 1});
     CHECK(least == Approx(1).epsilon(1e-3));
@@ -72,27 +73,35 @@ TEST_CASE("the drape step cuts at the border and tells what does not fit", "[dra
         steps.push_back(step("laid", "drape", settings));
         return tried(recipe_of(Json(steps)));
     };
-    const Json weave = step("weave", "box", {{"size", {2, 2, 0.02}}, {"along_x", 40}, {"along_y", 40}, {"in", {{"shape", ""}}}});
+    const Json weave =
+        step("weave", "box", {{"size", {2, 2, 0.02}}, {"along_x", 40}, {"along_y", 40}, {"in", {{"shape", ""}}}});
     const Tried cut = with({{"fit", "size"}, {"origin", {-0.5, -0.5, 0}}}, weave);
     REQUIRE(cut.clean("laid"));
     const Measures m = measure(cut.mesh("laid"));
-    CHECK(m.closed);  // cut ends are capped
+    CHECK(m.closed);                                // cut ends are capped
     const double radius = 1 / glm::radians(120.0);  // the pattern stands on the inside of the bend: Pappus
     CHECK(*m.volume == Approx(0.02 * (1 - 0.01 / radius)).epsilon(3e-3));
     CHECK_FALSE(cut.finding("laid", "missed"));
     const Tried dropped = with({{"fit", "size"}, {"origin", {-0.5, -0.5, 0}}, {"trim", "drop"}}, weave);
     CHECK(dropped.finding("laid", "missed"));
     CHECK_FALSE(measure(dropped.mesh("laid")).closed);
-    CHECK(with({{"fit", "fill"}, {"stretch", 2.2}}, weave).finding("laid", "stretched") == nullptr);  // twice as large as the sheet
+    CHECK(with({{"fit", "fill"}, {"stretch", 2.2}}, weave).finding("laid", "stretched") ==
+          nullptr);  // twice as large as the sheet
     CHECK(with({{"fit", "fill"}, {"stretch", 1.8}}, weave).finding("laid", "stretched"));
-    CHECK(with({{"fit", "size"}, {"origin", {-0.5, -0.5, 0}}, {"size", {0.3, 1, 0}}}, weave).finding("laid", "stretched"));
+    CHECK(with({{"fit", "size"}, {"origin", {-0.5, -0.5, 0}}, {"size", {0.3, 1, 0}}}, weave)
+              .finding("laid", "stretched"));
     CHECK(with({{"fit", "size"}, {"origin", {5, 5, 0}}}, weave).finding("laid", "nothing-left"));
-    CHECK(with({{"fit", "size"}, {"origin", {-0.5, -0.5, 0}}, {"base", "zero"}}, step("weave", "box", {{"size", {1, 1, 1.5}}, {"along_x", 10}, {"in", {{"shape", ""}}}})).finding("laid", "pattern-crosses"));
+    CHECK(with({{"fit", "size"}, {"origin", {-0.5, -0.5, 0}}, {"base", "zero"}},
+               step("weave", "box", {{"size", {1, 1, 1.5}}, {"along_x", 10}, {"in", {{"shape", ""}}}}))
+              .finding("laid", "pattern-crosses"));
 }
 
 TEST_CASE("a pattern is trimmed along a border of any form, and all that is left lies on the surface", "[drape]") {
     // A disc of radius 0.4, flat: the area of a grid trimmed to it is the disc's.
-    const Tried disc = tried({step("c", "circle", {{"radius", 0.4}, {"segments", 96}, {"plane", "top"}}), step("f", "fill", {{"style", "triangles"}, {"faces", "up"}}), step("even", "remesh", {{"edge", 0.05}, {"hold_borders", true}}), step("m", "uv", {{"scale", "real"}})});
+    const Tried disc =
+        tried({step("c", "circle", {{"radius", 0.4}, {"segments", 96}, {"plane", "top"}}),
+               step("f", "fill", {{"style", "triangles"}, {"faces", "up"}}),
+               step("even", "remesh", {{"edge", 0.05}, {"hold_borders", true}}), step("m", "uv", {{"scale", "real"}})});
     const DrapeSurface surface(disc.mesh("m"));
     CHECK_FALSE(surface.rectangular());
     CHECK(DrapeSurface(shell(1, 8)).rectangular());
@@ -108,7 +117,10 @@ TEST_CASE("a pattern is trimmed along a border of any form, and all that is left
 }
 
 TEST_CASE("what a round border cuts open is closed again", "[drape]") {
-    const Tried disc = tried({step("c", "circle", {{"radius", 0.4}, {"segments", 96}, {"plane", "top"}}), step("f", "fill", {{"style", "triangles"}, {"faces", "up"}}), step("even", "remesh", {{"edge", 0.05}, {"hold_borders", true}}), step("m", "uv", {{"scale", "real"}})});
+    const Tried disc =
+        tried({step("c", "circle", {{"radius", 0.4}, {"segments", 96}, {"plane", "top"}}),
+               step("f", "fill", {{"style", "triangles"}, {"faces", "up"}}),
+               step("even", "remesh", {{"edge", 0.05}, {"hold_borders", true}}), step("m", "uv", {{"scale", "real"}})});
     const DrapeSurface surface(disc.mesh("m"));
     const double area = 96 * 0.5 * 0.16 * std::sin(2 * pi / 96);
     // A slab wider than the disc gets a wall all round: a prism over the disc.
@@ -125,7 +137,8 @@ TEST_CASE("what a round border cuts open is closed again", "[drape]") {
     double chords = 0;
     Array<Mesh> bars;
     for (const double y : {-0.2, 0.05, 0.3}) {
-        const Tried bar = tried({step("b", "box", {{"size", {2, 0.01, 0.02}}, {"along_x", 25}}), step("t", "transform", {{"move", {0, y, 0}}})});
+        const Tried bar = tried({step("b", "box", {{"size", {2, 0.01, 0.02}}, {"along_x", 25}}),
+                                 step("t", "transform", {{"move", {0, y, 0}}})});
         bars.push_back(bar.mesh("t"));
         chords += 2 * std::sqrt(0.16 - y * y);
     }
@@ -143,9 +156,17 @@ TEST_CASE("what a round border cuts open is closed again", "[drape]") {
 
 TEST_CASE("curves are draped by their knots, and end where the UVs do", "[drape]") {
     const auto laid = [](Json knots, const char* trim) {
-        return tried(recipe_of({step("sheet", "grid", {{"width", 1}, {"depth", 1}, {"across", 64}, {"deep", 4}}), step("curl", "bend", {{"angle", 120}}),
-                                step("line", "drawn_curve", {{"plane", "top"}, {"curves", Json::array({{{"knots", knots}}})}, {"in", {{"shape", ""}}}}),
-                                step("d", "drape", {{"fit", "size"}, {"origin", {-0.5, -0.5, 0}}, {"base", "zero"}, {"trim", trim}, {"in", {{"shape", "line"}, {"onto", "curl"}}}})}));
+        return tried(
+            recipe_of({step("sheet", "grid", {{"width", 1}, {"depth", 1}, {"across", 64}, {"deep", 4}}),
+                       step("curl", "bend", {{"angle", 120}}),
+                       step("line", "drawn_curve",
+                            {{"plane", "top"}, {"curves", Json::array({{{"knots", knots}}})}, {"in", {{"shape", ""}}}}),
+                       step("d", "drape",
+                            {{"fit", "size"},
+                             {"origin", {-0.5, -0.5, 0}},
+                             {"base", "zero"},
+                             {"trim", trim},
+                             {"in", {{"shape", "line"}, {"onto", "curl"}}}})}));
     };
     // Along the bend: all knots lie on the cylinder's line, as far apart along it as they were flat.
     const Json inside = Json::array({{{"at", {-0.4, 0.1}}}, {{"at", {-0.1, 0.1}}}, {{"at", {0.3, 0.1}}}});
@@ -166,11 +187,12 @@ TEST_CASE("curves are draped by their knots, and end where the UVs do", "[drape]
 }
 
 TEST_CASE("UVs that leave the square, lie edge-on or are stretched are told", "[uv][findings]") {
-    // A sheet leaning by 60 degrees and seen from above is twice as long as its picture one way and as long the other: by its mean scale, the
-    // square root of 2, it is stretched and squeezed by that root.
+    // A sheet leaning by 60 degrees and seen from above is twice as long as its picture one way and as long the other:
+    // by its mean scale, the square root of 2, it is stretched and squeezed by that root.
     const auto leaning = [](double angle, Json settings) {
         settings["scale"] = "real";
-        return tried({step("g", "grid", {{"across", 4}, {"deep", 4}}), step("t", "transform", {{"turn", {angle, 0, 0}}}), step("m", "uv", settings)});
+        return tried({step("g", "grid", {{"across", 4}, {"deep", 4}}),
+                      step("t", "transform", {{"turn", {angle, 0, 0}}}), step("m", "uv", settings)});
     };
     const UvCheck check = checked_uvs(leaning(60, {}).mesh("m"), 1.4);
     CHECK(check.stretch == Approx(std::sqrt(2.0)).epsilon(1e-4));
@@ -183,7 +205,9 @@ TEST_CASE("UVs that leave the square, lie edge-on or are stretched are told", "[
     CHECK(checked_uvs(box.mesh("m"), 1.001).stretched == 0);
     CHECK_FALSE(box.finding("m", "uvs-outside"));
     // Round a cylinder the faces at the seam go on beyond 1.
-    const Tried tube = tried({step("c", "cylinder", {{"segments", 24}}), step("turned", "transform", {{"turn", {0, 0, 7}}}), step("m", "uv", {{"by", "cylinder"}})});
+    const Tried tube =
+        tried({step("c", "cylinder", {{"segments", 24}}), step("turned", "transform", {{"turn", {0, 0, 7}}}),
+               step("m", "uv", {{"by", "cylinder"}})});
     REQUIRE(tube.finding("m", "uvs-outside"));
     CHECK(checked_uvs(tube.mesh("m"), 0).high.x > 1);
 }
@@ -194,7 +218,8 @@ TEST_CASE("draped points are the same for any number of threads", "[drape]") {
     DrapeSurface::Options options;
     options.origin = {-0.5, -0.5, 0};
     const auto run = [&](int threads) {
-        const tbb::global_control limit(tbb::global_control::max_allowed_parallelism, static_cast<std::size_t>(threads));
+        const tbb::global_control limit(tbb::global_control::max_allowed_parallelism,
+                                        static_cast<std::size_t>(threads));
         return surface.draped(*pattern.positions, options).points;
     };
     CHECK(run(1) == run(2));
@@ -205,14 +230,19 @@ TEST_CASE("tiles whose borders match are told from those that do not", "[tile]")
     CHECK(good.finding("check", "tile-matches"));
     CHECK_FALSE(good.finding("check", "tile-differs"));
     // One border point moved: it and the one that waited for it.
-    const Tried bad = tried({step("t", "grid", {{"across", 6}, {"deep", 4}}), step("pick", "choose", {{"what", "vertices"}, {"rule", "ball"}, {"centre", {0.5, 0.25, 0}}, {"radius", 0.01}, {"set", "one"}}), step("off", "transform", {{"move", {0, 0, 0.013}}, {"only", "one"}}), step("check", "check_tile")});
+    const Tried bad = tried(
+        {step("t", "grid", {{"across", 6}, {"deep", 4}}),
+         step("pick", "choose",
+              {{"what", "vertices"}, {"rule", "ball"}, {"centre", {0.5, 0.25, 0}}, {"radius", 0.01}, {"set", "one"}}),
+         step("off", "transform", {{"move", {0, 0, 0.013}}, {"only", "one"}}), step("check", "check_tile")});
     REQUIRE(bad.finding("check", "tile-differs"));
     CHECK(bad.finding("check", "tile-differs")->places.size() == 2);
     CHECK(bad.finding("check", "tile-differs")->text.find("13 mm") != std::string::npos);
 }
 
 TEST_CASE("UVs by projection, against the formulas of the projections", "[uv]") {
-    const Tried ball = tried({step("s", "sphere", {{"radius", 1}, {"origin", "centre"}}), step("m", "uv", {{"by", "sphere"}})});
+    const Tried ball =
+        tried({step("s", "sphere", {{"radius", 1}, {"origin", "centre"}}), step("m", "uv", {{"by", "sphere"}})});
     const Mesh& mesh = ball.mesh("m");
     const auto& uv = column<Vec2>(mesh, Domain::corner, attribute_name::uv);
     for (Index f = 0; f < mesh.face_count(); ++f) {
@@ -228,20 +258,30 @@ TEST_CASE("UVs by projection, against the formulas of the projections", "[uv]") 
         }
         CHECK(high - low < 0.5f);  // no face runs back across the picture
     }
-    const Tried real = tried({step("b", "box", {{"size", {0.4, 0.3, 0.2}}}), step("m", "uv", {{"by", "box"}, {"scale", "real"}})});
+    const Tried real =
+        tried({step("b", "box", {{"size", {0.4, 0.3, 0.2}}}), step("m", "uv", {{"by", "box"}, {"scale", "real"}})});
     const auto& box = column<Vec2>(real.mesh("m"), Domain::corner, attribute_name::uv);
     const Topology& t = *real.mesh("m").topology;
     for (std::size_t c = 0; c < t.corner_count(); c += 1) {
         const Index next = c % 4 == 3 ? static_cast<Index>(c - 3) : static_cast<Index>(c + 1);
-        const double flat = glm::distance(DVec2(box[c]), DVec2(box[next])), true_length = glm::distance(DVec3((*real.mesh("m").positions)[t.corner_vertex[c]]), DVec3((*real.mesh("m").positions)[t.corner_vertex[next]]));
+        const double flat = glm::distance(DVec2(box[c]), DVec2(box[next])),
+                     true_length = glm::distance(DVec3((*real.mesh("m").positions)[t.corner_vertex[c]]),
+                                                 DVec3((*real.mesh("m").positions)[t.corner_vertex[next]]));
         CHECK(flat == Approx(true_length).epsilon(1e-5));
     }
 }
 
 TEST_CASE("unwrapping along seams keeps angles and sizes of what can be laid flat", "[uv][unwrap]") {
     // A cylinder's wall cut open is a rectangle: nothing is stretched, whatever the solver.
-    const Tried wall = tried({step("c", "cylinder", {{"radius", 0.5}, {"height", 1}, {"segments", 48}, {"levels", 6}, {"caps", "none"}}), step("pick", "choose", {{"what", "edges"}, {"rule", "box"}, {"low", {0.49, -0.001, -1}}, {"high", {0.51, 0.001, 2}}, {"set", "cut"}}),
-                              step("flat", "unwrap", {{"seams", "cut"}, {"by_angle", false}})});
+    const Tried wall = tried(
+        {step("c", "cylinder", {{"radius", 0.5}, {"height", 1}, {"segments", 48}, {"levels", 6}, {"caps", "none"}}),
+         step("pick", "choose",
+              {{"what", "edges"},
+               {"rule", "box"},
+               {"low", {0.49, -0.001, -1}},
+               {"high", {0.51, 0.001, 2}},
+               {"set", "cut"}}),
+         step("flat", "unwrap", {{"seams", "cut"}, {"by_angle", false}})});
     REQUIRE(wall.clean("flat"));
     CHECK_FALSE(wall.finding("flat", "not-a-disc"));
     const Mesh& mesh = wall.mesh("flat");
@@ -249,7 +289,9 @@ TEST_CASE("unwrapping along seams keeps angles and sizes of what can be laid fla
     double least = 1e9, most = 0;
     for (Index c = 0; c < uv.size(); ++c) {
         const Index f = c / 4, next = f * 4 + (c + 1) % 4;
-        const double ratio = glm::distance(DVec2(uv[c]), DVec2(uv[next])) / glm::distance(DVec3((*mesh.positions)[mesh.topology->corner_vertex[c]]), DVec3((*mesh.positions)[mesh.topology->corner_vertex[next]]));
+        const double ratio = glm::distance(DVec2(uv[c]), DVec2(uv[next])) /
+                             glm::distance(DVec3((*mesh.positions)[mesh.topology->corner_vertex[c]]),
+                                           DVec3((*mesh.positions)[mesh.topology->corner_vertex[next]]));
         least = std::min(least, ratio), most = std::max(most, ratio);
         CHECK(uv[c].x >= -1e-6f);
         CHECK(uv[c].y <= 1 + 1e-6f);
@@ -262,13 +304,17 @@ TEST_CASE("unwrapping along seams keeps angles and sizes of what can be laid fla
     const Tried ball = tried({step("s", "sphere"), step("flat", "unwrap", {{"by_angle", false}})});
     CHECK(ball.finding("flat", "not-a-disc"));
     const Tried again = tried({step("b", "box", {{"size", {1, 1, 1}}}), step("flat", "unwrap")});
-    CHECK(column<Vec2>(again.mesh("flat"), Domain::corner, attribute_name::uv) == column<Vec2>(box.mesh("flat"), Domain::corner, attribute_name::uv));
+    CHECK(column<Vec2>(again.mesh("flat"), Domain::corner, attribute_name::uv) ==
+          column<Vec2>(box.mesh("flat"), Domain::corner, attribute_name::uv));
 }
 
 TEST_CASE("blends lie between shapes of one build", "[blend]") {
     const auto with = [](double amount, int segments) {
-        return tried({step("low", "cylinder", {{"radius", 0.2}, {"segments", 16}}), step("high", "cylinder", {{"radius", 0.6}, {"segments", segments}, {"in", {{"shape", ""}}}}), step("between", "blend", {{"amount", amount}, {"in", {{"shape", "low"}, {"other", "high"}}}})});
+        return tried({step("low", "cylinder", {{"radius", 0.2}, {"segments", 16}}),
+                      step("high", "cylinder", {{"radius", 0.6}, {"segments", segments}, {"in", {{"shape", ""}}}}),
+                      step("between", "blend", {{"amount", amount}, {"in", {{"shape", "low"}, {"other", "high"}}}})});
     };
-    for (const double amount : {0.0, 0.25, 1.0}) CHECK(box_of(*with(amount, 16).step("between").shape)->high.x == Approx(0.2 + 0.4 * amount));
+    for (const double amount : {0.0, 0.25, 1.0})
+        CHECK(box_of(*with(amount, 16).step("between").shape)->high.x == Approx(0.2 + 0.4 * amount));
     CHECK(with(0.5, 20).finding("between", "unlike-topology"));
 }

@@ -28,7 +28,8 @@ double volume(const Mesh& mesh) { return signed_volume(mesh); }
 void require_closed(const Mesh& mesh, std::ptrdiff_t euler = 2) {
     REQUIRE(sound(mesh));
     const Measures m = measure(mesh);
-    INFO("faces " << m.faces << ", border " << m.border_edges << ", non-manifold " << m.non_manifold_edges << ", turned " << m.turned_edges);
+    INFO("faces " << m.faces << ", border " << m.border_edges << ", non-manifold " << m.non_manifold_edges
+                  << ", turned " << m.turned_edges);
     REQUIRE(m.closed);
     REQUIRE(m.turned_edges == 0);
     REQUIRE(m.euler == euler);
@@ -62,8 +63,9 @@ std::ptrdiff_t euler_of(const Mesh& mesh) { return measure(mesh).euler; }
 }  // namespace
 
 TEST_CASE("A bevelled box has the volume of its prisms and pyramids", "[edges]") {
-    // Straight bevel of width w on a box a, b, c: along every edge a prism of section w^2/2 goes, between the corners; at a
-    // corner, of the cube of side w, only the tetrahedron behind the triangle (0,w,w), (w,0,w), (w,w,0) stays: w^3/6.
+    // Straight bevel of width w on a box a, b, c: along every edge a prism of section w^2/2 goes, between the corners;
+    // at a corner, of the cube of side w, only the tetrahedron behind the triangle (0,w,w), (w,0,w), (w,w,0) stays:
+    // w^3/6.
     const double a = 1, b = 0.8, c = 0.6, w = 0.1;
     const Mesh box = make_box(DVec3(a, b, c), {1, 1, 1});
     BevelOptions options;
@@ -80,7 +82,8 @@ TEST_CASE("A bevelled box has the volume of its prisms and pyramids", "[edges]")
 TEST_CASE("A round bevel goes to the rounded box as segments grow", "[edges]") {
     // Steiner's formula for a box core p, q, s with radius r: pqs + 2r(pq+qs+sp) + pi r^2 (p+q+s) + 4/3 pi r^3.
     const double a = 1, b = 0.8, c = 0.6, r = 0.15, p = a - 2 * r, q = b - 2 * r, s = c - 2 * r, pi = std::numbers::pi;
-    const double exact = p * q * s + 2 * r * (p * q + q * s + s * p) + pi * r * r * (p + q + s) + 4.0 / 3 * pi * r * r * r;
+    const double exact =
+        p * q * s + 2 * r * (p * q + q * s + s * p) + pi * r * r * (p + q + s) + 4.0 / 3 * pi * r * r * r;
     double before = 1;
     for (const int segments : {2, 3, 4, 8, 16}) {
         const Mesh box = make_box(DVec3(a, b, c), {1, 1, 1});
@@ -128,7 +131,9 @@ TEST_CASE("Bevels keep every body closed, whatever meets at its corners", "[edge
 
 TEST_CASE("A bevel is as wide in both faces of its edge as was asked", "[edges]") {
     for (const auto& [name, body] : bodies()) {
-        if (std::string_view(name) == "ring" || std::string_view(name) == "cone" || std::string_view(name) == "ball" || std::string_view(name) == "poles") continue;  // no sharp edges, or slides shared by edges of different slope
+        if (std::string_view(name) == "ring" || std::string_view(name) == "cone" || std::string_view(name) == "ball" ||
+            std::string_view(name) == "poles")
+            continue;  // no sharp edges, or slides shared by edges of different slope
         INFO(name);
         const float width = 0.013f;
         Array<float> widths(body.edge_count(), 0);
@@ -144,7 +149,8 @@ TEST_CASE("A bevel is as wide in both faces of its edge as was asked", "[edges]"
             for (int k = 0; k < 4; ++k)
                 for (Index e = 0; e < widths.size(); ++e) {
                     if (widths[e] == 0) continue;
-                    const DVec3 a((*body.positions)[body.topology->edges[e][0]]), b((*body.positions)[body.topology->edges[e][1]]), v((*result.mesh.positions)[t.face(f)[k]]);
+                    const DVec3 a((*body.positions)[body.topology->edges[e][0]]),
+                        b((*body.positions)[body.topology->edges[e][1]]), v((*result.mesh.positions)[t.face(f)[k]]);
                     best[k] = std::min(best[k], glm::length(glm::cross(v - a, b - a)) / glm::length(b - a));
                 }
             for (const double d : best) REQUIRE(d <= width * 1.001);
@@ -266,7 +272,8 @@ TEST_CASE("Pulled faces make prisms; slabs need their back", "[edges]") {
     options = {};
     options.distance = 0.1;
     const Mesh box = make_box(DVec3(1), {2, 2, 2});
-    REQUIRE(volume(extruded_faces(box, Mask(box.face_count(), 1), options).mesh) == Approx(std::pow(1.2, 3)).epsilon(1e-5));
+    REQUIRE(volume(extruded_faces(box, Mask(box.face_count(), 1), options).mesh) ==
+            Approx(std::pow(1.2, 3)).epsilon(1e-5));
     // Open edges of a sheet continue it.
     options.distance = 0.5;
     const ExtrudeResult wider = extruded_edges(sheet, Mask(sheet.edge_count(), 1), options);
@@ -322,9 +329,13 @@ TEST_CASE("A bridge joins two holes by a tunnel", "[edges]") {
         REQUIRE(count_of(tunnel.made) == 4u * static_cast<unsigned>(segments));
     }
     // Borders of different length.
-    const Mesh pipe = appended(make_cylinder({0.5, 0.2, 12, 1, CapStyle::none, 1}), transformed(shape_of(make_cylinder({0.3, 0.2, 7, 1, CapStyle::none, 1})), placement({0, 0, 1}, DVec3(0), DVec3(1), DVec3(0))).mesh);
+    const Mesh pipe = appended(make_cylinder({0.5, 0.2, 12, 1, CapStyle::none, 1}),
+                               transformed(shape_of(make_cylinder({0.3, 0.2, 7, 1, CapStyle::none, 1})),
+                                           placement({0, 0, 1}, DVec3(0), DVec3(1), DVec3(0)))
+                                   .mesh);
     Mask near(pipe.edge_count(), 0);
-    for (std::size_t e = 0; e < near.size(); ++e) near[e] = middle_of(pipe, Domain::edge, e).z > 0.05 && middle_of(pipe, Domain::edge, e).z < 0.95;
+    for (std::size_t e = 0; e < near.size(); ++e)
+        near[e] = middle_of(pipe, Domain::edge, e).z > 0.05 && middle_of(pipe, Domain::edge, e).z < 0.95;
     const BridgeResult joint = bridged(pipe, near, 1, 0);
     REQUIRE(joint.refused.empty());
     REQUIRE(measure(joint.mesh).euler == 0);

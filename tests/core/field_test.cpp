@@ -22,7 +22,9 @@ std::vector<double> over(const std::string& text, const std::vector<double>& x, 
     std::vector<FieldReader> readers;
     for (const std::string& name : program->names()) {
         const std::vector<double>& from = name == "x" ? x : y;
-        readers.push_back([&from](std::size_t begin, std::span<double> out) { std::copy_n(from.begin() + static_cast<std::ptrdiff_t>(begin), out.size(), out.begin()); });
+        readers.push_back([&from](std::size_t begin, std::span<double> out) {
+            std::copy_n(from.begin() + static_cast<std::ptrdiff_t>(begin), out.size(), out.begin());
+        });
     }
     std::vector<double> out(x.size());
     work_out(*program, readers, {}, out);
@@ -42,17 +44,21 @@ TEST_CASE("every function of the one-value reader gives the same over whole attr
         const std::string name = function.substr(0, function.find('('));
         if (name == "random") continue;  // belongs to the element, not to a number
         std::string inside = function.substr(function.find('(') + 1);
-        const auto values = 1 + std::count(inside.begin(), inside.end(), ',') - (inside.find("…") != std::string::npos ? 1 : 0);
+        const auto values =
+            1 + std::count(inside.begin(), inside.end(), ',') - (inside.find("…") != std::string::npos ? 1 : 0);
         static const char* const arguments[] = {"x", "y", "x + y", "2.5", "x * y"};
         std::string text = name + "(";
         for (long k = 0; k < values; ++k) text += std::string(k ? ", " : "") + arguments[k];
         text += ")";
         const std::vector<double> field = over(text, x, y);
         for (std::size_t i = 0; i < x.size(); ++i) {
-            const auto one = evaluate(text, [&](const std::string& n) -> Result<double> { return n == "x" ? x[i] : y[i]; });
+            const auto one =
+                evaluate(text, [&](const std::string& n) -> Result<double> { return n == "x" ? x[i] : y[i]; });
             INFO(text << " at x " << x[i] << " y " << y[i]);
-            if (!one) CHECK_FALSE(std::isfinite(field[i]));
-            else CHECK(field[i] == Approx(*one).margin(1e-12));
+            if (!one)
+                CHECK_FALSE(std::isfinite(field[i]));
+            else
+                CHECK(field[i] == Approx(*one).margin(1e-12));
             ++looked_at;
         }
     }
@@ -60,8 +66,26 @@ TEST_CASE("every function of the one-value reader gives the same over whole attr
 }
 
 TEST_CASE("signs bind as in muParser", "[formula][outside]") {
-    for (const char* text : {"-x^2", "2^3^2", "x - y - 1", "x / y / 2", "1 + 2 * x ^ 2", "-x * -y", "x < y && y < 2", "x < y || 1 > 2", "x > 0 ? y : -y", "x > 0 ? y > 0 ? 1 : 2 : 3", "2 * -x", "2 ^ -1", "(x + y) * 2", "x == x", "x != y",
-                             "1 - -x", "+x", "x <= y", "x >= y", "3 > 2 > 1"}) {
+    for (const char* text : {"-x^2",
+                             "2^3^2",
+                             "x - y - 1",
+                             "x / y / 2",
+                             "1 + 2 * x ^ 2",
+                             "-x * -y",
+                             "x < y && y < 2",
+                             "x < y || 1 > 2",
+                             "x > 0 ? y : -y",
+                             "x > 0 ? y > 0 ? 1 : 2 : 3",
+                             "2 * -x",
+                             "2 ^ -1",
+                             "(x + y) * 2",
+                             "x == x",
+                             "x != y",
+                             "1 - -x",
+                             "+x",
+                             "x <= y",
+                             "x >= y",
+                             "3 > 2 > 1"}) {
         const std::vector<double> x = {1.5, -2, 0.25}, y = {-0.5, 3, 0.25};
         const std::vector<double> field = over(text, x, y);
         for (std::size_t i = 0; i < x.size(); ++i) {
@@ -78,8 +102,17 @@ TEST_CASE("signs bind as in muParser", "[formula][outside]") {
 }
 
 TEST_CASE("what cannot be read is told with its column", "[formula]") {
-    for (const auto& [text, words] : std::vector<std::pair<std::string, std::string>>{{"x +", "stops too early"}, {"(x", "never closed"}, {"x y", "sign is missing"}, {"min()", "another number of values"}, {"mix(x, 1)", "another number of values"},
-                                                                                      {"* x", "nothing to work on"}, {"sin x", "brackets"}, {"x ? 1", "“:” is missing"}, {"3 parsec", "not a unit"}, {"", "empty"}}) {
+    for (const auto& [text, words] :
+         std::vector<std::pair<std::string, std::string>>{{"x +", "stops too early"},
+                                                          {"(x", "never closed"},
+                                                          {"x y", "sign is missing"},
+                                                          {"min()", "another number of values"},
+                                                          {"mix(x, 1)", "another number of values"},
+                                                          {"* x", "nothing to work on"},
+                                                          {"sin x", "brackets"},
+                                                          {"x ? 1", "“:” is missing"},
+                                                          {"3 parsec", "not a unit"},
+                                                          {"", "empty"}}) {
         const auto program = FieldProgram::compile(text, {});
         INFO(text);
         REQUIRE_FALSE(program);
@@ -88,18 +121,33 @@ TEST_CASE("what cannot be read is told with its column", "[formula]") {
 }
 
 TEST_CASE("a wave over a grid is the wave, on any number of threads", "[formula]") {
-    const auto make = [] { return tried({step("g", "grid", {{"across", 100}, {"deep", 60}}), step("f", "formula", {{"rows", Json::array({{{"target", "z"}, {"formula", "y + 0.1 * sin(8 * x * 57.29578)"}}})}})}); };
+    const auto make = [] {
+        return tried(
+            {step("g", "grid", {{"across", 100}, {"deep", 60}}),
+             step("f", "formula",
+                  {{"rows", Json::array({{{"target", "z"}, {"formula", "y + 0.1 * sin(8 * x * 57.29578)"}}})}})});
+    };
     const Tried wave = make();
     REQUIRE(wave.clean("f"));
-    for (const Vec3& p : *wave.mesh("f").positions) CHECK(static_cast<double>(p.z) == Approx(static_cast<double>(p.y) + 0.1 * std::sin(8 * static_cast<double>(p.x) * 57.29578 * std::numbers::pi / 180)).margin(1e-6));
+    for (const Vec3& p : *wave.mesh("f").positions)
+        CHECK(static_cast<double>(p.z) ==
+              Approx(static_cast<double>(p.y) +
+                     0.1 * std::sin(8 * static_cast<double>(p.x) * 57.29578 * std::numbers::pi / 180))
+                  .margin(1e-6));
     tbb::global_control one(tbb::global_control::max_allowed_parallelism, 1);
     CHECK(*make().mesh("f").positions == *wave.mesh("f").positions);
 }
 
 TEST_CASE("rows see places as they came in and attributes as the rows before left them", "[formula]") {
     // A quarter turn by two rows: the second must not see what the first did to x.
-    const Tried turned = tried({step("b", "box", {{"size", {2, 1, 1}}}), step("f", "formula", {{"rows", Json::array({{{"target", "x"}, {"formula", "-y"}}, {{"target", "y"}, {"formula", "x"}}, {{"target", "w"}, {"formula", "2"}}, {{"target", "w"}, {"formula", "w * 3"}},
-                                                                                                                    {{"target", "_k"}, {"formula", "w + 1"}}, {{"target", "kept"}, {"formula", "_k"}}})}})});
+    const Tried turned = tried({step("b", "box", {{"size", {2, 1, 1}}}),
+                                step("f", "formula",
+                                     {{"rows", Json::array({{{"target", "x"}, {"formula", "-y"}},
+                                                            {{"target", "y"}, {"formula", "x"}},
+                                                            {{"target", "w"}, {"formula", "2"}},
+                                                            {{"target", "w"}, {"formula", "w * 3"}},
+                                                            {{"target", "_k"}, {"formula", "w + 1"}},
+                                                            {{"target", "kept"}, {"formula", "_k"}}})}})});
     REQUIRE(turned.clean("f"));
     const auto &before = *turned.mesh("b").positions, &after = *turned.mesh("f").positions;
     for (std::size_t i = 0; i < before.size(); ++i) {
@@ -112,10 +160,18 @@ TEST_CASE("rows see places as they came in and attributes as the rows before lef
 }
 
 TEST_CASE("formulas on edges, faces, corners and instances read what is there", "[formula]") {
-    const Tried box = tried({step("b", "box", {{"size", {2, 3, 4}}}), step("e", "formula", {{"on", "edges"}, {"rows", Json::array({{{"target", "long"}, {"formula", "length"}}})}}),
-                             step("f", "formula", {{"on", "faces"}, {"rows", Json::array({{{"target", "wide"}, {"formula", "area"}}, {{"target", "up"}, {"formula", "nz > 0.5"}}})}}),
-                             step("c", "formula", {{"on", "corners"}, {"rows", Json::array({{{"target", "u"}, {"formula", "u * 2 + 1"}}})}}),
-                             step("a", "array", {{"kind", "straight"}, {"count", 4}, {"offset", {3, 0, 0}}}), step("i", "formula", {{"on", "instances"}, {"rows", Json::array({{{"target", "z"}, {"formula", "index * 0.5"}}})}})});
+    const Tried box = tried(
+        {step("b", "box", {{"size", {2, 3, 4}}}),
+         step("e", "formula", {{"on", "edges"}, {"rows", Json::array({{{"target", "long"}, {"formula", "length"}}})}}),
+         step("f", "formula",
+              {{"on", "faces"},
+               {"rows", Json::array({{{"target", "wide"}, {"formula", "area"}},
+                                     {{"target", "up"}, {"formula", "nz > 0.5"}}})}}),
+         step("c", "formula",
+              {{"on", "corners"}, {"rows", Json::array({{{"target", "u"}, {"formula", "u * 2 + 1"}}})}}),
+         step("a", "array", {{"kind", "straight"}, {"count", 4}, {"offset", {3, 0, 0}}}),
+         step("i", "formula",
+              {{"on", "instances"}, {"rows", Json::array({{{"target", "z"}, {"formula", "index * 0.5"}}})}})});
     for (const char* id : {"e", "f", "c", "i"}) REQUIRE(box.clean(id));
     double edges = 0, faces = 0;
     for (const float v : column<float>(box.mesh("e"), Domain::edge, "long")) edges += static_cast<double>(v);
@@ -125,7 +181,8 @@ TEST_CASE("formulas on edges, faces, corners and instances read what is there", 
     int up = 0;
     for (const float v : column<float>(box.mesh("f"), Domain::face, "up")) up += v > 0.5f;
     CHECK(up == 1);
-    const auto &uv = column<Vec2>(box.mesh("f"), Domain::corner, attribute_name::uv), &moved = column<Vec2>(box.mesh("c"), Domain::corner, attribute_name::uv);
+    const auto &uv = column<Vec2>(box.mesh("f"), Domain::corner, attribute_name::uv),
+               &moved = column<Vec2>(box.mesh("c"), Domain::corner, attribute_name::uv);
     for (std::size_t i = 0; i < uv.size(); ++i) CHECK(moved[i].x == Approx(uv[i].x * 2 + 1));
     const auto& places = box.step("i").shape->instances.at(0).places;
     REQUIRE(places.size() == 4);
@@ -134,15 +191,26 @@ TEST_CASE("formulas on edges, faces, corners and instances read what is there", 
 
 TEST_CASE("random values belong to the element, not to its number in the list", "[formula][scatter]") {
     const auto scattered = [](int count) {
-        return tried({step("b", "geodesic_sphere", {{"frequency", 6}}), step("s", "scatter", {{"count", count}, {"seed", 5}}), step("f", "formula", {{"rows", Json::array({{{"target", "r"}, {"formula", "random(3)"}}})}})});
+        return tried({step("b", "geodesic_sphere", {{"frequency", 6}}),
+                      step("s", "scatter", {{"count", count}, {"seed", 5}}),
+                      step("f", "formula", {{"rows", Json::array({{{"target", "r"}, {"formula", "random(3)"}}})}})});
     };
     const Tried few = scattered(40), many = scattered(400);
-    const auto &a = column<float>(few.mesh("f"), Domain::vertex, "r"), &b = column<float>(many.mesh("f"), Domain::vertex, "r");
+    const auto &a = column<float>(few.mesh("f"), Domain::vertex, "r"),
+               &b = column<float>(many.mesh("f"), Domain::vertex, "r");
     for (std::size_t i = 0; i < a.size(); ++i) CHECK(a[i] == b[i]);
-    // The same on a plain mesh: a grid's points keep theirs when others are taken away, and when the whole grid is resized.
+    // The same on a plain mesh: a grid's points keep theirs when others are taken away, and when the whole grid is
+    // resized.
     const auto grid = [](double width, bool cut) {
-        std::vector<Json> steps = {step("g", "grid", {{"width", width}, {"depth", width}, {"across", 10}, {"deep", 10}})};
-        if (cut) steps.push_back(step("c", "choose", {{"set", "gone"}, {"rule", "box"}, {"low", {-0.21 * width, -0.21 * width, -1}}, {"high", {0.21 * width, 0.21 * width, 1}}})), steps.push_back(step("d", "delete", {{"only", "gone"}}));
+        std::vector<Json> steps = {
+            step("g", "grid", {{"width", width}, {"depth", width}, {"across", 10}, {"deep", 10}})};
+        if (cut)
+            steps.push_back(step("c", "choose",
+                                 {{"set", "gone"},
+                                  {"rule", "box"},
+                                  {"low", {-0.21 * width, -0.21 * width, -1}},
+                                  {"high", {0.21 * width, 0.21 * width, 1}}})),
+                steps.push_back(step("d", "delete", {{"only", "gone"}}));
         steps.push_back(step("f", "formula", {{"rows", Json::array({{{"target", "r"}, {"formula", "random(1)"}}})}}));
         return tried(recipe_of(Json(steps)));
     };
@@ -151,7 +219,8 @@ TEST_CASE("random values belong to the element, not to its number in the list", 
     const auto& values = column<float>(whole.mesh("f"), Domain::vertex, "r");
     std::set<float> different(values.begin(), values.end());
     CHECK(different.size() == values.size());
-    for (std::size_t i = 0; i < values.size(); ++i) known[{(*whole.mesh("f").positions)[i].x, (*whole.mesh("f").positions)[i].y}] = values[i];
+    for (std::size_t i = 0; i < values.size(); ++i)
+        known[{(*whole.mesh("f").positions)[i].x, (*whole.mesh("f").positions)[i].y}] = values[i];
     REQUIRE(holed.mesh("f").vertex_count() < whole.mesh("f").vertex_count());
     for (std::size_t i = 0; i < holed.mesh("f").vertex_count(); ++i) {
         const Vec3 p = (*holed.mesh("f").positions)[i];
@@ -162,7 +231,11 @@ TEST_CASE("random values belong to the element, not to its number in the list", 
 
 TEST_CASE("what goes wrong in a row is told at the step, and the other rows still work", "[formula][findings]") {
     const Tried odd = tried({step("b", "box"), step("w", "attribute", {{"attribute", "weight"}, {"value", 0.5}}),
-                             step("f", "formula", {{"rows", Json::array({{{"target", "x"}, {"formula", "x + wieght"}}, {{"target", "z"}, {"formula", "1 / (x - x)"}}, {{"target", "index"}, {"formula", "1"}}, {{"target", "y"}, {"formula", "y * 2"}}})}})});
+                             step("f", "formula",
+                                  {{"rows", Json::array({{{"target", "x"}, {"formula", "x + wieght"}},
+                                                         {{"target", "z"}, {"formula", "1 / (x - x)"}},
+                                                         {{"target", "index"}, {"formula", "1"}},
+                                                         {{"target", "y"}, {"formula", "y * 2"}}})}})});
     const Finding* unknown = odd.finding("f", "unknown-name");
     REQUIRE(unknown);
     CHECK(unknown->text.find("Did you mean “weight”?") != std::string::npos);
@@ -174,25 +247,35 @@ TEST_CASE("what goes wrong in a row is told at the step, and the other rows stil
     // Errors of one row let the step's result through only when nothing failed: the input stands.
     const Tried right = mended(odd, "f", "unknown-name");
     CHECK_FALSE(right.finding("f", "unknown-name"));
-    const Tried zero = tried({step("b", "box"), step("f", "formula", {{"rows", Json::array({{{"target", "z"}, {"formula", "sqrt(x)"}}})}})});
+    const Tried zero = tried(
+        {step("b", "box"), step("f", "formula", {{"rows", Json::array({{{"target", "z"}, {"formula", "sqrt(x)"}}})}})});
     for (std::size_t i = 0; i < 8; ++i) {  // half of them have no root and keep their place
         const Vec3 p = (*zero.mesh("b").positions)[i], q = (*zero.mesh("f").positions)[i];
         CHECK(q.z == (p.x < 0 ? p.z : std::sqrt(p.x)));
     }
-    const Tried domain = tried({step("b", "box"), step("w", "attribute", {{"attribute", "wear"}, {"on", "faces"}}), step("f", "formula", {{"rows", Json::array({{{"target", "z"}, {"formula", "wear"}}})}})});
+    const Tried domain =
+        tried({step("b", "box"), step("w", "attribute", {{"attribute", "wear"}, {"on", "faces"}}),
+               step("f", "formula", {{"rows", Json::array({{{"target", "z"}, {"formula", "wear"}}})}})});
     const Finding* wrong = domain.finding("f", "wrong-domain");
     REQUIRE(wrong);
     CHECK(wrong->text.find("“wear” stands on every face, not on vertices") != std::string::npos);
 }
 
 TEST_CASE("dials and other steps' numbers stand for themselves, attributes before dials", "[formula]") {
-    Recipe recipe = recipe_of(Json::array({step("b", "box", {{"size", {1, 1, 2}}}), step("w", "attribute", {{"attribute", "lift"}, {"value", 7}}), step("f", "formula", {{"rows", Json::array({{{"target", "z"}, {"formula", "z + rise + b.size.z + frame"}}, {{"target", "q"}, {"formula", "lift"}}})}})}),
-                              Json::array({{{"name", "rise"}, {"value", 3}, {"min", 0}, {"max", 10}}, {{"name", "lift"}, {"value", 1}, {"min", 0}, {"max", 10}}}));
+    Recipe recipe = recipe_of(
+        Json::array({step("b", "box", {{"size", {1, 1, 2}}}),
+                     step("w", "attribute", {{"attribute", "lift"}, {"value", 7}}),
+                     step("f", "formula",
+                          {{"rows", Json::array({{{"target", "z"}, {"formula", "z + rise + b.size.z + frame"}},
+                                                 {{"target", "q"}, {"formula", "lift"}}})}})}),
+        Json::array({{{"name", "rise"}, {"value", 3}, {"min", 0}, {"max", 10}},
+                     {{"name", "lift"}, {"value", 1}, {"min", 0}, {"max", 10}}}));
     MakeOptions options;
     options.surroundings.frame = 10;
     const Tried made = tried(recipe, options);
     REQUIRE(made.clean("f"));
-    for (std::size_t i = 0; i < 8; ++i) CHECK((*made.mesh("f").positions)[i].z == Approx((*made.mesh("b").positions)[i].z + 3 + 2 + 10));
+    for (std::size_t i = 0; i < 8; ++i)
+        CHECK((*made.mesh("f").positions)[i].z == Approx((*made.mesh("b").positions)[i].z + 3 + 2 + 10));
     CHECK(column<float>(made.mesh("f"), Domain::vertex, "q")[0] == 7);
     // Renaming a step follows into rows.
     const auto renamed = rename_step_id(recipe, "p", "b", "crate");
@@ -201,11 +284,22 @@ TEST_CASE("dials and other steps' numbers stand for themselves, attributes befor
 }
 
 TEST_CASE("wired blocks give the same bytes as the typed formula", "[formula][mixer]") {
-    const Json base = Json::array({step("t", "torus"), step("w", "attribute", {{"attribute", "weight"}, {"by", "axis"}})});
+    const Json base =
+        Json::array({step("t", "torus"), step("w", "attribute", {{"attribute", "weight"}, {"by", "axis"}})});
     Json typed = base, wired = base;
-    typed.push_back(step("f", "formula", {{"rows", Json::array({{{"target", "x"}, {"formula", "x - nx * weight * 0.03"}}, {{"target", "y"}, {"formula", "y - ny * weight * 0.03"}}, {{"target", "z"}, {"formula", "z - nz * weight * 0.03"}}})}}));
-    wired.push_back(step("f", "mixer", {{"blocks", Json::array({{{"id", "p"}, {"block", "read"}, {"what", "position"}}, {{"id", "n"}, {"block", "read"}, {"what", "normal"}}, {{"id", "w"}, {"block", "read"}, {"what", "weight"}}, {{"id", "a"}, {"block", "multiply"}, {"a", "n"}, {"b", "w"}},
-                                                               {{"id", "b"}, {"block", "multiply"}, {"a", "a"}, {"b", 0.03}}, {{"id", "c"}, {"block", "subtract"}, {"a", "p"}, {"b", "b"}}, {{"id", "out"}, {"block", "write"}, {"what", "position"}, {"value", "c"}}})}}));
+    typed.push_back(step("f", "formula",
+                         {{"rows", Json::array({{{"target", "x"}, {"formula", "x - nx * weight * 0.03"}},
+                                                {{"target", "y"}, {"formula", "y - ny * weight * 0.03"}},
+                                                {{"target", "z"}, {"formula", "z - nz * weight * 0.03"}}})}}));
+    wired.push_back(
+        step("f", "mixer",
+             {{"blocks", Json::array({{{"id", "p"}, {"block", "read"}, {"what", "position"}},
+                                      {{"id", "n"}, {"block", "read"}, {"what", "normal"}},
+                                      {{"id", "w"}, {"block", "read"}, {"what", "weight"}},
+                                      {{"id", "a"}, {"block", "multiply"}, {"a", "n"}, {"b", "w"}},
+                                      {{"id", "b"}, {"block", "multiply"}, {"a", "a"}, {"b", 0.03}},
+                                      {{"id", "c"}, {"block", "subtract"}, {"a", "p"}, {"b", "b"}},
+                                      {{"id", "out"}, {"block", "write"}, {"what", "position"}, {"value", "c"}}})}}));
     const Tried a = tried(recipe_of(typed)), b = tried(recipe_of(wired));
     REQUIRE(a.clean("f"));
     REQUIRE(b.clean("f"));
@@ -218,15 +312,28 @@ TEST_CASE("every block does what it says", "[formula][mixer]") {
     const auto out = [](const std::string& kind, const Json& inputs) {
         Json block{{"id", "k"}, {"block", kind}};
         for (const auto& [key, value] : inputs.items()) block[key] = value;
-        const Tried made = tried(recipe_of(Json::array({step("b", "box"), step("m", "mixer", {{"blocks", Json::array({{{"id", "v1"}, {"block", "vector"}, {"x", 1}, {"y", 2}, {"z", 3}}, {{"id", "v2"}, {"block", "vector"}, {"x", -2}, {"y", 0.5}, {"z", 4}}, block,
-                                                                                                                     {{"id", "o"}, {"block", "write"}, {"what", "r"}, {"value", "k"}}})}})})));
+        const Tried made = tried(recipe_of(Json::array(
+            {step("b", "box"),
+             step("m", "mixer",
+                  {{"blocks", Json::array({{{"id", "v1"}, {"block", "vector"}, {"x", 1}, {"y", 2}, {"z", 3}},
+                                           {{"id", "v2"}, {"block", "vector"}, {"x", -2}, {"y", 0.5}, {"z", 4}},
+                                           block,
+                                           {{"id", "o"}, {"block", "write"}, {"what", "r"}, {"value", "k"}}})}})})));
         REQUIRE(made.clean("m"));
         const auto* one = made.mesh("m").attributes.values<float>(Domain::vertex, "r");
         if (one) return DVec3((*one)[0]);
         return DVec3(column<Vec3>(made.mesh("m"), Domain::vertex, "r")[0]);
     };
     const Json two{{"a", 7}, {"b", 2}};
-    for (const auto& [kind, expected] : std::vector<std::pair<std::string, double>>{{"add", 9}, {"subtract", 5}, {"multiply", 14}, {"divide", 3.5}, {"power", 49}, {"least", 2}, {"most", 7}, {"remainder", 1}, {"compare", 0}}) {
+    for (const auto& [kind, expected] : std::vector<std::pair<std::string, double>>{{"add", 9},
+                                                                                    {"subtract", 5},
+                                                                                    {"multiply", 14},
+                                                                                    {"divide", 3.5},
+                                                                                    {"power", 49},
+                                                                                    {"least", 2},
+                                                                                    {"most", 7},
+                                                                                    {"remainder", 1},
+                                                                                    {"compare", 0}}) {
         INFO(kind);
         CHECK(out(kind, two).x == Approx(expected));
     }
@@ -257,8 +364,15 @@ TEST_CASE("wrong wiring in a mixer is told in words", "[formula][mixer][findings
         CHECK(*made.mesh("m").positions == *made.mesh("b").positions);  // nothing is lost
         return finding->text;
     };
-    CHECK(said(Json::array({{{"id", "a"}, {"block", "add"}, {"a", "b"}}, {{"id", "b"}, {"block", "add"}, {"a", "a"}}, {{"id", "o"}, {"block", "write"}, {"what", "z"}, {"value", "a"}}})).find("a → b → a") != std::string::npos);
-    CHECK(said(Json::array({{{"id", "sum"}, {"block", "add"}}, {{"id", "o"}, {"block", "write"}, {"what", "z"}, {"value", "sun"}}})).find("Did you mean “sum”?") != std::string::npos);
-    CHECK(said(Json::array({{{"id", "a"}, {"block", "grind"}}, {{"id", "o"}, {"block", "write"}, {"what", "z"}, {"value", "a"}}})).find("no block “grind”") != std::string::npos);
+    CHECK(said(Json::array({{{"id", "a"}, {"block", "add"}, {"a", "b"}},
+                            {{"id", "b"}, {"block", "add"}, {"a", "a"}},
+                            {{"id", "o"}, {"block", "write"}, {"what", "z"}, {"value", "a"}}}))
+              .find("a → b → a") != std::string::npos);
+    CHECK(said(Json::array({{{"id", "sum"}, {"block", "add"}},
+                            {{"id", "o"}, {"block", "write"}, {"what", "z"}, {"value", "sun"}}}))
+              .find("Did you mean “sum”?") != std::string::npos);
+    CHECK(said(Json::array({{{"id", "a"}, {"block", "grind"}},
+                            {{"id", "o"}, {"block", "write"}, {"what", "z"}, {"value", "a"}}}))
+              .find("no block “grind”") != std::string::npos);
     CHECK(said(Json::array({{{"id", "a"}, {"block", "add"}}})).find("Nothing is written") != std::string::npos);
 }

@@ -29,7 +29,8 @@ namespace {
 
 /// A folder that goes away with the test.
 struct Folder {
-    fs::path path = fs::temp_directory_path() / ("bricol-test-" + std::to_string(getpid()) + "-" + std::to_string(counter++));
+    fs::path path =
+        fs::temp_directory_path() / ("bricol-test-" + std::to_string(getpid()) + "-" + std::to_string(counter++));
     Folder() { fs::create_directories(path); }
     ~Folder() { fs::remove_all(path); }
     std::string operator/(const std::string& name) const { return (path / name).string(); }
@@ -52,7 +53,8 @@ std::vector<NamedShape> parts_of(const std::string& path) {
     options.folder = fs::path(path).parent_path().string();
     const Made made = maker.make(recipe, options);
     std::vector<NamedShape> shapes;
-    for (std::size_t p = 0; p < recipe.parts.size(); ++p) shapes.push_back({recipe.parts[p]->name, made.parts[p]->shape});
+    for (std::size_t p = 0; p < recipe.parts.size(); ++p)
+        shapes.push_back({recipe.parts[p]->name, made.parts[p]->shape});
     return shapes;
 }
 
@@ -73,10 +75,14 @@ Read read_back(const std::string& path) {
         const aiMesh& mesh = *scene->mMeshes[m];
         read.uvs &= mesh.HasTextureCoords(0);
         read.normals &= mesh.HasNormals();
-        const auto at = [&](unsigned i) { return DVec3(mesh.mVertices[i].x, mesh.mVertices[i].y, mesh.mVertices[i].z); };
-        for (unsigned i = 0; i < mesh.mNumVertices; ++i) read.low = glm::min(read.low, at(i)), read.high = glm::max(read.high, at(i));
+        const auto at = [&](unsigned i) {
+            return DVec3(mesh.mVertices[i].x, mesh.mVertices[i].y, mesh.mVertices[i].z);
+        };
+        for (unsigned i = 0; i < mesh.mNumVertices; ++i)
+            read.low = glm::min(read.low, at(i)), read.high = glm::max(read.high, at(i));
         for (unsigned f = 0; f < mesh.mNumFaces; ++f) {
-            const DVec3 a = at(mesh.mFaces[f].mIndices[0]), b = at(mesh.mFaces[f].mIndices[1]), c = at(mesh.mFaces[f].mIndices[2]);
+            const DVec3 a = at(mesh.mFaces[f].mIndices[0]), b = at(mesh.mFaces[f].mIndices[1]),
+                        c = at(mesh.mFaces[f].mIndices[2]);
             read.volume += glm::dot(a, glm::cross(b, c)) / 6;
             read.area += glm::length(glm::cross(b - a, c - a)) / 2;
             ++read.triangles;
@@ -140,7 +146,8 @@ TEST_CASE("GLB passes the Khronos validator", "[export][outside]") {
 TEST_CASE("GLB writes copies as nodes that share a mesh, and materials as glTF has them", "[export]") {
     const Folder folder;
     const auto json_of = [&](const std::string& demo) {
-        REQUIRE_FALSE(export_shapes(parts_of(std::string(SOURCE_FOLDER) + "/demo/" + demo + ".bricol"), folder / "a.glb"));
+        REQUIRE_FALSE(
+            export_shapes(parts_of(std::string(SOURCE_FOLDER) + "/demo/" + demo + ".bricol"), folder / "a.glb"));
         const std::string bytes = content(folder / "a.glb");
         std::uint32_t length = 0;
         std::memcpy(&length, bytes.data() + 12, 4);
@@ -154,7 +161,8 @@ TEST_CASE("GLB writes copies as nodes that share a mesh, and materials as glTF h
         if (node.value("name", "") == "spokes") spoke_nodes = node["children"].size();
     }
     CHECK(spoke_nodes == 8);
-    CHECK(std::ranges::any_of(uses, [](const auto& use) { return use.second == 9; }));   // the spoke itself and its eight copies
+    CHECK(std::ranges::any_of(
+        uses, [](const auto& use) { return use.second == 9; }));  // the spoke itself and its eight copies
     CHECK(std::ranges::any_of(uses, [](const auto& use) { return use.second == 16; }));  // one brace in both sets
     std::set<std::string> names;
     for (const auto& material : wheel["materials"]) names.insert(material["name"].get<std::string>());
@@ -163,7 +171,9 @@ TEST_CASE("GLB writes copies as nodes that share a mesh, and materials as glTF h
     const auto mark = json_of("daymark");
     bool glass = false;
     for (const auto& material : mark["materials"])
-        if (material["name"] == "lantern glass") glass = material["extensions"]["KHR_materials_transmission"]["transmissionFactor"] == 0.94 && material["doubleSided"] == true;
+        if (material["name"] == "lantern glass")
+            glass = material["extensions"]["KHR_materials_transmission"]["transmissionFactor"] == 0.94 &&
+                    material["doubleSided"] == true;
     CHECK(glass);
     CHECK(mark["extensionsUsed"].size() == 2);
     for (const auto& mesh : mark["meshes"])
@@ -212,7 +222,8 @@ TEST_CASE("saving is atomic and loses nothing", "[files][bad input]") {
     CHECK(fs::is_fifo(folder / "pipe"));
     fs::remove(folder / "pipe");
     CHECK(content(folder / "a.bricol") == before);
-    for (const auto& entry : fs::directory_iterator(folder.path)) CHECK(entry.path().filename() == "a.bricol");  // no litter
+    for (const auto& entry : fs::directory_iterator(folder.path))
+        CHECK(entry.path().filename() == "a.bricol");  // no litter
     fs::permissions(folder / "a.bricol", fs::perms(0640));
     REQUIRE_FALSE(save_recipe(recipe, folder / "a.bricol"));
     CHECK(fs::status(folder / "a.bricol").permissions() == fs::perms(0640));
@@ -222,7 +233,8 @@ TEST_CASE("a disk that fills up leaves the old file", "[files][bad input]") {
     // A limit on file size stands in for a full disk: writing fails in the middle.
     const Folder folder;
     REQUIRE_FALSE(write_file(folder / "a.txt", "old"));
-    const std::string command = "ulimit -f 8; trap '' XFSZ; '" COMMAND_PATH "' make '" + buoy + "' --quiet --out " + (folder / "a.glb") + " 2>&1";
+    const std::string command = "ulimit -f 8; trap '' XFSZ; '" COMMAND_PATH "' make '" + buoy + "' --quiet --out " +
+                                (folder / "a.glb") + " 2>&1";
     REQUIRE_FALSE(write_file(folder / "a.glb", "old"));
     int code = 0;
     const std::string said = output_of("bash -c \"" + command + "\"", &code);
@@ -234,9 +246,12 @@ TEST_CASE("a disk that fills up leaves the old file", "[files][bad input]") {
 
 TEST_CASE("the command line says what it should and exits as it should", "[cli]") {
     const Folder folder;
-    const auto run = [&](const std::string& arguments, int& code) { return output_of("'" COMMAND_PATH "' " + arguments + " 2>/dev/null", &code); };
+    const auto run = [&](const std::string& arguments, int& code) {
+        return output_of("'" COMMAND_PATH "' " + arguments + " 2>/dev/null", &code);
+    };
     int code = -1;
-    const Json report = Json::parse(run("make '" + buoy + "' --set girth=1.1 --out " + (folder / "b.glb") + " --json", code));
+    const Json report =
+        Json::parse(run("make '" + buoy + "' --set girth=1.1 --out " + (folder / "b.glb") + " --json", code));
     CHECK(code == 0);
     CHECK(report["parts"][0]["closed"] == true);
     CHECK(report["parts"][0]["box"]["size"][0].get<double>() == Approx(1.1));
@@ -276,7 +291,8 @@ TEST_CASE("the published schema accepts every demo recipe and refuses wrong ones
     std::size_t count = 0;
     for (const auto& entry : fs::directory_iterator(std::string(SOURCE_FOLDER) + "/demo"))
         if (entry.path().extension() == ".bricol") files += " '" + entry.path().string() + "'", ++count;
-    for (const char* wrong : {R"({"bricol":2,"parts":[]})", R"({"bricol":1,"parts":[{"name":"p","steps":[{"step":"lathe","segments":"many"}]}]})",
+    for (const char* wrong : {R"({"bricol":2,"parts":[]})",
+                              R"({"bricol":1,"parts":[{"name":"p","steps":[{"step":"lathe","segments":"many"}]}]})",
                               R"({"bricol":1,"parts":[{"name":"p","steps":[{"step":"wobble"}]}]})"}) {
         const std::string path = folder / ("wrong" + std::to_string(files.size()) + ".bricol");
         write_file(path, wrong);

@@ -21,23 +21,29 @@ TEST_CASE("a bevel wider than there is room is held, and its button finds the wi
 }
 
 TEST_CASE("steps that hold edges say when they come after a smoothing", "[findings]") {
-    const Tried wrong = tried({step("b", "box"), step("s", "subdivide"), step("v", "bevel", {{"by", "all"}, {"width", 0.01}})});
+    const Tried wrong =
+        tried({step("b", "box"), step("s", "subdivide"), step("v", "bevel", {{"by", "all"}, {"width", 0.01}})});
     CHECK(wrong.finding("v", "after-smoothing"));
-    const Tried right = tried({step("b", "box"), step("v", "bevel", {{"by", "all"}, {"width", 0.01}}), step("s", "subdivide")});
+    const Tried right =
+        tried({step("b", "box"), step("v", "bevel", {{"by", "all"}, {"width", 0.01}}), step("s", "subdivide")});
     CHECK_FALSE(right.finding("v", "after-smoothing"));
-    CHECK_FALSE(tried({step("b", "box"), step("s", "subdivide", {{"skip", true}}), step("v", "bevel")}).finding("v", "after-smoothing"));
+    CHECK_FALSE(tried({step("b", "box"), step("s", "subdivide", {{"skip", true}}), step("v", "bevel")})
+                    .finding("v", "after-smoothing"));
 }
 
 TEST_CASE("widths after an uneven sizing are explained", "[findings]") {
     for (const char* key : {"bevel", "thicken", "struts"}) {
         INFO(key);
-        CHECK(tried({step("b", "box"), step("t", "transform", {{"size", {1, 1, 3}}}), step("w", key)}).finding("w", "uneven-size"));
-        CHECK_FALSE(tried({step("b", "box"), step("t", "transform", {{"size", {2, 2, 2}}}), step("w", key)}).finding("w", "uneven-size"));
+        CHECK(tried({step("b", "box"), step("t", "transform", {{"size", {1, 1, 3}}}), step("w", key)})
+                  .finding("w", "uneven-size"));
+        CHECK_FALSE(tried({step("b", "box"), step("t", "transform", {{"size", {2, 2, 2}}}), step("w", key)})
+                        .finding("w", "uneven-size"));
     }
 }
 
 TEST_CASE("booleans say which operand is wrong, and when nothing came of it", "[findings][boolean]") {
-    const Json body = step("b", "box", {{"size", {1, 1, 1}}}), cut = step("c", "boolean", {{"kind", "difference"}, {"in", {{"shape", "b"}, {"with", "o"}}}});
+    const Json body = step("b", "box", {{"size", {1, 1, 1}}}),
+               cut = step("c", "boolean", {{"kind", "difference"}, {"in", {{"shape", "b"}, {"with", "o"}}}});
     SECTION("open") {
         const Tried open = tried({body, step("o", "cylinder", {{"caps", "none"}}), cut});
         const Finding* f = open.finding("c", "refused-operand");
@@ -50,27 +56,35 @@ TEST_CASE("booleans say which operand is wrong, and when nothing came of it", "[
     SECTION("not a mesh, and empty") {
         CHECK(tried({body, step("o", "circle"), cut}).finding("c", "empty-operand")->severity == Severity::error);
         CHECK(tried({body, step("o", "drawn_curve"), cut}).made.has_errors());
-        CHECK(tried({body, step("c", "boolean", {{"kind", "difference"}, {"in", {{"shape", "b"}}}})}).finding("c", "no-operand"));
+        CHECK(tried({body, step("c", "boolean", {{"kind", "difference"}, {"in", {{"shape", "b"}}}})})
+                  .finding("c", "no-operand"));
     }
     SECTION("nothing cut") {
-        const Tried apart = tried({body, step("n", "box", {{"size", {0.1, 0.1, 0.1}}}), step("o", "transform", {{"move", {5, 0, 0}}}), cut});
+        const Tried apart = tried(
+            {body, step("n", "box", {{"size", {0.1, 0.1, 0.1}}}), step("o", "transform", {{"move", {5, 0, 0}}}), cut});
         const Finding* f = apart.finding("c", "unchanged");
         REQUIRE(f);
         CHECK(f->text.find("other way round") != std::string::npos);
         CHECK(apart.part().measures.faces == 6);
     }
     SECTION("nothing left, the wrong way round") {
-        const Tried swallowed = tried({step("b", "box", {{"size", {0.2, 0.2, 0.2}}}), step("n", "box", {{"size", {2, 2, 2}}}), step("o", "transform", {{"move", {0, 0, -0.5}}}), cut});
+        const Tried swallowed =
+            tried({step("b", "box", {{"size", {0.2, 0.2, 0.2}}}), step("n", "box", {{"size", {2, 2, 2}}}),
+                   step("o", "transform", {{"move", {0, 0, -0.5}}}), cut});
         CHECK(swallowed.finding("c", "empty-result"));
         Json other = cut;
         other["kind"] = "difference_back";
-        const Tried back = tried({step("b", "box", {{"size", {0.2, 0.2, 0.2}}}), step("n", "box", {{"size", {2, 2, 2}}}), step("o", "transform", {{"move", {0, 0, -0.5}}}), other});
+        const Tried back =
+            tried({step("b", "box", {{"size", {0.2, 0.2, 0.2}}}), step("n", "box", {{"size", {2, 2, 2}}}),
+                   step("o", "transform", {{"move", {0, 0, -0.5}}}), other});
         CHECK_FALSE(back.finding("c", "empty-result"));
         CHECK(*back.part().measures.volume == Approx(8 - 0.008));
     }
     SECTION("crosses itself where it is cut") {
-        const Tried crossing = tried({step("k", "box", {{"size", {2, 0.5, 0.5}}, {"along_x", 24}}), step("b", "bend", {{"angle", 330}, {"about", "point"}, {"centre", {0, 0, -0.2}}}), step("n", "box", {{"size", {3, 0.2, 3}}}),
-                                      step("o", "transform", {{"move", {0, 0, -1.5}}}), cut});
+        const Tried crossing =
+            tried({step("k", "box", {{"size", {2, 0.5, 0.5}}, {"along_x", 24}}),
+                   step("b", "bend", {{"angle", 330}, {"about", "point"}, {"centre", {0, 0, -0.2}}}),
+                   step("n", "box", {{"size", {3, 0.2, 3}}}), step("o", "transform", {{"move", {0, 0, -1.5}}}), cut});
         const Finding* f = crossing.finding("c", "refused-operand");
         REQUIRE(f);
         CHECK(f->text.find("crosses itself") != std::string::npos);
@@ -78,7 +92,8 @@ TEST_CASE("booleans say which operand is wrong, and when nothing came of it", "[
 }
 
 TEST_CASE("an unknown set is named, with the nearest that exists as its button", "[findings][sets]") {
-    const Tried wrong = tried({step("b", "box"), step("c", "choose", {{"set", "lid"}, {"rule", "facing"}}), step("x", "extrude", {{"only", "lod"}})});
+    const Tried wrong = tried({step("b", "box"), step("c", "choose", {{"set", "lid"}, {"rule", "facing"}}),
+                               step("x", "extrude", {{"only", "lod"}})});
     const Finding* f = wrong.finding("x", "unknown-set");
     REQUIRE(f);
     CHECK(f->text.find("“lid”") != std::string::npos);
@@ -87,7 +102,9 @@ TEST_CASE("an unknown set is named, with the nearest that exists as its button",
     CHECK_FALSE(right.finding("x", "unknown-set"));
     CHECK(right.part().measures.faces == 10);
     CHECK(tried({step("b", "box"), step("x", "extrude", {{"only", "anything"}})}).finding("x", "unknown-set"));
-    CHECK(tried({step("b", "box"), step("c", "choose", {{"set", "none"}, {"rule", "ball"}, {"centre", {5, 5, 5}}}), step("x", "extrude", {{"only", "none"}})}).finding("x", "empty-set"));
+    CHECK(tried({step("b", "box"), step("c", "choose", {{"set", "none"}, {"rule", "ball"}, {"centre", {5, 5, 5}}}),
+                 step("x", "extrude", {{"only", "none"}})})
+              .finding("x", "empty-set"));
 }
 
 TEST_CASE("a pulled sheet without a back is an open slab until its back is kept", "[findings]") {
@@ -101,7 +118,10 @@ TEST_CASE("a pulled sheet without a back is an open slab until its back is kept"
 }
 
 TEST_CASE("walls between welded copies are found and taken away", "[findings]") {
-    const Tried walls = tried({step("b", "box", {{"size", {1, 1, 1}}}), step("a", "array", {{"count", 4}, {"offset", {1, 0, 0}}, {"result", "real"}, {"weld", true}, {"drop_inner", false}})});
+    const Tried walls =
+        tried({step("b", "box", {{"size", {1, 1, 1}}}),
+               step("a", "array",
+                    {{"count", 4}, {"offset", {1, 0, 0}}, {"result", "real"}, {"weld", true}, {"drop_inner", false}})});
     const Finding* f = walls.finding("a", "inner-faces");
     REQUIRE(f);
     CHECK(f->text.starts_with("6 faces"));
@@ -111,16 +131,24 @@ TEST_CASE("walls between welded copies are found and taken away", "[findings]") 
     CHECK(clean.part().measures.closed);
     CHECK(*clean.part().measures.volume == Approx(4));
     CHECK(clean.part().measures.faces == 18);
-    CHECK(tried({step("b", "box", {{"size", {1, 1, 1}}}), step("a", "array", {{"count", 3}, {"offset", {1.2, 0, 0}}, {"result", "real"}, {"weld", true}})}).finding("a", "nothing-welded"));
+    CHECK(tried({step("b", "box", {{"size", {1, 1, 1}}}),
+                 step("a", "array", {{"count", 3}, {"offset", {1.2, 0, 0}}, {"result", "real"}, {"weld", true}})})
+              .finding("a", "nothing-welded"));
 }
 
 TEST_CASE("copies that overlap are noticed", "[findings]") {
-    CHECK(tried({step("b", "box"), step("a", "array", {{"offset", {0, 0, 0}}})}).finding("a", "copies-overlap")->severity == Severity::caution);
-    CHECK(tried({step("b", "box", {{"size", {1, 1, 1}}}), step("a", "array", {{"offset", {0.8, 0, 0}}})}).finding("a", "copies-overlap")->text.find("0.2 m") != std::string::npos);
-    CHECK_FALSE(tried({step("b", "box", {{"size", {1, 1, 1}}}), step("a", "array", {{"offset", {1, 0, 0}}})}).finding("a", "copies-overlap"));
+    CHECK(tried({step("b", "box"), step("a", "array", {{"offset", {0, 0, 0}}})})
+              .finding("a", "copies-overlap")
+              ->severity == Severity::caution);
+    CHECK(tried({step("b", "box", {{"size", {1, 1, 1}}}), step("a", "array", {{"offset", {0.8, 0, 0}}})})
+              .finding("a", "copies-overlap")
+              ->text.find("0.2 m") != std::string::npos);
+    CHECK_FALSE(tried({step("b", "box", {{"size", {1, 1, 1}}}), step("a", "array", {{"offset", {1, 0, 0}}})})
+                    .finding("a", "copies-overlap"));
     // Boxes of 1 m at 2 m from the axis take up 36.9 degrees: eight fit at 45, twelve do not at 30.
     const auto ring = [](int count) {
-        return tried({step("b", "box", {{"size", {1, 1, 1}}}), step("t", "transform", {{"move", {2, 0, 0}}}), step("a", "array", {{"kind", "radial"}, {"count", count}})});
+        return tried({step("b", "box", {{"size", {1, 1, 1}}}), step("t", "transform", {{"move", {2, 0, 0}}}),
+                      step("a", "array", {{"kind", "radial"}, {"count", count}})});
     };
     CHECK_FALSE(ring(8).finding("a", "copies-overlap"));
     CHECK(ring(12).finding("a", "copies-overlap"));
@@ -132,15 +160,18 @@ TEST_CASE("a wall thicker than its bend is tight, and a bend tighter than its ba
     REQUIRE(thick.finding("w", "too-thick"));
     CHECK_FALSE(thick.finding("w", "too-thick")->places.empty());
     CHECK_FALSE(tried({ball, step("w", "thicken", {{"thickness", 0.02}})}).finding("w", "too-thick"));
-    CHECK_FALSE(tried({ball, step("w", "thicken", {{"thickness", 0.15}, {"side", "outward"}})}).finding("w", "too-thick"));
+    CHECK_FALSE(
+        tried({ball, step("w", "thicken", {{"thickness", 0.15}, {"side", "outward"}})}).finding("w", "too-thick"));
     const Json beam = step("b", "box", {{"size", {1, 0.1, 0.4}}, {"along_x", 20}, {"origin", "centre"}});
     CHECK(tried({beam, step("n", "bend", {{"angle", 330}})}).finding("n", "too-tight"));
     CHECK_FALSE(tried({beam, step("n", "bend", {{"angle", 90}})}).finding("n", "too-tight"));
 }
 
 TEST_CASE("neighbours that face opposite ways and edges with too many faces are told at the part", "[findings]") {
-    const Tried folded = tried({step("a", "grid", {{"across", 1}, {"deep", 1}}), step("f", "flip", {{"in", {{"shape", "a"}}}}), step("t", "transform", {{"move", {1, 0, 0}}, {"in", {{"shape", "f"}}}}),
-                                step("m", "merge", {{"in", {{"shape", "a"}, {"with", "t"}}}}), step("w", "weld")});
+    const Tried folded =
+        tried({step("a", "grid", {{"across", 1}, {"deep", 1}}), step("f", "flip", {{"in", {{"shape", "a"}}}}),
+               step("t", "transform", {{"move", {1, 0, 0}}, {"in", {{"shape", "f"}}}}),
+               step("m", "merge", {{"in", {{"shape", "a"}, {"with", "t"}}}}), step("w", "weld")});
     CHECK(folded.part_says("turned-faces"));
     const Tried mirrored = tried({step("a", "box"), step("s", "transform", {{"size", {-1, 1, 1}}})});
     CHECK_FALSE(mirrored.part_says("inside-out"));  // a mirroring size keeps the outside outside

@@ -37,7 +37,8 @@ TEST_CASE("formulas know units, names and functions in degrees", "[formula]") {
 }
 
 TEST_CASE("wrong formulas give one plain problem", "[formula]") {
-    for (const char* text : {"", "1 +", "(1", "1)", "1 / 0", "sqrt(-1)", "nothing + 1", "3 lightyears", "1 2", "max()", "a = 3", "height ; 1", "$x", "1e999"}) {
+    for (const char* text : {"", "1 +", "(1", "1)", "1 / 0", "sqrt(-1)", "nothing + 1", "3 lightyears", "1 2", "max()",
+                             "a = 3", "height ; 1", "$x", "1e999"}) {
         const auto result = value(text);
         INFO(text);
         REQUIRE_FALSE(result);

@@ -21,7 +21,8 @@ std::vector<std::string> seeds() {
     for (const auto& entry : std::filesystem::directory_iterator(std::string(SOURCE_FOLDER) + "/demo"))
         if (entry.path().extension() == ".bricol") texts.push_back(recipe_text(*load_recipe(entry.path().string())));
     Json steps = Json::array();
-    for (const StepInfo* info : all_steps()) steps.push_back(step("s_" + std::string(info->key), std::string(info->key)));
+    for (const StepInfo* info : all_steps())
+        steps.push_back(step("s_" + std::string(info->key), std::string(info->key)));
     texts.push_back(Json{{"bricol", 1}, {"parts", {{{"name", "all"}, {"steps", steps}}}}}.dump());
     return texts;
 }
@@ -30,29 +31,51 @@ std::vector<std::string> seeds() {
 std::string mutated_text(std::string text, std::mt19937& random) {
     const std::size_t at = random() % text.size();
     switch (random() % 5) {
-        case 0: text.resize(at); break;
-        case 1: text[at] = static_cast<char>(random()); break;
-        case 2: text.erase(at, random() % 40); break;
-        case 3: text.insert(at, text.substr(random() % text.size(), random() % 60)); break;
-        default: text.insert(at, std::string(1 + random() % 3, "[]{}\",:-e9"[random() % 10])); break;
+        case 0:
+            text.resize(at);
+            break;
+        case 1:
+            text[at] = static_cast<char>(random());
+            break;
+        case 2:
+            text.erase(at, random() % 40);
+            break;
+        case 3:
+            text.insert(at, text.substr(random() % text.size(), random() % 60));
+            break;
+        default:
+            text.insert(at, std::string(1 + random() % 3, "[]{}\",:-e9"[random() % 10]));
+            break;
     }
     return text;
 }
 
 Json odd_value(std::mt19937& random) {
     switch (random() % 12) {
-        case 0: return nullptr;
-        case 1: return -1e9;
-        case 2: return 1e9;
-        case 3: return 0;
-        case 4: return "= 1/0";
-        case 5: return "= profile.segments + turn.turn";
-        case 6: return Json::array({1, "x"});
-        case 7: return Json::object();
-        case 8: return true;
-        case 9: return "";
-        case 10: return "= " + std::string(200, '(');
-        default: return (static_cast<double>(random() % 2000) - 1000) / 100;
+        case 0:
+            return nullptr;
+        case 1:
+            return -1e9;
+        case 2:
+            return 1e9;
+        case 3:
+            return 0;
+        case 4:
+            return "= 1/0";
+        case 5:
+            return "= profile.segments + turn.turn";
+        case 6:
+            return Json::array({1, "x"});
+        case 7:
+            return Json::object();
+        case 8:
+            return true;
+        case 9:
+            return "";
+        case 10:
+            return "= " + std::string(200, '(');
+        default:
+            return (static_cast<double>(random() % 2000) - 1000) / 100;
     }
 }
 

@@ -31,7 +31,8 @@ std::vector<fs::path> sources(const std::string& folder) {
 
 TEST_CASE("the core includes no interface and no level above its own", "[house]") {
     // Ground first; each level may use those before it and itself.
-    const std::vector<std::string> levels = {"shape", "kernels", "formula", "recipe", "steps", "make", "inspect", "exchange"};
+    const std::vector<std::string> levels = {"shape", "kernels", "formula", "recipe",
+                                             "steps", "make",    "inspect", "exchange"};
     // Measures of a shape are plain numbers that steps and making need; they stand on kernels alone.
     const std::set<std::string> allowed_up = {"core/inspect/measure.h"};
     const std::regex include("#include [<\"]([^>\"]+)[>\"]");
@@ -61,10 +62,12 @@ TEST_CASE("the core includes no interface and no level above its own", "[house]"
 }
 
 TEST_CASE("no step is known by name outside its own file", "[house]") {
-    for (const std::string folder : {"core/make", "core/recipe", "core/inspect", "app/strip", "app/details", "app/addbar", "app/viewport", "app/document"})
+    for (const std::string folder : {"core/make", "core/recipe", "core/inspect", "app/strip", "app/details",
+                                     "app/addbar", "app/viewport", "app/document"})
         for (const fs::path& file : sources(folder))
             for (const StepInfo* info : all_steps()) {
-                if (file.filename() == "part_findings.cpp" && info->key == "flip") continue;  // its remedy puts a Flip behind the result
+                if (file.filename() == "part_findings.cpp" && info->key == "flip")
+                    continue;  // its remedy puts a Flip behind the result
                 INFO(file << " names " << info->key);
                 const std::regex by_name("(type|key)\\s*(==|!=|=)\\s*\"" + std::string(info->key) + "\"");
                 CHECK_FALSE(std::regex_search(content(file), by_name));
@@ -101,5 +104,6 @@ TEST_CASE("the guide's example step is the one that is built and tested", "[hous
 
 TEST_CASE("the demo recipes are written as the program writes them", "[house][demo]") {
     for (const auto& entry : fs::directory_iterator(fs::path(SOURCE_FOLDER) / "demo"))
-        if (entry.path().extension() == ".bricol") CHECK(content(entry.path()) == recipe_text(*load_recipe(entry.path().string())));
+        if (entry.path().extension() == ".bricol")
+            CHECK(content(entry.path()) == recipe_text(*load_recipe(entry.path().string())));
 }

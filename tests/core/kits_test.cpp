@@ -22,7 +22,9 @@ struct Folder {
     void write(const std::string& name, const std::string& text) const { std::ofstream(path / name) << text; }
 };
 
-Json file(const Json& steps, const Json& dials = Json::array()) { return Json{{"bricol", 1}, {"dials", dials}, {"parts", Json::array({{{"name", "it"}, {"steps", steps}}})}}; }
+Json file(const Json& steps, const Json& dials = Json::array()) {
+    return Json{{"bricol", 1}, {"dials", dials}, {"parts", Json::array({{{"name", "it"}, {"steps", steps}}})}};
+}
 
 Tried made_in(const Folder& folder, const Recipe& recipe, double frame = 0) {
     MakeOptions options;
@@ -31,13 +33,19 @@ Tried made_in(const Folder& folder, const Recipe& recipe, double frame = 0) {
     return tried(recipe, options);
 }
 
-bool same_shape(const Mesh& a, const Mesh& b) { return *a.positions == *b.positions && a.topology->content_hash() == b.topology->content_hash(); }
+bool same_shape(const Mesh& a, const Mesh& b) {
+    return *a.positions == *b.positions && a.topology->content_hash() == b.topology->content_hash();
+}
 
 /// A chain with a branch, a dial, and a number that a step outside takes from inside.
 Recipe chain() {
-    return recipe_of(Json::array({step("block", "box", {{"size", {"= wide", 1, 1}}}), step("round_off", "bevel", {{"width", "= wide * 0.1"}}), step("pin", "cylinder", {{"radius", 0.1}, {"height", "= block.size.z * 2"}}),
-                                  Json{{"id", "cut"}, {"step", "boolean"}, {"in", {{"shape", "round_off"}, {"with", "pin"}}}}, step("up", "transform", {{"move", {0, 0, "= pin.radius * 10"}}})}),
-                     Json::array({{{"name", "wide"}, {"value", 2}, {"min", 1}, {"max", 4}, {"unit", "m"}}}));
+    return recipe_of(
+        Json::array({step("block", "box", {{"size", {"= wide", 1, 1}}}),
+                     step("round_off", "bevel", {{"width", "= wide * 0.1"}}),
+                     step("pin", "cylinder", {{"radius", 0.1}, {"height", "= block.size.z * 2"}}),
+                     Json{{"id", "cut"}, {"step", "boolean"}, {"in", {{"shape", "round_off"}, {"with", "pin"}}}},
+                     step("up", "transform", {{"move", {0, 0, "= pin.radius * 10"}}})}),
+        Json::array({{{"name", "wide"}, {"value", 2}, {"min", 1}, {"max", 4}, {"unit", "m"}}}));
 }
 
 }  // namespace
@@ -59,7 +67,9 @@ TEST_CASE("packing steps changes nothing of the shape, and its dials are its num
     CHECK(kit.settings["dials"]["wide"] == "= wide");
     // The number that a step outside takes has moved to the packed step's dials.
     CHECK(find_step(part, "up")->settings["move"][2] == "= bored.dials.radius * 10");
-    for (const double wide : {1.3, 3.1}) CHECK(same_shape(tried(*turn_dial(*packed_recipe, "wide", wide)).mesh("up"), tried(*turn_dial(before, "wide", wide)).mesh("up")));
+    for (const double wide : {1.3, 3.1})
+        CHECK(same_shape(tried(*turn_dial(*packed_recipe, "wide", wide)).mesh("up"),
+                         tried(*turn_dial(before, "wide", wide)).mesh("up")));
     // Its own dial turned: as if the pin's radius had been.
     const auto thicker = set_setting(*packed_recipe, "p", id, "/dials/radius", 0.2);
     const auto wanted = set_setting(before, "p", "pin", "radius", 0.2);
@@ -81,7 +91,9 @@ TEST_CASE("packing steps changes nothing of the shape, and its dials are its num
             CHECK(now.steps[s]->id == before.part("p")->steps[s]->id);
             CHECK(now.steps[s]->type == before.part("p")->steps[s]->type);
         }
-        for (const double wide : {1.0, 2.7}) CHECK(same_shape(tried(*turn_dial(*opened, "wide", wide)).mesh("up"), tried(*turn_dial(before, "wide", wide)).mesh("up")));
+        for (const double wide : {1.0, 2.7})
+            CHECK(same_shape(tried(*turn_dial(*opened, "wide", wide)).mesh("up"),
+                             tried(*turn_dial(before, "wide", wide)).mesh("up")));
     }
 }
 
@@ -91,14 +103,21 @@ TEST_CASE("what cannot be packed is refused with the reason", "[kits]") {
     const auto two_ends = packed(recipe, "p", {"round_off", "pin"}, "");
     REQUIRE_FALSE(two_ends);
     CHECK(two_ends.problem().text().find("pin, round_off") != std::string::npos);
-    const auto circle = packed(recipe_of(Json::array({step("a", "box"), step("b", "transform"), step("c", "transform"), step("d", "merge", {{"in", {{"with", "b"}}}})})), "p", {"a", "c"}, "");
+    const auto circle = packed(recipe_of(Json::array({step("a", "box"), step("b", "transform"), step("c", "transform"),
+                                                      step("d", "merge", {{"in", {{"with", "b"}}}})})),
+                               "p", {"a", "c"}, "");
     REQUIRE_FALSE(circle);
 }
 
 TEST_CASE("a kit file is used, follows its file, and takes what is given to it", "[kits]") {
     const Folder folder;
-    folder.write("post.bricol", file(Json::array({step("given", "given_shape"), step("size", "transform", {{"size", {1, 1, "= tall"}}})}), Json::array({{{"name", "tall"}, {"value", 2}, {"min", 0.5}, {"max", 5}}})));
-    const Recipe recipe = recipe_of(Json::array({step("b", "box", {{"size", {1, 1, 1}}}), step("k", "recipe", {{"kit", "post.bricol"}, {"dials", {{"tall", "= b.size.x * 3"}}}})}));
+    folder.write(
+        "post.bricol",
+        file(Json::array({step("given", "given_shape"), step("size", "transform", {{"size", {1, 1, "= tall"}}})}),
+             Json::array({{{"name", "tall"}, {"value", 2}, {"min", 0.5}, {"max", 5}}})));
+    const Recipe recipe = recipe_of(
+        Json::array({step("b", "box", {{"size", {1, 1, 1}}}),
+                     step("k", "recipe", {{"kit", "post.bricol"}, {"dials", {{"tall", "= b.size.x * 3"}}}})}));
     const auto height = [&](const Tried& t) { return measure(t.mesh("k")).volume.value_or(0); };
     const Tried made = made_in(folder, recipe);
     REQUIRE(made.clean("k"));
@@ -110,7 +129,10 @@ TEST_CASE("a kit file is used, follows its file, and takes what is given to it",
     options.find_kit = kit_reader();
     const Made first = maker.make(recipe, options);
     CHECK(maker.make(recipe, options).made == 0);
-    folder.write("post.bricol", file(Json::array({step("given", "given_shape"), step("size", "transform", {{"size", {2, 1, "= tall"}}})}), Json::array({{{"name", "tall"}, {"value", 2}, {"min", 0.5}, {"max", 5}}})));
+    folder.write(
+        "post.bricol",
+        file(Json::array({step("given", "given_shape"), step("size", "transform", {{"size", {2, 1, "= tall"}}})}),
+             Json::array({{{"name", "tall"}, {"value", 2}, {"min", 0.5}, {"max", 5}}})));
     fs::last_write_time(folder.path / "post.bricol", fs::file_time_type::clock::now() + std::chrono::seconds(2));
     const Made second = maker.make(recipe, options);
     CHECK(measured(*second.step(recipe, "p", "k")->shape).volume.value_or(0) == Approx(6));
@@ -121,10 +143,13 @@ TEST_CASE("a kit file is used, follows its file, and takes what is given to it",
     const Tried misnamed = made_in(folder, *set_setting(recipe, "p", "k", "/dials/tal", 1));
     REQUIRE(misnamed.finding("k", "unknown-dial"));
     CHECK(misnamed.finding("k", "unknown-dial")->text.find("“tall”") != std::string::npos);
-    CHECK(made_in(folder, *set_setting(recipe, "p", "k", "part", "its")).finding("k", "no-kit")->text.find("Did you mean “it”?") != std::string::npos);
+    CHECK(made_in(folder, *set_setting(recipe, "p", "k", "part", "its"))
+              .finding("k", "no-kit")
+              ->text.find("Did you mean “it”?") != std::string::npos);
 }
 
-TEST_CASE("kits that are missing, newer, broken or inside themselves are findings, the rest is made", "[kits][findings]") {
+TEST_CASE("kits that are missing, newer, broken or inside themselves are findings, the rest is made",
+          "[kits][findings]") {
     const Folder folder;
     folder.write("new.bricol", std::string(R"({"bricol": 99, "parts": []})"));
     folder.write("broken.bricol", std::string("{ \"bricol\": 1, "));
@@ -133,7 +158,8 @@ TEST_CASE("kits that are missing, newer, broken or inside themselves are finding
     folder.write("b.bricol", file(Json::array({step("a", "recipe", {{"kit", "a.bricol"}})})));
     folder.write("bad.bricol", file(Json::array({step("b", "box"), step("d", "delete", {{"only", "nowhere"}})})));
     const auto said = [&](const std::string& kit) {
-        const Tried made = made_in(folder, recipe_of(Json::array({step("b", "box"), step("k", "recipe", {{"kit", kit}}), step("t", "transform", {{"move", {1, 0, 0}}})})));
+        const Tried made = made_in(folder, recipe_of(Json::array({step("b", "box"), step("k", "recipe", {{"kit", kit}}),
+                                                                  step("t", "transform", {{"move", {1, 0, 0}}})})));
         CHECK(made.mesh("t").face_count() == (kit == "bad.bricol" ? 6 : made.mesh("t").face_count()));
         std::string all;
         for (const Finding& f : made.step("k").findings) all += f.text + "\n";
@@ -148,7 +174,12 @@ TEST_CASE("kits that are missing, newer, broken or inside themselves are finding
     // (6 to the 14th).
     for (int level = 0; level < 14; ++level) {
         Json steps = Json::array();
-        for (int k = 0; k < 6; ++k) steps.push_back(level == 0 ? step("s" + std::to_string(k), "box") : Json{{"id", "s" + std::to_string(k)}, {"step", "recipe"}, {"in", {{"shape", ""}}}, {"kit", "deep" + std::to_string(level - 1) + ".bricol"}});
+        for (int k = 0; k < 6; ++k)
+            steps.push_back(level == 0 ? step("s" + std::to_string(k), "box")
+                                       : Json{{"id", "s" + std::to_string(k)},
+                                              {"step", "recipe"},
+                                              {"in", {{"shape", ""}}},
+                                              {"kit", "deep" + std::to_string(level - 1) + ".bricol"}});
         folder.write("deep" + std::to_string(level) + ".bricol", file(steps));
     }
     const Tried deep = made_in(folder, recipe_of(Json::array({step("k", "recipe", {{"kit", "deep13.bricol"}})})));
@@ -161,7 +192,8 @@ TEST_CASE("kits that are missing, newer, broken or inside themselves are finding
 
 TEST_CASE("a kit may look at the frame, and only then is it made again", "[kits]") {
     const Folder folder;
-    folder.write("spin.bricol", file(Json::array({step("b", "box", {{"size", {1, 2, 1}}}), step("t", "transform", {{"turn", {0, 0, "= frame"}}})})));
+    folder.write("spin.bricol", file(Json::array({step("b", "box", {{"size", {1, 2, 1}}}),
+                                                  step("t", "transform", {{"turn", {0, 0, "= frame"}}})})));
     const Recipe recipe = recipe_of(Json::array({step("k", "recipe", {{"kit", "spin.bricol"}})}));
     const auto wide = [&](double frame) {
         const Tried made = made_in(folder, recipe, frame);

@@ -26,7 +26,11 @@ struct Solid {
 const std::vector<Solid> solids = {
     {"cylinder", {{0, 0}, {0.5, 0}, {0.5, 2}, {0, 2}}, false, pi * 0.25 * 2, 2 * pi * 0.5 * 2 + 2 * pi * 0.25},
     {"cone", {{0, 0}, {0.6, 0}, {0, 0.8}}, false, pi * 0.36 * 0.8 / 3, pi * 0.36 + pi * 0.6 * 1.0},
-    {"frustum", {{0, 0}, {0.6, 0}, {0.3, 0.4}, {0, 0.4}}, false, pi * 0.4 / 3 * (0.36 + 0.18 + 0.09), pi * (0.36 + 0.09) + pi * 0.9 * 0.5},
+    {"frustum",
+     {{0, 0}, {0.6, 0}, {0.3, 0.4}, {0, 0.4}},
+     false,
+     pi * 0.4 / 3 * (0.36 + 0.18 + 0.09),
+     pi*(0.36 + 0.09) + pi * 0.9 * 0.5},
     {"square ring", {{0.9, -0.1}, {1.1, -0.1}, {1.1, 0.1}, {0.9, 0.1}}, true, 0.04 * 2 * pi * 1.0, 0.8 * 2 * pi * 1.0}};
 
 LatheOptions turning(int segments) {
@@ -111,7 +115,8 @@ TEST_CASE("a spring is as long as a helix", "[lathe]") {
     section.closed = true;
     for (int i = 0; i < 64; ++i) {
         Knot knot;
-        knot.at = Vec3(static_cast<float>(0.2 + 0.01 * std::cos(2 * pi * i / 64)), 0, static_cast<float>(0.01 * std::sin(2 * pi * i / 64)));
+        knot.at = Vec3(static_cast<float>(0.2 + 0.01 * std::cos(2 * pi * i / 64)), 0,
+                       static_cast<float>(0.01 * std::sin(2 * pi * i / 64)));
         section.knots.push_back(knot);
     }
     LatheOptions options = turning(256);
@@ -126,7 +131,8 @@ TEST_CASE("a spring is as long as a helix", "[lathe]") {
     // The outermost vertex of each column follows the helix of radius 0.21.
     double length = 0;
     const std::size_t columns = 5 * 256 + 1;
-    for (std::size_t j = 1; j < columns; ++j) length += glm::distance(DVec3((*mesh.positions)[j]), DVec3((*mesh.positions)[j - 1]));
+    for (std::size_t j = 1; j < columns; ++j)
+        length += glm::distance(DVec3((*mesh.positions)[j]), DVec3((*mesh.positions)[j - 1]));
     CHECK(length == Approx(5 * std::hypot(2 * pi * 0.21, 0.05)).epsilon(1e-4));
 }
 
@@ -150,8 +156,8 @@ TEST_CASE("an angle of zero with a rise pulls straight, with an angle it twists"
         CHECK(*measure(lathe(flatten(plan), options)).volume == Approx(0.24).epsilon(1e-5));
         options.rise = 3;
         options.angle = 90;
-        // Cavalieri: every level keeps the plan's area. The walls' quads are not flat, and cut along one diagonal they miss
-        // the true surface by an angle's worth: the error is of first order in the steps.
+        // Cavalieri: every level keeps the plan's area. The walls' quads are not flat, and cut along one diagonal they
+        // miss the true surface by an angle's worth: the error is of first order in the steps.
         const auto error = [&](int segments) {
             options.segments = segments;
             const Measures twisted = measure(lathe(flatten(plan), options));
@@ -179,7 +185,8 @@ TEST_CASE("the lathe agrees with three.js point by point", "[lathe][outside]") {
     // three 0.187, LatheGeometry: turns about y, its z is our x.
     const std::vector<std::pair<double, double>> places = {{0.1, 0}, {0.4, 0.1}, {0.35, 0.5}, {0.15, 0.8}, {0.2, 1.0}};
     const int segments = 24;
-    const auto json = node("three_lathe.mjs", "'" + nlohmann::json{{"points", places}, {"segments", segments}}.dump() + "'");
+    const auto json =
+        node("three_lathe.mjs", "'" + nlohmann::json{{"points", places}, {"segments", segments}}.dump() + "'");
     LatheOptions options = turning(segments);
     options.caps = false;
     const Mesh mesh = lathe(flatten(profile(places)), options);
@@ -237,9 +244,11 @@ TEST_CASE("profile faults are found where they are", "[lathe][findings]") {
     const auto across = check_profile(flatten(profile({{-0.1, 0}, {0.5, 0}, {0.5, 1}, {0, 1}})), turning(16));
     REQUIRE(across.across.size() == 1);
     CHECK(across.across[0].amount == Approx(0.1).epsilon(1e-4));
-    const auto itself = check_profile(flatten(profile({{0.1, 0}, {0.5, 0}, {0.2, 0.5}, {0.5, 0.5}, {0.3, -0.2}})), turning(16));
+    const auto itself =
+        check_profile(flatten(profile({{0.1, 0}, {0.5, 0}, {0.2, 0.5}, {0.5, 0.5}, {0.3, -0.2}})), turning(16));
     CHECK(itself.crossings.size() >= 1);
-    const auto straight = check_profile(flatten(profile({{0, 0}, {0.5, 0}, {0.5, 0.3}, {0.5, 1}, {0, 1}})), turning(16));
+    const auto straight =
+        check_profile(flatten(profile({{0, 0}, {0.5, 0}, {0.5, 0.3}, {0.5, 1}, {0, 1}})), turning(16));
     REQUIRE(straight.needless.size() == 1);
     CHECK(straight.needless[0].knot == 2);
     const auto clean = check_profile(flatten(profile({{0, 0}, {0.5, 0}, {0.5, 1}, {0, 1}})), turning(16));

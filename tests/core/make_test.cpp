@@ -31,7 +31,9 @@ std::vector<std::string> codes(const Made& made, std::size_t part = 0) {
     return out;
 }
 
-bool has(const std::vector<std::string>& list, const std::string& code) { return std::ranges::find(list, code) != list.end(); }
+bool has(const std::vector<std::string>& list, const std::string& code) {
+    return std::ranges::find(list, code) != list.end();
+}
 
 Json knots(std::initializer_list<std::pair<double, double>> places) {
     Json list = Json::array();
@@ -53,7 +55,8 @@ const Finding& finding(const Made& made, const std::string& code) {
 }  // namespace
 
 TEST_CASE("only what lies downstream of an edit is made again", "[make]") {
-    const Recipe recipe = one_part({step("a", "box"), step("b", "transform", {{"move", {1, 0, 0}}}), step("c", "subdivide"), step("d", "transform")});
+    const Recipe recipe = one_part({step("a", "box"), step("b", "transform", {{"move", {1, 0, 0}}}),
+                                    step("c", "subdivide"), step("d", "transform")});
     Maker maker;
     CHECK(maker.make(recipe).made == 4);
     CHECK(maker.make(recipe).made == 0);
@@ -62,8 +65,13 @@ TEST_CASE("only what lies downstream of an edit is made again", "[make]") {
     CHECK(after.made == 2);
     CHECK(after.kept == 2);
     CHECK(maker.make(recipe).made == 0);  // undo costs nothing
-    const Recipe noted = *replace_step(recipe, "p", [&] { Step s = *recipe.part("p")->steps[0]; s.note = "x"; s.title = "y"; return s; }());
-    CHECK(maker.make(noted).made == 0);   // words do not change shapes
+    const Recipe noted = *replace_step(recipe, "p", [&] {
+        Step s = *recipe.part("p")->steps[0];
+        s.note = "x";
+        s.title = "y";
+        return s;
+    }());
+    CHECK(maker.make(noted).made == 0);  // words do not change shapes
 }
 
 TEST_CASE("memory is bounded", "[make]") {
@@ -97,7 +105,9 @@ TEST_CASE("results have the same bytes on one thread and on many", "[make][deter
 }
 
 TEST_CASE("a stop request ends making soon and keeps nothing half made", "[make]") {
-    const Recipe recipe = one_part({step("a", "grid", {{"across", 1500}, {"deep", 1500}}), step("b", "subdivide", {{"levels", 1}}), step("c", "transform", {{"move", {1, 1, 1}}})});
+    const Recipe recipe =
+        one_part({step("a", "grid", {{"across", 1500}, {"deep", 1500}}), step("b", "subdivide", {{"levels", 1}}),
+                  step("c", "transform", {{"move", {1, 1, 1}}})});
     Maker maker;
     std::atomic<bool> stop = false;
     MakeOptions options;
@@ -110,7 +120,8 @@ TEST_CASE("a stop request ends making soon and keeps nothing half made", "[make]
 }
 
 TEST_CASE("a broken step passes its input through and the rest still appears", "[make][bad input]") {
-    const Made made = Maker().make(one_part({step("a", "box"), step("b", "lathe"), step("c", "transform", {{"move", {2, 0, 0}}}), step("d", "wobble")}));
+    const Made made = Maker().make(one_part(
+        {step("a", "box"), step("b", "lathe"), step("c", "transform", {{"move", {2, 0, 0}}}), step("d", "wobble")}));
     CHECK(made.has_errors());
     CHECK(has(codes(made), "wrong-input"));
     CHECK(has(codes(made), "unknown-type"));
@@ -133,7 +144,8 @@ TEST_CASE("bad numbers are named and bounded", "[make][bad input]") {
         {step("a", "box", {{"size", {0, 1, 1}}}), "no-size"},
         {step("a", "grid", {{"across", 10000}, {"deep", 10000}}), "too-many"},
         {step("a", "drawn_curve", {{"curves", 3}}), "bad-value"},
-        {step("a", "drawn_curve", {{"curves", Json::array({{{"knots", Json::array({{{"at", {1e300, 0}}}})}}})}}), "bad-value"},
+        {step("a", "drawn_curve", {{"curves", Json::array({{{"knots", Json::array({{{"at", {1e300, 0}}}})}}})}}),
+         "bad-value"},
         {step("a", "from_part", {{"part", "ghost"}}), "unknown-part"},
         {step("a", "merge", {{"in", {{"with", "gone"}}}}), "unknown-step"}};
     for (const auto& [json, code] : cases) {
@@ -146,19 +158,26 @@ TEST_CASE("bad numbers are named and bounded", "[make][bad input]") {
 }
 
 TEST_CASE("circular links are told, not followed", "[make][bad input]") {
-    const Made made = Maker().make(one_part({step("a", "flip", {{"in", {{"shape", "b"}}}}), step("b", "flip"), step("c", "box")}));
+    const Made made =
+        Maker().make(one_part({step("a", "flip", {{"in", {{"shape", "b"}}}}), step("b", "flip"), step("c", "box")}));
     CHECK(has(codes(made), "circle"));
     CHECK(made.parts[0]->measures.closed);
-    Json json{{"bricol", 1}, {"parts", {{{"name", "p"}, {"steps", {step("a", "from_part", {{"part", "q"}})}}}, {{"name", "q"}, {"steps", {step("a", "from_part", {{"part", "p"}})}}}}}};
+    Json json{{"bricol", 1},
+              {"parts",
+               {{{"name", "p"}, {"steps", {step("a", "from_part", {{"part", "q"}})}}},
+                {{"name", "q"}, {"steps", {step("a", "from_part", {{"part", "p"}})}}}}}};
     CHECK(Maker().make(*recipe_from_text(json.dump())).has_errors());
 }
 
 TEST_CASE("empty, short and repeated profiles say so", "[make][findings]") {
     CHECK(has(codes(Maker().make(one_part({step("d", "drawn_curve"), step("t", "lathe")}))), "empty-curve"));
-    const Made one = Maker().make(one_part({step("d", "drawn_curve", {{"curves", knots({{0.1, 0}})}}), step("t", "lathe")}));
+    const Made one =
+        Maker().make(one_part({step("d", "drawn_curve", {{"curves", knots({{0.1, 0}})}}), step("t", "lathe")}));
     CHECK(has(codes(one), "one-knot"));
     CHECK(has(codes(one), "empty-profile"));
-    const Recipe repeated = one_part({step("d", "drawn_curve", {{"curves", knots({{0, 0}, {0.5, 0}, {0.5, 0}, {0.5, 1}, {0, 1}})}}), step("t", "lathe")});
+    const Recipe repeated =
+        one_part({step("d", "drawn_curve", {{"curves", knots({{0, 0}, {0.5, 0}, {0.5, 0}, {0.5, 1}, {0, 1}})}}),
+                  step("t", "lathe")});
     const Made made = Maker().make(repeated);
     CHECK(made.parts[0]->measures.closed);
     const Recipe mended = *with_remedy(repeated, "p", "d", *finding(made, "repeated-knots").remedy);
@@ -176,20 +195,28 @@ TEST_CASE("every finding of the lathe has a remedy that mends it", "[make][findi
         CHECK_FALSE(has(codes(Maker().make(*mended)), code));
         return *mended;
     };
-    const Recipe near = one_part({step("d", "drawn_curve", {{"curves", knots({{0.0008, 0}, {0.5, 0}, {0.5, 1}, {0, 1}})}}), step("t", "lathe")});
+    const Recipe near = one_part(
+        {step("d", "drawn_curve", {{"curves", knots({{0.0008, 0}, {0.5, 0}, {0.5, 1}, {0, 1}})}}), step("t", "lathe")});
     CHECK(finding(Maker().make(near), "near-axis").text.find("0.8 mm") != std::string::npos);
     const Recipe mended = cured(near, "t", "near-axis");
     CHECK(find_step(*mended.part("p"), "d")->settings["curves"][0]["knots"][0]["at"][0] == 0);
     // Behind another step the knots are not those drawn; then the weld distance is the safe answer.
-    const Recipe moved = one_part({step("d", "drawn_curve", {{"curves", knots({{0.0008, 0}, {0.5, 0}, {0.5, 1}, {0, 1}})}}), step("m", "transform"), step("t", "lathe")});
+    const Recipe moved =
+        one_part({step("d", "drawn_curve", {{"curves", knots({{0.0008, 0}, {0.5, 0}, {0.5, 1}, {0, 1}})}}),
+                  step("m", "transform"), step("t", "lathe")});
     CHECK(find_step(*cured(moved, "t", "near-axis").part("p"), "t")->settings["weld"].get<double>() > 0.0008);
-    cured(one_part({step("d", "drawn_curve", {{"curves", knots({{-0.1, 0}, {0.5, 0}, {0.5, 1}, {0, 1}})}}), step("t", "lathe")}), "t", "crosses-axis");
-    cured(one_part({step("d", "drawn_curve", {{"curves", knots({{0, 0}, {0.5, 0}, {0.5, 0.5}, {0.5, 1}, {0, 1}})}}), step("t", "lathe")}), "t", "needless-faces");
+    cured(one_part({step("d", "drawn_curve", {{"curves", knots({{-0.1, 0}, {0.5, 0}, {0.5, 1}, {0, 1}})}}),
+                    step("t", "lathe")}),
+          "t", "crosses-axis");
+    cured(one_part({step("d", "drawn_curve", {{"curves", knots({{0, 0}, {0.5, 0}, {0.5, 0.5}, {0.5, 1}, {0, 1}})}}),
+                    step("t", "lathe")}),
+          "t", "needless-faces");
     cured(one_part({step("b", "box"), step("f", "flip")}), "f", "inside-out");
 }
 
 TEST_CASE("near misses at a mirror seam are mended by their remedy", "[make][findings]") {
-    const Recipe recipe = one_part({step("b", "box", {{"origin", "centre"}}), step("s", "transform", {{"move", {0.2504, 0, 0}}}), step("m", "mirror")});
+    const Recipe recipe = one_part({step("b", "box", {{"origin", "centre"}}),
+                                    step("s", "transform", {{"move", {0.2504, 0, 0}}}), step("m", "mirror")});
     const Made open = Maker().make(recipe);
     const Finding f = finding(open, "near-miss-seam");
     CHECK(f.text.find("0.8 mm") != std::string::npos);
@@ -211,7 +238,10 @@ TEST_CASE("seat follows the shape's own height and another part's top", "[make][
     Json json{{"bricol", 1},
               {"parts",
                {{{"name", "slab"}, {"steps", {step("b", "box", {{"size", {2, 2, 0.3}}})}}},
-                {{"name", "post"}, {"steps", {step("c", "cylinder", {{"height", 1.7}, {"origin", "centre"}}), step("s", "seat", {{"target", "top"}, {"gap", 0.05}, {"in", {{"on", "part:slab"}}}})}}}}}};
+                {{"name", "post"},
+                 {"steps",
+                  {step("c", "cylinder", {{"height", 1.7}, {"origin", "centre"}}),
+                   step("s", "seat", {{"target", "top"}, {"gap", 0.05}, {"in", {{"on", "part:slab"}}}})}}}}}};
     const Made made = Maker().make(*recipe_from_text(json.dump()));
     CHECK(made.parts[1]->measures.box->low.z == Approx(0.35));
     CHECK(made.parts[1]->measures.box->high.z == Approx(2.05));
@@ -231,8 +261,10 @@ void dials_hold(const std::string& name) {
 #else
     constexpr int tries = 30;
 #endif
-    // Panes one sheet thick; pebbles on open ground; cloth; canes that end at a panel's edge, and the sheets they are laid on.
-    const std::set<std::string> sheets = {"skin", "heap", "sock", "tile", "panel", "back_shell", "back_wide", "end_shell", "end_wide", "back", "end", "other_end"};
+    // Panes one sheet thick; pebbles on open ground; cloth; canes that end at a panel's edge, and the sheets they are
+    // laid on.
+    const std::set<std::string> sheets = {"skin",      "heap",      "sock",     "tile", "panel", "back_shell",
+                                          "back_wide", "end_shell", "end_wide", "back", "end",   "other_end"};
     MakeOptions options;
     options.find_kit = kit_reader();
     options.read_file = file_reader();
@@ -245,16 +277,19 @@ void dials_hold(const std::string& name) {
         CHECK_FALSE(made.has_errors());
         for (std::size_t p = 0; p < made.parts.size(); ++p) {
             INFO(variant.parts[p]->name);
-            CHECK((made.parts[p]->measures.closed || made.parts[p]->measures.faces == 0 || sheets.contains(variant.parts[p]->name)));
+            CHECK((made.parts[p]->measures.closed || made.parts[p]->measures.faces == 0 ||
+                   sheets.contains(variant.parts[p]->name)));
         }
     };
     good(recipe, "as saved");
     for (const Dial& dial : recipe.dials)
-        for (const double end : {dial.low, dial.high}) good(*turn_dial(recipe, dial.name, end), dial.name + " " + std::to_string(end));
+        for (const double end : {dial.low, dial.high})
+            good(*turn_dial(recipe, dial.name, end), dial.name + " " + std::to_string(end));
     std::mt19937 random(5);
     for (int i = 0; i < tries; ++i) {
         Recipe variant = recipe;
-        for (const Dial& dial : recipe.dials) variant = *turn_dial(variant, dial.name, dial.low + (dial.high - dial.low) * (random() % 1001) / 1000.0);
+        for (const Dial& dial : recipe.dials)
+            variant = *turn_dial(variant, dial.name, dial.low + (dial.high - dial.low) * (random() % 1001) / 1000.0);
         good(variant, "random " + std::to_string(i));
     }
 }
@@ -283,13 +318,17 @@ TEST_CASE("dials hold: windsock", "[make][demo]") { dials_hold("windsock"); }
 TEST_CASE("dials hold: wheel", "[make][demo]") { dials_hold("wheel"); }
 TEST_CASE("dials hold: winch", "[make][demo]") { dials_hold("winch"); }
 TEST_CASE("every demo recipe is among those above", "[make][demo]") {
-    const std::set<std::string> tried = {"bobbin", "buoy", "capstan", "creel", "daymark", "fender", "fender-wired", "helmet", "icebox", "lantern", "loom", "netline", "pebble", "pier", "quay-racks", "rack", "rock", "shingle", "wheel", "winch", "windsock"};
+    const std::set<std::string> tried = {"bobbin",       "buoy",   "capstan",    "creel",   "daymark", "fender",
+                                         "fender-wired", "helmet", "icebox",     "lantern", "loom",    "netline",
+                                         "pebble",       "pier",   "quay-racks", "rack",    "rock",    "shingle",
+                                         "wheel",        "winch",  "windsock"};
     for (const auto& entry : std::filesystem::directory_iterator(std::string(SOURCE_FOLDER) + "/demo"))
         if (entry.path().extension() == ".bricol") CHECK(tried.contains(entry.path().stem().string()));
 }
 
 TEST_CASE("every step of the catalogue runs on its defaults and on odd inputs", "[make][steps]") {
-    const Json inputs[] = {step("i", "box"), step("i", "circle"), step("i", "drawn_curve"), step("i", "grid"), step("i", "line")};
+    const Json inputs[] = {step("i", "box"), step("i", "circle"), step("i", "drawn_curve"), step("i", "grid"),
+                           step("i", "line")};
     for (const StepInfo* info : all_steps())
         for (const Json& input : inputs) {
             INFO(info->key << " behind " << input.dump());
@@ -305,8 +344,12 @@ TEST_CASE("every step of the catalogue runs on its defaults and on odd inputs", 
 }
 
 TEST_CASE("faces that cross one another are found when there is time to look", "[make]") {
-    const Recipe folded = one_part({step("b", "box", {{"size", {2, 0.5, 0.5}}, {"along_x", 24}}), step("x", "bend", {{"angle", 330}, {"about", "point"}, {"centre", {0, 0, -0.2}}})});
-    const auto crossing = [](const Made& made) { return std::ranges::any_of(made.parts[0]->findings, [](const Finding& f) { return f.code == "crossing-faces"; }); };
+    const Recipe folded = one_part({step("b", "box", {{"size", {2, 0.5, 0.5}}, {"along_x", 24}}),
+                                    step("x", "bend", {{"angle", 330}, {"about", "point"}, {"centre", {0, 0, -0.2}}})});
+    const auto crossing = [](const Made& made) {
+        return std::ranges::any_of(made.parts[0]->findings,
+                                   [](const Finding& f) { return f.code == "crossing-faces"; });
+    };
     Maker maker;
     CHECK_FALSE(crossing(maker.make(folded)));
     MakeOptions options;
@@ -316,6 +359,9 @@ TEST_CASE("faces that cross one another are found when there is time to look", "
     for (const Finding& f : looked.parts[0]->findings)
         if (f.code == "crossing-faces") CHECK_FALSE(f.places.empty());
     // Two pieces may stand in one another.
-    CHECK_FALSE(crossing(maker.make(one_part({step("a", "box"), step("c", "array", {{"count", 2}, {"offset", {0.1, 0.05, 0.02}}, {"result", "real"}})}), options)));
+    CHECK_FALSE(crossing(
+        maker.make(one_part({step("a", "box"),
+                             step("c", "array", {{"count", 2}, {"offset", {0.1, 0.05, 0.02}}, {"result", "real"}})}),
+                   options)));
     CHECK_FALSE(crossing(maker.make(one_part({step("b", "box")}), options)));
 }

@@ -24,11 +24,12 @@ TEST_CASE("plain solids are closed, face outwards and have UVs", "[mesh]") {
     with_rings.rings = 4;
     with_face.levels = 3;
     const double cylinder = 32 / 2.0 * 0.25 * std::sin(2 * pi / 32) * 1;  // prism over a regular 32-gon
-    const std::tuple<const char*, Mesh, double, int> all[] = {{"box", make_box({1, 2, 3}, {2, 3, 4}), 6, 2},
-                                                              {"cylinder, faces", make_cylinder(with_face), cylinder, 2},
-                                                              {"cylinder, fans", make_cylinder(with_fan), cylinder, 2},
-                                                              {"cylinder, rings", make_cylinder(with_rings), cylinder, 2},
-                                                              {"torus", make_torus(0.5, 0.1, 256, 128), 2 * pi * pi * 0.5 * 0.01, 0}};
+    const std::tuple<const char*, Mesh, double, int> all[] = {
+        {"box", make_box({1, 2, 3}, {2, 3, 4}), 6, 2},
+        {"cylinder, faces", make_cylinder(with_face), cylinder, 2},
+        {"cylinder, fans", make_cylinder(with_fan), cylinder, 2},
+        {"cylinder, rings", make_cylinder(with_rings), cylinder, 2},
+        {"torus", make_torus(0.5, 0.1, 256, 128), 2 * pi * pi * 0.5 * 0.01, 0}};
     for (const auto& [name, mesh, volume, euler] : all) {
         INFO(name);
         REQUIRE(sound(mesh));
@@ -47,7 +48,11 @@ TEST_CASE("plain solids are closed, face outwards and have UVs", "[mesh]") {
 }
 
 TEST_CASE("welding closes what touches and counts it", "[mesh][weld]") {
-    const Mesh two = appended(make_box({1, 1, 1}, {1, 1, 1}), shape_of(transformed(shape_of(make_box({1, 1, 1}, {1, 1, 1})), placement({1, 0, 0}, DVec3(0), DVec3(1), DVec3(0))).mesh).mesh);
+    const Mesh two = appended(make_box({1, 1, 1}, {1, 1, 1}),
+                              shape_of(transformed(shape_of(make_box({1, 1, 1}, {1, 1, 1})),
+                                                   placement({1, 0, 0}, DVec3(0), DVec3(1), DVec3(0)))
+                                           .mesh)
+                                  .mesh);
     REQUIRE(measure(two).pieces == 2);
     const WeldResult result = weld(two, 1e-4);
     CHECK(result.welded == 4);
@@ -85,7 +90,8 @@ TEST_CASE("a mirrored half is closed along the seam", "[mesh][mirror]") {
     CHECK(m.turned_edges == 0);
     CHECK(*m.volume == Approx(1.8).epsilon(1e-6));
     options.cut = true;
-    CHECK(*measured(mirrored(shape_of(make_box({2, 1, 1}, {4, 2, 2})), options).shape).volume == Approx(1.8).epsilon(1e-6));
+    CHECK(*measured(mirrored(shape_of(make_box({2, 1, 1}, {4, 2, 2})), options).shape).volume ==
+          Approx(1.8).epsilon(1e-6));
 }
 
 TEST_CASE("near misses at a seam are measured", "[mesh][mirror][findings]") {
@@ -152,7 +158,8 @@ TEST_CASE("a mirroring transform keeps the outside outside", "[mesh][transform]"
     CHECK(*measured(out).volume == Approx(2 * *measured(ball).volume).epsilon(1e-5));
     const auto* normals = out.mesh.attributes.values<Vec3>(Domain::vertex, attribute_name::normal);
     REQUIRE(normals);
-    for (std::size_t v = 0; v < normals->size(); ++v) CHECK(glm::dot((*normals)[v], (*out.mesh.positions)[v] - Vec3(1, 2, 3)) > 0);
+    for (std::size_t v = 0; v < normals->size(); ++v)
+        CHECK(glm::dot((*normals)[v], (*out.mesh.positions)[v] - Vec3(1, 2, 3)) > 0);
 }
 
 TEST_CASE("normals by angle split at sharp edges only", "[mesh][normals]") {
@@ -163,7 +170,8 @@ TEST_CASE("normals by angle split at sharp edges only", "[mesh][normals]") {
     const Mesh soft = with_normals_by_angle(make_box({1, 1, 1}, {1, 1, 1}), 100);
     const auto* vertex = soft.attributes.values<Vec3>(Domain::vertex, attribute_name::normal);
     REQUIRE(vertex);
-    for (std::size_t v = 0; v < 8; ++v) CHECK(glm::distance((*vertex)[v], glm::normalize((*soft.positions)[v])) < 1e-5f);
+    for (std::size_t v = 0; v < 8; ++v)
+        CHECK(glm::distance((*vertex)[v], glm::normalize((*soft.positions)[v])) < 1e-5f);
 }
 
 TEST_CASE("splitting shares vertices that agree", "[mesh]") {
@@ -176,7 +184,8 @@ TEST_CASE("measures and triangles of large meshes are the same for any number of
     const Mesh ball = make_sphere(0.7, 300, 162);
     REQUIRE(ball.face_count() > 6 * 8192 - 1000);
     const auto run = [&](int threads) {
-        const tbb::global_control limit(tbb::global_control::max_allowed_parallelism, static_cast<std::size_t>(threads));
+        const tbb::global_control limit(tbb::global_control::max_allowed_parallelism,
+                                        static_cast<std::size_t>(threads));
         const Measures m = measure(ball);
         const Triangles t = triangulated(ball);
         return std::tuple(m.area, *m.volume, m.box->low, m.box->high, t.corners, t.face);

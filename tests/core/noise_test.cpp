@@ -47,10 +47,12 @@ TEST_CASE("noise has mean 0, is 0 at whole numbers and stays in its range", "[no
     fractal_noise(p, one, out);
     double sum = 0, squares = 0;
     float low = 9, high = -9;
-    for (const float v : out) sum += static_cast<double>(v), squares += static_cast<double>(v) * static_cast<double>(v), low = std::min(low, v), high = std::max(high, v);
+    for (const float v : out)
+        sum += static_cast<double>(v), squares += static_cast<double>(v) * static_cast<double>(v),
+            low = std::min(low, v), high = std::max(high, v);
     CHECK(std::abs(sum / 200000) < 0.005);
-    // K. Perlin's three-dimensional noise with these gradients reaches +-1.04 at most and has a deviation near 0.25 (measured values
-    // in the literature lie between 0.24 and 0.28; from memory).
+    // K. Perlin's three-dimensional noise with these gradients reaches +-1.04 at most and has a deviation near 0.25
+    // (measured values in the literature lie between 0.24 and 0.28; from memory).
     CHECK(low < -0.7f);
     CHECK(low >= -1.04f);
     CHECK(high > 0.7f);
@@ -59,20 +61,23 @@ TEST_CASE("noise has mean 0, is 0 at whole numbers and stays in its range", "[no
 }
 
 TEST_CASE("each layer of noise has half the strength at twice the frequency", "[noise][outside]") {
-    // Fractal noise with gain 1/2 falls off by the square of it per octave: a spectral exponent of 2 above the first bump
-    // (D. Ebert et al., "Texturing and Modeling", 2002; J. Tumblin and J. Turk on fBm with H = 1).
+    // Fractal noise with gain 1/2 falls off by the square of it per octave: a spectral exponent of 2 above the first
+    // bump (D. Ebert et al., "Texturing and Modeling", 2002; J. Tumblin and J. Turk on fBm with H = 1).
     constexpr std::size_t n = 2048;
     std::vector<double> power(7, 0);
     for (int line = 0; line < 24; ++line) {
         std::vector<Vec3> p(n);
-        for (std::size_t i = 0; i < n; ++i) p[i] = Vec3(static_cast<float>(i) * 16.0f / n, static_cast<float>(line) * 7.31f + 0.4f, static_cast<float>(line) * 3.77f + 0.6f);
+        for (std::size_t i = 0; i < n; ++i)
+            p[i] = Vec3(static_cast<float>(i) * 16.0f / n, static_cast<float>(line) * 7.31f + 0.4f,
+                        static_cast<float>(line) * 3.77f + 0.6f);
         std::vector<float> out(n);
         NoiseOptions options;
         options.octaves = 6;
         fractal_noise(p, options, out);
         for (std::size_t o = 0; o < power.size(); ++o) power[o] += octave_power(out, 8 << o);
     }
-    // 16 bumps of size 1 on the line: frequencies 16, 32, 64 … are its octaves. Ratios of neighbouring ones in the middle.
+    // 16 bumps of size 1 on the line: frequencies 16, 32, 64 … are its octaves. Ratios of neighbouring ones in the
+    // middle.
     for (std::size_t o = 1; o < 4; ++o) CHECK(power[o] / power[o + 1] == Approx(4).epsilon(0.35));
 }
 
@@ -95,7 +100,8 @@ TEST_CASE("noise gives the same bytes with wide and plain instructions and on an
 
 TEST_CASE("noise is continuous, also far out and across whole numbers", "[noise]") {
     for (const float base : {0.0f, -1.0f, 1000.0f, -123.0f})
-        for (const float x : {base - 0.001f, base, base + 0.001f}) CHECK(std::abs(gradient_noise(x, 0.3f, 0.7f, 3) - gradient_noise(x + 0.001f, 0.3f, 0.7f, 3)) < 0.01f);
+        for (const float x : {base - 0.001f, base, base + 0.001f})
+            CHECK(std::abs(gradient_noise(x, 0.3f, 0.7f, 3) - gradient_noise(x + 0.001f, 0.3f, 0.7f, 3)) < 0.01f);
     CHECK(std::isfinite(gradient_noise(1e30f, -1e30f, 1e20f, 1)));
 }
 
@@ -127,8 +133,10 @@ TEST_CASE("ramps pass through their knots and do not overshoot", "[ramp]") {
 }
 
 TEST_CASE("roughening moves no farther than its height, by weight and in its set", "[noise]") {
-    const Tried rough = tried({step("s", "geodesic_sphere", {{"origin", "centre"}, {"radius", 1}, {"frequency", 12}}), step("w", "attribute", {{"attribute", "weight"}, {"by", "axis"}}),
-                               step("r", "roughen", {{"height", 0.2}, {"size", 0.4}, {"weight", "weight"}, {"seed", 3}})});
+    const Tried rough =
+        tried({step("s", "geodesic_sphere", {{"origin", "centre"}, {"radius", 1}, {"frequency", 12}}),
+               step("w", "attribute", {{"attribute", "weight"}, {"by", "axis"}}),
+               step("r", "roughen", {{"height", 0.2}, {"size", 0.4}, {"weight", "weight"}, {"seed", 3}})});
     REQUIRE(rough.clean("r"));
     const auto &before = *rough.mesh("s").positions, &after = *rough.mesh("r").positions;
     const auto& weight = column<float>(rough.mesh("w"), Domain::vertex, "weight");

@@ -69,8 +69,10 @@ Recipe demo(const std::string& name) { return *load_recipe(std::string(SOURCE_FO
 }  // namespace
 
 TEST_CASE("ten boolean pairs agree with manifold-3d", "[outside][boolean]") {
-    const Mesh box = make_box(DVec3(1), {2, 2, 2}), ball = make_geodesic_sphere(0.6, 6), drum = make_cylinder({0.4, 1.6, 40, 2, CapStyle::face, 1}), ring = make_torus(0.5, 0.17, 36, 18),
-               tube = make_tube(0.5, 0.12, 0.7, 32, 1), cone = make_cone(0.6, 0.1, 1.3, 24, 2), pillow = make_rounded_box({DVec3(0.9, 0.7, 0.8), 0.15, 3, {1, 1, 1}});
+    const Mesh box = make_box(DVec3(1), {2, 2, 2}), ball = make_geodesic_sphere(0.6, 6),
+               drum = make_cylinder({0.4, 1.6, 40, 2, CapStyle::face, 1}), ring = make_torus(0.5, 0.17, 36, 18),
+               tube = make_tube(0.5, 0.12, 0.7, 32, 1), cone = make_cone(0.6, 0.1, 1.3, 24, 2),
+               pillow = make_rounded_box({DVec3(0.9, 0.7, 0.8), 0.15, 3, {1, 1, 1}});
     struct Pair {
         const char* kind;
         Mesh a, b;
@@ -85,10 +87,13 @@ TEST_CASE("ten boolean pairs agree with manifold-3d", "[outside][boolean]") {
                                      {"union", cone, placed(pillow, {0.1, 0.2, 0.4}, {0, 40, 0})},
                                      {"difference", ball, placed(tube, {0.05, 0.02, 0.1}, {15, 0, 0})},
                                      {"intersection", ring, placed(tube, {0.3, 0, 0}, {0, 90, 0})}};
-    const std::string file = (std::filesystem::temp_directory_path() / ("bricol-pairs-" + std::to_string(getpid()))).string();
+    const std::string file =
+        (std::filesystem::temp_directory_path() / ("bricol-pairs-" + std::to_string(getpid()))).string();
     {
         std::ofstream jobs(file);
-        for (const Pair& pair : pairs) jobs << nlohmann::json{{"kind", pair.kind}, {"meshes", {soup_json(pair.a), soup_json(pair.b)}}}.dump() << "\n";
+        for (const Pair& pair : pairs)
+            jobs << nlohmann::json{{"kind", pair.kind}, {"meshes", {soup_json(pair.a), soup_json(pair.b)}}}.dump()
+                 << "\n";
     }
     int code = 0;
     const std::string out = output_of("cd '" NODE_FOLDER "' && node manifold.mjs < '" + file + "'", &code);
@@ -104,7 +109,10 @@ TEST_CASE("ten boolean pairs agree with manifold-3d", "[outside][boolean]") {
         INFO("pair " << n << " " << pair.kind);
         const std::array<Mesh, 1> other = {pair.b};
         const std::string kind = pair.kind;
-        const BooleanResult ours = boolean_of(pair.a, other, kind == "union" ? BooleanKind::unite : kind == "difference" ? BooleanKind::subtract : BooleanKind::intersect);
+        const BooleanResult ours = boolean_of(pair.a, other,
+                                              kind == "union"        ? BooleanKind::unite
+                                              : kind == "difference" ? BooleanKind::subtract
+                                                                     : BooleanKind::intersect);
         REQUIRE(ours.refused.empty());
         require_good(ours.mesh);
         const Measures m = measure(ours.mesh);
@@ -121,31 +129,44 @@ TEST_CASE("CGAL finds every kernel's solids closed and free of crossings", "[out
     pull.distance = 0.2;
     pull.inset = 0.05;
     const Mesh step = extruded_faces(box, facing(box, {0, 0, 1}, 5), pull).mesh;
-    std::vector<std::pair<std::string, Mesh>> solids = {{"geodesic", make_geodesic_sphere(0.5, 5)}, {"rounded", make_rounded_box({DVec3(1), 0.2, 4, {2, 1, 1}})}, {"cone", make_cone(0.5, 0.2, 1, 17, 3)},
-                                                        {"tube", make_tube(0.5, 0.1, 1, 24, 2)},    {"pulled", step},                                          {"torus", make_torus(0.5, 0.2, 24, 12)}};
+    std::vector<std::pair<std::string, Mesh>> solids = {{"geodesic", make_geodesic_sphere(0.5, 5)},
+                                                        {"rounded", make_rounded_box({DVec3(1), 0.2, 4, {2, 1, 1}})},
+                                                        {"cone", make_cone(0.5, 0.2, 1, 17, 3)},
+                                                        {"tube", make_tube(0.5, 0.1, 1, 24, 2)},
+                                                        {"pulled", step},
+                                                        {"torus", make_torus(0.5, 0.2, 24, 12)}};
     for (const int segments : {1, 2, 3}) {
         BevelOptions round;
         round.segments = segments;
-        for (const auto& [name, body] : {std::pair<std::string, Mesh>{"box", box}, {"step", step}, {"tube", make_tube(0.5, 0.15, 0.5, 16, 1)}}) {
+        for (const auto& [name, body] :
+             {std::pair<std::string, Mesh>{"box", box}, {"step", step}, {"tube", make_tube(0.5, 0.15, 0.5, 16, 1)}}) {
             Array<float> widths(body.edge_count(), 0);
             const Array<float> angles = edge_angles(body);
             for (Index e = 0; e < widths.size(); ++e) widths[e] = std::abs(angles[e]) > 30 ? 0.02f : 0;
-            solids.emplace_back("bevelled " + name + " " + std::to_string(segments), bevelled_edges(body, widths, round).mesh);
-            solids.emplace_back("bevelled corners of " + name + " " + std::to_string(segments), bevelled_vertices(body, Array<float>(body.vertex_count(), 0.02f), round).mesh);
+            solids.emplace_back("bevelled " + name + " " + std::to_string(segments),
+                                bevelled_edges(body, widths, round).mesh);
+            solids.emplace_back("bevelled corners of " + name + " " + std::to_string(segments),
+                                bevelled_vertices(body, Array<float>(body.vertex_count(), 0.02f), round).mesh);
         }
     }
     const Mesh cap = without_faces(make_geodesic_sphere(0.5, 4), facing(make_geodesic_sphere(0.5, 4), {0, 0, -1}, 80));
-    for (const double outward : {0.0, 0.5, 1.0}) solids.emplace_back("wall " + std::to_string(outward), thickened(cap, {0.03, outward, true}).mesh);
+    for (const double outward : {0.0, 0.5, 1.0})
+        solids.emplace_back("wall " + std::to_string(outward), thickened(cap, {0.03, outward, true}).mesh);
     StrutOptions frame;
     frame.thickness = 0.02;
     solids.emplace_back("frame of a box", struts(box, frame).mesh);
     solids.emplace_back("frame of a cap", struts(cap, frame).mesh);
-    solids.emplace_back("lower half", sliced(make_torus(0.5, 0.2, 24, 12), {{0.3, 0.1, 1}, DVec3(0, 0, 0.03), SliceKeep::below, true}).mesh);
+    solids.emplace_back(
+        "lower half",
+        sliced(make_torus(0.5, 0.2, 24, 12), {{0.3, 0.1, 1}, DVec3(0, 0, 0.03), SliceKeep::below, true}).mesh);
     {
         Array<glm::mat4> places = radial_places(9, 2, {-1, 0, 0}, 40, 0, true, DVec3(0));
         Mesh wedge = make_box(DVec3(0.3, 0.728 * 0.8, 0.4), {1, 1, 1});
-        solids.emplace_back("row", weld(repeated(make_box(DVec3(0.5, 0.3, 0.3), {1, 1, 1}), straight_places(1, {0.5, 0, 0})), 1e-4).mesh);
-        solids.emplace_back("mirrored", mirrored(shape_of(placed(step, {0.2, 0, 0})), {0, 0, true, true, 1e-4, true}).shape.mesh);
+        solids.emplace_back(
+            "row",
+            weld(repeated(make_box(DVec3(0.5, 0.3, 0.3), {1, 1, 1}), straight_places(1, {0.5, 0, 0})), 1e-4).mesh);
+        solids.emplace_back("mirrored",
+                            mirrored(shape_of(placed(step, {0.2, 0, 0})), {0, 0, true, true, 1e-4, true}).shape.mesh);
         solids.emplace_back("copies", repeated(wedge, places));
     }
     Polyline line;
@@ -153,8 +174,10 @@ TEST_CASE("CGAL finds every kernel's solids closed and free of crossings", "[out
     solids.emplace_back("round bar", bar_along(line, {true, 0.1, 0.1, 10, true, {0, 0, 1}}).mesh);
     solids.emplace_back("flat bar", bar_along(line, {false, 0.1, 0.04, 4, true, {0, 0, 1}}).mesh);
     const Mesh beam = make_box(DVec3(4, 0.3, 0.2), {24, 1, 1});
-    solids.emplace_back("bent", deformed(shape_of(beam), bend_map(span_of({{-2, 0, 0}, {2, 0, 0}}, 0), 2, 250, DVec3(0), false)).mesh);
-    solids.emplace_back("twisted", deformed(shape_of(beam), twist_map(span_of({{-2, 0, 0}, {2, 0, 0}}, 0), 200, DVec3(0))).mesh);
+    solids.emplace_back(
+        "bent", deformed(shape_of(beam), bend_map(span_of({{-2, 0, 0}, {2, 0, 0}}, 0), 2, 250, DVec3(0), false)).mesh);
+    solids.emplace_back("twisted",
+                        deformed(shape_of(beam), twist_map(span_of({{-2, 0, 0}, {2, 0, 0}}, 0), 200, DVec3(0))).mesh);
     for (const auto& [name, mesh] : solids) {
         INFO(name);
         require_good(mesh);
@@ -163,7 +186,11 @@ TEST_CASE("CGAL finds every kernel's solids closed and free of crossings", "[out
 
 TEST_CASE("CGAL agrees that the demo's solids are solids", "[outside][demo]") {
     const std::pair<const char*, std::vector<std::string>> pieces[] = {
-        {"bobbin", {"bobbin"}}, {"daymark", {"hull", "landings"}}, {"capstan", {"whelp", "moulding", "drum"}}, {"winch", {"base", "housing", "cheeks", "drum", "spring", "knob", "screw", "cap"}}, {"wheel", {"spoke", "felloe", "hub"}}};
+        {"bobbin", {"bobbin"}},
+        {"daymark", {"hull", "landings"}},
+        {"capstan", {"whelp", "moulding", "drum"}},
+        {"winch", {"base", "housing", "cheeks", "drum", "spring", "knob", "screw", "cap"}},
+        {"wheel", {"spoke", "felloe", "hub"}}};
     for (const auto& [piece, parts] : pieces) {
         const Recipe recipe = demo(piece);
         const Made made = Maker().make(recipe);
@@ -175,12 +202,13 @@ TEST_CASE("CGAL agrees that the demo's solids are solids", "[outside][demo]") {
 }
 
 TEST_CASE("a spring's wire is as long as the handbook says", "[outside][demo]") {
-    // Developed length of n coils of mean diameter D and pitch p: n sqrt((pi D)^2 + p^2), as in any machine-design handbook
-    // (DIN EN 13906-1 neglects the pitch). A section in an axial plane swept by a screw motion encloses area x pi D x n
-    // (Pappus-Guldin holds for screws as well).
+    // Developed length of n coils of mean diameter D and pitch p: n sqrt((pi D)^2 + p^2), as in any machine-design
+    // handbook (DIN EN 13906-1 neglects the pitch). A section in an axial plane swept by a screw motion encloses area x
+    // pi D x n (Pappus-Guldin holds for screws as well).
     const Recipe recipe = demo("winch");
     const Made made = Maker().make(recipe);
-    const double wire = recipe.dial("wire")->value, coils = recipe.dial("coils")->value, mean = 0.032, pitch = 0.1 / coils;
+    const double wire = recipe.dial("wire")->value, coils = recipe.dial("coils")->value, mean = 0.032,
+                 pitch = 0.1 / coils;
     const StepOutcome* coil = made.step(recipe, "spring", "coil");
     REQUIRE(coil);
     const Mesh& mesh = coil->shape->mesh;
@@ -205,7 +233,8 @@ TEST_CASE("a spring's wire is as long as the handbook says", "[outside][demo]") 
     REQUIRE(rings);
     // 16 chords a turn are shorter than the circle by sin(x)/x, x = pi/16.
     const double x = std::numbers::pi / 16;
-    CHECK(traced == Approx(coils * std::sqrt(std::pow(std::numbers::pi * mean * std::sin(x) / x, 2) + pitch * pitch)).epsilon(1e-3));
+    CHECK(traced == Approx(coils * std::sqrt(std::pow(std::numbers::pi * mean * std::sin(x) / x, 2) + pitch * pitch))
+                        .epsilon(1e-3));
     CHECK(traced == Approx(length).epsilon(0.01));
 }
 
@@ -238,13 +267,15 @@ TEST_CASE("the demo pieces are what they were asked to be", "[demo]") {
         CHECK(sets[0].size > 100);
         CHECK(materials_of(*part.shape).size() == 2);
         // No edge ring on a straight run: every point of the profile turns, or belongs to a bend.
-        for (const Finding& finding : made.step(recipe, "bobbin", "turn")->findings) CHECK(finding.code != "needless-faces");
+        for (const Finding& finding : made.step(recipe, "bobbin", "turn")->findings)
+            CHECK(finding.code != "needless-faces");
         // Bands stand proud of the wood: 3 mm over the neck they hold.
         const Mesh& mesh = part.shape->mesh;
         double neck = 0, band = 0;
         for (const Vec3& p : *mesh.positions) {
             const double z = p.z - recipe.dial("height")->value / 2, r = std::hypot(p.x, p.y);
-            if (std::abs(z - 0.28 * recipe.dial("height")->value) < 1e-5) band = std::max(band, r), neck = neck == 0 ? r : std::min(neck, r);
+            if (std::abs(z - 0.28 * recipe.dial("height")->value) < 1e-5)
+                band = std::max(band, r), neck = neck == 0 ? r : std::min(neck, r);
         }
         CHECK(band - neck == Approx(0.003).epsilon(1e-3));
     }
@@ -253,7 +284,8 @@ TEST_CASE("the demo pieces are what they were asked to be", "[demo]") {
         Maker maker;
         const Made made = maker.make(recipe);
         const PartOutcome& skin = part_of(recipe, made, "skin");
-        const auto bars = set_members(skin.shape->mesh, Domain::face, "bars"), panes = set_members(skin.shape->mesh, Domain::face, "panes");
+        const auto bars = set_members(skin.shape->mesh, Domain::face, "bars"),
+                   panes = set_members(skin.shape->mesh, Domain::face, "panes");
         REQUIRE(bars);
         REQUIRE(panes);
         CHECK(count_of(*bars) + count_of(*panes) == skin.measures.faces);
@@ -290,7 +322,8 @@ TEST_CASE("the demo pieces are what they were asked to be", "[demo]") {
         const double angle = std::numbers::pi / 6;
         std::size_t matched = 0;
         for (const Vec3& p : *mesh.positions) {
-            const Vec3 q(static_cast<float>(p.x * std::cos(angle) - p.y * std::sin(angle)), static_cast<float>(p.x * std::sin(angle) + p.y * std::cos(angle)), p.z);
+            const Vec3 q(static_cast<float>(p.x * std::cos(angle) - p.y * std::sin(angle)),
+                         static_cast<float>(p.x * std::sin(angle) + p.y * std::cos(angle)), p.z);
             matched += std::ranges::any_of(*mesh.positions, [&](const Vec3& r) { return glm::distance(q, r) < 2e-5f; });
         }
         CHECK(matched == mesh.vertex_count());
@@ -329,7 +362,8 @@ TEST_CASE("the demo pieces are what they were asked to be", "[demo]") {
         const Recipe stout = *set_setting(recipe, "spoke", "profile", "/curves/0/knots/4/at/0", 0.04);
         const Made again = maker.make(stout);
         const auto volume = [](const PartOutcome& part) { return *part.measures.volume; };
-        CHECK(volume(part_of(stout, again, "spokes")) == Approx(8 * volume(part_of(stout, again, "spoke"))).epsilon(1e-6));
+        CHECK(volume(part_of(stout, again, "spokes")) ==
+              Approx(8 * volume(part_of(stout, again, "spoke"))).epsilon(1e-6));
         CHECK(volume(part_of(stout, again, "spokes")) > 1.1 * volume(part_of(recipe, made, "spokes")));
         CHECK(part_of(stout, again, "spokes").shape->instances.size() == 1);
     }

@@ -16,7 +16,8 @@ constexpr double pi = std::numbers::pi;
 namespace {
 
 /// A line of points on a curve, with the curve's own directions.
-Polyline sampled(int pieces, double from, double to, const std::function<DVec3(double)>& place, const std::function<DVec3(double)>& slope) {
+Polyline sampled(int pieces, double from, double to, const std::function<DVec3(double)>& place,
+                 const std::function<DVec3(double)>& slope) {
     Polyline line;
     for (int i = 0; i <= pieces; ++i) {
         const double t = from + (to - from) * i / pieces;
@@ -29,7 +30,10 @@ Polyline sampled(int pieces, double from, double to, const std::function<DVec3(d
 }
 
 Polyline helix(int pieces, double radius, double rise, double turns) {
-    return sampled(pieces, 0, 2 * pi * turns, [=](double t) { return DVec3(radius * std::cos(t), radius * std::sin(t), rise * t); }, [=](double t) { return DVec3(-radius * std::sin(t), radius * std::cos(t), rise); });
+    return sampled(
+        pieces, 0, 2 * pi * turns,
+        [=](double t) { return DVec3(radius * std::cos(t), radius * std::sin(t), rise * t); },
+        [=](double t) { return DVec3(-radius * std::sin(t), radius * std::cos(t), rise); });
 }
 
 Curve one_curve(const Json& step_json) {
@@ -42,7 +46,9 @@ Curve one_curve(const Json& step_json) {
 /// Where a least-turn frame has turned to against the frame of normal and binormal, which itself turns by the torsion.
 double turned_against_frenet(const Path& path, double radius, double rise, double t) {
     const Station& s = path.points.back();
-    const DVec3 normal(-std::cos(t), -std::sin(t), 0), along = glm::normalize(DVec3(-radius * std::sin(t), radius * std::cos(t), rise)), binormal = glm::cross(along, normal);
+    const DVec3 normal(-std::cos(t), -std::sin(t), 0),
+        along = glm::normalize(DVec3(-radius * std::sin(t), radius * std::cos(t), rise)),
+        binormal = glm::cross(along, normal);
     return std::atan2(glm::dot(s.up, binormal), glm::dot(s.up, normal));
 }
 
@@ -50,16 +56,27 @@ double turned_against_frenet(const Path& path, double radius, double rise, doubl
 
 TEST_CASE("lengths of known curves", "[path]") {
     // Circle and helix: 2 pi r, and the hypotenuse of the unrolled turn.
-    CHECK(make_path(one_curve(step("c", "circle", {{"radius", 0.5}})), {}, 256).whole == Approx(2 * pi * 0.5).epsilon(3e-4));  // four cubics: 2.7e-4 of the radius
-    const Path spring = make_path(one_curve(step("h", "helix", {{"radius", 0.15}, {"pitch", 0.08}, {"turns", 4}})), {}, 64);
+    CHECK(make_path(one_curve(step("c", "circle", {{"radius", 0.5}})), {}, 256).whole ==
+          Approx(2 * pi * 0.5).epsilon(3e-4));  // four cubics: 2.7e-4 of the radius
+    const Path spring =
+        make_path(one_curve(step("h", "helix", {{"radius", 0.15}, {"pitch", 0.08}, {"turns", 4}})), {}, 64);
     CHECK(spring.whole == Approx(4 * std::hypot(2 * pi * 0.15, 0.08)).epsilon(1e-5));
-    // Parabola y = x^2 from 0 to 1: sqrt(5)/2 + asinh(2)/4 (Bronstein and Semendjajew, arcs of parabolas). One cubic holds it exactly.
-    const Path parabola = make_path(one_curve(step("d", "drawn_curve", {{"pieces", 512}, {"curves", Json::parse(R"([{"knots":[{"at":[0,0],"kind":"free","out":[0.3333333333,0]},{"at":[1,1],"kind":"free","in":[-0.3333333333,-0.6666666667]}]}])")}})), {});
+    // Parabola y = x^2 from 0 to 1: sqrt(5)/2 + asinh(2)/4 (Bronstein and Semendjajew, arcs of parabolas). One cubic
+    // holds it exactly.
+    const Path parabola = make_path(
+        one_curve(step(
+            "d", "drawn_curve",
+            {{"pieces", 512},
+             {"curves",
+              Json::parse(
+                  R"([{"knots":[{"at":[0,0],"kind":"free","out":[0.3333333333,0]},{"at":[1,1],"kind":"free","in":[-0.3333333333,-0.6666666667]}]}])")}})),
+        {});
     CHECK(parabola.whole == Approx(std::sqrt(5) / 2 + std::asinh(2) / 4).epsilon(1e-5));
     // Its curvature at the vertex is 2, so the circle there has radius 1/2.
     const double near_vertex = parabola.bend_at(1);
     CHECK(near_vertex == Approx(0.5).epsilon(0.01));
-    // Clothoid: Fresnel integrals at 1 (M. Abramowitz and I. Stegun, table 7.7): C = 0.77989 34, S = 0.43825 91; its curvature at length s is pi s.
+    // Clothoid: Fresnel integrals at 1 (M. Abramowitz and I. Stegun, table 7.7): C = 0.77989 34, S = 0.43825 91; its
+    // curvature at length s is pi s.
     Polyline clothoid;
     const int pieces = 4000;
     DVec3 at(0);
@@ -73,12 +90,15 @@ TEST_CASE("lengths of known curves", "[path]") {
     CHECK(spiral.points.back().at.x == Approx(0.7798934).margin(2e-6));
     CHECK(spiral.points.back().at.y == Approx(0.4382591).margin(2e-6));
     CHECK(spiral.whole == Approx(1).epsilon(1e-5));
-    const Path coarse = make_path([&] {
-        Polyline some;  // float places of near points say little about curvature
-        for (std::size_t i = 0; i < clothoid.points.size(); i += 40) some.points.push_back(clothoid.points[i]);
-        return some;
-    }(), {});
-    for (const std::size_t i : {20u, 50u, 80u}) CHECK(coarse.bend_at(i) == Approx(1 / (pi * coarse.length[i])).epsilon(2e-3));
+    const Path coarse = make_path(
+        [&] {
+            Polyline some;  // float places of near points say little about curvature
+            for (std::size_t i = 0; i < clothoid.points.size(); i += 40) some.points.push_back(clothoid.points[i]);
+            return some;
+        }(),
+        {});
+    for (const std::size_t i : {20u, 50u, 80u})
+        CHECK(coarse.bend_at(i) == Approx(1 / (pi * coarse.length[i])).epsilon(2e-3));
 }
 
 TEST_CASE("least-turn frames turn by the torsion of a helix, with an error of fourth order", "[path]") {
@@ -97,7 +117,9 @@ TEST_CASE("least-turn frames turn by the torsion of a helix, with an error of fo
         const double turned = turned_against_frenet(path, a, b, 2 * pi * turns) - start;
         const double error = std::abs(std::remainder(turned - wanted, 2 * pi));
         INFO(pieces << " pieces: off by " << error);
-        if (last > 0) CHECK(last / error > 12);  // halving the step: 16 times in the limit (Wang, Jüttler, Zheng and Liu 2008, theorem 1)
+        if (last > 0)
+            CHECK(last / error >
+                  12);  // halving the step: 16 times in the limit (Wang, Jüttler, Zheng and Liu 2008, theorem 1)
         CHECK(error < 2e-2 * std::pow(16.0 / pieces, 4));
         last = error;
     }
@@ -118,7 +140,8 @@ TEST_CASE("frames of closed paths meet themselves, fixed frames stay upright", "
     const Path path = make_path(ring, {});
     CHECK(std::abs(path.closing_turn) > 0.01);
     double worst = 0;
-    for (std::size_t i = 0; i < path.size(); ++i) worst = std::max(worst, glm::distance(path.points[i].up, path.points[(i + 1) % path.size()].up));
+    for (std::size_t i = 0; i < path.size(); ++i)
+        worst = std::max(worst, glm::distance(path.points[i].up, path.points[(i + 1) % path.size()].up));
     CHECK(worst < 0.1);  // no jump where it closes
     const Path upright = make_path(ring, {true, {0, 0, 1}});
     for (const Station& s : upright.points) {
@@ -177,7 +200,8 @@ TEST_CASE("stiff pieces follow one another by straight distance", "[path]") {
 }
 
 TEST_CASE("NURBS points, slopes and basis functions", "[path][nurbs]") {
-    // Worked example of L. Piegl and W. Tiller, "The NURBS Book", Ex2.3 (from memory): degree 2, U = {0 0 0 1 2 3 4 4 5 5 5}, u = 5/2.
+    // Worked example of L. Piegl and W. Tiller, "The NURBS Book", Ex2.3 (from memory): degree 2, U = {0 0 0 1 2 3 4 4 5
+    // 5 5}, u = 5/2.
     Nurbs example;
     example.degree = 2;
     example.knots = {0, 0, 0, 1, 2, 3, 4, 4, 5, 5, 5};
@@ -189,7 +213,8 @@ TEST_CASE("NURBS points, slopes and basis functions", "[path][nurbs]") {
     CHECK(basis[0] == Approx(1.0 / 8));
     CHECK(basis[1] == Approx(6.0 / 8));
     CHECK(basis[2] == Approx(1.0 / 8));
-    // A quarter circle is a rational curve of degree 2 with weights 1, cos 45°, 1: every point lies on it, and x'' follows from the closed form.
+    // A quarter circle is a rational curve of degree 2 with weights 1, cos 45°, 1: every point lies on it, and x''
+    // follows from the closed form.
     Nurbs quarter{2, {{1, 0, 0}, {1, 1, 0}, {0, 1, 0}}, {1, std::sqrt(0.5), 1}, {0, 0, 0, 1, 1, 1}};
     for (const double u : {0.0, 0.2, 0.5, 0.77, 1.0}) {
         const NurbsPoint p = nurbs_point(quarter, u);
@@ -210,7 +235,8 @@ TEST_CASE("NURBS points, slopes and basis functions", "[path][nurbs]") {
     CHECK(spans.knots.size() == 3);
     spans.sampling.per_span = 8;
     const Polyline line = flatten(spans);
-    for (std::size_t i = 0; i < line.points.size(); ++i) CHECK(glm::distance(DVec3(line.points[i]), nurbs_point(cubic, 2.0 * static_cast<double>(i) / 16).at) < 1e-6);
+    for (std::size_t i = 0; i < line.points.size(); ++i)
+        CHECK(glm::distance(DVec3(line.points[i]), nurbs_point(cubic, 2.0 * static_cast<double>(i) / 16).at) < 1e-6);
     double last = 0;
     for (const int pieces : {2, 4, 8}) {
         Curve round = curve_of(quarter, pieces, false);
@@ -237,13 +263,17 @@ TEST_CASE("B-splines agree with OpenCASCADE, weights and repeated knots included
                     if (weighted) curve.weights.push_back(weight(random));
                 }
                 curve.knots = clamped_knots(curve.points.size(), degree);
-                if (repeated) curve.knots[static_cast<std::size_t>(degree) + 2] = curve.knots[static_cast<std::size_t>(degree) + 1];
+                if (repeated)
+                    curve.knots[static_cast<std::size_t>(degree) + 2] =
+                        curve.knots[static_cast<std::size_t>(degree) + 1];
                 for (int k = 1; k < 60; ++k) {
                     const double u = last_parameter(curve) * k / 60.37;
                     const NurbsPoint ours = nurbs_point(curve, u), theirs = test::occt_point(curve, u);
                     worst = std::max(worst, glm::distance(ours.at, theirs.at));
-                    worst_slope = std::max(worst_slope, glm::distance(ours.slope, theirs.slope) / (1 + glm::length(theirs.slope)));
-                    worst_bend = std::max(worst_bend, glm::distance(ours.bend, theirs.bend) / (1 + glm::length(theirs.bend)));
+                    worst_slope = std::max(worst_slope,
+                                           glm::distance(ours.slope, theirs.slope) / (1 + glm::length(theirs.slope)));
+                    worst_bend =
+                        std::max(worst_bend, glm::distance(ours.bend, theirs.bend) / (1 + glm::length(theirs.bend)));
                 }
             }
     INFO("place " << worst << ", slope " << worst_slope << ", bend " << worst_bend);

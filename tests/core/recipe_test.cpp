@@ -17,7 +17,8 @@ Recipe recipe_of(const char* text) {
     return *recipe;
 }
 
-const char* chain = R"({"bricol":1,"title":"t","future":{"a":[1]},"dials":[{"name":"w","value":1,"min":0,"max":2,"unit":"m","later":true}],
+const char* chain =
+    R"({"bricol":1,"title":"t","future":{"a":[1]},"dials":[{"name":"w","value":1,"min":0,"max":2,"unit":"m","later":true}],
  "parts":[{"name":"body","glow":3,"steps":[
   {"id":"profile","step":"rectangle","width":"= w"},
   {"id":"turn","step":"lathe","angle":0,"rise":"= profile.width * 2","odd":"kept"},
@@ -59,7 +60,7 @@ TEST_CASE("inserting, removing and moving keep the graph together", "[recipe][ed
     CHECK_FALSE(find_step(*again.part("body"), "both")->inputs.contains("with"));
     CHECK_FALSE(move_step(recipe, "body", "both", 1));  // turn would take what is made of turn
     CHECK(order(*move_step(recipe, "body", "ball", 0), "body")[0] == "ball");
-    CHECK(same(recipe, recipe_of(chain)));  // the first value never changed
+    CHECK(same(recipe, recipe_of(chain)));        // the first value never changed
     CHECK(inserted.parts[1] == recipe.parts[1]);  // untouched parts are shared
 }
 
@@ -121,14 +122,19 @@ TEST_CASE("damaged and hostile files are refused with the place", "[recipe][bad 
         {"truncated", std::string(chain).substr(0, 200), "ends too early"},
         {"not JSON", "hello", "line 1, column 1"},
         {"deep", deep, "nested deeper"},
-        {"deep in a step", R"({"bricol":1,"parts":[{"name":"p","steps":[{"step":"flip","x":)" + std::string(90, '[') + std::string(90, ']') + "}]}]}", "nested deeper"},
+        {"deep in a step",
+         R"({"bricol":1,"parts":[{"name":"p","steps":[{"step":"flip","x":)" + std::string(90, '[') +
+             std::string(90, ']') + "}]}]}",
+         "nested deeper"},
         {"other JSON", R"({"a":1})", "not a Bricol recipe"},
         {"a list", "[1,2]", "A recipe is an object"},
         {"newer", R"({"bricol":7,"parts":[]})", "version 7"},
         {"huge number", R"({"bricol":1,"dials":[{"name":"a","value":1e999}],"parts":[]})", "too large"},
         {"wrong type", R"({"bricol":1,"parts":[{"name":"p","steps":{"a":1}}]})", "/parts/0/steps"},
         {"text for a number", R"({"bricol":1,"dials":[{"name":"a","value":"x"}],"parts":[]})", "/dials/0/value"},
-        {"two of one id", R"({"bricol":1,"parts":[{"name":"p","steps":[{"id":"a","step":"flip"},{"id":"a","step":"flip"}]}]})", "/parts/0/steps/1/id"},
+        {"two of one id",
+         R"({"bricol":1,"parts":[{"name":"p","steps":[{"id":"a","step":"flip"},{"id":"a","step":"flip"}]}]})",
+         "/parts/0/steps/1/id"},
         {"no name", R"({"bricol":1,"parts":[{"steps":[]}]})", "/parts/0/name"},
         {"missing result", R"({"bricol":1,"parts":[{"name":"p","result":"x","steps":[]}]})", "/parts/0/result"},
         {"many steps", many, "100000 entries"}};
@@ -140,11 +146,14 @@ TEST_CASE("damaged and hostile files are refused with the place", "[recipe][bad 
         CHECK(recipe.problem().text().find(expected) != std::string::npos);
         CHECK(recipe.problem().where.starts_with("piece.bricol"));
     }
-    CHECK(recipe_from_text(R"({"bricol":1,"dials":[{"name":"a","value":NaN}],"parts":[]})").problem().where.find("line 1") != std::string::npos);
+    CHECK(recipe_from_text(R"({"bricol":1,"dials":[{"name":"a","value":NaN}],"parts":[]})")
+              .problem()
+              .where.find("line 1") != std::string::npos);
 }
 
 TEST_CASE("a remedy with several removals takes the right elements", "[recipe][findings]") {
-    Recipe recipe = recipe_of(R"({"bricol":1,"parts":[{"name":"p","steps":[{"id":"d","step":"drawn_curve","curves":[{"knots":[
+    Recipe recipe =
+        recipe_of(R"({"bricol":1,"parts":[{"name":"p","steps":[{"id":"d","step":"drawn_curve","curves":[{"knots":[
         {"at":[0,0]},{"at":[1,0]},{"at":[2,0]},{"at":[3,0]},{"at":[3,1]}]}]}]}]})");
     Remedy remedy{"x", {{"d", "/curves/0/knots/1", {}, true}, {"d", "/curves/0/knots/2", {}, true}}, {}};
     recipe = *with_remedy(recipe, "p", "d", remedy);

@@ -42,11 +42,14 @@ Vec3 size_of(const Mesh& mesh) {
     return high - low;
 }
 
-bool same_bytes(const Shape& a, const Shape& b) { return *a.mesh.positions == *b.mesh.positions && a.mesh.topology->content_hash() == b.mesh.topology->content_hash(); }
+bool same_bytes(const Shape& a, const Shape& b) {
+    return *a.mesh.positions == *b.mesh.positions && a.mesh.topology->content_hash() == b.mesh.topology->content_hash();
+}
 
 }  // namespace
 
-/// Fifty seeds at a time, so that no single test takes long; the sanitisers, which are ten times slower, take every tenth.
+/// Fifty seeds at a time, so that no single test takes long; the sanitisers, which are ten times slower, take every
+/// tenth.
 void rock_is_closed(int first) {
 #ifdef __SANITIZE_ADDRESS__
     constexpr int stride = 10;
@@ -75,8 +78,11 @@ TEST_CASE("the limpet rock is closed for seeds 150 to 199", "[demo][rock]") { ro
 TEST_CASE("the rock's dials do what they say, and a late step makes nothing before it again", "[demo][rock][make]") {
     const Recipe rock = piece("rock");
     Maker maker;
-    const auto volume = [&](const Recipe& recipe) { return *maker.make(recipe, beside()).part(recipe, "rock")->measures.volume; };
-    const double plain = volume(turned(rock, {{"pits", 1}})), pitted = volume(rock), deep = volume(turned(rock, {{"pit_size", 0.2}}));
+    const auto volume = [&](const Recipe& recipe) {
+        return *maker.make(recipe, beside()).part(recipe, "rock")->measures.volume;
+    };
+    const double plain = volume(turned(rock, {{"pits", 1}})), pitted = volume(rock),
+                 deep = volume(turned(rock, {{"pit_size", 0.2}}));
     CHECK(plain > pitted);
     CHECK(pitted > deep);
     const double large = volume(turned(rock, {{"length", 1.2}}));  // all lengths doubled: eight times the volume
@@ -88,7 +94,8 @@ TEST_CASE("the rock's dials do what they say, and a late step makes nothing befo
     const Made second = maker.make(*late, beside());
     CHECK(second.made == 2);  // the fine roughening and the material behind it
     CHECK(second.kept + second.made == first.kept + first.made);
-    for (const char* id : {"rough", "spots", "cut", "even", "soften"}) CHECK(second.step(*late, "rock", id)->shape == first.step(rock, "rock", id)->shape);
+    for (const char* id : {"rough", "spots", "cut", "even", "soften"})
+        CHECK(second.step(*late, "rock", id)->shape == first.step(rock, "rock", id)->shape);
 }
 
 TEST_CASE("the fender is stained where the water stood; typed and wired it has the same bytes", "[demo][fender]") {
@@ -114,10 +121,12 @@ TEST_CASE("the fender is stained where the water stood; typed and wired it has t
         REQUIRE(n_above > 100);
         if (n_below > 100) CHECK(below / n_below < 0.35 * above / n_above);
         // The wet part has shrunk: exactly by the weight times the squeeze along the normal, at the step that says so.
-        const Mesh &before = made_a.step(a, "fender", "blur")->shape->mesh, &after = made_a.step(a, "fender", "shrink")->shape->mesh;
+        const Mesh &before = made_a.step(a, "fender", "blur")->shape->mesh,
+                   &after = made_a.step(a, "fender", "shrink")->shape->mesh;
         const auto& weight = column<float>(before, Domain::vertex, "weight");
         for (std::size_t i = 0; i < weight.size(); i += 7)
-            CHECK(static_cast<double>(glm::distance((*before.positions)[i], (*after.positions)[i])) == Approx(static_cast<double>(weight[i]) * a.dial("squeeze")->value).margin(1e-6));
+            CHECK(static_cast<double>(glm::distance((*before.positions)[i], (*after.positions)[i])) ==
+                  Approx(static_cast<double>(weight[i]) * a.dial("squeeze")->value).margin(1e-6));
     }
 }
 
@@ -137,7 +146,8 @@ TEST_CASE("the rack stands as its numbers say, and three of it line the quay", "
             CHECK(static_cast<double>(size.x) == Approx(one.dial("width")->value + 2 * lip).margin(1e-5));
             CHECK(part.measures.pieces == static_cast<std::size_t>(tiers * (5 * 2 + 1)));
             // Posts and trays: counted by volume, the tray with its lip all round.
-            const double w = one.dial("width")->value + 2 * lip, d = one.dial("depth")->value + 2 * lip, pole = one.dial("pole_width")->value;
+            const double w = one.dial("width")->value + 2 * lip, d = one.dial("depth")->value + 2 * lip,
+                         pole = one.dial("pole_width")->value;
             CHECK(*part.measures.volume == Approx(tiers * (10 * pole * pole * height + w * d * tray)).epsilon(1e-4));
         }
     const Recipe quay = piece("quay-racks");
@@ -165,30 +175,41 @@ TEST_CASE("the helmet's ports follow when its early shape is nudged", "[demo][he
     const auto off_form = [&](const Made& m, const Recipe& r) {
         const SurfaceFinder form(m.step(r, "helmet", "true_form")->shape->mesh);
         double most = 0;
-        for (const Vec3& p : *m.step(r, "helmet", "on_form")->shape->mesh.positions) most = std::max(most, form.nearest(DVec3(p)).distance);
+        for (const Vec3& p : *m.step(r, "helmet", "on_form")->shape->mesh.positions)
+            most = std::max(most, form.nearest(DVec3(p)).distance);
         return most;
     };
     CHECK(off_form(made, helmet) < 1e-6);
     // Flanges go outward and inward by linked numbers of opposite sign.
-    CHECK(std::get<double>(made.step(helmet, "helmet", "flange_in")->values.find("distance")->second) == -std::get<double>(made.step(helmet, "helmet", "flange_out")->values.find("distance")->second));
+    CHECK(std::get<double>(made.step(helmet, "helmet", "flange_in")->values.find("distance")->second) ==
+          -std::get<double>(made.step(helmet, "helmet", "flange_out")->values.find("distance")->second));
     // Fewer corners are bevelled above a larger angle.
-    const auto faces = [&](double angle) { return maker.make(turned(helmet, {{"corner_angle", angle}}), beside()).parts[0]->measures.faces; };
+    const auto faces = [&](double angle) {
+        return maker.make(turned(helmet, {{"corner_angle", angle}}), beside()).parts[0]->measures.faces;
+    };
     CHECK(faces(30) > faces(100));
     // The crown of the early shape pulled up by hand: still closed, glass still on the new form, frames with it.
     const Mesh& early = made.step(helmet, "helmet", "shaped")->shape->mesh;
     Index front = 0;
     for (Index v = 0; v < early.vertex_count(); ++v)
-        if ((*early.positions)[v].y < (*early.positions)[front].y || ((*early.positions)[v].y == (*early.positions)[front].y && std::abs((*early.positions)[v].x) < std::abs((*early.positions)[front].x))) front = v;
+        if ((*early.positions)[v].y < (*early.positions)[front].y ||
+            ((*early.positions)[v].y == (*early.positions)[front].y &&
+             std::abs((*early.positions)[v].x) < std::abs((*early.positions)[front].x)))
+            front = v;
     const Place place = pinned(early, Domain::vertex, front);
-    const auto nudged = set_setting(helmet, "helmet", "by_hand", "places", Json::array({{{"vertex", {place.at.x, place.at.y, place.at.z}}, {"move", {0, -0.02, 0}}}}));
+    const auto nudged =
+        set_setting(helmet, "helmet", "by_hand", "places",
+                    Json::array({{{"vertex", {place.at.x, place.at.y, place.at.z}}, {"move", {0, -0.02, 0}}}}));
     REQUIRE(nudged);
     const Made after = maker.make(*nudged, beside());
     CHECK_FALSE(after.has_errors());
     CHECK(after.parts[0]->measures.closed);
     CHECK(off_form(after, *nudged) < 1e-6);
     float before_front = 0, after_front = 0;
-    for (const Vec3& p : *made.step(helmet, "helmet", "on_form")->shape->mesh.positions) before_front = std::min(before_front, p.y);
-    for (const Vec3& p : *after.step(*nudged, "helmet", "on_form")->shape->mesh.positions) after_front = std::min(after_front, p.y);
+    for (const Vec3& p : *made.step(helmet, "helmet", "on_form")->shape->mesh.positions)
+        before_front = std::min(before_front, p.y);
+    for (const Vec3& p : *after.step(*nudged, "helmet", "on_form")->shape->mesh.positions)
+        after_front = std::min(after_front, p.y);
     CHECK(after_front < before_front - 0.003f);
 }
 
@@ -213,13 +234,16 @@ TEST_CASE("no two pebbles of the heap overlap more than the dial allows", "[demo
                 const Box box = *box_of(*group.shape);
                 for (const glm::mat4& place : group.places) {
                     centres.push_back(DVec3(glm::dmat4(place) * glm::dvec4(box.centre(), 1)));
-                    radii.push_back(std::max({box.size().x, box.size().y, box.size().z}) / 2 * static_cast<double>(glm::length(Vec3(place[0]))));
+                    radii.push_back(std::max({box.size().x, box.size().y, box.size().z}) / 2 *
+                                    static_cast<double>(glm::length(Vec3(place[0]))));
                 }
             }
             CHECK(centres.size() > 60);
             double worst = -1e9;
             for (std::size_t i = 0; i < centres.size(); ++i)
-                for (std::size_t k = 0; k < i; ++k) worst = std::max(worst, (radii[i] + radii[k] - glm::distance(centres[i], centres[k])) / (2 * std::min(radii[i], radii[k])));
+                for (std::size_t k = 0; k < i; ++k)
+                    worst = std::max(worst, (radii[i] + radii[k] - glm::distance(centres[i], centres[k])) /
+                                                (2 * std::min(radii[i], radii[k])));
             CHECK(worst <= overlap + 1e-6);
             CHECK(worst > overlap - 0.3);  // and the dial is what holds them apart
         }
@@ -248,7 +272,8 @@ TEST_CASE("a spot on the rock is traced to the steps that made it and the number
         const double d = rough.nearest(DVec3(p)).distance;
         if (d > deepest) deepest = d, pit = DVec3(p);
     }
-    for (const Vec3& p : *result.positions)  // on the skin, far from every pit: as near the rough rock as it gets, below
+    for (const Vec3& p :
+         *result.positions)  // on the skin, far from every pit: as near the rough rock as it gets, below
         if (p.z < -0.12f)
             if (const double d = rough.nearest(DVec3(p)).distance; d < away) away = d, skin = DVec3(p);
     REQUIRE(deepest > 0.01);
@@ -257,8 +282,11 @@ TEST_CASE("a spot on the rock is traced to the steps that made it and the number
         for (const TracedStep& s : trace.steps) list.push_back(s.step);
         return list;
     };
-    const auto has = [](const std::vector<std::string>& list, const char* id) { return std::ranges::find(list, id) != list.end(); };
-    const auto in_pit = ids(trace_spot(rock, made, "rock", finished.nearest(pit).at)), on_skin = ids(trace_spot(rock, made, "rock", skin));
+    const auto has = [](const std::vector<std::string>& list, const char* id) {
+        return std::ranges::find(list, id) != list.end();
+    };
+    const auto in_pit = ids(trace_spot(rock, made, "rock", finished.nearest(pit).at)),
+               on_skin = ids(trace_spot(rock, made, "rock", skin));
     for (const char* id : {"hollow", "balls", "fine"}) CHECK(has(in_pit, id));
     CHECK(has(on_skin, "rough"));
     CHECK(has(on_skin, "ball"));
@@ -267,14 +295,19 @@ TEST_CASE("a spot on the rock is traced to the steps that made it and the number
     CHECK(std::ranges::find(in_pit, "hollow") < std::ranges::find(in_pit, "balls"));
     CHECK(std::ranges::find(in_pit, "balls") < std::ranges::find(in_pit, "fine"));
 
-    // Numbers: a transform far down moves a spot by just what it is turned by; a dial that does nothing there is not listed.
-    const Recipe simple = recipe_of(Json::array({step("b", "box", {{"size", {1, 1, "= tall"}}}), step("t", "transform", {{"move", {0, 0, 0.5}}})}),
-                                    Json::array({{{"name", "tall"}, {"value", 2}, {"min", 1}, {"max", 4}}, {{"name", "idle"}, {"value", 1}, {"min", 0}, {"max", 9}}}));
+    // Numbers: a transform far down moves a spot by just what it is turned by; a dial that does nothing there is not
+    // listed.
+    const Recipe simple = recipe_of(
+        Json::array({step("b", "box", {{"size", {1, 1, "= tall"}}}), step("t", "transform", {{"move", {0, 0, 0.5}}})}),
+        Json::array({{{"name", "tall"}, {"value", 2}, {"min", 1}, {"max", 4}},
+                     {{"name", "idle"}, {"value", 1}, {"min", 0}, {"max", 9}}}));
     const Made box = maker.make(simple, beside());
     Trace trace = trace_spot(simple, box, "p", {0.1, 0.1, 2.5});
     CHECK(ids(trace) == std::vector<std::string>{"b", "t"});
     find_moving_numbers(trace, simple, "p", {0.1, 0.1, 2.5}, maker, beside());
-    const auto number = [&](const std::string& name) { return std::ranges::find(trace.numbers, name, &TracedNumber::name); };
+    const auto number = [&](const std::string& name) {
+        return std::ranges::find(trace.numbers, name, &TracedNumber::name);
+    };
     REQUIRE(number("tall") != trace.numbers.end());
     CHECK(number("tall")->moves == Approx(std::abs(number("tall")->change)).epsilon(1e-3));
     REQUIRE(number("t.move.z") != trace.numbers.end());

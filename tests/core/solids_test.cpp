@@ -31,7 +31,8 @@ Mesh placed(const Mesh& mesh, const DVec3& move, const DVec3& turn = DVec3(0), c
 void require_solid(const Mesh& mesh) {
     REQUIRE(sound(mesh));
     const Measures m = measure(mesh);
-    INFO("faces " << m.faces << ", border " << m.border_edges << ", non-manifold " << m.non_manifold_edges << ", turned " << m.turned_edges);
+    INFO("faces " << m.faces << ", border " << m.border_edges << ", non-manifold " << m.non_manifold_edges
+                  << ", turned " << m.turned_edges);
     REQUIRE(m.closed);
     REQUIRE(m.turned_edges == 0);
     REQUIRE(*m.volume > 0);
@@ -73,7 +74,9 @@ TEST_CASE("Plain solids have the volumes of their formulas", "[solids]") {
     const Mesh pillow = make_rounded_box(options);
     require_solid(pillow);
     const double p = 0.8, q = 0.6, s = 0.4, r = 0.1;  // Steiner's formula
-    REQUIRE(signed_volume(pillow) == Approx(p * q * s + 2 * r * (p * q + q * s + s * p) + pi * r * r * (p + q + s) + 4.0 / 3 * pi * r * r * r).epsilon(1e-3));
+    REQUIRE(signed_volume(pillow) ==
+            Approx(p * q * s + 2 * r * (p * q + q * s + s * p) + pi * r * r * (p + q + s) + 4.0 / 3 * pi * r * r * r)
+                .epsilon(1e-3));
     for (std::size_t f = 0; f < pillow.face_count(); ++f) REQUIRE(pillow.topology->face(f).size() == 4);
     options.size = DVec3(1);
     options.radius = 0.5;
@@ -89,7 +92,9 @@ TEST_CASE("Two crossed cylinders share Steinmetz' solid", "[solids][boolean]") {
     const double r = 0.5;
     const Mesh upright = make_cylinder({r, 3, n, 1, CapStyle::face, 1}), lying = placed(upright, DVec3(0), {90, 0, 0});
     const std::array<Mesh, 1> other = {lying};
-    const BooleanResult common = boolean_of(upright, other, BooleanKind::intersect), joined = boolean_of(upright, other, BooleanKind::unite), rest = boolean_of(upright, other, BooleanKind::subtract);
+    const BooleanResult common = boolean_of(upright, other, BooleanKind::intersect),
+                        joined = boolean_of(upright, other, BooleanKind::unite),
+                        rest = boolean_of(upright, other, BooleanKind::subtract);
     require_solid(common.mesh);
     require_solid(joined.mesh);
     require_solid(rest.mesh);
@@ -118,8 +123,10 @@ TEST_CASE("A ball cut by a box leaves spherical caps", "[solids][boolean]") {
 TEST_CASE("Many cutters, overlapping and apart, cut as one", "[solids][boolean]") {
     const Mesh plate = make_box(DVec3(2, 2, 0.2), {1, 1, 1});
     std::vector<Mesh> drills;
-    for (int i = 0; i < 6; ++i) drills.push_back(placed(make_cylinder({0.1, 1, 24, 1, CapStyle::face, 1}), {-0.8 + 0.3 * i, 0.4, 0}));
-    for (int i = 0; i < 3; ++i) drills.push_back(placed(make_cylinder({0.15, 1, 24, 1, CapStyle::face, 1}), {-0.4 + 0.2 * i, -0.5, 0}));
+    for (int i = 0; i < 6; ++i)
+        drills.push_back(placed(make_cylinder({0.1, 1, 24, 1, CapStyle::face, 1}), {-0.8 + 0.3 * i, 0.4, 0}));
+    for (int i = 0; i < 3; ++i)
+        drills.push_back(placed(make_cylinder({0.15, 1, 24, 1, CapStyle::face, 1}), {-0.4 + 0.2 * i, -0.5, 0}));
     const BooleanResult result = boolean_of(plate, drills, BooleanKind::subtract);
     require_solid(result.mesh);
     REQUIRE(measure(result.mesh).euler == 2 - 2 * 7);  // six holes and one long one
@@ -135,7 +142,9 @@ TEST_CASE("Many cutters, overlapping and apart, cut as one", "[solids][boolean]"
 
 TEST_CASE("Booleans say what is wrong with an operand", "[solids][boolean]") {
     const Mesh box = make_box(DVec3(1), {1, 1, 1}), sheet = make_grid(1, 1, 2, 2), far = placed(box, {5, 0, 0});
-    const auto cut = [](const Mesh& a, const Mesh& b) { return boolean_of(a, std::array<Mesh, 1>{b}, BooleanKind::subtract); };
+    const auto cut = [](const Mesh& a, const Mesh& b) {
+        return boolean_of(a, std::array<Mesh, 1>{b}, BooleanKind::subtract);
+    };
     REQUIRE(cut(box, sheet).refused.find("open") != std::string::npos);
     REQUIRE(cut(box, sheet).refused_cutter == 0);
     REQUIRE(cut(sheet, box).refused_cutter == no_index);
@@ -146,8 +155,10 @@ TEST_CASE("Booleans say what is wrong with an operand", "[solids][boolean]") {
     const Mesh tangled = joined_meshes(pair);
     REQUIRE(cut(box, tangled).refused == "crosses itself");
     // Inside out is turned; coplanar and identical operands give a result or a reason, never a crash.
-    REQUIRE(signed_volume(cut(flipped(placed(box, DVec3(0), DVec3(0), DVec3(2))), box).mesh) == Approx(7).epsilon(1e-5));
-    for (const DVec3& move : {DVec3(0), DVec3(1, 0, 0), DVec3(0.5, 0, 0), DVec3(1, 1, 0), DVec3(1, 1, 1), DVec3(1e-6, 0, 0), DVec3(0, 0, 1 - 1e-6)})
+    REQUIRE(signed_volume(cut(flipped(placed(box, DVec3(0), DVec3(0), DVec3(2))), box).mesh) ==
+            Approx(7).epsilon(1e-5));
+    for (const DVec3& move : {DVec3(0), DVec3(1, 0, 0), DVec3(0.5, 0, 0), DVec3(1, 1, 0), DVec3(1, 1, 1),
+                              DVec3(1e-6, 0, 0), DVec3(0, 0, 1 - 1e-6)})
         for (const BooleanKind kind : {BooleanKind::unite, BooleanKind::subtract, BooleanKind::intersect}) {
             const BooleanResult result = boolean_of(box, std::array<Mesh, 1>{placed(box, move)}, kind);
             REQUIRE(sound(result.mesh));
@@ -169,7 +180,8 @@ TEST_CASE("Attributes go through a boolean", "[solids][boolean]") {
     Mesh box = make_box(DVec3(1), {1, 1, 1}), drill = make_cylinder({0.2, 2, 16, 1, CapStyle::face, 1});
     const Material oak{"oak", {0.4f, 0.3f, 0.2f}, 0, 0.8f}, iron{"iron", {0.1f, 0.1f, 0.1f}, 1, 0.4f};
     for (auto& [mesh, material] : {std::pair{&box, oak}, {&drill, iron}}) {
-        mesh->attributes.set(Domain::face, attribute_name::material, Array<std::int32_t>(mesh->face_count(), material_number(material)));
+        mesh->attributes.set(Domain::face, attribute_name::material,
+                             Array<std::int32_t>(mesh->face_count(), material_number(material)));
         mesh->materials = std::make_shared<const MaterialList>(MaterialList{{material_number(material), material}});
     }
     keep_set(box, Domain::face, "outside", Mask(box.face_count(), 1));
@@ -187,7 +199,8 @@ TEST_CASE("Attributes go through a boolean", "[solids][boolean]") {
 }
 
 TEST_CASE("Slices divide a volume and close the cut", "[solids]") {
-    for (const Mesh& body : {make_box(DVec3(1), {2, 2, 2}), make_torus(0.5, 0.2, 24, 12), make_tube(0.5, 0.1, 1, 20, 1), make_geodesic_sphere(0.5, 4)})
+    for (const Mesh& body : {make_box(DVec3(1), {2, 2, 2}), make_torus(0.5, 0.2, 24, 12), make_tube(0.5, 0.1, 1, 20, 1),
+                             make_geodesic_sphere(0.5, 4)})
         for (const DVec3& normal : {DVec3(0, 0, 1), DVec3(1, 0.3, 0.2), DVec3(1, 0, 0)}) {
             SliceOptions options;
             options.normal = normal;
@@ -211,7 +224,8 @@ TEST_CASE("Slices divide a volume and close the cut", "[solids]") {
     Array<Vec3> points;
     Array<Index> corners;
     for (int i = 0; i < 5; ++i)
-        for (const auto& [x, z] : {std::pair{0.0f, 0.2f}, {0.2f, 1.0f}, {0.6f, 1.0f}, {0.8f, 0.2f}}) points.push_back(Vec3(static_cast<float>(i) + x, 0, z));
+        for (const auto& [x, z] : {std::pair{0.0f, 0.2f}, {0.2f, 1.0f}, {0.6f, 1.0f}, {0.8f, 0.2f}})
+            points.push_back(Vec3(static_cast<float>(i) + x, 0, z));
     points.push_back(Vec3(4.8f, 0, 0));
     points.push_back(Vec3(0, 0, 0));
     for (Index i = 0; i < points.size(); ++i) corners.push_back(i);
@@ -237,11 +251,13 @@ TEST_CASE("A bend keeps the length of its neutral line", "[solids][deform]") {
         const Shape bent = deformed(shape, bend_map({0, 0, 2}, 2, angle, DVec3(0), false));
         REQUIRE(length_of(flatten(bent.curves[0])) == Approx(2).epsilon(1e-4));
         const double radius = 2 / glm::radians(angle);
-        for (const Knot& knot : bent.curves[0].knots) REQUIRE(glm::distance(DVec3(knot.at), DVec3(0, 0, radius)) == Approx(std::abs(radius)).epsilon(1e-5));
+        for (const Knot& knot : bent.curves[0].knots)
+            REQUIRE(glm::distance(DVec3(knot.at), DVec3(0, 0, radius)) == Approx(std::abs(radius)).epsilon(1e-5));
     }
     // 360 degrees closes a strip to a ring: welded, it is a torus-like solid; Pappus gives its volume for fine steps.
     const Mesh bar = placed(make_box(DVec3(2, 0.2, 0.1), {96, 2, 2}), DVec3(0));
-    const Mesh ring = weld(deformed(shape_of(bar), bend_map({0, -1, 1}, 2, 360, DVec3(0), false)).mesh, 1e-4, false).mesh;
+    const Mesh ring =
+        weld(deformed(shape_of(bar), bend_map({0, -1, 1}, 2, 360, DVec3(0), false)).mesh, 1e-4, false).mesh;
     const Mesh whole = without_faces(ring, doubled_faces(ring));
     require_solid(whole);
     REQUIRE(measure(whole).euler == 0);
@@ -261,8 +277,10 @@ TEST_CASE("Deformers do what their formulas say", "[solids][deform]") {
     REQUIRE(signed_volume(prismoid) == Approx(2.0 / 6 * (1 + 4 * middle + top)).epsilon(1e-4));
     REQUIRE(signed_volume(deformed(shape_of(box), shear_map(span, 0, 30)).mesh) == Approx(2).epsilon(1e-5));
     for (const double factor : {0.5, 1.7, 3.0}) {
-        REQUIRE(signed_volume(deformed(shape_of(box), stretch_map(span, factor, DVec3(0), true)).mesh) == Approx(2).epsilon(1e-5));
-        REQUIRE(signed_volume(deformed(shape_of(box), stretch_map(span, factor, DVec3(0), false)).mesh) == Approx(2 * factor).epsilon(1e-5));
+        REQUIRE(signed_volume(deformed(shape_of(box), stretch_map(span, factor, DVec3(0), true)).mesh) ==
+                Approx(2).epsilon(1e-5));
+        REQUIRE(signed_volume(deformed(shape_of(box), stretch_map(span, factor, DVec3(0), false)).mesh) ==
+                Approx(2 * factor).epsilon(1e-5));
     }
     // A lattice whose points are all moved alike moves the shape; moved as a linear map, it is that map.
     const Box cage{DVec3(-1), DVec3(1)};
@@ -289,7 +307,8 @@ TEST_CASE("Arrays stand where they should", "[solids][array]") {
     REQUIRE(still[2][3].z == Approx(0.2f));
     REQUIRE(count_to_fill(10, 3) == 3);
     REQUIRE(count_to_fill(0.9, 0.3) == 3);
-    const auto steps = repeated_places(4, glm::translate(glm::dmat4(1), DVec3(1, 0, 0)) * glm::rotate(glm::dmat4(1), glm::radians(90.0), DVec3(0, 0, 1)));
+    const auto steps = repeated_places(4, glm::translate(glm::dmat4(1), DVec3(1, 0, 0)) *
+                                              glm::rotate(glm::dmat4(1), glm::radians(90.0), DVec3(0, 0, 1)));
     REQUIRE(glm::distance(DVec3(steps[3][3]), DVec3(0, 1, 0)) < 1e-6);
     REQUIRE(grid_places({2, 3, 4}, DVec3(1)).size() == 24);
     // Real geometry is the same as instances, seam faces fall away when copies are welded.

@@ -32,7 +32,8 @@ struct Piece {
         return *found->shape;
     }
     bool says(const std::string& part, const std::string& id, const std::string& code) const {
-        return std::ranges::any_of(made.step(recipe, part, id)->findings, [&](const Finding& f) { return f.code == code; });
+        return std::ranges::any_of(made.step(recipe, part, id)->findings,
+                                   [&](const Finding& f) { return f.code == code; });
     }
 };
 
@@ -64,16 +65,21 @@ TEST_CASE("floats hang along their rope, touching, each rolled on from the last"
     for (const double sag : {0.0, 0.55, 1.0}) {
         const Piece one = made(line, {{"sag", sag}});
         const auto& group = one.part("floats").shape->instances.at(0);
-        if (sag == 0) straight = group.count();
-        else CHECK(group.count() > straight);  // a longer rope takes more floats
+        if (sag == 0)
+            straight = group.count();
+        else
+            CHECK(group.count() > straight);  // a longer rope takes more floats
         const Path rope = make_path(one.step("rope_path", "rope").curves.at(0), {}, 64);
         const DVec3 half(0.085, 0, 0);
         double worst_gap = 0, worst_off = 0;
         for (std::size_t i = 0; i < group.count(); ++i) {
-            const auto end = [&](std::size_t k, double side) { return DVec3(glm::dmat4(group.places[k]) * glm::dvec4(half * side, 1)); };
+            const auto end = [&](std::size_t k, double side) {
+                return DVec3(glm::dmat4(group.places[k]) * glm::dvec4(half * side, 1));
+            };
             if (i > 0) worst_gap = std::max(worst_gap, glm::distance(end(i, -1), end(i - 1, 1)));
             double nearest = 1e9;
-            for (int k = 0; k <= 2000; ++k) nearest = std::min(nearest, glm::distance(rope.at(rope.whole * k / 2000).at, end(i, 1)));
+            for (int k = 0; k <= 2000; ++k)
+                nearest = std::min(nearest, glm::distance(rope.at(rope.whole * k / 2000).at, end(i, 1)));
             worst_off = std::max(worst_off, nearest);
         }
         INFO("sag " << sag << ": gap " << worst_gap << ", off the rope " << worst_off);
@@ -81,14 +87,16 @@ TEST_CASE("floats hang along their rope, touching, each rolled on from the last"
         CHECK(worst_off < 0.002);  // the rope is looked at every two millimetres
         // Rolls: the copy's own z against the first one's upright, about the way it lies.
         for (std::size_t i = 0; i < std::min<std::size_t>(group.count(), 6); ++i) {
-            const DVec3 ahead = glm::normalize(DVec3(group.places[i] * Vec4(1, 0, 0, 0))), z(group.places[i] * Vec4(0, 0, 1, 0));
+            const DVec3 ahead = glm::normalize(DVec3(group.places[i] * Vec4(1, 0, 0, 0))),
+                        z(group.places[i] * Vec4(0, 0, 1, 0));
             const DVec3 up = glm::normalize(DVec3(0, 0, 1) - ahead * ahead.z), right = glm::cross(ahead, up);
             const double roll = glm::degrees(std::atan2(-glm::dot(z, -right), glm::dot(z, up)));
             CHECK(std::abs(std::remainder(roll - 90.0 * static_cast<double>(i), 360)) == Approx(0).margin(1e-3));
         }
     }
     const Piece third = made(line, {{"roll", 30}});
-    CHECK(third.part("floats").shape->instances.at(0).count() == made(line).part("floats").shape->instances.at(0).count());
+    CHECK(third.part("floats").shape->instances.at(0).count() ==
+          made(line).part("floats").shape->instances.at(0).count());
 }
 
 TEST_CASE("the pier is level across, closed, and goes in straight lengths or smoothly", "[demo][pier]") {
@@ -115,11 +123,13 @@ TEST_CASE("the pier is level across, closed, and goes in straight lengths or smo
         // Where the deck's edge bends, seen from above: everywhere, or at the breaks only.
         std::vector<Vec3> edge;
         for (std::size_t i = 0; i < before.vertex_count(); ++i)
-            if (std::abs((*before.positions)[i].y - 1.3f) < 1e-4f && std::abs((*before.positions)[i].z) < 1e-4f) edge.push_back(Vec3((*before.positions)[i].x, (*after.positions)[i].x, (*after.positions)[i].y));
+            if (std::abs((*before.positions)[i].y - 1.3f) < 1e-4f && std::abs((*before.positions)[i].z) < 1e-4f)
+                edge.push_back(Vec3((*before.positions)[i].x, (*after.positions)[i].x, (*after.positions)[i].y));
         std::ranges::sort(edge, {}, [](const Vec3& v) { return v.x; });
         REQUIRE(edge.size() > 30);
         for (std::size_t i = 1; i + 1 < edge.size(); ++i) {
-            const DVec2 in(edge[i].y - edge[i - 1].y, edge[i].z - edge[i - 1].z), to(edge[i + 1].y - edge[i].y, edge[i + 1].z - edge[i].z);
+            const DVec2 in(edge[i].y - edge[i - 1].y, edge[i].z - edge[i - 1].z),
+                to(edge[i + 1].y - edge[i].y, edge[i + 1].z - edge[i].z);
             const double turn = std::abs(std::atan2(in.x * to.y - in.y * to.x, glm::dot(in, to)));
             bends[lengths > 0] += turn > 1e-3;
         }
@@ -140,13 +150,15 @@ TEST_CASE("the windsock's end rings are level, its cloth open, and every gust an
         for (std::size_t i = 0; i < mesh.vertex_count(); ++i) {
             const Vec3& p = (*mesh.positions)[i];
             for (const int end : {0, 1})
-                if (along[i] == static_cast<float>(end)) low[end] = std::min(low[end], p.x), high[end] = std::max(high[end], p.x);
+                if (along[i] == static_cast<float>(end))
+                    low[end] = std::min(low[end], p.x), high[end] = std::max(high[end], p.x);
             from = std::min(from, along[i]), to = std::max(to, along[i]);
         }
         for (const int end : {0, 1}) CHECK(high[end] - low[end] < 1e-6f);
         CHECK(from == 0);
         CHECK(to == 1);
-        for (const Vec2& uv : column<Vec2>(mesh, Domain::corner, attribute_name::uv)) CHECK((uv.x >= 0 && uv.x <= 1 && uv.y >= 0 && uv.y <= 1));
+        for (const Vec2& uv : column<Vec2>(mesh, Domain::corner, attribute_name::uv))
+            CHECK((uv.x >= 0 && uv.x <= 1 && uv.y >= 0 && uv.y <= 1));
         CHECK_FALSE(one.says("sock", "cloth", "end-tilted"));
         const auto box = *box_of(*one.part("sock").shape);
         CHECK(box.low.z == Approx(0).margin(1e-6));
@@ -180,7 +192,8 @@ TEST_CASE("the lantern's glass has an even wall and clean poles", "[demo][lanter
             const auto face = outside.topology->face(f);
             for (std::size_t k = 0; k < face.size(); ++k) {
                 middle += DVec3((*outside.positions)[face[k]]) / static_cast<double>(face.size());
-                normal += glm::cross(DVec3((*outside.positions)[face[k]]), DVec3((*outside.positions)[face[(k + 1) % face.size()]]));
+                normal += glm::cross(DVec3((*outside.positions)[face[k]]),
+                                     DVec3((*outside.positions)[face[(k + 1) % face.size()]]));
             }
             normal = glm::normalize(normal);
             const SurfaceHit hit = finder.along(middle - normal * (wall * 0.05), -normal);
@@ -227,7 +240,8 @@ TEST_CASE("the loom is three cables in one sweep, with a plug at either end alon
     const Path path = make_path(curves[0], {}, 32);
     const auto& plugs = one.part("plugs").shape->instances.at(0);
     REQUIRE(plugs.count() == 2);
-    const std::pair<const Station*, glm::mat4> ends[] = {{&path.points.front(), plugs.places[0]}, {&path.points.back(), plugs.places[1]}};
+    const std::pair<const Station*, glm::mat4> ends[] = {{&path.points.front(), plugs.places[0]},
+                                                         {&path.points.back(), plugs.places[1]}};
     for (const auto& [station, place] : ends) {
         CHECK(glm::distance(DVec3(place[3]), station->at) < 1e-4);
         CHECK(glm::dot(glm::normalize(DVec3(place * Vec4(1, 0, 0, 0))), station->along) > 0.9999);
@@ -249,12 +263,15 @@ TEST_CASE("the creel's tile repeats without seams, and goes from flat to on by o
         for (const Vec3& p : *mesh.positions) farthest = std::max(farthest, surface.nearest(DVec3(p)).distance);
         INFO(part << ": farthest off its shell " << farthest);
         CHECK(farthest < 0.0135);  // the rim is folded 8.5 mm to either side and reaches 6 mm beyond the shell's border
-        const Box box = *box_of(*flat.part(part).shape), bent = *box_of(*on.part(part).shape), between = *box_of(*half.part(part).shape);
+        const Box box = *box_of(*flat.part(part).shape), bent = *box_of(*on.part(part).shape),
+                  between = *box_of(*half.part(part).shape);
         CHECK(box.size().z < 0.02);  // flat: as thick as the rim
         CHECK(bent.size().z > 0.15);
         CHECK(between.size().z > 0.05);
         CHECK_FALSE(on.says(part, "laid", "missed"));
         CHECK_FALSE(on.says(part, "laid", "pattern-crosses"));
-        CHECK(std::ranges::none_of(on.part(part).findings, [](const Finding& f) { return f.code == "crossing-faces"; }));  // the caps of cut canes included
+        CHECK(std::ranges::none_of(on.part(part).findings, [](const Finding& f) {
+            return f.code == "crossing-faces";
+        }));  // the caps of cut canes included
     }
 }

@@ -45,7 +45,8 @@ TEST_CASE("a regular vertex goes to its Catmull-Clark limit", "[subdivide]") {
         const Mesh fine = subdivided(grid, {.levels = levels});
         float nearest = 1e9f;
         for (const Vec3& p : *fine.positions)
-            if (std::abs(p.x - limit.x) < 1e-4f && std::abs(p.y - limit.y) < 1e-4f) nearest = std::min(nearest, std::abs(p.z - limit.z));
+            if (std::abs(p.x - limit.x) < 1e-4f && std::abs(p.y - limit.y) < 1e-4f)
+                nearest = std::min(nearest, std::abs(p.z - limit.z));
         if (levels > 1) CHECK(nearest < last * 0.3f + 1e-6f);
         last = nearest;
     }
@@ -56,7 +57,8 @@ TEST_CASE("points agree with OpenSubdiv called bare", "[subdivide][outside]") {
     namespace Far = OpenSubdiv::Far;
     const Mesh box = make_box({1, 1, 1}, {3, 2, 2});
     Far::TopologyDescriptor description;
-    std::vector<int> sizes(box.face_count(), 4), corners(box.topology->corner_vertex.begin(), box.topology->corner_vertex.end());
+    std::vector<int> sizes(box.face_count(), 4),
+        corners(box.topology->corner_vertex.begin(), box.topology->corner_vertex.end());
     description.numVertices = static_cast<int>(box.vertex_count());
     description.numFaces = static_cast<int>(box.face_count());
     description.numVertsPerFace = sizes.data();
@@ -64,7 +66,8 @@ TEST_CASE("points agree with OpenSubdiv called bare", "[subdivide][outside]") {
     using Factory = Far::TopologyRefinerFactory<Far::TopologyDescriptor>;
     OpenSubdiv::Sdc::Options rules;
     rules.SetVtxBoundaryInterpolation(OpenSubdiv::Sdc::Options::VTX_BOUNDARY_EDGE_AND_CORNER);
-    std::unique_ptr<Far::TopologyRefiner> refiner(Factory::Create(description, Factory::Options(OpenSubdiv::Sdc::SCHEME_CATMARK, rules)));
+    std::unique_ptr<Far::TopologyRefiner> refiner(
+        Factory::Create(description, Factory::Options(OpenSubdiv::Sdc::SCHEME_CATMARK, rules)));
     refiner->RefineUniform(Far::TopologyRefiner::UniformOptions(2));
     std::vector<Point> from(box.vertex_count()), to;
     for (std::size_t i = 0; i < from.size(); ++i) from[i].p = (*box.positions)[i];
@@ -99,7 +102,8 @@ TEST_CASE("subdividing keeps closedness, and creases hold edges", "[subdivide]")
     const Measures half = measure(subdivided(box, {.levels = 3, .crease_angle = 40, .crease = 2}));
     CHECK(*half.volume > *smooth.volume);
     CHECK(*half.volume < 1);
-    CHECK(*measure(subdivided(box, {.scheme = SubdivisionScheme::split_only, .levels = 2})).volume == Approx(1).epsilon(1e-5));
+    CHECK(*measure(subdivided(box, {.scheme = SubdivisionScheme::split_only, .levels = 2})).volume ==
+          Approx(1).epsilon(1e-5));
     const Mesh triangles = subdivided(box, {.scheme = SubdivisionScheme::loop, .levels = 2});
     CHECK(triangles.face_count() == 12 * 16);
     CHECK(measure(triangles).closed);

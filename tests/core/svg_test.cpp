@@ -16,7 +16,8 @@ constexpr double pi = std::numbers::pi;
 
 namespace {
 
-SvgOutline drawing(const std::string& body, const std::string& head = "width='100mm' height='100mm' viewBox='0 0 100 100'") {
+SvgOutline drawing(const std::string& body,
+                   const std::string& head = "width='100mm' height='100mm' viewBox='0 0 100 100'") {
     auto outline = read_svg_outline("<svg xmlns='http://www.w3.org/2000/svg' " + head + ">" + body + "</svg>");
     INFO((outline ? "" : outline.problem().text()));
     REQUIRE(outline);
@@ -36,7 +37,8 @@ std::vector<Knot> arc(DVec2 from, DVec2 radii, double turn, bool large, bool swe
 }  // namespace
 
 TEST_CASE("arcs follow the specification's equations", "[svg]") {
-    // SVG 1.1, F.6: of the four arcs between two points on ellipses of given radii, the flags choose the sweep and which is larger.
+    // SVG 1.1, F.6: of the four arcs between two points on ellipses of given radii, the flags choose the sweep and
+    // which is larger.
     for (const double turn : {0.0, 30.0, -75.0})
         for (const bool large : {false, true})
             for (const bool sweep : {false, true}) {
@@ -46,17 +48,20 @@ TEST_CASE("arcs follow the specification's equations", "[svg]") {
                 curve.knots = knots;
                 for (Knot& knot : curve.knots) knot.kind = KnotKind::free;
                 curve.sampling.per_span = 16;
-                // In the ellipse's own turned and sized plane the arc is a circle of radius 1: all its points are as far from one middle, which
-                // F.6.5 gives; here it is found from three of them.
+                // In the ellipse's own turned and sized plane the arc is a circle of radius 1: all its points are as
+                // far from one middle, which F.6.5 gives; here it is found from three of them.
                 const double phi = turn * pi / 180;
                 std::vector<DVec2> unit;
                 for (const Vec3& p : flatten(curve).points) {
                     const DVec2 v(p.x, p.y);
-                    unit.emplace_back((std::cos(phi) * v.x + std::sin(phi) * v.y) / radii.x, (-std::sin(phi) * v.x + std::cos(phi) * v.y) / radii.y);
+                    unit.emplace_back((std::cos(phi) * v.x + std::sin(phi) * v.y) / radii.x,
+                                      (-std::sin(phi) * v.x + std::cos(phi) * v.y) / radii.y);
                 }
                 const DVec2 a = unit[0], b = unit[unit.size() / 2], c = unit.back();
                 const double d = 2 * (a.x * (b.y - c.y) + b.x * (c.y - a.y) + c.x * (a.y - b.y));
-                const DVec2 middle((glm::dot(a, a) * (b.y - c.y) + glm::dot(b, b) * (c.y - a.y) + glm::dot(c, c) * (a.y - b.y)) / d, (glm::dot(a, a) * (c.x - b.x) + glm::dot(b, b) * (a.x - c.x) + glm::dot(c, c) * (b.x - a.x)) / d);
+                const DVec2 middle(
+                    (glm::dot(a, a) * (b.y - c.y) + glm::dot(b, b) * (c.y - a.y) + glm::dot(c, c) * (a.y - b.y)) / d,
+                    (glm::dot(a, a) * (c.x - b.x) + glm::dot(b, b) * (a.x - c.x) + glm::dot(c, c) * (b.x - a.x)) / d);
                 double swept = 0;
                 for (std::size_t i = 0; i < unit.size(); ++i) {
                     CHECK(glm::distance(unit[i], middle) == Approx(1).margin(1e-3));
@@ -75,7 +80,8 @@ TEST_CASE("arcs follow the specification's equations", "[svg]") {
     Curve curve;
     curve.knots = half;
     for (Knot& knot : curve.knots) knot.kind = KnotKind::free;
-    for (const Vec3& p : flatten(curve).points) CHECK(glm::distance(DVec2(p.x, p.y), DVec2(5, 0)) == Approx(5).epsilon(1e-3));
+    for (const Vec3& p : flatten(curve).points)
+        CHECK(glm::distance(DVec2(p.x, p.y), DVec2(5, 0)) == Approx(5).epsilon(1e-3));
     CHECK(arc({0, 0}, {0, 5}, 0, false, true, {10, 0}).size() == 2);
     CHECK(arc({3, 3}, {5, 5}, 0, true, true, {3, 3}).size() == 1);
 }
@@ -88,7 +94,8 @@ TEST_CASE("path commands, absolute and relative, and their short forms", "[svg]"
     CHECK(on_page(square.curves[1].knots[0].at).x == Approx(50));  // relative to the start of the path before
     CHECK(on_page(square.curves[1].knots[2].at).y == Approx(20));
     // S and T mirror the control point before; a quadratic raised to a cubic passes its own middle.
-    const SvgOutline bends = drawing("<path d='M0 50 C 10 30 20 30 30 50 S 50 70 60 50'/><path d='M0 0 Q 10 20 20 0 T 40 0'/>");
+    const SvgOutline bends =
+        drawing("<path d='M0 50 C 10 30 20 30 30 50 S 50 70 60 50'/><path d='M0 0 Q 10 20 20 0 T 40 0'/>");
     CHECK(glm::distance(on_page(bends.curves[0].knots[1].at + bends.curves[0].knots[1].out), DVec2(40, 70)) < 1e-4);
     Curve quadratic = bends.curves[1];
     quadratic.sampling.per_span = 2;
@@ -118,12 +125,16 @@ TEST_CASE("real units, viewBox, transforms and shapes", "[svg]") {
     CHECK(width("width='50mm' height='50mm' viewBox='0 0 200 200'", "100") == Approx(0.025));
     const auto notes = drawing("<line x2='3parsec'/>", "").notes;
     CHECK(std::ranges::any_of(notes, [](const std::string& n) { return n.find("parsec") != std::string::npos; }));
-    const SvgOutline turned = drawing("<g transform='translate(50,50) rotate(90)'><rect x='-10' y='-5' width='20' height='10'/></g>");
+    const SvgOutline turned =
+        drawing("<g transform='translate(50,50) rotate(90)'><rect x='-10' y='-5' width='20' height='10'/></g>");
     DVec2 low(1e9), high(-1e9);
-    for (const Knot& k : turned.curves.at(0).knots) low = glm::min(low, on_page(k.at)), high = glm::max(high, on_page(k.at));
+    for (const Knot& k : turned.curves.at(0).knots)
+        low = glm::min(low, on_page(k.at)), high = glm::max(high, on_page(k.at));
     CHECK(glm::distance(low, DVec2(45, 40)) < 1e-4);
     CHECK(glm::distance(high, DVec2(55, 60)) < 1e-4);
-    const SvgOutline shapes = drawing("<circle cx='50' cy='50' r='20'/><ellipse cx='50' cy='50' rx='10' ry='5'/><rect x='0' y='0' width='30' height='20' rx='4'/><polygon points='0,0 10,0 5,8'/><polyline points='0,0 10,0 5,8'/>");
+    const SvgOutline shapes = drawing(
+        "<circle cx='50' cy='50' r='20'/><ellipse cx='50' cy='50' rx='10' ry='5'/><rect x='0' y='0' width='30' "
+        "height='20' rx='4'/><polygon points='0,0 10,0 5,8'/><polyline points='0,0 10,0 5,8'/>");
     REQUIRE(shapes.curves.size() == 5);
     Curve circle = shapes.curves[0];
     circle.sampling.per_span = 32;
@@ -131,7 +142,8 @@ TEST_CASE("real units, viewBox, transforms and shapes", "[svg]") {
     CHECK(shapes.curves[2].knots.size() == 8);
     CHECK(shapes.curves[3].closed);
     CHECK_FALSE(shapes.curves[4].closed);
-    const SvgOutline used = drawing("<defs><path id='a' d='M0 0h10'/></defs><use href='#a' x='5' y='5'/><use href='other.svg#a'/><text>no</text>");
+    const SvgOutline used = drawing(
+        "<defs><path id='a' d='M0 0h10'/></defs><use href='#a' x='5' y='5'/><use href='other.svg#a'/><text>no</text>");
     REQUIRE(used.curves.size() == 1);
     CHECK(on_page(used.curves[0].knots[0].at).x == Approx(5));
     CHECK(used.notes.size() == 2);
@@ -143,7 +155,8 @@ TEST_CASE("drawings that mean no good cost a message and nothing else", "[svg][b
         REQUIRE_FALSE(outline);
         return outline.problem().text();
     };
-    CHECK(problem("<!DOCTYPE svg [<!ENTITY a 'aaaa'><!ENTITY b '&a;&a;'>]><svg>&b;</svg>").find("entities") != std::string::npos);
+    CHECK(problem("<!DOCTYPE svg [<!ENTITY a 'aaaa'><!ENTITY b '&a;&a;'>]><svg>&b;</svg>").find("entities") !=
+          std::string::npos);
     CHECK(problem("<svg><path d='M0 0'").find("XML") != std::string::npos);
     CHECK(problem("<html/>").find("svg") != std::string::npos);
     CHECK_FALSE(problem("").empty());
@@ -156,7 +169,13 @@ TEST_CASE("drawings that mean no good cost a message and nothing else", "[svg][b
     CHECK(drawing("<g id='a'><use href='#a'/></g><use href='#a'/>").curves.empty());
     std::string deep;
     for (int i = 0; i < 3000; ++i) deep += "<g>";
-    CHECK(drawing(deep + "<path d='M0 0h1'/>" + [] { std::string s; for (int i = 0; i < 3000; ++i) s += "</g>"; return s; }()).curves.empty());
+    CHECK(drawing(deep + "<path d='M0 0h1'/>" +
+                  [] {
+                      std::string s;
+                      for (int i = 0; i < 3000; ++i) s += "</g>";
+                      return s;
+                  }())
+              .curves.empty());
     CHECK(drawing("<path d='M1e999 0 L5 5'/>").curves.empty());
     CHECK(drawing("<rect width='-5' height='5'/><circle r='0'/>").curves.empty());
 }
@@ -165,13 +184,16 @@ TEST_CASE("a drawing beside the recipe becomes curves, and is read again when it
     const auto folder = std::filesystem::temp_directory_path() / "bricol svg test";
     std::filesystem::create_directories(folder);
     const auto write = [&](const char* size) {
-        std::ofstream(folder / "plate.svg") << "<svg width='100mm' height='100mm' viewBox='0 0 100 100'><path d='M10 10h" << size << "v20h-" << size << "z M15 15 v10 h10 v-10z'/></svg>";
+        std::ofstream(folder / "plate.svg")
+            << "<svg width='100mm' height='100mm' viewBox='0 0 100 100'><path d='M10 10h" << size << "v20h-" << size
+            << "z M15 15 v10 h10 v-10z'/></svg>";
     };
     write("40");
     MakeOptions options;
     options.folder = folder.string();
     options.read_file = file_reader();
-    const Recipe recipe = recipe_of(Json::array({step("logo", "svg_outline", {{"file", "plate.svg"}}), step("face", "fill")}));
+    const Recipe recipe =
+        recipe_of(Json::array({step("logo", "svg_outline", {{"file", "plate.svg"}}), step("face", "fill")}));
     Maker maker;
     const auto area = [&] {
         const Made made = maker.make(recipe, options);
@@ -180,7 +202,8 @@ TEST_CASE("a drawing beside the recipe becomes curves, and is read again when it
     };
     CHECK(area() == Approx(0.04 * 0.02 - 0.0001).epsilon(1e-5));  // the inner square is a hole
     write("50");
-    std::filesystem::last_write_time(folder / "plate.svg", std::filesystem::file_time_type::clock::now() + std::chrono::seconds(2));
+    std::filesystem::last_write_time(folder / "plate.svg",
+                                     std::filesystem::file_time_type::clock::now() + std::chrono::seconds(2));
     CHECK(area() == Approx(0.05 * 0.02 - 0.0001).epsilon(1e-5));
     std::filesystem::remove_all(folder);
     const Made gone = maker.make(recipe, options);

@@ -14,7 +14,9 @@ constexpr double pi = std::numbers::pi;
 
 namespace {
 
-Json drawn(const std::string& id, const char* curves, const char* plane = "front") { return step(id, "drawn_curve", {{"plane", plane}, {"curves", Json::parse(curves)}}); }
+Json drawn(const std::string& id, const char* curves, const char* plane = "front") {
+    return step(id, "drawn_curve", {{"plane", plane}, {"curves", Json::parse(curves)}});
+}
 
 /// Normals lie where the faces do.
 double worst_normal(const Mesh& mesh) {
@@ -24,10 +26,14 @@ double worst_normal(const Mesh& mesh) {
     for (std::size_t f = 0; f < mesh.face_count(); ++f) {
         const auto face = mesh.topology->face(f);
         DVec3 flat(0);
-        for (std::size_t k = 0; k < face.size(); ++k) flat += glm::cross(DVec3((*mesh.positions)[face[k]]), DVec3((*mesh.positions)[face[(k + 1) % face.size()]]));
+        for (std::size_t k = 0; k < face.size(); ++k)
+            flat +=
+                glm::cross(DVec3((*mesh.positions)[face[k]]), DVec3((*mesh.positions)[face[(k + 1) % face.size()]]));
         if (glm::length(flat) < 1e-14) continue;
         flat = glm::normalize(flat);
-        for (std::size_t k = 0; k < face.size(); ++k) worst = std::min(worst, glm::dot(flat, DVec3(corner ? (*corner)[mesh.topology->face_offsets[f] + k] : (*vertex)[face[k]])));
+        for (std::size_t k = 0; k < face.size(); ++k)
+            worst = std::min(worst, glm::dot(flat, DVec3(corner ? (*corner)[mesh.topology->face_offsets[f] + k]
+                                                                : (*vertex)[face[k]])));
     }
     return worst;
 }
@@ -35,16 +41,20 @@ double worst_normal(const Mesh& mesh) {
 }  // namespace
 
 TEST_CASE("a sweep along an arc follows Pappus and Guldin", "[sweep]") {
-    // Volume: the section's area times the way of its middle; area: its edge times that way (for sections in planes through the axis).
+    // Volume: the section's area times the way of its middle; area: its edge times that way (for sections in planes
+    // through the axis).
     double last = 0;
     for (const int pieces : {16, 32, 64}) {
-        const Tried made = tried({step("path", "arc", {{"radius", 1}, {"angle", 120}, {"segments", pieces}, {"plane", "top"}}), step("pipe", "sweep", {{"radius", 0.2}, {"sides", 128}, {"caps", "flat"}})});
+        const Tried made =
+            tried({step("path", "arc", {{"radius", 1}, {"angle", 120}, {"segments", pieces}, {"plane", "top"}}),
+                   step("pipe", "sweep", {{"radius", 0.2}, {"sides", 128}, {"caps", "flat"}})});
         const Mesh& mesh = made.mesh("pipe");
         REQUIRE(sound(mesh));
         const Measures m = measure(mesh);
         REQUIRE(m.closed);
         CHECK(m.turned_edges == 0);
-        const double section = 128 * 0.5 * 0.04 * std::sin(2 * pi / 128), way = 2 * pi / 3, edge = 128 * 2 * 0.2 * std::sin(pi / 128);
+        const double section = 128 * 0.5 * 0.04 * std::sin(2 * pi / 128), way = 2 * pi / 3,
+                     edge = 128 * 2 * 0.2 * std::sin(pi / 128);
         const double error = section * way - *m.volume;
         INFO(pieces << " pieces: volume " << *m.volume << " of " << section * way);
         if (last > 0) CHECK(last / error == Approx(4).epsilon(0.15));
@@ -58,18 +68,23 @@ TEST_CASE("a sweep along an arc follows Pappus and Guldin", "[sweep]") {
 }
 
 TEST_CASE("mitred corners keep the section's width", "[sweep]") {
-    // A square bar round a right angle: two prisms that meet in the mitre plane. Volume of an L: width^2 times the length of the middle line.
-    const Tried made = tried({drawn("path", R"([{"knots":[{"at":[0,0]},{"at":[1,0]},{"at":[1,1]}]}])"), step("bar", "sweep", {{"kind", "rectangle"}, {"width", 0.2}, {"height", 0.2}})});
+    // A square bar round a right angle: two prisms that meet in the mitre plane. Volume of an L: width^2 times the
+    // length of the middle line.
+    const Tried made = tried({drawn("path", R"([{"knots":[{"at":[0,0]},{"at":[1,0]},{"at":[1,1]}]}])"),
+                              step("bar", "sweep", {{"kind", "rectangle"}, {"width", 0.2}, {"height", 0.2}})});
     const Measures m = measure(made.mesh("bar"));
     REQUIRE(m.closed);
     CHECK(*m.volume == Approx(0.04 * 2).epsilon(1e-6));
     CHECK(m.box->high.x == Approx(1.1).epsilon(1e-6));
     CHECK(m.box->low.z == Approx(-0.1).epsilon(1e-6));
     // Without mitres the bar is thinner than it should be.
-    const Tried thin = tried({drawn("path", R"([{"knots":[{"at":[0,0]},{"at":[1,0]},{"at":[1,1]}]}])"), step("bar", "sweep", {{"kind", "rectangle"}, {"width", 0.2}, {"height", 0.2}, {"mitres", false}})});
+    const Tried thin =
+        tried({drawn("path", R"([{"knots":[{"at":[0,0]},{"at":[1,0]},{"at":[1,1]}]}])"),
+               step("bar", "sweep", {{"kind", "rectangle"}, {"width", 0.2}, {"height", 0.2}, {"mitres", false}})});
     CHECK(*measure(thin.mesh("bar")).volume < 0.078);
     // A square frame is closed and hollow: volume of four mitred bars.
-    const Tried frame = tried({step("path", "rectangle", {{"width", 2}, {"height", 1}}), step("bar", "sweep", {{"kind", "rectangle"}, {"width", 0.1}, {"height", 0.1}})});
+    const Tried frame = tried({step("path", "rectangle", {{"width", 2}, {"height", 1}}),
+                               step("bar", "sweep", {{"kind", "rectangle"}, {"width", 0.1}, {"height", 0.1}})});
     const Measures f = measure(frame.mesh("bar"));
     CHECK(f.closed);
     CHECK(f.euler == 0);
@@ -78,7 +93,9 @@ TEST_CASE("mitred corners keep the section's width", "[sweep]") {
 
 TEST_CASE("caps close what they should, and round ones are half balls", "[sweep]") {
     const auto volume = [](const char* caps) {
-        const Tried made = tried({step("path", "line", {{"to", {1, 0, 0}}}), step("rod", "sweep", {{"radius", 0.1}, {"sides", 96}, {"caps", caps}, {"cap_rings", 24}})});
+        const Tried made =
+            tried({step("path", "line", {{"to", {1, 0, 0}}}),
+                   step("rod", "sweep", {{"radius", 0.1}, {"sides", 96}, {"caps", caps}, {"cap_rings", 24}})});
         const Measures m = measure(made.mesh("rod"));
         CHECK(sound(made.mesh("rod")));
         CHECK(m.closed == (std::string(caps) != "none"));
@@ -92,7 +109,10 @@ TEST_CASE("caps close what they should, and round ones are half balls", "[sweep]
 
 TEST_CASE("width follows the ramp and the knots, and a tip of no width is a point", "[sweep]") {
     // A straight cone: volume a third of the cylinder's.
-    const Tried cone = tried({step("path", "line", {{"to", {0, 0, 3}}}), step("even", "resample", {{"count", 8}}), step("spike", "sweep", {{"radius", 0.5}, {"sides", 64}, {"ramped", true}, {"ramp", {{"knots", {{0, 1}, {1, 0}}}}}})});
+    const Tried cone =
+        tried({step("path", "line", {{"to", {0, 0, 3}}}), step("even", "resample", {{"count", 8}}),
+               step("spike", "sweep",
+                    {{"radius", 0.5}, {"sides", 64}, {"ramped", true}, {"ramp", {{"knots", {{0, 1}, {1, 0}}}}}})});
     const Measures m = measure(cone.mesh("spike"));
     REQUIRE(m.closed);
     CHECK(m.euler == 2);
@@ -104,12 +124,16 @@ TEST_CASE("width follows the ramp and the knots, and a tip of no width is a poin
     curve.knots[1].radius = 0.5f;
     const Path path = make_path(flatten(curve), {});
     const Mesh frustum = sweep(path, std::vector{round_section(0.4, 64)}, {}).mesh;
-    CHECK(*measure(frustum).volume == Approx(64 * 0.5 * std::sin(2 * pi / 64) * 2.0 / 3 * (0.16 + 0.08 + 0.04)).epsilon(1e-5));
+    CHECK(*measure(frustum).volume ==
+          Approx(64 * 0.5 * std::sin(2 * pi / 64) * 2.0 / 3 * (0.16 + 0.08 + 0.04)).epsilon(1e-5));
 }
 
 TEST_CASE("several loops at once, holes, and open sections", "[sweep]") {
-    const char* bundle = R"([{"closed":true,"knots":[{"at":[-0.2,-0.1]},{"at":[-0.05,-0.1]},{"at":[-0.05,0.1]},{"at":[-0.2,0.1]}]},{"closed":true,"knots":[{"at":[0.05,-0.1]},{"at":[0.2,-0.1]},{"at":[0.2,0.1]},{"at":[0.05,0.1]}]}])";
-    const Tried two = tried({drawn("section", bundle), step("path", "line", {{"to", {0, 1, 0}}, {"in", {{"shape", ""}}}}), step("loom", "sweep", {{"kind", "curves"}, {"in", {{"section", "section"}}}})});
+    const char* bundle =
+        R"([{"closed":true,"knots":[{"at":[-0.2,-0.1]},{"at":[-0.05,-0.1]},{"at":[-0.05,0.1]},{"at":[-0.2,0.1]}]},{"closed":true,"knots":[{"at":[0.05,-0.1]},{"at":[0.2,-0.1]},{"at":[0.2,0.1]},{"at":[0.05,0.1]}]}])";
+    const Tried two =
+        tried({drawn("section", bundle), step("path", "line", {{"to", {0, 1, 0}}, {"in", {{"shape", ""}}}}),
+               step("loom", "sweep", {{"kind", "curves"}, {"in", {{"section", "section"}}}})});
     const Measures m = measure(two.mesh("loom"));
     CHECK(m.closed);
     CHECK(m.pieces == 2);
@@ -117,8 +141,11 @@ TEST_CASE("several loops at once, holes, and open sections", "[sweep]") {
     // Looking along +y the section stands as drawn in the front view: x stays x and z stays z.
     CHECK(m.box->low.x == Approx(-0.2).epsilon(1e-6));
     CHECK(m.box->high.z == Approx(0.1).epsilon(1e-6));
-    const char* tube = R"([{"closed":true,"knots":[{"at":[-0.2,-0.2]},{"at":[0.2,-0.2]},{"at":[0.2,0.2]},{"at":[-0.2,0.2]}]},{"closed":true,"knots":[{"at":[-0.1,-0.1]},{"at":[0.1,-0.1]},{"at":[0.1,0.1]},{"at":[-0.1,0.1]}]}])";
-    const Tried hollow = tried({drawn("section", tube), step("path", "line", {{"to", {0, 1, 0}}, {"in", {{"shape", ""}}}}), step("duct", "sweep", {{"kind", "curves"}, {"in", {{"section", "section"}}}})});
+    const char* tube =
+        R"([{"closed":true,"knots":[{"at":[-0.2,-0.2]},{"at":[0.2,-0.2]},{"at":[0.2,0.2]},{"at":[-0.2,0.2]}]},{"closed":true,"knots":[{"at":[-0.1,-0.1]},{"at":[0.1,-0.1]},{"at":[0.1,0.1]},{"at":[-0.1,0.1]}]}])";
+    const Tried hollow =
+        tried({drawn("section", tube), step("path", "line", {{"to", {0, 1, 0}}, {"in", {{"shape", ""}}}}),
+               step("duct", "sweep", {{"kind", "curves"}, {"in", {{"section", "section"}}}})});
     const Measures h = measure(hollow.mesh("duct"));
     CHECK(sound(hollow.mesh("duct")));
     CHECK(h.closed);
@@ -129,19 +156,26 @@ TEST_CASE("several loops at once, holes, and open sections", "[sweep]") {
     CHECK(opinion.polygon_mesh);
     CHECK_FALSE(opinion.crosses_itself);
     CHECK(opinion.outward);
-    const Tried sheet = tried({drawn("section", R"([{"knots":[{"at":[-1,0]},{"at":[0,0.2]},{"at":[1,0]}]}])"), step("path", "line", {{"to", {0, 1, 0}}, {"in", {{"shape", ""}}}}), step("tray", "sweep", {{"kind", "curves"}, {"in", {{"section", "section"}}}})});
+    const Tried sheet = tried({drawn("section", R"([{"knots":[{"at":[-1,0]},{"at":[0,0.2]},{"at":[1,0]}]}])"),
+                               step("path", "line", {{"to", {0, 1, 0}}, {"in", {{"shape", ""}}}}),
+                               step("tray", "sweep", {{"kind", "curves"}, {"in", {{"section", "section"}}}})});
     CHECK(sheet.finding("tray", "open-section"));
     CHECK(measure(sheet.mesh("tray")).area == Approx(2 * std::hypot(1, 0.2)).epsilon(1e-6));
 }
 
 TEST_CASE("twist turns the section by as much, and UVs run 0 to 1 or in metres", "[sweep]") {
-    const Tried made = tried({step("path", "line", {{"to", {0, 2, 0}}}), step("even", "resample", {{"count", 90}}), step("bar", "sweep", {{"kind", "rectangle"}, {"width", 0.2}, {"height", 0.1}, {"twist", 90}, {"uvs", "real"}})});
+    const Tried made =
+        tried({step("path", "line", {{"to", {0, 2, 0}}}), step("even", "resample", {{"count", 90}}),
+               step("bar", "sweep",
+                    {{"kind", "rectangle"}, {"width", 0.2}, {"height", 0.1}, {"twist", 90}, {"uvs", "real"}})});
     const Measures m = measure(made.mesh("bar"));
     CHECK(m.closed);
     // The end stands a quarter turn on: as high as the start is wide.
     double high_end = 0, wide_end = 0;
     for (const Vec3& p : *made.mesh("bar").positions)
-        if (p.y > 2 - 1e-5f) high_end = std::max(high_end, static_cast<double>(p.z)), wide_end = std::max(wide_end, static_cast<double>(p.x));
+        if (p.y > 2 - 1e-5f)
+            high_end = std::max(high_end, static_cast<double>(p.z)),
+            wide_end = std::max(wide_end, static_cast<double>(p.x));
     CHECK(high_end == Approx(0.1).epsilon(1e-5));
     CHECK(wide_end == Approx(0.05).epsilon(1e-5));
     float most_v = 0;
@@ -151,13 +185,16 @@ TEST_CASE("twist turns the section by as much, and UVs run 0 to 1 or in metres",
 }
 
 TEST_CASE("a sweep tells tight bends, tilted ends, needless twist and upright paths", "[sweep][findings]") {
-    const Tried tight = tried({step("path", "arc", {{"radius", 0.1}, {"angle", 180}, {"segments", 32}}), step("pipe", "sweep", {{"radius", 0.15}})});
+    const Tried tight = tried({step("path", "arc", {{"radius", 0.1}, {"angle", 180}, {"segments", 32}}),
+                               step("pipe", "sweep", {{"radius", 0.15}})});
     const Finding* bend = tight.finding("pipe", "tight-bend");
     REQUIRE(bend);
     CHECK(bend->text.find("0.15") != std::string::npos);
     REQUIRE(bend->places.size() == 1);
     CHECK(glm::length(DVec3(bend->places[0])) == Approx(0.1).epsilon(0.02));
-    CHECK_FALSE(tried({step("path", "arc", {{"radius", 0.2}, {"angle", 180}, {"segments", 32}}), step("pipe", "sweep", {{"radius", 0.15}})}).finding("pipe", "tight-bend"));
+    CHECK_FALSE(tried({step("path", "arc", {{"radius", 0.2}, {"angle", 180}, {"segments", 32}}),
+                       step("pipe", "sweep", {{"radius", 0.15}})})
+                    .finding("pipe", "tight-bend"));
     const Tried tilted = tried({step("path", "line", {{"to", {1, 0, 0.1}}}), step("pipe", "sweep")});
     CHECK(tilted.finding("pipe", "end-tilted"));
     const Tried twisted = tried({step("path", "line", {{"to", {1, 0, 0}}}), step("pipe", "sweep", {{"twist", 90}})});
@@ -171,18 +208,24 @@ TEST_CASE("a sweep tells tight bends, tilted ends, needless twist and upright pa
     CHECK(lone.finding("pipe", "empty-path"));
     const Tried none = tried({step("path", "line"), step("pipe", "sweep", {{"kind", "curves"}})});
     CHECK(none.finding("pipe", "no-section"));
-    const Tried flat = tried({drawn("section", R"([{"closed":true,"knots":[{"at":[0,0]},{"at":[1,0]},{"at":[2,0]}]}])"), step("path", "line", {{"in", {{"shape", ""}}}}), step("pipe", "sweep", {{"kind", "curves"}, {"in", {{"section", "section"}}}})});
+    const Tried flat = tried({drawn("section", R"([{"closed":true,"knots":[{"at":[0,0]},{"at":[1,0]},{"at":[2,0]}]}])"),
+                              step("path", "line", {{"in", {{"shape", ""}}}}),
+                              step("pipe", "sweep", {{"kind", "curves"}, {"in", {{"section", "section"}}}})});
     CHECK(flat.finding("pipe", "no-area"));
-    CHECK(tried({step("path", "circle", {{"segments", 2048}}), step("pipe", "sweep", {{"sides", 2048}})}).finding("pipe", "too-many") == nullptr);
-    const Tried huge = tried({step("path", "helix", {{"turns", 300}, {"segments", 128}}), step("pipe", "sweep", {{"sides", 2048}})});
+    CHECK(tried({step("path", "circle", {{"segments", 2048}}), step("pipe", "sweep", {{"sides", 2048}})})
+              .finding("pipe", "too-many") == nullptr);
+    const Tried huge =
+        tried({step("path", "helix", {{"turns", 300}, {"segments", 128}}), step("pipe", "sweep", {{"sides", 2048}})});
     CHECK(huge.finding("pipe", "too-many"));
     CHECK(huge.step("pipe").shape->mesh.face_count() == 0);
 }
 
 TEST_CASE("lofts between circles are frustums, whichever way the circles run", "[loft]") {
     for (const bool back : {false, true}) {
-        std::vector<Json> steps = {step("low", "circle", {{"radius", 0.5}, {"segments", 64}, {"plane", "top"}}), step("high", "circle", {{"radius", 0.2}, {"segments", 64}, {"plane", "top"}, {"in", {{"shape", ""}}}}),
-                                   step("lift", "transform", {{"move", {0, 0, 0.6}}, {"turn", {0, 0, 40}}})};
+        std::vector<Json> steps = {
+            step("low", "circle", {{"radius", 0.5}, {"segments", 64}, {"plane", "top"}}),
+            step("high", "circle", {{"radius", 0.2}, {"segments", 64}, {"plane", "top"}, {"in", {{"shape", ""}}}}),
+            step("lift", "transform", {{"move", {0, 0, 0.6}}, {"turn", {0, 0, 40}}})};
         if (back) steps.push_back(step("turn", "reverse"));
         steps.push_back(step("both", "merge", {{"in", {{"shape", "low"}, {"with", back ? "turn" : "lift"}}}}));
         steps.push_back(step("skin", "loft"));
@@ -192,7 +235,8 @@ TEST_CASE("lofts between circles are frustums, whichever way the circles run", "
         REQUIRE(m.closed);
         CHECK(m.turned_edges == 0);
         const double k = 64 * 0.5 * std::sin(2 * pi / 64);
-        // Bronstein and Semendjajew, truncated pyramid: h/3 (A + sqrt(AB) + B), for polygons turned to lie best beside one another.
+        // Bronstein and Semendjajew, truncated pyramid: h/3 (A + sqrt(AB) + B), for polygons turned to lie best beside
+        // one another.
         CHECK(*m.volume == Approx(k * 0.6 / 3 * (0.25 + 0.1 + 0.04)).epsilon(2e-3));
         CHECK_FALSE(made.finding("skin", "seam-twists"));
         CHECK(static_cast<bool>(made.finding("skin", "outline-turned")) == back);
@@ -200,14 +244,21 @@ TEST_CASE("lofts between circles are frustums, whichever way the circles run", "
 }
 
 TEST_CASE("lofts match by corners and by length, go smoothly, and close", "[loft]") {
-    const Tried corners = tried({step("low", "rectangle", {{"width", 1}, {"height", 1}, {"plane", "top"}}), step("high", "rectangle", {{"width", 2}, {"height", 0.5}, {"plane", "top"}, {"in", {{"shape", ""}}}}), step("lift", "transform", {{"move", {0, 0, 1}}}),
-                                 step("both", "merge", {{"in", {{"shape", "low"}, {"with", "lift"}}}}), step("skin", "loft", {{"match", "corners"}, {"columns", 16}})});
+    const Tried corners =
+        tried({step("low", "rectangle", {{"width", 1}, {"height", 1}, {"plane", "top"}}),
+               step("high", "rectangle", {{"width", 2}, {"height", 0.5}, {"plane", "top"}, {"in", {{"shape", ""}}}}),
+               step("lift", "transform", {{"move", {0, 0, 1}}}),
+               step("both", "merge", {{"in", {{"shape", "low"}, {"with", "lift"}}}}),
+               step("skin", "loft", {{"match", "corners"}, {"columns", 16}})});
     const Measures m = measure(corners.mesh("skin"));
     CHECK(m.closed);
     CHECK(corners.mesh("skin").face_count() == 18);
     // Prismatoid: h/6 (A + 4 M + B) (Bronstein and Semendjajew) with the middle section 1.5 by 0.75.
     CHECK(*m.volume == Approx(1.0 / 6 * (1 + 4 * 1.125 + 1)).epsilon(1e-5));
-    const Tried unlike = tried({step("low", "rectangle", {{"plane", "top"}}), step("high", "polygon", {{"sides", 5}, {"in", {{"shape", ""}}}}), step("lift", "transform", {{"move", {0, 0, 1}}}), step("both", "merge", {{"in", {{"shape", "low"}, {"with", "lift"}}}}),
+    const Tried unlike = tried({step("low", "rectangle", {{"plane", "top"}}),
+                                step("high", "polygon", {{"sides", 5}, {"in", {{"shape", ""}}}}),
+                                step("lift", "transform", {{"move", {0, 0, 1}}}),
+                                step("both", "merge", {{"in", {{"shape", "low"}, {"with", "lift"}}}}),
                                 step("skin", "loft", {{"match", "corners"}})});
     CHECK(unlike.finding("skin", "corners-differ"));
     CHECK(measure(unlike.mesh("skin")).closed);
@@ -216,7 +267,9 @@ TEST_CASE("lofts match by corners and by length, go smoothly, and close", "[loft
     for (const double z : {-0.9, -0.5, 0.0, 0.5, 0.9}) {
         Polyline ring;
         ring.closed = true;
-        for (int i = 0; i < 96; ++i) ring.points.push_back(Vec3(std::sqrt(1 - z * z) * std::cos(2 * pi * i / 96), std::sqrt(1 - z * z) * std::sin(2 * pi * i / 96), z));
+        for (int i = 0; i < 96; ++i)
+            ring.points.push_back(Vec3(std::sqrt(1 - z * z) * std::cos(2 * pi * i / 96),
+                                       std::sqrt(1 - z * z) * std::sin(2 * pi * i / 96), z));
         outlines.push_back(ring);
     }
     const auto off_sphere = [&](bool smooth) {
@@ -236,7 +289,8 @@ TEST_CASE("lofts match by corners and by length, go smoothly, and close", "[loft
         Polyline square;
         square.closed = true;
         const double a = 2 * pi * i / 24;
-        for (const auto& [r, z] : {std::pair{0.9, -0.1}, {1.1, -0.1}, {1.1, 0.1}, {0.9, 0.1}}) square.points.push_back(Vec3(r * std::cos(a), r * std::sin(a), z));
+        for (const auto& [r, z] : {std::pair{0.9, -0.1}, {1.1, -0.1}, {1.1, 0.1}, {0.9, 0.1}})
+            square.points.push_back(Vec3(r * std::cos(a), r * std::sin(a), z));
         sections.push_back(square);
     }
     LoftOptions round;
@@ -253,8 +307,12 @@ TEST_CASE("lofts match by corners and by length, go smoothly, and close", "[loft
 }
 
 TEST_CASE("loft seams that twist are told", "[loft][findings]") {
-    const Tried turned = tried({step("low", "rectangle", {{"plane", "top"}, {"width", 1}, {"height", 0.4}}), step("high", "rectangle", {{"plane", "top"}, {"width", 1}, {"height", 0.4}, {"in", {{"shape", ""}}}}), step("lift", "transform", {{"move", {0, 0, 1}}, {"turn", {0, 0, 180}}}),
-                                step("both", "merge", {{"in", {{"shape", "low"}, {"with", "lift"}}}}), step("skin", "loft", {{"align", false}})});
+    const Tried turned =
+        tried({step("low", "rectangle", {{"plane", "top"}, {"width", 1}, {"height", 0.4}}),
+               step("high", "rectangle", {{"plane", "top"}, {"width", 1}, {"height", 0.4}, {"in", {{"shape", ""}}}}),
+               step("lift", "transform", {{"move", {0, 0, 1}}, {"turn", {0, 0, 180}}}),
+               step("both", "merge", {{"in", {{"shape", "low"}, {"with", "lift"}}}}),
+               step("skin", "loft", {{"align", false}})});
     REQUIRE(turned.finding("skin", "seam-twists"));
     const Tried straight = mended(turned, "skin", "seam-twists");
     CHECK_FALSE(straight.finding("skin", "seam-twists"));
@@ -263,10 +321,14 @@ TEST_CASE("loft seams that twist are told", "[loft][findings]") {
 
 TEST_CASE("fills have the area of their outline, holes taken out", "[fill]") {
     const auto area = [](const char* style) {
-        const Tried made = tried({step("out", "circle", {{"radius", 1}, {"segments", 64}, {"plane", "top"}}), step("in", "rectangle", {{"width", 0.5}, {"height", 0.4}, {"plane", "top"}, {"in", {{"shape", ""}}}}), step("both", "merge", {{"in", {{"shape", "out"}, {"with", "in"}}}}),
-                                  step("face", "fill", {{"style", style}, {"faces", "up"}})});
+        const Tried made = tried(
+            {step("out", "circle", {{"radius", 1}, {"segments", 64}, {"plane", "top"}}),
+             step("in", "rectangle", {{"width", 0.5}, {"height", 0.4}, {"plane", "top"}, {"in", {{"shape", ""}}}}),
+             step("both", "merge", {{"in", {{"shape", "out"}, {"with", "in"}}}}),
+             step("face", "fill", {{"style", style}, {"faces", "up"}})});
         REQUIRE(sound(made.mesh("face")));
-        for (const Vec3& n : column<Vec3>(made.mesh("face"), Domain::vertex, attribute_name::normal)) CHECK(n.z > 0.99f);
+        for (const Vec3& n : column<Vec3>(made.mesh("face"), Domain::vertex, attribute_name::normal))
+            CHECK(n.z > 0.99f);
         return measure(made.mesh("face")).area;
     };
     const double wanted = 64 * 0.5 * std::sin(2 * pi / 64) - 0.2;
@@ -274,7 +336,9 @@ TEST_CASE("fills have the area of their outline, holes taken out", "[fill]") {
     CHECK(area("triangles") == Approx(wanted).epsilon(1e-3));
     CHECK(area("grid") == Approx(wanted).epsilon(1e-3));
     // A grid over a rectangle is a plain grid.
-    const Tried grid = tried({step("out", "rectangle", {{"width", 2}, {"height", 1}, {"plane", "top"}}), step("even", "resample", {{"by", "length"}, {"longest", 0.25}}), step("face", "fill", {{"style", "grid"}, {"faces", "up"}})});
+    const Tried grid = tried({step("out", "rectangle", {{"width", 2}, {"height", 1}, {"plane", "top"}}),
+                              step("even", "resample", {{"by", "length"}, {"longest", 0.25}}),
+                              step("face", "fill", {{"style", "grid"}, {"faces", "up"}})});
     CHECK(grid.mesh("face").face_count() == 32);
     CHECK(measure(grid.mesh("face")).area == Approx(2).epsilon(1e-6));
     const Tried open = tried({step("out", "line"), step("face", "fill")});

@@ -15,18 +15,19 @@ void make(StepRun& run) {
     run.give(transformed(run.shape(), placement({0, 0, -depth}, DVec3(0), DVec3(1), DVec3(0))));
 }
 
-const Registered step(StepInfo{.key = "example_sink",
-                               .name = "Sink",
-                               .family = Family::bend,
-                               .purpose = "Lowers a shape into the ground by a share of its own height.",
-                               .words = "bury lower settle",
-                               .help = "Measures the shape, so it stays as deep when an earlier number changes.",
-                               .glyph = "M4 14h16 M8 14V6h8v8 M12 17v4 M10 19 L12 21 L14 19",
-                               .gives = 0,
-                               .inputs = {{"shape", "Shape", content_faces | content_curves, true}},
-                               .parameters = {number_of("share", "Share", 0.25, 0, 1, "Part of the height that goes below the ground.")},
-                               .telling = "{share} deep",
-                               .make = make});
+const Registered step(StepInfo{
+    .key = "example_sink",
+    .name = "Sink",
+    .family = Family::bend,
+    .purpose = "Lowers a shape into the ground by a share of its own height.",
+    .words = "bury lower settle",
+    .help = "Measures the shape, so it stays as deep when an earlier number changes.",
+    .glyph = "M4 14h16 M8 14V6h8v8 M12 17v4 M10 19 L12 21 L14 19",
+    .gives = 0,
+    .inputs = {{"shape", "Shape", content_faces | content_curves, true}},
+    .parameters = {number_of("share", "Share", 0.25, 0, 1, "Part of the height that goes below the ground.")},
+    .telling = "{share} deep",
+    .make = make});
 
 }  // namespace
 

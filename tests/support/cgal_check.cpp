@@ -50,13 +50,15 @@ std::vector<DVec3> cgal_nearest(const Mesh& mesh, const std::vector<Vec3>& point
         const Vec3& p = (*mesh.positions)[mesh.topology->corner_vertex[corner]];
         return Simple::Point_3(static_cast<double>(p.x), static_cast<double>(p.y), static_cast<double>(p.z));
     };
-    for (std::size_t t = 0; t < cut.count(); ++t) list.emplace_back(at(cut.corners[3 * t]), at(cut.corners[3 * t + 1]), at(cut.corners[3 * t + 2]));
+    for (std::size_t t = 0; t < cut.count(); ++t)
+        list.emplace_back(at(cut.corners[3 * t]), at(cut.corners[3 * t + 1]), at(cut.corners[3 * t + 2]));
     using Primitive = CGAL::AABB_triangle_primitive<Simple, std::vector<Triangle>::const_iterator>;
     CGAL::AABB_tree<CGAL::AABB_traits<Simple, Primitive>> tree(list.cbegin(), list.cend());
     tree.accelerate_distance_queries();
     std::vector<DVec3> out;
     for (const Vec3& p : points) {
-        const auto q = tree.closest_point(Simple::Point_3(static_cast<double>(p.x), static_cast<double>(p.y), static_cast<double>(p.z)));
+        const auto q = tree.closest_point(
+            Simple::Point_3(static_cast<double>(p.x), static_cast<double>(p.y), static_cast<double>(p.z)));
         out.emplace_back(q.x(), q.y(), q.z());
     }
     return out;

@@ -7,10 +7,10 @@
 namespace bricol::test {
 
 struct CgalOpinion {
-    bool polygon_mesh = false;   ///< the triangles make a manifold, oriented mesh
-    bool closed = false;         ///< CGAL::is_closed
-    bool crosses_itself = false; ///< Polygon_mesh_processing::does_self_intersect, exact
-    bool outward = false;        ///< Polygon_mesh_processing::is_outward_oriented, when closed
+    bool polygon_mesh = false;    ///< the triangles make a manifold, oriented mesh
+    bool closed = false;          ///< CGAL::is_closed
+    bool crosses_itself = false;  ///< Polygon_mesh_processing::does_self_intersect, exact
+    bool outward = false;         ///< Polygon_mesh_processing::is_outward_oriented, when closed
     double volume = 0;
 };
 /// Looks at the faces as triangles. Pieces of a mesh are looked at together.

@@ -24,7 +24,8 @@ NurbsPoint occt_point(const Nurbs& curve, double u) {
     }
     TColStd_Array1OfReal knots(1, static_cast<int>(distinct.size()));
     TColStd_Array1OfInteger multiplicities(1, static_cast<int>(distinct.size()));
-    for (int i = 0; i < static_cast<int>(distinct.size()); ++i) knots.SetValue(i + 1, distinct[i]), multiplicities.SetValue(i + 1, times[i]);
+    for (int i = 0; i < static_cast<int>(distinct.size()); ++i)
+        knots.SetValue(i + 1, distinct[i]), multiplicities.SetValue(i + 1, times[i]);
     const Handle(Geom_BSplineCurve) spline = new Geom_BSplineCurve(poles, weights, knots, multiplicities, curve.degree);
     gp_Pnt p;
     gp_Vec d1, d2;

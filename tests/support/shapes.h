@@ -48,7 +48,8 @@ inline bool sound(const Mesh& mesh) {
         }
     }
     for (const Attribute& attribute : mesh.attributes.all())
-        if (column_size(*attribute.values) != mesh.domain_sizes()[static_cast<std::size_t>(attribute.domain)]) return false;
+        if (column_size(*attribute.values) != mesh.domain_sizes()[static_cast<std::size_t>(attribute.domain)])
+            return false;
     return true;
 }
 

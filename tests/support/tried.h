@@ -41,7 +41,8 @@ struct Tried {
 };
 
 inline Recipe recipe_of(const Json& steps, const Json& dials = Json::array()) {
-    auto recipe = recipe_from_text(Json{{"bricol", 1}, {"dials", dials}, {"parts", Json::array({{{"name", "p"}, {"steps", steps}}})}}.dump());
+    auto recipe = recipe_from_text(
+        Json{{"bricol", 1}, {"dials", dials}, {"parts", Json::array({{{"name", "p"}, {"steps", steps}}})}}.dump());
     INFO((recipe ? "" : recipe.problem().text()));
     REQUIRE(recipe);
     return *recipe;
