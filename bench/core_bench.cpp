@@ -13,8 +13,8 @@
 #include <unistd.h>
 
 #include "bench/vtk_peer.h"
-#include "core/exchange/export.h"
-#include "core/exchange/recipe_file.h"
+#include "core/files/export.h"
+#include "core/files/recipe_file.h"
 #include "core/kernels/primitives.h"
 #include "core/kernels/subdivide.h"
 #include "core/make/make.h"

@@ -8,7 +8,7 @@
 #include <unistd.h>
 
 #include "bench/cgal_peer.h"
-#include "core/exchange/recipe_file.h"
+#include "core/files/recipe_file.h"
 #include "core/kernels/bevel.h"
 #include "core/kernels/boolean.h"
 #include "core/kernels/primitives.h"

@@ -8,9 +8,9 @@
 #include <unistd.h>
 
 #include "cli/report.h"
-#include "core/exchange/export.h"
-#include "core/exchange/kits.h"
-#include "core/exchange/recipe_file.h"
+#include "core/files/export.h"
+#include "core/files/kits.h"
+#include "core/files/recipe_file.h"
 #include "core/formula/formula.h"
 #include "core/recipe/edit.h"
 
@@ -77,12 +77,10 @@ int run_make(const MakeCommand& command, const CommonOptions& common) {
 
     Maker maker;
     MakeOptions making;
-    making.surroundings = {command.frame, command.seed};
+    making.environment =
+        environment_in(std::filesystem::path(command.recipe).parent_path().string(), {command.frame, command.seed});
     making.for_export = !command.check_only;
     making.thorough = command.check_only;
-    making.find_kit = kit_reader();
-    making.read_file = file_reader();
-    making.folder = std::filesystem::path(command.recipe).parent_path().string();
     const bool terminal = !common.quiet && isatty(STDERR_FILENO);
     if (terminal)
         making.progress = [](double share, const std::string& step) {

@@ -1,7 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "cli/report.h"
 
+#include <algorithm>
 #include <fmt/format.h>
+
+#include "core/catalogue/kind.h"
 
 namespace bricol {
 
@@ -23,64 +26,6 @@ Json finding_json(const Finding& finding) {
 }
 
 Json vector_json(const DVec3& v) { return Json::array({v.x, v.y, v.z}); }
-
-std::string kind_name(ParameterKind kind) {
-    constexpr std::array<std::string_view, 20> names = {
-        "number", "vector",   "choice", "toggle", "text",  "curves",    "part",   "set", "places", "colour",
-        "ramp",   "gradient", "rows",   "points", "lists", "attribute", "blocks", "kit", "dials",  "file"};
-    return std::string(names.at(static_cast<std::size_t>(kind)));
-}
-
-std::string quantity_name(Quantity quantity) {
-    switch (quantity) {
-        case Quantity::length:
-            return "length";
-        case Quantity::angle:
-            return "angle";
-        case Quantity::count:
-            return "count";
-        case Quantity::ratio:
-            return "ratio";
-        default:
-            return "plain";
-    }
-}
-
-std::string content_list(unsigned content) {
-    std::string words;
-    const auto add = [&](unsigned bit, const char* word) {
-        if (content & bit) words += (words.empty() ? "" : ", ") + std::string(word);
-    };
-    add(content_faces, "mesh");
-    add(content_curves, "curves");
-    add(content_edges, "loose edges");
-    add(content_points, "points");
-    add(content_instances, "instances");
-    return words;
-}
-
-std::string default_text(const ParameterInfo& p) {
-    switch (p.kind) {
-        case ParameterKind::number:
-            return format_value(p.standard, p.quantity, "m");
-        case ParameterKind::vector:
-            return fmt::format("{}, {}, {}", format_value(p.standard_vector.x, p.quantity, "m"),
-                               format_value(p.standard_vector.y, p.quantity, "m"),
-                               format_value(p.standard_vector.z, p.quantity, "m"));
-        case ParameterKind::choice:
-            return std::string(p.choices.front().key);
-        case ParameterKind::toggle:
-            return p.standard != 0 ? "yes" : "no";
-        case ParameterKind::attribute:
-        case ParameterKind::text:
-            return std::string(p.standard_text);
-        case ParameterKind::colour:
-            return fmt::format("{}, {}, {}", format_number(p.standard_vector.x, 3),
-                               format_number(p.standard_vector.y, 3), format_number(p.standard_vector.z, 3));
-        default:
-            return "";
-    }
-}
 
 }  // namespace
 
@@ -210,18 +155,8 @@ Json step_info_json(const StepInfo& info) {
     json["gives"] = info.gives == 0 ? "as its input" : content_list(info.gives);
     json["parameters"] = Json::array();
     for (const ParameterInfo& p : info.parameters) {
-        Json row{{"key", p.key}, {"label", p.label}, {"kind", kind_name(p.kind)}, {"help", p.help}};
-        if (p.kind == ParameterKind::number)
-            row["quantity"] = quantity_name(p.quantity), row["default"] = p.standard, row["min"] = p.low,
-            row["max"] = p.high;
-        if (p.kind == ParameterKind::vector)
-            row["quantity"] = quantity_name(p.quantity), row["default"] = vector_json(p.standard_vector);
-        if (p.kind == ParameterKind::toggle) row["default"] = p.standard != 0;
-        if (p.kind == ParameterKind::choice) {
-            row["default"] = p.choices.front().key;
-            row["choices"] = Json::array();
-            for (const Choice& choice : p.choices) row["choices"].push_back(choice.key);
-        }
+        Json row{{"key", p.key}, {"label", p.label}, {"kind", kind_info(p).name()}, {"help", p.help}};
+        kind_info(p).describe(p, row);
         json["parameters"].push_back(std::move(row));
     }
     return json;
@@ -234,7 +169,7 @@ std::string step_info_text(const StepInfo& info) {
                            input.required ? "" : " (may be left out)");
     for (const OutputInfo& output : info.outputs) out += fmt::format("  gives {}: {}\n", output.key, output.help);
     for (const ParameterInfo& p : info.parameters) {
-        out += fmt::format("  {} = {}: {}", p.key, default_text(p), p.help);
+        out += fmt::format("  {} = {}: {}", p.key, kind_info(p).standard_words(p), p.help);
         if (!p.choices.empty()) {
             out += " One of";
             for (const Choice& choice : p.choices) out += fmt::format(" {}", choice.key);
@@ -268,13 +203,9 @@ std::string steps_manual() {
         if (info->parameters.empty()) continue;
         out += "\n| setting | default | range | what it does |\n|---|---|---|---|\n";
         for (const ParameterInfo& p : info->parameters) {
-            std::string range;
-            if (p.kind == ParameterKind::number)
-                range = fmt::format("{} to {}", format_value(p.low, p.quantity, "m"),
-                                    format_value(p.high, p.quantity, "m"));
-            for (const Choice& choice : p.choices)
-                range += fmt::format("{}`{}`", range.empty() ? "" : ", ", choice.key);
-            out += fmt::format("| `{}` {} | {} | {} | {} |\n", p.key, p.label, default_text(p), range, p.help);
+            const Kind& kind = kind_info(p);
+            out += fmt::format("| `{}` {} | {} | {} | {} |\n", p.key, p.label, kind.standard_words(p),
+                               kind.range_words(p), p.help);
         }
     }
     return out;
@@ -353,74 +284,7 @@ Json recipe_schema() {
         properties["in"] = {{"type", "object"}, {"properties", inputs}};
         for (const ParameterInfo& p : info->parameters) {
             Json& property = properties[std::string(p.key)];
-            switch (p.kind) {
-                case ParameterKind::number:
-                    property = number_ref;
-                    break;
-                case ParameterKind::vector:
-                    property = numbers(3, 3);
-                    break;
-                case ParameterKind::toggle:
-                    property = {{"type", "boolean"}};
-                    break;
-                case ParameterKind::choice:
-                    property["enum"] = Json::array();
-                    for (const Choice& choice : p.choices) property["enum"].push_back(choice.key);
-                    break;
-                case ParameterKind::curves:
-                    property = list_of({{"$ref", "#/$defs/curve"}});
-                    break;
-                case ParameterKind::places:
-                    property = list_of({{"$ref", "#/$defs/place"}});
-                    break;
-                case ParameterKind::colour:
-                    property = numbers(3, 3);
-                    break;
-                case ParameterKind::ramp:
-                    property = {{"type", "object"},
-                                {"properties", {{"knots", list_of(numbers(2, 2))}, {"smooth", {{"type", "boolean"}}}}},
-                                {"required", Json::array({"knots"})}};
-                    break;
-                case ParameterKind::gradient:
-                    property = {{"type", "object"},
-                                {"properties",
-                                 {{"stops", list_of({{"type", "object"},
-                                                     {"properties", {{"at", number_ref}, {"colour", numbers(3, 3)}}},
-                                                     {"required", {"at", "colour"}}})},
-                                  {"smooth", {{"type", "boolean"}}}}},
-                                {"required", Json::array({"stops"})}};
-                    break;
-                case ParameterKind::rows:
-                    property =
-                        list_of({{"type", "object"},
-                                 {"properties", {{"target", {{"type", "string"}}}, {"formula", {{"type", "string"}}}}},
-                                 {"required", {"target", "formula"}}});
-                    break;
-                case ParameterKind::points:
-                    property = list_of(numbers(3, 3));
-                    break;
-                case ParameterKind::lists:
-                    property = list_of(list_of(number_ref));
-                    break;
-                case ParameterKind::blocks:
-                    property = list_of({{"type", "object"},
-                                        {"properties",
-                                         {{"id", {{"$ref", "#/$defs/name"}}},
-                                          {"block", {{"type", "string"}}},
-                                          {"what", {{"type", "string"}}},
-                                          {"card", numbers(2, 2)}}},
-                                        {"required", {"id", "block"}}});
-                    break;
-                case ParameterKind::kit:
-                    property = {{"oneOf", Json::array({{{"type", "string"}}, {{"$ref", "#"}}})}};
-                    break;
-                case ParameterKind::dials:
-                    property = {{"type", "object"}, {"additionalProperties", number_ref}};
-                    break;
-                default:
-                    property = {{"type", "string"}};
-                    break;
-            }
+            property = kind_info(p).schema(p);
             property["description"] = p.help;
         }
         kinds.push_back({{"properties", properties}, {"required", Json::array({"step"})}});

@@ -10,6 +10,8 @@
 #include "app/details/number_row.h"
 #include "app/details/value_editors.h"
 #include "app/theme/theme.h"
+#include "core/recipe/remedy.h"
+#include "core/shape/sets.h"
 
 namespace bricol {
 
@@ -202,10 +204,10 @@ void DetailsPanel::add_inputs(const Step& step, const StepInfo& info) {
         combo->setFixedWidth(112);
         combo->setFixedHeight(24);
         combo->setToolTip("What feeds this input: a step of this part, or another part's result");
-        combo->addItem(key == "shape" && !step.aside && !step.starts ? "step before" : "nothing", "");
+        combo->addItem(key == "shape" && !stands_aside(step) && !starts_chain(step) ? "step before" : "nothing", "");
         if (key == "shape") combo->addItem("nothing", "-");
         for (const auto& other : part.steps)
-            if (other->id != step.id && !other->aside)
+            if (other->id != step.id && !stands_aside(*other))
                 combo->addItem(QString::fromStdString(other->id), QString::fromStdString(other->id));
         for (const auto& other : session_.recipe().parts)
             if (other->name != part.name)

@@ -21,7 +21,7 @@
 
 #include "app/details/number_row.h"
 #include "app/theme/theme.h"
-#include "core/exchange/kits.h"
+#include "core/files/kits.h"
 
 namespace bricol {
 
@@ -607,7 +607,7 @@ QWidget* file_row(const Spot& place, const ParameterInfo& p, std::function<void(
     QObject::connect(field, &QLineEdit::editingFinished, line, [place, field] {
         if (field->isModified() && !field->isReadOnly()) place.write(field->text().trimmed().toStdString());
     });
-    const QString endings = kit ? QString("Bricol recipes (*.bricol)") : text_of(p.elements);
+    const QString endings = kit ? QString("Bricol recipes (*.bricol)") : text_of(p.file_filter);
     QObject::connect(choose, &QToolButton::clicked, line, [place, line, kit, endings] {
         const QString file =
             QFileDialog::getOpenFileName(line, kit ? "Kit recipe" : "File", place.session->folder(), endings);
@@ -632,8 +632,8 @@ QWidget* dial_rows(const Spot& place, const ParameterInfo& p, std::function<void
     auto shown = std::make_shared<std::string>("\n");
     auto rows = std::make_shared<std::vector<std::pair<std::string, QPointer<NumberRow>>>>();
     refresh = [box, column, place, p, shown, rows](const Values&) {
-        const auto inner = recipe_inside(place.session->recipe(), place.part, place.step, place.session->kits(),
-                                         place.session->folder().toStdString());
+        const auto inner = recipe_inside(place.session->recipe(), place.part, place.step,
+                                         place.session->environment().find_kit, place.session->folder().toStdString());
         std::string names;
         if (inner)
             for (const Dial& dial : inner->dials)

@@ -9,8 +9,10 @@
 #include <csignal>
 #include <unistd.h>
 
-#include "core/exchange/kits.h"
-#include "core/exchange/recipe_file.h"
+#include "core/files/kits.h"
+#include "core/files/files.h"
+#include "core/files/recipe_file.h"
+#include "core/recipe/settings.h"
 
 namespace bricol {
 
@@ -33,7 +35,7 @@ std::uint64_t hash_of_file(const QString& path) {
 
 Session::Session(QObject* parent)
     : QObject(parent),
-      kits_(kit_reader()),
+      readers_(environment_in({})),
       kit_watcher_(new QFileSystemWatcher(this)),
       worker_(this),
       history_(Recipe{}) {
@@ -89,12 +91,19 @@ void Session::changed_recipe() {
 }
 
 void Session::remake() {
-    worker_.request(recipe(), surroundings_, kits_, path_.isEmpty() ? std::string() : folder().toStdString());
+    worker_.request(recipe(), environment());
     watch_kits();
 }
 
+Environment Session::environment() const {
+    Environment environment = readers_;
+    environment.surroundings = surroundings_;
+    if (!path_.isEmpty()) environment.folder = folder().toStdString();
+    return environment;
+}
+
 void Session::set_surroundings(Surroundings surroundings) {
-    if (surroundings.frame == surroundings_.frame && surroundings.seed == surroundings_.seed) return;
+    if (surroundings == surroundings_) return;
     surroundings_ = surroundings;
     emit surroundingsChanged();
     remake();
@@ -105,12 +114,9 @@ void Session::watch_kits() {
     QStringList wanted;
     for (const auto& part : recipe().parts)
         for (const auto& step : part->steps)
-            if (const StepInfo* info = find_step_info(step->type))
-                for (const ParameterInfo& p : info->parameters)
-                    if (const auto written = step->settings.find(std::string(p.key));
-                        (p.kind == ParameterKind::kit || p.kind == ParameterKind::file) &&
-                        written != step->settings.end() && written->is_string())
-                        wanted << QString::fromStdString(kit_path(written->get<std::string>(), folder().toStdString()));
+            each_file_name(*step, [&](const std::string& name) {
+                wanted << QString::fromStdString(kit_path(name, folder().toStdString()));
+            });
     wanted.removeDuplicates();
     const QStringList watched = kit_watcher_->files();
     for (const QString& file : watched)

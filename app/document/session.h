@@ -49,7 +49,8 @@ public:
     const StepOutcome* outcome(const std::string& part, const std::string& step) const;
     Worker& worker() { return worker_; }
     Resolver resolver() const { return Resolver(recipe(), surroundings_); }
-    const FindKit& kits() const { return kits_; }
+    /// What the recipe is made with: the one way to it for the worker, exports and traces.
+    Environment environment() const;
     /// Frame and seed that formulas see; changing them makes the recipe again.
     Surroundings surroundings() const { return surroundings_; }
     void set_surroundings(Surroundings surroundings);
@@ -92,7 +93,7 @@ private:
     void keep_choice_valid();
 
     Surroundings surroundings_;
-    FindKit kits_;
+    const Environment readers_;  ///< kits and files, kept until they change
     QFileSystemWatcher* kit_watcher_;
     Worker worker_;
     History history_;

@@ -4,19 +4,12 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/catalogue/kind.h"
+#include "core/recipe/settings.h"
+
 namespace bricol {
 
 namespace {
-
-QString content_text(unsigned content) {
-    QStringList words;
-    if (content & content_curves) words << "a curve";
-    if (content & content_instances && !(content & content_faces)) words << "copies";
-    if (content & content_faces) words << "a mesh";
-    if (content & content_edges && !(content & content_faces)) words << "edges";
-    if (content & content_points && !(content & (content_faces | content_edges))) words << "points";
-    return words.join(" or ");
-}
 
 QString remedy_for(unsigned content) {
     return content & content_curves ? "Add a drawn curve or a circle first." : "Add a lathe or a box first.";
@@ -30,20 +23,18 @@ QString why_not(const Session& session, const StepInfo& info) {
     const StepOutcome* before = session.outcome(session.part(), session.step());
     if (!before || before->shape->empty())
         return QString("needs %1; there is nothing yet. %2")
-            .arg(content_text(main->accepts), remedy_for(main->accepts));
+            .arg(QString::fromStdString(content_words(main->accepts)), remedy_for(main->accepts));
     const unsigned content = content_of(*before->shape);
     if (content & main->accepts) return {};
     // Copies are written out for a step that cannot take them.
     if (content & content_instances)
         return main->accepts & (content_faces | content_curves)
                    ? QString()
-                   : QString("needs %1; these are copies. Add Real geometry first.").arg(content_text(main->accepts));
+                   : QString("needs %1; these are copies. Add Real geometry first.")
+                         .arg(QString::fromStdString(content_words(main->accepts)));
     return QString("needs %1; this is %2. %3")
-        .arg(content_text(main->accepts),
-             content & content_faces    ? "a mesh"
-             : content & content_curves ? "a curve"
-                                        : "loose edges",
-             remedy_for(main->accepts));
+        .arg(QString::fromStdString(content_words(main->accepts)),
+             QString::fromStdString(content_found(*before->shape)), remedy_for(main->accepts));
 }
 
 bool add_step(Session& session, const StepInfo& info) {
@@ -66,8 +57,6 @@ bool add_step(Session& session, const StepInfo& info) {
     }
     const Part& holder = *recipe.part(part);
     const bool starts = info.input("shape") == nullptr;
-    step.starts = starts && !info.aside;
-    step.aside = info.aside;
     // A step that needs no shape stands before the others, where nothing takes it for its own.
     const std::string after = starts && !holder.steps.empty() ? "" : holder.steps.empty() ? "" : session.step();
     std::string id;
@@ -118,65 +107,22 @@ QString grouped(std::size_t n) {
 }
 
 QString telling_value(const Session& session, const Step& step, const StepInfo& info) {
-    QString text = QString::fromUtf8(info.telling.data(), static_cast<int>(info.telling.size()));
+    std::string text(info.telling);
     const StepOutcome* outcome = session.outcome(session.part(), step.id);
     for (const ParameterInfo& p : info.parameters) {
-        const std::string key(p.key);
-        const QString slot = "{" + QString::fromStdString(key) + "}";
-        if (!text.contains(slot)) continue;
-        QString shown;
-        if (p.kind == ParameterKind::choice) {
-            std::string chosen = step.settings.contains(key) && step.settings[key].is_string()
-                                     ? step.settings[key].get<std::string>()
-                                     : std::string(p.choices.front().key);
-            for (const Choice& choice : p.choices)
-                if (choice.key == chosen)
-                    shown = QString::fromUtf8(choice.label.data(), static_cast<int>(choice.label.size()));
-        } else if (p.kind == ParameterKind::curves) {
-            std::size_t knots = 0;
-            if (step.settings.contains(key) && step.settings[key].is_array())
-                for (const auto& curve : step.settings[key])
-                    if (curve.is_object() && curve.contains("knots")) knots += curve["knots"].size();
-            shown = QString(knots == 1 ? "%1 knot" : "%1 knots").arg(knots);
-        } else if (p.kind == ParameterKind::rows) {
-            const Json rows = step.settings.contains(key) ? step.settings[key] : Json::array();
-            const auto text = [](const Json& row, const char* part_of) {
-                return row.is_object() && row.contains(part_of) && row[part_of].is_string()
-                           ? QString::fromStdString(row[part_of].get<std::string>())
-                           : QString();
-            };
-            shown = rows.empty()       ? "no rows yet"
-                    : rows.size() == 1 ? text(rows[0], "target") + " ← " + text(rows[0], "formula")
-                                       : QString("%1 rows").arg(rows.size());
-        } else if (p.kind == ParameterKind::blocks || p.kind == ParameterKind::points) {
-            const std::size_t count = step.settings.contains(key) ? step.settings[key].size() : 0;
-            shown = QString("%1 %2%3").arg(count).arg(p.kind == ParameterKind::blocks ? "block" : "point",
-                                                      count == 1 ? "" : "s");
-        } else if (p.kind == ParameterKind::kit) {
-            shown = !step.settings.contains(key)     ? "none chosen"
-                    : step.settings[key].is_string() ? QString::fromStdString(step.settings[key].get<std::string>())
-                                                     : "packed steps";
-        } else if (p.kind == ParameterKind::part || p.kind == ParameterKind::text || p.kind == ParameterKind::file ||
-                   p.kind == ParameterKind::attribute) {
-            shown = step.settings.contains(key) && step.settings[key].is_string()
-                        ? QString::fromStdString(step.settings[key].get<std::string>())
-                    : p.standard_text.empty()
-                        ? "…"
-                        : QString::fromUtf8(p.standard_text.data(), static_cast<int>(p.standard_text.size()));
-        } else if (outcome && outcome->values.contains(key)) {
-            const Value& value = outcome->values.find(key)->second;
-            const std::string unit = session.recipe().unit;
-            if (const double* number = std::get_if<double>(&value))
-                shown = QString::fromStdString(format_value(*number, p.quantity, unit));
-            if (const DVec3* v = std::get_if<DVec3>(&value))
-                shown = QString("%1, %2, %3")
-                            .arg(QString::fromStdString(format_number(shown_value(v->x, p.quantity, unit), 3)),
-                                 QString::fromStdString(format_number(shown_value(v->y, p.quantity, unit), 3)),
-                                 QString::fromStdString(format_number(shown_value(v->z, p.quantity, unit), 3)));
-        }
-        text.replace(slot, shown);
+        const std::string slot = "{" + std::string(p.key) + "}";
+        std::size_t at = text.find(slot);
+        if (at == std::string::npos) continue;
+        Shown shown{session.recipe().unit};
+        if (const auto written = step.settings.find(std::string(p.key)); written != step.settings.end())
+            shown.written = &*written;
+        if (outcome)
+            if (const auto value = outcome->values.find(p.key); value != outcome->values.end())
+                shown.value = &value->second;
+        const std::string told = kind_info(p).told(p, shown);
+        for (; at != std::string::npos; at = text.find(slot, at + told.size())) text.replace(at, slot.size(), told);
     }
-    return text;
+    return QString::fromStdString(text);
 }
 
 std::string NumberPlace::link_name() const {

@@ -23,10 +23,10 @@ Worker::~Worker() {
     thread_.join();
 }
 
-void Worker::request(const Recipe& recipe, Surroundings surroundings, FindKit kits, std::string folder) {
+void Worker::request(const Recipe& recipe, Environment environment) {
     {
         const std::scoped_lock lock(mutex_);
-        next_ = Request{std::make_shared<const Recipe>(recipe), surroundings, std::move(kits), std::move(folder)};
+        next_ = Request{std::make_shared<const Recipe>(recipe), std::move(environment)};
         if (busy_ && std::chrono::steady_clock::now() - started_ > 150ms) stop_ = true;
     }
     wake_.notify_all();
@@ -52,10 +52,7 @@ void Worker::run() {
         emit busyChanged(true);
         MakeOptions options;
         options.stop = &stop_;
-        options.surroundings = request.surroundings;
-        options.find_kit = request.kits;
-        options.read_file = files_;
-        options.folder = request.folder;
+        options.environment = request.environment;
         options.progress = [this](double share, const std::string& step) {
             if (std::chrono::steady_clock::now() - started_ > 200ms)
                 emit progressed(share, QString::fromStdString(step));

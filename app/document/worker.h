@@ -8,7 +8,7 @@
 #include <optional>
 #include <thread>
 
-#include "core/exchange/kits.h"
+#include "core/make/make.h"
 
 namespace bricol {
 
@@ -20,7 +20,7 @@ public:
 
     /// Asks for a recipe to be made. A run that has been going for a while is stopped in favour of the new one; a
     /// short one is let finish, so that a drag shows every picture it can.
-    void request(const Recipe& recipe, Surroundings surroundings, FindKit kits = {}, std::string folder = {});
+    void request(const Recipe& recipe, Environment environment);
     /// Stops the run in hand; what was shown stays.
     void stop();
     bool busy() const { return busy_; }
@@ -35,9 +35,7 @@ private:
     void run();
     struct Request {
         std::shared_ptr<const Recipe> recipe;
-        Surroundings surroundings;
-        FindKit kits;
-        std::string folder;
+        Environment environment;
     };
     std::mutex mutex_;
     std::condition_variable wake_;
@@ -46,7 +44,6 @@ private:
     std::atomic<bool> stop_ = false, busy_ = false;
     std::chrono::steady_clock::time_point started_;
     Maker maker_;
-    ReadFile files_ = file_reader();
     std::thread thread_;
 };
 

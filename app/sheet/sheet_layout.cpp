@@ -6,7 +6,7 @@
 #include <set>
 
 #include "core/formula/formula.h"
-#include "core/steps/step.h"
+#include "core/catalogue/step.h"
 
 namespace bricol {
 
@@ -59,7 +59,7 @@ std::map<std::string, QPointF> sheet_layout(const Part& part) {
         for (const std::size_t f : feeders(part, s)) feeds[f] = 1;
     if (const Step* result = result_step(part)) ends.push_back(step_index(part, result->id));
     for (std::size_t s = n; s-- > 0;)
-        if (!feeds[s] && !part.steps[s]->aside && (ends.empty() || ends[0] != s)) ends.push_back(s);
+        if (!feeds[s] && !stands_aside(*part.steps[s]) && (ends.empty() || ends[0] != s)) ends.push_back(s);
     int deepest = 0;
     for (const std::size_t end : ends) deepen(part, end, 0, columns);
     for (std::size_t s = 0; s < n; ++s) deepest = std::max(deepest, columns.depth[s]);

@@ -12,8 +12,8 @@
 #include "app/sheet/sheet_layout.h"
 #include "app/strip/step_card.h"
 #include "app/theme/theme.h"
-#include "core/exchange/clip.h"
-#include "core/exchange/kits.h"
+#include "core/recipe/clip.h"
+#include "core/files/kits.h"
 #include "core/formula/formula.h"
 
 namespace bricol {
@@ -21,16 +21,6 @@ namespace bricol {
 namespace {
 
 QString text_of(std::string_view text) { return QString::fromUtf8(text.data(), static_cast<int>(text.size())); }
-
-QString content_words(unsigned content) {
-    QStringList words;
-    if (content & content_curves) words << "curves";
-    if (content & content_faces) words << "a mesh";
-    if (content & content_instances && !(content & content_faces)) words << "copies";
-    if (content & content_edges && !(content & content_faces)) words << "edges";
-    if (content & content_points && !(content & (content_faces | content_edges))) words << "points";
-    return words.isEmpty() ? "nothing" : words.join(" or ");
-}
 
 GraphView::Pen pen_of(const Shape* shape) {
     if (!shape) return GraphView::Pen::mesh;
@@ -96,13 +86,13 @@ void StepSheet::gather(std::vector<Card>& cards, std::vector<Wire>& wires, std::
         Card card;
         card.id = one.id;
         card.rect = QRectF(places.at(one.id), QSizeF(sheet_card_width, sheet_card_height_of(one)));
-        card.numbers_below = one.aside;
+        card.numbers_below = stands_aside(one);
         card.gives =
-            !one.aside ||
+            !stands_aside(one) ||
             (info && (!info->outputs.empty() || std::ranges::any_of(info->parameters, [](const ParameterInfo& p) {
                  return p.kind == ParameterKind::number || p.kind == ParameterKind::vector;
              })));
-        if (one.aside && !card.gives) card.rect.setHeight(84);
+        if (stands_aside(one) && !card.gives) card.rect.setHeight(84);
         if (info)
             for (const InputInfo& input : info->inputs) {
                 const std::string source = source_of(*part, s, std::string(input.key));
@@ -120,7 +110,7 @@ void StepSheet::gather(std::vector<Card>& cards, std::vector<Wire>& wires, std::
         std::set<std::string> sources;
         formula_sources(one.settings, sources);
         for (const std::string& source : sources)
-            if (const Step* from = find_step(*part, source); from && from->aside && source != one.id)
+            if (const Step* from = find_step(*part, source); from && stands_aside(*from) && source != one.id)
                 wires.push_back({source, one.id, "", {}, Pen::number, true});
         cards.push_back(std::move(card));
     }
@@ -203,7 +193,7 @@ QString StepSheet::why_not_link(const std::string& from, const std::string& to, 
     const StepInfo* info = find_step_info(target->type);
     const InputInfo* slot = info ? info->input(input) : nullptr;
     if (!slot) return text_of(info ? info->name : "This step") + " has no such input.";
-    if (source->aside) return {};  // numbers go to numbers: which one is asked when it is dropped
+    if (stands_aside(*source)) return {};  // numbers go to numbers: which one is asked when it is dropped
     const auto linked = link_input(session_.recipe(), session_.part(), to, input, from);
     if (!linked) return QString::fromStdString(linked.problem().what);
     const StepOutcome* outcome = session_.outcome(session_.part(), from);
@@ -213,7 +203,7 @@ QString StepSheet::why_not_link(const std::string& from, const std::string& to, 
     if (content & content_instances && slot->accepts & (content_faces | content_curves))
         return {};  // written out for it
     return QString("“%1” needs %2; this is %3.")
-        .arg(text_of(slot->label), content_words(slot->accepts), content_words(content));
+        .arg(text_of(slot->label), text_of(content_words(slot->accepts)), text_of(content_found(*outcome->shape)));
 }
 
 void StepSheet::link(const std::string& from, const std::string& to, const std::string& input) {
@@ -244,7 +234,8 @@ void StepSheet::ask_for_step(const QPointF& at, const QPoint& global, const std:
         const unsigned content = content_of(*outcome->shape);
         const unsigned accepts = info.inputs.front().accepts;
         if (content & accepts || (content & content_instances && accepts & (content_faces | content_curves))) return {};
-        return QString("needs %1; this is %2.").arg(content_words(accepts), content_words(content));
+        return QString("needs %1; this is %2.")
+            .arg(text_of(content_words(accepts)), text_of(content_found(*outcome->shape)));
     };
     emit addWanted(global, why,
                    [this, at, from, wire](const StepInfo& info) { add_at(info, at, from, wire ? &*wire : nullptr); });
@@ -264,8 +255,6 @@ void StepSheet::add_at(const StepInfo& info, const QPointF& at, const std::strin
     recipe = with_places(recipe, places);
     Step made;
     made.type = info.key;
-    made.starts = !info.aside && !info.input("shape");
-    made.aside = info.aside;
     made.at = pair_of(at - QPointF(0, sheet_card_height / 2));
     const std::string key = info.inputs.empty() ? "" : std::string(info.inputs.front().key);
     if (!from.empty() && !key.empty())
@@ -288,8 +277,9 @@ void StepSheet::add_at(const StepInfo& info, const QPointF& at, const std::strin
     if (edited && !next_id.empty() && !info.aside) {
         const Part& now = *edited->part(part);
         const std::size_t i = step_index(now, next_id);
-        if (const Step& next = *now.steps[i];
-            !next.starts && !next.aside && !next.inputs.contains("shape") && source_of(now, i, "shape") != next_source)
+        if (const Step& next = *now.steps[i]; !starts_chain(next) && !stands_aside(next) &&
+                                              !next.inputs.contains("shape") &&
+                                              source_of(now, i, "shape") != next_source)
             edited = next_source.empty() ? cut_input(*edited, part, next_id, "shape")
                                          : link_input(*edited, part, next_id, "shape", next_source);
     }
@@ -311,7 +301,7 @@ bool StepSheet::dropped_on_card(const std::string& from, const std::string& to, 
     const Step *source = step(from), *target = step(to);
     const StepInfo *gives = source ? find_step_info(source->type) : nullptr,
                    *takes = target ? find_step_info(target->type) : nullptr;
-    if (!gives || !takes || !source->aside) return false;
+    if (!gives || !takes || !stands_aside(*source)) return false;
     std::vector<std::pair<QString, std::string>> outputs;  // what the block gives, as formulas call it
     for (const OutputInfo& output : gives->outputs)
         outputs.emplace_back(text_of(output.label), from + "." + std::string(output.key));
@@ -357,7 +347,7 @@ bool StepSheet::dropped_on_card(const std::string& from, const std::string& to, 
 
 void StepSheet::pulled_into_open(const std::string& from, const QPointF& at, const QPoint& global) {
     const Step* source = step(from);
-    if (source && source->aside) {
+    if (source && stands_aside(*source)) {
         session_.say("This block gives numbers: drop its wire on the card whose number it is to give.", true);
         return;
     }
@@ -378,7 +368,7 @@ void StepSheet::open_double_clicked(const QPointF& at, const QPoint& global) { a
 void StepSheet::dropped_on_wire(const std::string& id, const Wire& wire) {
     const Step* one = step(id);
     const StepInfo* info = one ? find_step_info(one->type) : nullptr;
-    if (!info || info->inputs.empty() || one->aside) return;
+    if (!info || info->inputs.empty() || stands_aside(*one)) return;
     const std::string key(info->inputs.front().key);
     if (one->inputs.contains(key) && !one->inputs.at(key).empty()) return;  // already fed: it was only moved
     if (std::ranges::any_of(wires_, [&](const Wire& w) { return w.from == id; })) return;
@@ -466,7 +456,7 @@ void StepSheet::opened(const std::string& id) {
         emit mixerWanted(id);
         return;
     }
-    if (one->aside && info->parameters.size() == 1 && info->parameters.front().kind == ParameterKind::text) {
+    if (stands_aside(*one) && info->parameters.size() == 1 && info->parameters.front().kind == ParameterKind::text) {
         const std::string key(info->parameters.front().key);
         edit_text(card(id)->rect.adjusted(8, 26, 200, 0),
                   one->settings.contains(key) && one->settings[key].is_string()
@@ -572,7 +562,7 @@ void StepSheet::pack_chosen() {
 
 void StepSheet::unpack_chosen() {
     std::vector<std::string> made;
-    if (session_.edit(unpacked(session_.recipe(), session_.part(), session_.step(), session_.kits(),
+    if (session_.edit(unpacked(session_.recipe(), session_.part(), session_.step(), session_.environment().find_kit,
                                session_.folder().toStdString(), &made),
                       "Open packed steps") &&
         !made.empty()) {
@@ -665,7 +655,7 @@ void StepSheet::menu(const std::string& id, const QPointF& at, const QPoint& glo
     const bool blocks = info && std::ranges::any_of(info->parameters, [](const ParameterInfo& p) {
                             return p.kind == ParameterKind::blocks;
                         });
-    if (!one->aside) {
+    if (!stands_aside(*one)) {
         menu->addAction(session_.peek() == id ? "Stop peeking\tP" : "Peek\tP", this,
                         [this, id] { session_.set_peek(session_.peek() == id ? "" : id); });
         menu->addAction(one->ghost ? "No ghost\tG" : "Ghost\tG", this, &StepSheet::toggle_ghost);

@@ -15,8 +15,8 @@
 
 #include "app/document/session.h"
 #include "app/theme/theme.h"
-#include "core/exchange/kits.h"
-#include "core/exchange/recipe_file.h"
+#include "core/files/kits.h"
+#include "core/files/recipe_file.h"
 
 namespace bricol {
 
@@ -35,9 +35,7 @@ QPixmap picture_of(Renderer* renderer, const QString& path, QSize size, double r
     if (!recipe || !renderer) return {};
     Maker maker;
     MakeOptions options;
-    options.find_kit = kit_reader();
-    options.read_file = file_reader();
-    options.folder = QFileInfo(path).absolutePath().toStdString();
+    options.environment = environment_in(QFileInfo(path).absolutePath().toStdString());
     const Made made = maker.make(*recipe, options);
     Scene scene;
     scene.grid = false;

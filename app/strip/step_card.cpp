@@ -7,6 +7,7 @@
 #include "app/document/step_edits.h"
 #include "app/theme/theme.h"
 #include "core/kernels/transform.h"
+#include "core/shape/sets.h"
 
 namespace bricol {
 

@@ -13,7 +13,7 @@
 #include "app/document/step_edits.h"
 #include "app/strip/step_card.h"
 #include "app/theme/theme.h"
-#include "core/exchange/recipe_file.h"
+#include "core/files/recipe_file.h"
 
 namespace bricol {
 

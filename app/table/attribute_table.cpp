@@ -12,7 +12,7 @@
 #include <numeric>
 
 #include "app/theme/theme.h"
-#include "core/inspect/measure.h"
+#include "core/kernels/measure.h"
 #include "core/kernels/choose.h"
 
 namespace bricol {

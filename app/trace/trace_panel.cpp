@@ -54,13 +54,10 @@ void TracePanel::trace(const std::string& part, const Vec3& spot) {
         if (step.part == session_.part()) here.push_back(step.step);
     emit stepsFound(here);
     show_trace(true);
-    thread_ = std::thread([this, asked, part, spot, trace = trace_, recipe = session_.made_recipe(), options = [this] {
-        MakeOptions o;
-        o.find_kit = session_.kits();
-        o.folder = session_.folder().toStdString();
-        o.surroundings = session_.surroundings();
-        return o;
-    }()]() mutable {
+    thread_ = std::thread([this, asked, part, spot, trace = trace_, recipe = session_.made_recipe(),
+                           environment = session_.environment()]() mutable {
+        MakeOptions options;
+        options.environment = std::move(environment);
         options.stop = &stop_;
         Maker maker(std::size_t(256) << 20);
         find_moving_numbers(trace, recipe, part, DVec3(spot), maker, options);

@@ -7,7 +7,8 @@
 #include "app/theme/theme.h"
 #include "app/viewport/knot_numbers.h"
 #include "core/kernels/flatten.h"
-#include "core/steps/draw_plane.h"
+#include "core/catalogue/draw_plane.h"
+#include "core/catalogue/step_run.h"
 
 namespace bricol {
 
@@ -45,8 +46,8 @@ void KnotTool::refresh() {
     run.values = session_.resolver().parameters(*part, *step, *info, findings);
     info->make(run);
     has_plane_ = info->parameter("plane_turn") != nullptr;
-    own_plane_ = has_plane_ && run.choice("plane") == "own";
-    plane_ = has_plane_ ? draw_plane(run) : DrawPlane{};
+    own_plane_ = has_plane_ && run.word("plane") == "own";
+    plane_ = has_plane_ ? draw_plane(run.values) : DrawPlane{};
     if (run.result) curves_ = run.result->curves;
     emit changed();
 }

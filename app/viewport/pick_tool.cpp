@@ -87,11 +87,11 @@ void PickTool::refresh() {
         return;
     }
     key_ = parameter->key;
-    cage_ = parameter->elements.starts_with("cage=");
-    moves_ = cage_ || parameter->elements.ends_with("|moved");
+    cage_ = !parameter->cage.empty();
+    moves_ = cage_ || parameter->picks.ends_with("|moved");
     for (const auto& [word, domain] :
          {std::pair{"vertices", Domain::vertex}, {"edges", Domain::edge}, {"faces", Domain::face}})
-        if (parameter->elements.find(word) != std::string_view::npos) kinds_.push_back(domain);
+        if (parameter->picks.find(word) != std::string_view::npos) kinds_.push_back(domain);
     if (!kinds_.empty() && std::ranges::find(kinds_, kind_) == kinds_.end()) kind_ = kinds_.back();
     places_ = std::get<std::vector<Place>>(values.find(key_)->second);
     input_ = before->shape->mesh;
@@ -99,7 +99,7 @@ void PickTool::refresh() {
     const StepOutcome* after = session_.outcome(session_.part(), step->id);
     if (after && after->shape->mesh.topology == input_.topology) mesh_ = after->shape->mesh;
     if (cage_) {
-        const auto counts = values.find(parameter->elements.substr(5));
+        const auto counts = values.find(parameter->cage);
         const auto box = box_of(*before->shape);
         if (counts == values.end() || !box) return;
         const DVec3 n = glm::clamp(glm::round(std::get<DVec3>(counts->second)), DVec3(2), DVec3(16));

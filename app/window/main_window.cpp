@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/window/main_window.h"
 
+#include <QFile>
 #include <QFileDialog>
 #include <QFileInfo>
 #include <QHBoxLayout>
@@ -10,10 +11,11 @@
 
 #include "app/document/step_edits.h"
 #include "app/theme/theme.h"
-#include "core/exchange/clip.h"
-#include "core/exchange/export.h"
-#include "core/exchange/kits.h"
-#include "core/exchange/recipe_file.h"
+#include "core/recipe/clip.h"
+#include "core/files/export.h"
+#include "core/recipe/recipe_json.h"
+#include "core/files/kits.h"
+#include "core/files/recipe_file.h"
 
 namespace bricol {
 
@@ -122,8 +124,7 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent) {
 
 MainWindow::~MainWindow() {
     // Views look at the session and the renderer, which are members: the views go first.
-    stop_export_ = true;
-    if (exporting_.joinable()) exporting_.join();
+    stop_exporting();
     delete takeCentralWidget();
 }
 
@@ -416,20 +417,14 @@ void MainWindow::show_start_page() {
 }
 
 void MainWindow::start_profile() {
-    Recipe recipe;
-    recipe.title = "New piece";
-    auto part = std::make_shared<Part>();
-    part->name = "body";
-    Step profile, turn;
-    profile.id = "profile";
-    profile.type = "drawn_curve";
-    turn.id = "turn";
-    turn.type = "lathe";
-    part->steps = {std::make_shared<const Step>(profile), std::make_shared<const Step>(turn)};
-    recipe.parts.push_back(part);
-    session_.start_new(recipe);
+    QFile file(":/new-piece.bricol");
+    file.open(QIODevice::ReadOnly);
+    const auto recipe = recipe_from_text(file.readAll().toStdString());
+    if (!recipe) return session_.say(QString::fromStdString(recipe.problem().text()), true);
+    session_.start_new(*recipe);
     leave_start_page();
-    session_.choose("body", "profile");
+    const Part& part = *recipe->parts.front();
+    session_.choose(part.name, part.steps.front()->id);
     viewport_->set_view(View::front);
     viewport_->frame_all();
     viewport_->knot_tool().set_drawing(true);

@@ -29,6 +29,7 @@
 #include "app/time/time_bar.h"
 #include "app/trace/trace_panel.h"
 #include "app/viewport/viewport.h"
+#include "core/files/export.h"
 
 namespace bricol {
 
@@ -114,6 +115,11 @@ private:
     QSplitter *across_, *down_;
     QAction *undo_, *redo_;
     bool closing_ = false, band_tall_ = false;
+    void stop_exporting();
+    /// Writes made shapes on a thread of their own; says when it is done.
+    void write_export(const QString& path, const std::vector<NamedShape>& shapes);
+    /// Shows the errors of what would be exported, and asks.
+    void ask_about_errors(const QString& path, const std::vector<NamedShape>& shapes, const QStringList& errors);
     std::thread exporting_;
     std::atomic<bool> stop_export_ = false;
 };

@@ -8,10 +8,10 @@
 
 #include "app/document/step_edits.h"
 #include "app/theme/theme.h"
-#include "core/exchange/clip.h"
-#include "core/exchange/export.h"
-#include "core/exchange/kits.h"
-#include "core/exchange/recipe_file.h"
+#include "core/recipe/clip.h"
+#include "core/files/export.h"
+#include "core/files/kits.h"
+#include "core/files/recipe_file.h"
 
 namespace bricol {
 

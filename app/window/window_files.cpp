@@ -6,20 +6,43 @@
 #include <QDir>
 #include <QFileDialog>
 #include <QFileInfo>
+#include <QMessageBox>
 #include <QSettings>
 
 #include "app/document/step_edits.h"
 #include "app/theme/theme.h"
-#include "core/exchange/clip.h"
-#include "core/exchange/export.h"
-#include "core/exchange/kits.h"
-#include "core/exchange/recipe_file.h"
+#include "core/recipe/clip.h"
+#include "core/files/export.h"
+#include "core/files/kits.h"
+#include "core/files/recipe_file.h"
 
 namespace bricol {
 
+namespace {
+
+/// Every error of a made recipe, a line each: where it is and what it says.
+QStringList error_lines(const Recipe& recipe, const Made& made) {
+    QStringList lines;
+    const auto add = [&](const std::vector<Finding>& findings, const std::string& where) {
+        for (const Finding& finding : findings)
+            if (finding.severity == Severity::error)
+                lines << QString::fromStdString((where.empty() ? "" : where + ": ") + finding.text);
+    };
+    for (std::size_t p = 0; p < made.steps.size(); ++p)
+        for (std::size_t s = 0; s < made.steps[p].size(); ++s)
+            if (made.steps[p][s])
+                add(made.steps[p][s]->findings, recipe.parts[p]->name + "." + recipe.parts[p]->steps[s]->id);
+    for (std::size_t p = 0; p < made.parts.size(); ++p)
+        if (made.parts[p]) add(made.parts[p]->findings, recipe.parts[p]->name);
+    add(made.findings, "");
+    return lines;
+}
+
+}  // namespace
+
 bool MainWindow::save_kit(const std::string& step, const QString& path) {
-    auto inside =
-        recipe_inside(session_.recipe(), session_.part(), step, session_.kits(), session_.folder().toStdString());
+    auto inside = recipe_inside(session_.recipe(), session_.part(), step, session_.environment().find_kit,
+                                session_.folder().toStdString());
     if (!inside) {
         session_.say(QString::fromStdString(inside.problem().text()), true);
         return false;
@@ -82,29 +105,64 @@ void MainWindow::export_with_dialog() {
     export_to(path);
 }
 
-void MainWindow::export_to(const QString& path) {
-    if (exporting_.joinable()) {
-        stop_export_ = true;  // a newer export takes the place of one still at work
-        exporting_.join();
-    }
+void MainWindow::stop_exporting() {
+    stop_export_ = true;
+    if (exporting_.joinable()) exporting_.join();
     stop_export_ = false;
+}
+
+void MainWindow::export_to(const QString& path) {
+    stop_exporting();  // a newer export takes the place of one still at work
     session_.say("Exporting " + QFileInfo(path).fileName() + " …");
-    exporting_ = std::thread([this, path, recipe = session_.recipe(), kits = session_.kits(),
-                              folder = session_.path().isEmpty() ? std::string() : session_.folder().toStdString(),
-                              surroundings = session_.surroundings()] {
+    exporting_ = std::thread([this, path, recipe = session_.recipe(), environment = session_.environment()] {
         // Made anew with the export levels, exactly as the command line does it.
-        Maker maker;
         MakeOptions options;
+        options.environment = environment;
         options.for_export = true;
         options.stop = &stop_export_;
-        options.find_kit = kits;
-        options.folder = folder;
-        options.surroundings = surroundings;
-        const Made made = maker.make(recipe, options);
-        if (made.stopped) return;
+        const auto made = std::make_shared<const Made>(Maker().make(recipe, options));
+        if (made->stopped) return;
         std::vector<NamedShape> shapes;
         for (std::size_t p = 0; p < recipe.parts.size(); ++p)
-            if (!recipe.parts[p]->hidden) shapes.push_back({recipe.parts[p]->name, made.parts[p]->shape});
+            if (!recipe.parts[p]->hidden) shapes.push_back({recipe.parts[p]->name, made->parts[p]->shape});
+        const QStringList errors = error_lines(recipe, *made);
+        QMetaObject::invokeMethod(this, [this, path, shapes, errors] {
+            if (errors.isEmpty())
+                write_export(path, shapes);
+            else
+                ask_about_errors(path, shapes, errors);
+        });
+    });
+}
+
+void MainWindow::ask_about_errors(const QString& path, const std::vector<NamedShape>& shapes,
+                                  const QStringList& errors) {
+    constexpr int most = 5;
+    QStringList shown = errors.mid(0, most);
+    if (errors.size() > most) shown << QString("and %1 more").arg(errors.size() - most);
+    auto* box = new QMessageBox(
+        QMessageBox::Warning, "Export with errors?",
+        QString("The recipe has %1, so a part may be missing or unfinished in %2.")
+            .arg(errors.size() == 1 ? "an error" : QString("%1 errors").arg(errors.size()), QFileInfo(path).fileName()),
+        QMessageBox::Cancel, this);
+    box->setObjectName("exportErrors");
+    box->setAttribute(Qt::WA_DeleteOnClose);
+    box->setInformativeText(shown.join("\n"));
+    auto* anyway = box->addButton("Export anyway", QMessageBox::AcceptRole);
+    anyway->setObjectName("exportAnyway");
+    box->setDefaultButton(QMessageBox::Cancel);
+    connect(box, &QMessageBox::finished, this, [this, box, anyway, path, shapes] {
+        if (box->clickedButton() == anyway)
+            write_export(path, shapes);
+        else
+            session_.say("Not exported: the recipe has errors.", true);
+    });
+    box->open();
+}
+
+void MainWindow::write_export(const QString& path, const std::vector<NamedShape>& shapes) {
+    stop_exporting();
+    exporting_ = std::thread([this, path, shapes] {
         const auto problem = export_shapes(shapes, path.toStdString());
         const QString text =
             problem ? QString::fromStdString(problem->text()) : "Exported " + QFileInfo(path).fileName();

@@ -4,7 +4,7 @@
 #include <algorithm>
 #include <fmt/format.h>
 
-#include "core/shape/words.h"
+#include "core/ground/words.h"
 
 namespace bricol {
 

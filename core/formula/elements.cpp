@@ -8,7 +8,7 @@
 #include "core/kernels/choose.h"
 #include "core/kernels/element_numbers.h"
 #include "core/kernels/normals.h"
-#include "core/shape/words.h"
+#include "core/ground/words.h"
 
 namespace bricol {
 
@@ -355,7 +355,7 @@ std::optional<std::vector<double>> worked_out(Elements& elements, const FormulaR
     std::erase_if(constants, [&](const auto& constant) { return elements.reader(constant.first).has_value(); });
     const auto program = FieldProgram::compile(row.text, constants);
     if (!program) {
-        problems.push_back({number, "bad-formula", program.problem().text(), {}, {}});
+        problems.push_back({number, "bad-formula", program.problem().text(), {}, {}, {}});
         return std::nullopt;
     }
     std::vector<FieldReader> readers;
@@ -369,7 +369,7 @@ std::optional<std::vector<double>> worked_out(Elements& elements, const FormulaR
             std::string text =
                 fmt::format("Nothing on the {} here is called “{}”.", plural_name(elements.domain()), name);
             if (!near.empty()) text += fmt::format(" Did you mean “{}”?", near);
-            problems.push_back({number, "unknown-name", std::move(text), near, {}});
+            problems.push_back({number, "unknown-name", std::move(text), name, near, {}});
             return std::nullopt;
         }
         readers.push_back(std::move(*reader));
@@ -380,7 +380,7 @@ std::optional<std::vector<double>> worked_out(Elements& elements, const FormulaR
     while (bad < values.size() && (std::isfinite(values[bad]) || (!only.empty() && !only[bad]))) ++bad;
     if (bad < values.size()) {
         std::size_t all = 0;
-        RowProblem problem{number, "not-finite", {}, {}, {}};
+        RowProblem problem{number, "not-finite", {}, {}, {}, {}};
         for (std::size_t i = bad; i < values.size(); ++i)
             if (!std::isfinite(values[i]) && (only.empty() || only[i])) {
                 if (all++ < 16) problem.places.push_back(elements.place_of(i));
@@ -447,7 +447,7 @@ RowsResult with_rows(const Shape& shape, Domain domain, std::span<const FormulaR
     for (std::size_t r = 0; r < rows.size(); ++r) {
         const FormulaRow& row = rows[r];
         if (const std::string refusal = elements.refusal(row.target); !refusal.empty()) {
-            result.problems.push_back({r, "bad-target", refusal, {}, {}});
+            result.problems.push_back({r, "bad-target", refusal, {}, {}, {}});
             continue;
         }
         const auto values = worked_out(elements, row, r, only, result.problems, stop);

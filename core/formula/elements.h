@@ -22,6 +22,7 @@ struct RowProblem {
     std::size_t row = 0;
     std::string code;  ///< "unknown-name", "bad-formula", "bad-target", "not-finite", "wrong-domain"
     std::string text;
+    std::string missing;  ///< the name that is not there, when one is not
     std::string nearest;  ///< the name that may have been meant
     std::vector<Vec3> places;
 };

@@ -9,8 +9,8 @@
 #include <string>
 #include <vector>
 
-#include "core/shape/result.h"
-#include "core/shape/types.h"
+#include "core/ground/result.h"
+#include "core/ground/types.h"
 
 namespace bricol {
 

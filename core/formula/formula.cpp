@@ -282,6 +282,10 @@ std::string with_offset(std::string_view formula, double offset) {
 }
 
 std::string with_name(std::string_view text, std::string_view from, std::string_view to) {
+    return with_names(text, {{std::string(from), std::string(to)}});
+}
+
+std::string with_names(std::string_view text, const std::map<std::string, std::string, std::less<>>& to) {
     std::string out;
     for (std::size_t i = 0; i < text.size();) {
         if (!name_part(text[i])) {
@@ -291,14 +295,14 @@ std::string with_name(std::string_view text, std::string_view from, std::string_
         std::size_t end = i;
         while (end < text.size() && name_part(text[end])) ++end;
         const std::string_view name = text.substr(i, end - i);
-        if (name == from) {
-            out += to;
-        } else if (name.size() > from.size() && name.starts_with(from) && name[from.size()] == '.') {
-            out += to;
-            out += name.substr(from.size());
-        } else {
+        std::size_t whole = name.size();  // the pieces looked up: all of them, then fewer
+        auto found = to.find(name);
+        while (found == to.end() && (whole = name.substr(0, whole).rfind('.')) != std::string_view::npos)
+            found = to.find(name.substr(0, whole));
+        if (found == to.end())
             out += name;
-        }
+        else
+            (out += found->second) += name.substr(whole);
         i = end;
     }
     return out;

@@ -3,12 +3,13 @@
 #pragma once
 
 #include <functional>
+#include <map>
 #include <string>
 #include <string_view>
 #include <vector>
 
 #include "core/formula/units.h"
-#include "core/shape/result.h"
+#include "core/ground/result.h"
 
 namespace bricol {
 
@@ -42,6 +43,10 @@ std::string with_offset(std::string_view formula, double offset);
 
 /// The formula with `from` replaced as a whole name, or as the first piece of a dotted one.
 std::string with_name(std::string_view formula, std::string_view from, std::string_view to);
+
+/// The formula with several names replaced at once, so that none is replaced in what another became. A name is found
+/// whole or as the first pieces of a dotted one, the longest first.
+std::string with_names(std::string_view formula, const std::map<std::string, std::string, std::less<>>& to);
 
 /// Every function a formula may call, with its arguments, for help and completion.
 std::vector<std::string> formula_functions();

@@ -79,4 +79,9 @@ std::string format_value(double value, Quantity quantity, std::string_view lengt
     return unit.empty() || unit == "°" ? number + unit : number + " " + unit;
 }
 
+std::string_view quantity_name(Quantity quantity) {
+    constexpr std::string_view names[] = {"plain", "length", "angle", "count", "ratio"};
+    return names[static_cast<std::size_t>(quantity)];
+}
+
 }  // namespace bricol

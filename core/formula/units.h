@@ -11,6 +11,9 @@ namespace bricol {
 
 enum class Quantity : std::uint8_t { plain, length, angle, count, ratio };
 
+/// "plain", "length", "angle", "count" or "ratio".
+std::string_view quantity_name(Quantity quantity);
+
 struct Unit {
     std::string_view name;
     Quantity quantity;

@@ -253,7 +253,7 @@ void find_moving_numbers(Trace& trace, const Recipe& recipe, const std::string& 
         look({"", "", dial.name, -1, dial.name, dial.value, change, 0},
              turn_dial(recipe, dial.name, dial.value + change));
     }
-    Resolver resolver(recipe, options.surroundings);
+    Resolver resolver(recipe, options.environment.surroundings);
     for (const TracedStep& traced : trace.steps) {
         const Part* holder = recipe.part(traced.part);
         const Step* step = holder ? find_step(*holder, traced.step) : nullptr;

@@ -9,7 +9,7 @@
 #include "core/kernels/corner_patch.h"
 #include "core/kernels/normals.h"
 #include "core/kernels/rebuild.h"
-#include "core/shape/joined.h"
+#include "core/ground/joined.h"
 
 namespace bricol {
 

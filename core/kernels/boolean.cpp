@@ -10,12 +10,12 @@
 #include <unordered_set>
 #include <xxhash.h>
 
-#include "core/inspect/measure.h"
+#include "core/kernels/measure.h"
 #include "core/kernels/boolean_patches.h"
 #include "core/kernels/edit_faces.h"
 #include "core/kernels/rebuild.h"
 #include "core/kernels/triangulate.h"
-#include "core/shape/joined.h"
+#include "core/ground/joined.h"
 
 namespace bricol {
 

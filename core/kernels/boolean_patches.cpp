@@ -12,7 +12,7 @@
 #include <tuple>
 #include <unordered_map>
 
-#include "core/shape/joined.h"
+#include "core/ground/joined.h"
 
 namespace bricol {
 

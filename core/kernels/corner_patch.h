@@ -5,7 +5,7 @@
 #include <functional>
 #include <span>
 
-#include "core/shape/types.h"
+#include "core/ground/types.h"
 
 namespace bricol {
 

@@ -5,7 +5,7 @@
 #include <atomic>
 #include <span>
 
-#include "core/shape/types.h"
+#include "core/ground/types.h"
 
 namespace bricol {
 

@@ -6,7 +6,7 @@
 #include <string_view>
 
 #include "core/shape/curve.h"
-#include "core/shape/result.h"
+#include "core/ground/result.h"
 
 namespace bricol {
 

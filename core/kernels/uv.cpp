@@ -8,7 +8,7 @@
 
 #include "core/kernels/normals.h"
 #include "core/kernels/triangulate.h"
-#include "core/shape/joined.h"
+#include "core/ground/joined.h"
 
 namespace bricol {
 

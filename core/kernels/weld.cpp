@@ -6,7 +6,7 @@
 #include <numeric>
 
 #include "core/kernels/rebuild.h"
-#include "core/shape/joined.h"
+#include "core/ground/joined.h"
 
 namespace bricol {
 

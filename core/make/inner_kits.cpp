@@ -5,98 +5,117 @@
 #include <cmath>
 #include <fmt/format.h>
 
-#include "core/make/digest.h"
-#include "core/shape/words.h"
+#include "core/ground/words.h"
+#include "core/make/making.h"
+#include "core/make/run_step.h"
+#include "core/recipe/settings.h"
 
 namespace bricol {
 
 namespace {
 
 constexpr std::size_t deepest_kits = 16;
+constexpr std::size_t most_kits = 1000;
 
-}  // namespace
+/// Kits looked into, by content and folder; those in hand are in it too, which stops recipes that contain themselves.
+using KnownKits = std::map<std::uint64_t, std::uint64_t>;
 
-std::uint64_t content_of_kit(const Kit& kit, const MakeOptions& options,
-                             std::map<std::uint64_t, std::uint64_t>& known) {
+std::uint64_t content_of_kit(const Kit& kit, const Environment& environment, KnownKits& known) {
     const std::uint64_t key = kit.content ^ std::hash<std::string>{}(kit.folder);
     if (const auto found = known.find(key); found != known.end()) return found->second;
     known[key] = kit.content;
     Digest digest;
     digest.add(kit.content);
-    if (known.size() < 1000)
-        for (const auto& part : kit.recipe->parts)
-            for (const auto& step : part->steps)
-                if (const StepInfo* info = find_step_info(step->type))
-                    for (const ParameterInfo& p : info->parameters) {
-                        const auto written = step->settings.find(std::string(p.key));
-                        if (written == step->settings.end()) continue;
-                        if (p.kind == ParameterKind::kit)
-                            if (const auto inner = options.find_kit(*written, kit.folder))
-                                digest.add(content_of_kit(*inner, options, known));
-                        if (p.kind == ParameterKind::file && options.read_file && written->is_string())
-                            if (const auto text = options.read_file(written->get<std::string>(), kit.folder))
-                                digest.add(std::string_view(**text));
-                    }
+    if (known.size() >= most_kits) return known[key] = digest.hash();
+    for (const auto& part : kit.recipe->parts)
+        for (const auto& step : part->steps) {
+            if (const Json* written = written_of(*step, ParameterKind::kit))
+                if (const auto inner = environment.find_kit(*written, kit.folder))
+                    digest.add(content_of_kit(*inner, environment, known));
+            const Json* file = written_of(*step, ParameterKind::file);
+            if (file && file->is_string() && environment.read_file)
+                if (const auto text = environment.read_file(file->get<std::string>(), kit.folder))
+                    digest.add(std::string_view(**text));
+        }
     return known[key] = digest.hash();
 }
 
-Result<InnerMade> Maker::make_inner(const Json& written, const std::string& part, const Json& dials,
-                                    const MakeOptions& options, const Within& within) {
-    if (!options.find_kit) return Problem{"Recipes inside recipes cannot be looked up here.", "", ""};
-    auto kit = options.find_kit(written, options.folder);
+std::string file_name(const std::string& path) { return path.substr(path.find_last_of('/') + 1); }
+
+std::string did_you_mean(std::string_view near) { return near.empty() ? "" : fmt::format("Did you mean “{}”?", near); }
+
+/// Turns the dials of a recipe; what cannot be turned so is told.
+std::vector<Finding> turn_dials(Recipe& recipe, const DialNumbers& dials) {
+    std::vector<Finding> findings;
+    const auto tell = [&](const char* code, std::string text) {
+        findings.push_back({Severity::caution, code, std::move(text), {}, {}});
+    };
+    for (const auto& [name, wanted] : dials) {
+        const auto dial = std::ranges::find(recipe.dials, name, &Dial::name);
+        if (dial == recipe.dials.end()) {
+            std::vector<std::string_view> words;
+            for (const Dial& d : recipe.dials) words.push_back(d.name);
+            const std::string hint = did_you_mean(nearest_word(words, name));
+            tell("unknown-dial", fmt::format("The recipe has no dial “{}”.{}{}", name, hint.empty() ? "" : " ", hint));
+            continue;
+        }
+        dial->value = std::clamp(dial->unit == "count" ? std::round(wanted) : wanted, dial->low, dial->high);
+        if (wanted < dial->low || wanted > dial->high)
+            tell("out-of-range-dial",
+                 fmt::format("“{}” is {} and was held at {}: the recipe allows {} to {}.", name, format_number(wanted),
+                             format_number(dial->value), format_number(dial->low), format_number(dial->high)));
+    }
+    return findings;
+}
+
+/// The part that is wanted of a recipe: of that name, or its last shown one.
+Result<const Part*> wanted_part(const Recipe& recipe, const std::string& name) {
+    const Part* wanted = nullptr;
+    for (const auto& part : recipe.parts)
+        if (name.empty() ? !part->hidden : part->name == name) wanted = part.get();
+    if (wanted) return wanted;
+    if (name.empty()) return Problem{"The recipe has no part to show.", "", ""};
+    std::vector<std::string_view> words;
+    for (const auto& part : recipe.parts) words.push_back(part->name);
+    return Problem{fmt::format("The recipe has no part “{}”.", name), "", did_you_mean(nearest_word(words, name))};
+}
+
+}  // namespace
+
+void add_kit(const KitWritten& written, const Environment& environment, Digest& digest) {
+    KnownKits known;
+    if (const auto kit = environment.find_kit(written.text ? *written.text : Json(""), environment.folder))
+        digest.add(content_of_kit(*kit, environment, known));
+    else
+        digest.add(std::string_view(kit.problem().text()));
+}
+
+Result<InnerMade> Making::make_inner(const KitWritten& written, const std::string& part, const DialNumbers& dials,
+                                     const Within& within) {
+    const Environment& outside = options_.environment;
+    if (!outside.find_kit) return Problem{"Recipes inside recipes cannot be looked up here.", "", ""};
+    auto kit = outside.find_kit(written.text ? *written.text : Json(""), outside.folder);
     if (!kit) return kit.problem();
     const bool again = !kit->name.empty() && std::ranges::find(within.chain, kit->name) != within.chain.end();
     if (again || within.depth > deepest_kits) {
         std::string chain;
-        for (const std::string& name : within.chain) chain += name + " → ";
-        return Problem{again ? fmt::format("A recipe cannot contain itself: {}{}.", chain, kit->name)
+        for (const std::string& name : within.chain) chain += file_name(name) + " → ";
+        return Problem{again ? fmt::format("A recipe cannot contain itself: {}{}.", chain, file_name(kit->name))
                              : "Recipes stand inside one another too deeply.",
                        "", "Take another recipe here."};
     }
-    InnerMade out;
-    const auto find = [&](Severity severity, const char* code, std::string text) {
-        out.findings.push_back({severity, code, std::move(text), {}, {}});
-    };
     Recipe recipe = *kit->recipe;
-    if (dials.is_object())
-        for (const auto& [name, value] : dials.items()) {
-            const auto dial = std::ranges::find(recipe.dials, name, &Dial::name);
-            if (dial == recipe.dials.end()) {
-                std::vector<std::string_view> words;
-                for (const Dial& d : recipe.dials) words.push_back(d.name);
-                const std::string_view near = nearest_word(words, name);
-                find(Severity::caution, "unknown-dial",
-                     fmt::format("The recipe has no dial “{}”.{}", name,
-                                 near.empty() ? "" : fmt::format(" Did you mean “{}”?", near)));
-            } else if (value.is_number()) {
-                const double wanted = value.get<double>();
-                dial->value = std::clamp(dial->unit == "count" ? std::round(wanted) : wanted, dial->low, dial->high);
-                if (wanted < dial->low || wanted > dial->high)
-                    find(Severity::caution, "out-of-range-dial",
-                         fmt::format("“{}” is {} and was held at {}: the recipe allows {} to {}.", name,
-                                     format_number(wanted), format_number(dial->value), format_number(dial->low),
-                                     format_number(dial->high)));
-            }
-        }
-    MakeOptions inside = options;
-    inside.folder = kit->folder;
+    InnerMade out{nullptr, turn_dials(recipe, dials)};
+    MakeOptions inside = options_;
+    inside.environment.folder = kit->folder;
     inside.progress = nullptr;
     Within around = within;
     if (!kit->name.empty()) around.chain.push_back(kit->name);
     ++around.depth;
-    const Made made = make_within(recipe, inside, around);
+    const Made made = Making(memory_, recipe, inside, around).run();
     if (made.stopped) return Problem{"Stopped.", "", ""};
-    std::size_t wanted = recipe.parts.size();
-    for (std::size_t p = 0; p < recipe.parts.size(); ++p)
-        if (part.empty() ? !recipe.parts[p]->hidden : recipe.parts[p]->name == part) wanted = p;
-    if (wanted == recipe.parts.size()) {
-        std::vector<std::string_view> words;
-        for (const auto& p : recipe.parts) words.push_back(p->name);
-        const std::string_view near = nearest_word(words, part);
-        return Problem{
-            part.empty() ? "The recipe has no part to show." : fmt::format("The recipe has no part “{}”.", part), "",
-            near.empty() ? "" : fmt::format("Did you mean “{}”?", near)};
-    }
+    const auto wanted = wanted_part(recipe, part);
+    if (!wanted) return wanted.problem();
     for (std::size_t p = 0; p < made.steps.size(); ++p)
         for (std::size_t s = 0; s < made.steps[p].size(); ++s)
             for (const Finding& finding : made.steps[p][s]->findings)
@@ -107,9 +126,9 @@ Result<InnerMade> Maker::make_inner(const Json& written, const std::string& part
                                                         recipe.parts[p]->steps[s]->id, finding.text),
                                             {},
                                             finding.places});
-    const Step* result = result_step(*recipe.parts[wanted]);
-    const StepOutcome* outcome = result ? made.step(recipe, recipe.parts[wanted]->name, result->id) : nullptr;
-    out.shape = outcome ? outcome->shape : std::make_shared<const Shape>();
+    const Step* result = result_step(**wanted);
+    const StepOutcome* outcome = result ? made.step(recipe, (*wanted)->name, result->id) : nullptr;
+    out.shape = outcome ? outcome->shape : empty_shape();
     return out;
 }
 

@@ -2,14 +2,14 @@
 // Recipes inside recipes.
 #pragma once
 
-#include <map>
-
-#include "core/make/make.h"
+#include "core/catalogue/digest.h"
+#include "core/catalogue/value.h"
+#include "core/make/environment.h"
 
 namespace bricol {
 
-/// Hash of everything a kit's result may depend on, its own kits included. Each kit is looked into once, however often
-/// it stands in others; `known` also stops those that contain themselves.
-std::uint64_t content_of_kit(const Kit& kit, const MakeOptions& options, std::map<std::uint64_t, std::uint64_t>& known);
+/// Adds everything a kit's result may depend on to a digest: its text, its own kits and the files its steps read; or
+/// why it cannot be found. Each kit is looked into once, however often it stands in others.
+void add_kit(const KitWritten& written, const Environment& environment, Digest& digest);
 
 }  // namespace bricol

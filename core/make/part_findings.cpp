@@ -3,8 +3,8 @@
 #include <fmt/format.h>
 
 #include "core/kernels/boolean.h"
-#include "core/make/make.h"
-#include "core/shape/joined.h"
+#include "core/make/making.h"
+#include "core/ground/joined.h"
 
 namespace bricol {
 
@@ -26,14 +26,11 @@ std::vector<std::array<Index, 2>> crossings_within_pieces(const Mesh& mesh) {
 
 }  // namespace
 
-std::shared_ptr<const PartOutcome> Maker::finish_part(const Recipe& recipe, const Part& part, const StepOutcome* result,
-                                                      bool thorough) {
+std::shared_ptr<const PartOutcome> finished_part(ResultMemory& memory, const Recipe& recipe, const Part& part,
+                                                 const StepOutcome* result, bool thorough) {
     const std::uint64_t key = result ? (result->hash ^ (recipe.budget * 0x9e3779b97f4a7c15ull)) + thorough : 0;
-    if (result) {
-        const std::scoped_lock lock(mutex_);
-        if (const auto found = finished_.find(key); found != finished_.end() && found->second->shape == result->shape)
-            return found->second;
-    }
+    if (result)
+        if (auto known = memory.recall_part(key, result->shape)) return known;
     auto outcome = std::make_shared<PartOutcome>();
     outcome->shape = result ? result->shape : std::make_shared<const Shape>();
     if (const Step* step = result_step(part)) outcome->result_step = step->id;
@@ -48,10 +45,8 @@ std::shared_ptr<const PartOutcome> Maker::finish_part(const Recipe& recipe, cons
              fmt::format("The shape is open: {} border edge{}. Fine for a sheet; a solid needs its borders closed.",
                          m.border_edges, m.border_edges == 1 ? "" : "s"));
     if (m.volume && *m.volume < 0) {
-        Step flip;
-        flip.type = "flip";
         find(Severity::caution, "inside-out", "The shape is inside out: its faces point inwards.").remedy =
-            Remedy{"Turn the faces out", {}, flip};
+            Remedy{"Turn the faces out", {}, "flip"};
     }
     if (m.non_manifold_edges > 0)
         find(Severity::caution, "non-manifold",
@@ -76,11 +71,7 @@ std::shared_ptr<const PartOutcome> Maker::finish_part(const Recipe& recipe, cons
     if (recipe.budget > 0 && m.faces > recipe.budget)
         find(Severity::caution, "over-budget",
              fmt::format("{} faces, {} more than the budget of {}.", m.faces, m.faces - recipe.budget, recipe.budget));
-    if (result) {
-        const std::scoped_lock lock(mutex_);
-        if (finished_.size() > 256) finished_.clear();
-        finished_[key] = outcome;
-    }
+    if (result) memory.keep_part(key, outcome);
     return outcome;
 }
 

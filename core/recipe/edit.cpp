@@ -7,6 +7,7 @@
 #include <set>
 
 #include "core/formula/formula.h"
+#include "core/recipe/settings.h"
 
 namespace bricol {
 
@@ -55,28 +56,6 @@ std::string unique_id(const Part& part, const std::string& wanted) {
 
 Json::json_pointer pointer_of(const std::string& path) {
     return Json::json_pointer(path.starts_with('/') ? path : "/" + path);
-}
-
-bool replace_in(Json& value, const std::string& from, const std::string& to) {
-    if (value.is_string()) {
-        const auto& text = value.get_ref<const std::string&>();
-        if (!text.starts_with('=')) return false;
-        std::string replaced = with_name(text, from, to);
-        if (replaced == text) return false;
-        value = std::move(replaced);
-        return true;
-    }
-    bool changed = false;
-    if (value.is_object() && value.contains("target") && value.contains("formula") &&
-        value["formula"].is_string()) {  // a row of a formula step has no sign in front
-        const std::string text = value["formula"].get<std::string>();
-        if (std::string replaced = with_name(text, from, to); replaced != text)
-            value["formula"] = std::move(replaced), changed = true;
-        return changed;
-    }
-    if (value.is_structured())
-        for (auto& item : value) changed |= replace_in(item, from, to);
-    return changed;
 }
 
 }  // namespace
@@ -300,7 +279,9 @@ Edited rename_part(const Recipe& recipe, const std::string& from, const std::str
             Step s = *step;
             for (auto& [input, source] : s.inputs)
                 if (source == "part:" + from) source = "part:" + to;
-            if (s.settings.contains("part") && s.settings["part"] == from) s.settings["part"] = to;
+            each_part_name(s, [&](std::string& name) {
+                if (name == from) name = to;
+            });
             if (s == *step) continue;
             step = std::make_shared<const Step>(std::move(s));
             touched = true;
@@ -374,16 +355,27 @@ Edited rename_dial(const Recipe& recipe, const std::string& from, const std::str
 
 Recipe with_name_replaced(const Recipe& recipe, const std::string& from, const std::string& to,
                           const std::string& only_part) {
+    return with_names_replaced(recipe, {{from, to}}, only_part);
+}
+
+Recipe with_names_replaced(const Recipe& recipe, const std::map<std::string, std::string, std::less<>>& names,
+                           const std::string& only_part) {
     Recipe out = recipe;
     for (auto& part : out.parts) {
         if (!only_part.empty() && part->name != only_part) continue;
         Part changed = *part;
         bool touched = false;
         for (auto& step : changed.steps) {
-            Json settings = step->settings;
-            if (!replace_in(settings, from, to)) continue;
             Step s = *step;
-            s.settings = std::move(settings);
+            bool renamed = false;
+            each_formula(s, [&](WrittenFormula formula) {
+                const auto& text = formula.text.get_ref<const std::string&>();
+                std::string replaced = with_names(text, names);
+                if (replaced == text) return;
+                formula.text = std::move(replaced);
+                renamed = true;
+            });
+            if (!renamed) continue;
             step = std::make_shared<const Step>(std::move(s));
             touched = true;
         }

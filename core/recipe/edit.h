@@ -56,5 +56,8 @@ std::string circle_through(const Part& part, const std::string& step);
 /// Replaces a name in every formula of the recipe; `only_part` limits it to one part.
 Recipe with_name_replaced(const Recipe& recipe, const std::string& from, const std::string& to,
                           const std::string& only_part = {});
+/// The same for several names at once, so that none is replaced in what another became.
+Recipe with_names_replaced(const Recipe& recipe, const std::map<std::string, std::string, std::less<>>& names,
+                           const std::string& only_part = {});
 
 }  // namespace bricol

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/recipe/recipe.h"
 
+#include "core/catalogue/step_info.h"
+
 namespace bricol {
 
 const Part* Recipe::part(const std::string& name) const {
@@ -13,6 +15,16 @@ const Dial* Recipe::dial(const std::string& name) const {
     for (const Dial& dial : dials)
         if (dial.name == name) return &dial;
     return nullptr;
+}
+
+bool starts_chain(const Step& step) {
+    const StepInfo* info = find_step_info(step.type);
+    return info && info->starts();
+}
+
+bool stands_aside(const Step& step) {
+    const StepInfo* info = find_step_info(step.type);
+    return info && info->aside;
 }
 
 std::size_t step_index(const Part& part, const std::string& id) {
@@ -28,14 +40,15 @@ const Step* find_step(const Part& part, const std::string& id) {
 
 const Step* step_before(const Part& part, std::size_t step) {
     while (step-- > 0)
-        if (!part.steps[step]->aside) return part.steps[step].get();
+        if (!stands_aside(*part.steps[step])) return part.steps[step].get();
     return nullptr;
 }
 
 std::string source_of(const Part& part, std::size_t step, const std::string& input) {
     const Step& here = *part.steps[step];
     if (const auto link = here.inputs.find(input); link != here.inputs.end()) return link->second;
-    const Step* before = input == "shape" && !here.starts && !here.aside ? step_before(part, step) : nullptr;
+    const Step* before =
+        input == "shape" && !starts_chain(here) && !stands_aside(here) ? step_before(part, step) : nullptr;
     return before ? before->id : std::string();
 }
 

@@ -10,12 +10,10 @@
 #include <string>
 #include <vector>
 
-#include "core/shape/result.h"
+#include "core/ground/json.h"
+#include "core/ground/result.h"
 
 namespace bricol {
-
-/// JSON that keeps the order of keys, so that a file reads as it was written.
-using Json = nlohmann::ordered_json;
 
 struct Step {
     std::string id;     ///< unique in its part; usable in formulas
@@ -23,8 +21,6 @@ struct Step {
     std::string title;  ///< what the artist calls it; empty for the catalogue's name
     std::string note;
     bool skipped = false, ghost = false;
-    bool starts = false;  ///< takes no main input; known from the catalogue, not written to the file
-    bool aside = false;   ///< gives no shape and stands beside the chain; likewise known from the catalogue
     std::optional<std::array<double, 2>> at;  ///< place of its card on the sheet, when the artist put it somewhere
     std::map<std::string, std::vector<std::array<double, 2>>>
         via;                                    ///< points an input's wire is led through on the sheet
@@ -83,6 +79,11 @@ struct Recipe {
     const Part* part(const std::string& name) const;
     const Dial* dial(const std::string& name) const;
 };
+
+/// Whether a step begins a chain (makes a shape and takes no main input), and whether it stands beside the chain (gives
+/// no shape); as the catalogue says. A step the catalogue does not know does neither.
+bool starts_chain(const Step& step);
+bool stands_aside(const Step& step);
 
 const Step* find_step(const Part& part, const std::string& id);
 std::size_t step_index(const Part& part, const std::string& id);  ///< part.steps.size() when absent

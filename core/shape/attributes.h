@@ -6,7 +6,7 @@
 #include <string_view>
 #include <variant>
 
-#include "core/shape/types.h"
+#include "core/ground/types.h"
 
 namespace bricol {
 

@@ -4,7 +4,7 @@
 
 #include <array>
 
-#include "core/shape/types.h"
+#include "core/ground/types.h"
 
 namespace bricol {
 

@@ -2,7 +2,7 @@
 // What faces look like: glTF 2.0's metallic-roughness model with KHR_materials_transmission and _ior.
 #pragma once
 
-#include "core/shape/types.h"
+#include "core/ground/types.h"
 
 namespace bricol {
 

@@ -4,7 +4,7 @@
 #include <algorithm>
 #include <xxhash.h>
 
-#include "core/shape/joined.h"
+#include "core/ground/joined.h"
 
 namespace bricol {
 

@@ -8,7 +8,7 @@
 
 #include "core/shape/attributes.h"
 #include "core/shape/material.h"
-#include "core/shape/types.h"
+#include "core/ground/types.h"
 
 namespace bricol {
 

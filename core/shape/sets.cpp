@@ -3,7 +3,7 @@
 
 #include <algorithm>
 
-#include "core/shape/words.h"
+#include "core/ground/words.h"
 
 namespace bricol {
 

@@ -2,6 +2,7 @@
 // What flows between steps: mesh faces, curves, points and instances in any mix.
 #pragma once
 
+#include "core/shape/content.h"
 #include "core/shape/curve.h"
 #include "core/shape/mesh.h"
 
@@ -34,17 +35,9 @@ struct Shape {
 /// The materials its faces use, instances included, each once.
 std::vector<Material> materials_of(const Shape& shape);
 
-/// What a shape holds, as bits, to tell whether a step can use it.
-/// `content_edges` stands for loose edges: those without a face.
-enum Content : unsigned {
-    content_faces = 1,
-    content_curves = 2,
-    content_points = 4,
-    content_edges = 8,
-    content_instances = 16
-};
-/// Everything a step that only moves or joins things can take.
-inline constexpr unsigned content_any = 31;
+/// What a shape holds, as Content bits.
 unsigned content_of(const Shape& shape);
+/// The same in words: "a mesh", "instances", "nothing".
+std::string content_found(const Shape& shape);
 
 }  // namespace bricol

@@ -17,24 +17,24 @@ std::optional<Polyline> first_line(StepRun& run, std::string_view key, const cha
     std::erase_if(lines, [](const Polyline& line) { return line.points.size() < 2; });
     if (lines.empty()) return std::nullopt;
     if (lines.size() > 1)
-        run.find(Severity::note, "several-paths",
+        run.tell(Severity::note, "several-paths",
                  fmt::format("There are {} curves at “{}”; the first is used.", lines.size(), what));
     return lines.front();
 }
 
-void make(StepRun& run) {
+void run_alignment(StepRun& run) {
     const ShapePtr real = real_geometry(run.input_pointer("shape"));
     const auto box = box_of(*real);
     if (!box) return;
     const auto plan_line = first_line(run, "plan", "plan"), height_curve = first_line(run, "height", "height");
     if (!plan_line && !height_curve) {
-        run.find(Severity::error, "no-path",
+        run.tell(Severity::error, "no-path",
                  "There is neither a plan curve nor a height curve. Link at least one of them.");
         return;
     }
     const int axis = run.axis("axis");
     if (axis == 2) {
-        run.find(Severity::error, "upright-axis", "A structure that lies over ground lies along x or y, not along z.");
+        run.tell(Severity::error, "upright-axis", "A structure that lies over ground lies along x or y, not along z.");
         return;
     }
     Path plan;
@@ -44,13 +44,13 @@ void make(StepRun& run) {
         for (Vec3& p : flat.points) off = std::max(off, std::abs(static_cast<double>(p.z))), p.z = 0;
         for (DVec3& t : flat.tangent) t.z = 0, t = glm::length(t) > 1e-9 ? glm::normalize(t) : DVec3(0);
         if (off > 1e-5)
-            run.find(Severity::note, "plan-not-flat",
+            run.tell(Severity::note, "plan-not-flat",
                      fmt::format("The plan curve leaves the ground plane by {}; only its ground plan is used. Heights "
                                  "belong to the height curve.",
                                  format_value(off, Quantity::length, "m")));
         plan = make_path(in_lengths(flat, run.number("plan_longest")), {true, {0, 0, 1}});
         if (plan.empty()) {
-            run.find(Severity::error, "empty-path",
+            run.tell(Severity::error, "empty-path",
                      "The plan curve has no length in the ground plane. Draw it in the top view.");
             return;
         }
@@ -64,24 +64,24 @@ void make(StepRun& run) {
         bool turns_back = false;
         heights = height_line(*height_curve, &turns_back);
         if (turns_back) {
-            run.find(Severity::error, "turns-back",
+            run.tell(Severity::error, "turns-back",
                      "The height curve turns back on itself, so some distance would have two heights. Draw it running "
                      "one way.");
             return;
         }
         heights = in_pieces(heights, run.number("height_longest"));
     }
-    const double begin = run.choice("origin") == "low" ? box->low[axis] : 0, first = box->low[axis] - begin,
+    const double begin = run.word("origin") == "low" ? box->low[axis] : 0, first = box->low[axis] - begin,
                  last = box->high[axis] - begin;
     if (plan_line && !plan.closed && (last > plan.whole * (1 + 1e-4) || first < -1e-4 * plan.whole))
-        run.find(Severity::caution, "longer-than-path",
+        run.tell(Severity::caution, "longer-than-path",
                  fmt::format("The structure runs {} beyond its plan curve, straight on from there. Make the curve "
                              "longer, or the structure shorter.",
                              format_value(std::max(last - plan.whole, -first), Quantity::length, "m")))
             .places = {Vec3(plan.points.back().at)};
     if (!heights.empty() &&
         (last > heights.distance.back() * (1 + 1e-4) + 1e-6 || first < heights.distance.front() - 1e-4))
-        run.find(
+        run.tell(
             Severity::note, "longer-than-heights",
             fmt::format(
                 "The height curve runs from {} to {} and the structure from {} to {}: its end heights are kept beyond.",
@@ -91,7 +91,7 @@ void make(StepRun& run) {
     const int side = axis == 0 ? 1 : 0;
     const double hand = axis == 0 ? 1 : -1;  // left is +y along x and -x along y
     if (box->low[side] > 0.25 * box->size()[side] + 1e-6 || box->high[side] < -0.25 * box->size()[side] - 1e-6)
-        run.find(
+        run.tell(
             Severity::note, "different-origins",
             fmt::format("The structure stands {} beside the origin, so it runs beside the plan curve by as much.",
                         format_value(box->low[side] > 0 ? box->low[side] : -box->high[side], Quantity::length, "m")));
@@ -101,7 +101,7 @@ void make(StepRun& run) {
         if (const double radius = plan.bend_at(i); !plan.sharp[i] && radius < tight && run.number("plan_longest") <= 0)
             tight = radius, where = Vec3(plan.points[i].at);
     if (tight < reach)
-        run.find(Severity::caution, "tight-bend",
+        run.tell(Severity::caution, "tight-bend",
                  fmt::format("The plan bends with a radius of {} and the structure reaches {} to the side: it folds "
                              "into itself there.",
                              format_value(tight, Quantity::length, "m"), format_value(reach, Quantity::length, "m")))
@@ -111,17 +111,17 @@ void make(StepRun& run) {
         for (std::size_t i = 0; i + 1 < heights.distance.size(); ++i)
             worst = std::max(worst, std::abs(heights.slope_at((heights.distance[i] + heights.distance[i + 1]) / 2)));
         if (worst > limit / 100)
-            run.find(Severity::caution, "too-steep",
+            run.tell(Severity::caution, "too-steep",
                      fmt::format("The height curve rises by up to {:.3g} %, more than the {:.3g} % allowed.",
                                  worst * 100, limit));
     }
     const Alignment lay(plan, std::move(heights));
     run.give(deformed(
         *real, [&](const DVec3& p) { return lay.at(p[axis] - begin, p[side] * hand, p.z); },
-        run.choice("only").empty() ? Mask{} : run.chosen(real->mesh, Domain::vertex)));
+        run.word("only").empty() ? Mask{} : run.chosen(real->mesh, Domain::vertex)));
 }
 
-const Registered step(StepInfo{
+const Registered alignment_step(StepInfo{
     .key = "alignment",
     .name = "Alignment",
     .family = Family::bend,
@@ -146,7 +146,7 @@ const Registered step(StepInfo{
                    number_of("steepest", "Steepest, %", 0, 0, 1000, "A rise steeper than this is reported; 0 for any."),
                    only_of("Moves only the points of this set.")},
     .telling = "along {axis}",
-    .make = make});
+    .make = run_alignment});
 
 }  // namespace
 

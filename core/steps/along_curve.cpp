@@ -54,29 +54,29 @@ void report_gaps(StepRun& run, const Path& path, const std::vector<AlongPlace>& 
     }
     const double small = 0.002 * own;
     if (least < -small)
-        run.find(Severity::note, "copies-overlap",
+        run.tell(Severity::note, "copies-overlap",
                  fmt::format("Neighbouring copies overlap by up to {}, measured along the path. Space them by {} for "
                              "copies that just touch.",
                              format_value(-least, Quantity::length, "m"), format_value(own, Quantity::length, "m")))
             .places = {where};
-    else if (most > small && run.choice("by") != "count" && run.choice("by") != "spacing" && run.number("gap") == 0)
-        run.find(Severity::note, "copies-apart",
+    else if (most > small && run.word("by") != "count" && run.word("by") != "spacing" && run.number("gap") == 0)
+        run.tell(Severity::note, "copies-apart",
                  fmt::format("Neighbouring copies stand up to {} apart.", format_value(most, Quantity::length, "m")))
             .places = {where};
 }
 
-void make(StepRun& run) {
+void run_along_curve(StepRun& run) {
     const ShapePtr copy = run.input_pointer("copy");
     const auto box = copy ? box_of(*copy) : std::nullopt;
     if (!box) {
-        run.find(Severity::error, "nothing-to-place",
+        run.tell(Severity::error, "nothing-to-place",
                  "There is nothing to place: the shape at “copy” is empty. Link one that has geometry.");
         return;
     }
     const std::vector<Path> paths = paths_of(run, run.shape(), path_options(run));
     if (paths.empty()) return;
     const int axis = run.axis("axis");
-    const std::string &by = run.choice("by"), &look = run.choice("look");
+    const std::string &by = run.word("by"), &look = run.word("look");
     AlongOptions options;
     using By = AlongOptions::By;
     options.by = by == "count" ? By::count : by == "spacing" ? By::spacing : by == "touching" ? By::touching : By::fit;
@@ -88,7 +88,7 @@ void make(StepRun& run) {
     options.end = run.number("end");
     options.stiff = run.toggle("stiff");
     if ((by == "touching" || by == "fit") && options.own + options.gap <= 1e-9) {
-        run.find(Severity::error, "no-length",
+        run.tell(Severity::error, "no-length",
                  "The copy has no length along its own axis, so none can follow another. Choose another axis, or give "
                  "a count or a spacing.");
         return;
@@ -103,7 +103,7 @@ void make(StepRun& run) {
     std::vector<float> shares;
     for (const Path& path : paths) {
         if (options.start + options.end > path.whole) {
-            run.find(Severity::caution, "no-room",
+            run.tell(Severity::caution, "no-room",
                      fmt::format("The gaps at start and end leave nothing of a path of {}.",
                                  format_value(path.whole, Quantity::length, "m")));
             continue;
@@ -136,9 +136,9 @@ void make(StepRun& run) {
         }
     }
     if (group.places.empty())
-        run.find(Severity::caution, "no-room", "No copy fits on the path. Make it longer, or the copies shorter.");
+        run.tell(Severity::caution, "no-room", "No copy fits on the path. Make it longer, or the copies shorter.");
     if (left_over > 0 && left_over > 0.01 * options.own && (by == "spacing" || by == "touching"))
-        run.find(Severity::note, "left-over",
+        run.tell(Severity::note, "left-over",
                  fmt::format("{} of the path behind the last copy stay free.",
                              format_value(left_over, Quantity::length, "m")))
             .remedy = Remedy{"Spread them over the path", {{"", "by", "fit"}}, {}};
@@ -152,7 +152,7 @@ void make(StepRun& run) {
     run.give(std::move(out));
 }
 
-const Registered step(StepInfo{
+const Registered along_curve_step(StepInfo{
     .key = "along_curve",
     .name = "Along curve",
     .family = Family::copies,
@@ -189,7 +189,7 @@ const Registered step(StepInfo{
          number_of("most", "Bound", 10000, 1, 1000000,
                    "More copies than this are refused; raise it when you mean it.")},
     .telling = "by {by}",
-    .make = make});
+    .make = run_along_curve});
 
 }  // namespace
 

@@ -9,11 +9,11 @@ namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
+void run_arc(StepRun& run) {
     const double radius = run.number("radius");
     const double from = run.number("from") * std::numbers::pi / 180,
                  sweep = run.number("angle") * std::numbers::pi / 180;
-    const std::string& plane = run.choice("plane");
+    const std::string& plane = run.word("plane");
     const int spans = std::max(1, static_cast<int>(std::ceil(std::abs(sweep) / (std::numbers::pi / 2) - 1e-9)));
     const double piece = sweep / spans, handle = radius * arc_handle(std::abs(piece)) * (sweep < 0 ? -1 : 1);
     Curve curve;
@@ -25,11 +25,11 @@ void make(StepRun& run) {
         if (i > 0) knot.in = on_plane(plane, s * handle, -c * handle);
         curve.knots.push_back(knot);
     }
-    if (sweep == 0) run.find(Severity::caution, "no-length", "The arc has no angle, so it has no length.");
+    if (sweep == 0) run.tell(Severity::caution, "no-length", "The arc has no angle, so it has no length.");
     give_curve(run, std::move(curve));
 }
 
-const Registered step(StepInfo{
+const Registered arc_step(StepInfo{
     .key = "arc",
     .name = "Arc",
     .family = Family::curves,
@@ -47,7 +47,7 @@ const Registered step(StepInfo{
                    offset_of("up", "Up", 0, "Place of the centre: the plane's second direction."),
                    curve_plane("front")},
     .telling = "{angle}",
-    .make = make});
+    .make = run_arc});
 
 }  // namespace
 

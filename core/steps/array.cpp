@@ -8,20 +8,20 @@
 #include "core/kernels/edit_faces.h"
 #include "core/kernels/real_geometry.h"
 #include "core/kernels/weld.h"
-#include "core/steps/step.h"
+#include "core/catalogue/step.h"
 
 namespace bricol {
 
 namespace {
 
 DVec3 step_of(StepRun& run, const Box& box) {
-    return run.choice("measure") == "own" ? run.vector("own") * box.size() : run.vector("offset");
+    return run.word("measure") == "own" ? run.vector("own") * box.size() : run.vector("offset");
 }
 
 Array<glm::mat4> places_of(StepRun& run, const Box& box) {
-    const std::string& kind = run.choice("kind");
+    const std::string& kind = run.word("kind");
     if (kind == "radial") {
-        const double degrees = run.choice("angle_by") == "each"
+        const double degrees = run.word("angle_by") == "each"
                                    ? run.number("each")
                                    : angle_between(run.integer("count"), run.number("total"));
         return radial_places(run.integer("count"), run.axis("axis"), run.vector("centre"), degrees, run.number("rise"),
@@ -43,10 +43,10 @@ Array<glm::mat4> places_of(StepRun& run, const Box& box) {
     }
     const DVec3 step = step_of(run, box);
     int count = run.integer("count");
-    if (run.choice("until") == "length") {
+    if (run.word("until") == "length") {
         const double spacing = glm::length(step);
         if (spacing <= 0) {
-            run.find(Severity::error, "no-step", "The step is 0, so no number of copies fills the length.");
+            run.tell(Severity::error, "no-step", "The step is 0, so no number of copies fills the length.");
             return {};
         }
         const double copies = std::floor(run.number("length") / spacing + 1e-9);
@@ -70,19 +70,19 @@ void look_for_overlap(StepRun& run, const Box& box, std::span<const glm::mat4> p
     }
     if (overlapping > 0) {
         Finding& finding =
-            run.find(Severity::caution, "copies-overlap",
+            run.tell(Severity::caution, "copies-overlap",
                      fmt::format("{} cop{} exactly on the one before. Give the array a step or an angle.", overlapping,
                                  overlapping == 1 ? "y lies" : "ies lie"));
         finding.places = {where};
     }
-    const std::string& kind = run.choice("kind");
+    const std::string& kind = run.word("kind");
     if (kind == "straight") {
         const DVec3 along(places[1][3] - places[0][3]);
         const double step = glm::length(along);
         double room = 0;  // how much of the shape lies along the step
         for (int i = 0; i < 3 && step > 0; ++i) room += std::abs(along[i]) / step * size[i];
-        if (step > 0 && step < room * (1 - 1e-4) && run.choice("measure") == "real")
-            run.find(Severity::note, "copies-overlap",
+        if (step > 0 && step < room * (1 - 1e-4) && run.word("measure") == "real")
+            run.tell(Severity::note, "copies-overlap",
                      fmt::format("Neighbouring copies overlap by up to {}.",
                                  format_value(room - step, Quantity::length, "m")));
         return;
@@ -101,31 +101,31 @@ void look_for_overlap(StepRun& run, const Box& box, std::span<const glm::mat4> p
         widest = std::max(widest, std::abs(std::atan2(middle.x * p.y - middle.y * p.x, glm::dot(middle, p))));
         around |= glm::dot(middle, p) <= 0;
     }
-    const double degrees = run.choice("angle_by") == "each"
+    const double degrees = run.word("angle_by") == "each"
                                ? std::abs(run.number("each"))
                                : std::abs(angle_between(run.integer("count"), run.number("total")));
     if (!around && run.number("rise") == 0 && degrees > 0 && 2 * glm::degrees(widest) > degrees * (1 + 1e-3))
-        run.find(Severity::note, "copies-overlap",
+        run.tell(Severity::note, "copies-overlap",
                  fmt::format("The box of a copy takes up {:.3g}° as seen from the axis, and the next one stands "
                              "{:.3g}° on: they may overlap near the axis.",
                              2 * glm::degrees(widest), degrees));
 }
 
-void make(StepRun& run) {
+void run_array(StepRun& run) {
     const ShapePtr source = run.input_pointer("shape");
     const auto box = box_of(*source);
     if (!box) {
         run.give(source);
         return;
     }
-    if (run.choice("kind") != "grid" &&
+    if (run.word("kind") != "grid" &&
         run.too_many(run.integer("count"), run.number("most"), "copies", "Use a smaller count, or raise the bound."))
         return;
     Array<glm::mat4> places = places_of(run, *box);
     if (places.empty()) return;
     look_for_overlap(run, *box, places);
     Shape shape;
-    if (run.choice("result") == "instances") {
+    if (run.word("result") == "instances") {
         shape.instances.push_back({source, std::move(places), {}});
         run.give(std::move(shape));
         return;
@@ -145,12 +145,12 @@ void make(StepRun& run) {
             welded.mesh = without_faces(welded.mesh, inner);
         } else if (walls > 0) {
             Finding& finding =
-                run.find(Severity::caution, "inner-faces",
+                run.tell(Severity::caution, "inner-faces",
                          fmt::format("{} faces lie back to back between the copies, where nobody sees them.", walls));
             finding.remedy = Remedy{"Take them away", {{"", "drop_inner", true}}, {}};
         }
         if (welded.welded == 0)
-            run.find(Severity::note, "nothing-welded",
+            run.tell(Severity::note, "nothing-welded",
                      "No points of neighbouring copies are near enough to weld. Check the step, or weld within a "
                      "larger distance.");
         shape.mesh = std::move(welded.mesh);
@@ -158,7 +158,7 @@ void make(StepRun& run) {
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{
+const Registered array_step(StepInfo{
     .key = "array",
     .name = "Array",
     .family = Family::copies,
@@ -223,7 +223,7 @@ const Registered step(StepInfo{
          number_of("most", "Bound", 10000, 1, 1000000,
                    "More copies than this are refused; raise it when you mean it.")},
     .telling = "{count} copies",
-    .make = make});
+    .make = run_array});
 
 }  // namespace
 

@@ -2,35 +2,37 @@
 #include <cmath>
 #include <fmt/format.h>
 
+#include <algorithm>
+
 #include "core/kernels/choose.h"
 #include "core/kernels/element_numbers.h"
 #include "core/kernels/noise.h"
 #include "core/kernels/real_geometry.h"
 #include "core/kernels/surface_finder.h"
 #include "core/formula/elements.h"
-#include "core/steps/step.h"
+#include "core/catalogue/step.h"
 
 namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
+void run_attribute(StepRun& run) {
     Shape shape = run.shape();
     Mesh& mesh = shape.mesh;
-    const Domain domain = domain_of_plural(run.choice("on"));
-    const std::string& name = run.choice("attribute");
+    const Domain domain = domain_of_plural(run.word("on"));
+    const std::string& name = run.word("attribute");
     if (name.empty()) {
-        run.find(Severity::error, "no-name", "Give the attribute a name, so that later steps can ask for it.");
+        run.tell(Severity::error, "no-name", "Give the attribute a name, so that later steps can ask for it.");
         return;
     }
     if (name == attribute_name::normal || name == attribute_name::uv || name == attribute_name::material) {
-        run.find(Severity::error, "taken-name",
+        run.tell(Severity::error, "taken-name",
                  fmt::format("“{}” belongs to the shape itself. Use another name, or the step that sets it.", name));
         return;
     }
     const std::size_t count = mesh.domain_sizes()[static_cast<std::size_t>(domain)];
     const double from = run.number("from"), to = run.number("to");
-    const std::string& by = run.choice("by");
+    const std::string& by = run.word("by");
     std::vector<double> values(count, run.number("value"));
     const auto middle = [&](std::size_t i) {
         return domain == Domain::corner ? DVec3((*mesh.positions)[mesh.topology->corner_vertex[i]])
@@ -54,7 +56,7 @@ void make(StepRun& run) {
         if (other) other = real_geometry(other);
         const SurfaceFinder finder(other ? other->mesh : Mesh{});
         if (finder.empty() && (!other || other->mesh.empty())) {
-            run.find(Severity::error, "nothing-near",
+            run.tell(Severity::error, "nothing-near",
                      "There is no other shape to measure the distance to. Link one to “other”.");
             return;
         }
@@ -72,15 +74,15 @@ void make(StepRun& run) {
         std::vector<RowProblem> problems;
         const auto& rows = run.as<std::vector<FormulaRow>>("rows");
         if (rows.empty())
-            run.find(Severity::note, "no-formula", "There is no formula yet; the value is 0.");
+            run.tell(Severity::note, "no-formula", "There is no formula yet; the value is 0.");
         else {
             const auto worked = values_by_formula(shape, domain, rows.front(), problems);
             run.report(problems, "rows");
             if (worked) values.assign(worked->begin(), worked->end());
         }
     }
-    const Mask mask = run.choice("only").empty() ? Mask(count, 1) : run.chosen(mesh, domain);
-    const std::string& type = run.choice("type");
+    const Mask mask = run.word("only").empty() ? Mask(count, 1) : run.chosen(mesh, domain);
+    const std::string& type = run.word("type");
     const Attribute* before = mesh.attributes.find(domain, name);
     const auto fill = [&]<class T>(T zero) {
         Array<T> column(count, zero);
@@ -110,7 +112,7 @@ void make(StepRun& run) {
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{
+const Registered attribute_step(StepInfo{
     .key = "attribute",
     .name = "Attribute",
     .family = Family::sets,
@@ -152,7 +154,7 @@ const Registered step(StepInfo{
               "by=formula"),
          only_of("Only the elements of this set.")},
     .telling = "{attribute}",
-    .make = make});
+    .make = run_attribute});
 
 }  // namespace
 

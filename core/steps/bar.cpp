@@ -3,15 +3,15 @@
 
 #include <fmt/format.h>
 
-#include "core/steps/step.h"
+#include "core/catalogue/step.h"
 
 namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
+void run_bar(StepRun& run) {
     BarOptions options;
-    options.round = run.choice("section") == "round";
+    options.round = run.word("section") == "round";
     options.width = run.number("width");
     options.height = run.number("height");
     options.sides = run.integer("sides");
@@ -35,11 +35,11 @@ void make(StepRun& run) {
         bars.push_back(std::move(one.mesh));
     }
     if (empty == lines.size()) {
-        run.find(Severity::error, "empty-line", "The line has no length, so there is nothing to lay a bar along.");
+        run.tell(Severity::error, "empty-line", "The line has no length, so there is nothing to lay a bar along.");
         return;
     }
     if (!tight.empty()) {
-        Finding& finding = run.find(
+        Finding& finding = run.tell(
             Severity::caution, "too-tight",
             fmt::format(
                 "The line turns tighter than the bar is wide at {} place{}. Make the bar thinner or the bend wider.",
@@ -50,7 +50,7 @@ void make(StepRun& run) {
     run.give(joined_meshes(bars));
 }
 
-const Registered step(StepInfo{
+const Registered bar_step(StepInfo{
     .key = "bar",
     .name = "Bar",
     .family = Family::surface,
@@ -67,7 +67,7 @@ const Registered step(StepInfo{
                    when(count_of("sides", "Sides", 8, 3, 1000, 32, "Faces round a round bar."), "section=round"),
                    toggle_of("caps", "Ends closed", true, "Closes both ends of open lines.")},
     .telling = "{width}",
-    .make = make});
+    .make = run_bar});
 
 }  // namespace
 

@@ -6,7 +6,7 @@
 #include <numbers>
 
 #include "core/kernels/flatten.h"
-#include "core/steps/step.h"
+#include "core/catalogue/step.h"
 
 namespace bricol {
 

@@ -11,12 +11,12 @@ namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
+void run_bend(StepRun& run) {
     const auto frame = frame_of(run, "axis");
     if (!frame) return;
     const int axis = run.axis("axis"), toward = run.axis("toward");
     if (axis == toward) {
-        run.find(Severity::error, "same-axis", "The shape cannot bend towards its own axis. Choose another direction.");
+        run.tell(Severity::error, "same-axis", "The shape cannot bend towards its own axis. Choose another direction.");
         return;
     }
     const Shape& shape = run.shape();
@@ -27,18 +27,18 @@ void make(StepRun& run) {
         const double inside =
             angle > 0 ? box->high[toward] - frame->centre[toward] : frame->centre[toward] - box->low[toward];
         if (inside > radius * (1 + 1e-6))
-            run.find(
+            run.tell(
                 Severity::caution, "too-tight",
                 fmt::format("The shape is {} thick on the inside of a bend of radius {}: it folds over itself. Bend "
                             "less, or make it longer.",
                             format_value(inside, Quantity::length, "m"), format_value(radius, Quantity::length, "m")));
     }
-    Shape bent = deformed(shape, bend_map(frame->span, toward, angle, frame->centre, run.choice("hold") == "middle"),
-                          run.choice("only").empty() ? Mask{} : run.chosen(shape.mesh, Domain::vertex));
+    Shape bent = deformed(shape, bend_map(frame->span, toward, angle, frame->centre, run.word("hold") == "middle"),
+                          run.word("only").empty() ? Mask{} : run.chosen(shape.mesh, Domain::vertex));
     if (run.toggle("weld") && bent.mesh.face_count() > 0) {
         const WeldResult welded = weld(bent.mesh, run.number("distance"), false);
         if (welded.welded == 0 && std::abs(std::abs(angle) - 360) < 1e-9)
-            run.find(Severity::note, "nothing-welded", "The ends do not meet, so nothing was welded.");
+            run.tell(Severity::note, "nothing-welded", "The ends do not meet, so nothing was welded.");
         bent.mesh = welded.mesh;
         const Mask inner = doubled_faces(bent.mesh);
         if (count_of(inner) > 0) bent.mesh = without_faces(bent.mesh, inner);
@@ -46,7 +46,7 @@ void make(StepRun& run) {
     run.give(std::move(bent));
 }
 
-const Registered step(StepInfo{
+const Registered bend_step(StepInfo{
     .key = "bend",
     .name = "Bend",
     .family = Family::bend,
@@ -65,7 +65,7 @@ const Registered step(StepInfo{
          toggle_of("weld", "Weld the ends", false, "Joins points that come together."),
          when(length_of("distance", "Within", 0.0001, 0, 0.02, "Points nearer than this are welded."), "weld")}),
     .telling = "{angle}",
-    .make = make});
+    .make = run_bend});
 
 }  // namespace
 

@@ -1,10 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/kernels/bevel.h"
 
+#include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
 
-#include "core/steps/step.h"
+#include "core/catalogue/step.h"
 #include "core/steps/width_marks.h"
 
 namespace bricol {
@@ -13,16 +14,16 @@ namespace {
 
 /// Widths of the edges the step is asked to bevel; 0 for the others.
 Array<float> edge_widths(StepRun& run, const Mesh& mesh) {
-    const std::string& by = run.choice("by");
+    const std::string& by = run.word("by");
     const Mask only = run.chosen(mesh, Domain::edge);
     Array<float> widths(mesh.edge_count(), 0);
     const Array<float> angles = by == "angle" ? edge_angles(mesh) : Array<float>{};
     const auto* weights = mesh.attributes.values<float>(Domain::edge, attribute_name::bevel);
     if (by == "weight" && !weights)
-        run.find(Severity::caution, "no-weights",
+        run.tell(Severity::caution, "no-weights",
                  "No edge has a bevel weight here. An Edge weight step in front of this one gives them.");
     const double share = run.number("share") / 100, least = run.number("angle");
-    const bool relative = run.choice("measure") == "share";
+    const bool relative = run.word("measure") == "share";
     const Adjacency& near = mesh.topology->adjacency();
     for (Index e = 0; e < widths.size(); ++e) {
         if (!only[e] || near.faces_of_edge(e).size() != 2) continue;
@@ -46,7 +47,7 @@ Array<float> edge_widths(StepRun& run, const Mesh& mesh) {
     return widths;
 }
 
-void make(StepRun& run) {
+void run_bevel(StepRun& run) {
     Shape shape = run.shape();
     BevelOptions options;
     options.segments = run.integer("segments");
@@ -58,7 +59,7 @@ void make(StepRun& run) {
     warn_after_smoothing(run, shape.mesh, "bevel");
     note_uneven_size(run, shape.mesh);
     BevelResult result;
-    if (run.choice("what") == "vertices") {
+    if (run.word("what") == "vertices") {
         const Mask only = run.chosen(shape.mesh, Domain::vertex);
         Array<float> widths(shape.mesh.vertex_count(), 0);
         for (std::size_t v = 0; v < widths.size(); ++v) widths[v] = only[v] ? run.real("width") : 0;
@@ -68,17 +69,17 @@ void make(StepRun& run) {
     }
     if (run.stopped()) return;
     if (result.edges == 0)
-        run.find(Severity::note, "nothing-bevelled",
+        run.tell(Severity::note, "nothing-bevelled",
                  "No edge meets the rule, so nothing is bevelled. Lower the angle, or check the set.");
     if (result.held > 0) {
         Finding& finding =
-            run.find(Severity::caution, "overlap-held",
+            run.tell(Severity::caution, "overlap-held",
                      fmt::format("{} of {} bevels would run into one another and were held, the narrowest to {:.0f} % "
                                  "of the width ({}).",
                                  result.held, result.edges, result.smallest_share * 100,
                                  format_value(result.smallest_share * run.number("width"), Quantity::length, "m")));
         finding.places = result.places;
-        if (run.choice("measure") == "width" && run.choice("what") != "vertices")
+        if (run.word("measure") == "width" && run.word("what") != "vertices")
             finding.remedy = Remedy{
                 "Use a width that fits", {{"", "width", 0.99 * result.smallest_share * run.number("width")}}, {}};
     }
@@ -88,7 +89,7 @@ void make(StepRun& run) {
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{
+const Registered bevel_step(StepInfo{
     .key = "bevel",
     .name = "Bevel",
     .family = Family::faces,
@@ -117,7 +118,7 @@ const Registered step(StepInfo{
          only_of("Only the edges or vertices of this set."),
          new_set_of("set", "As set", "", "A name for the new faces.")},
     .telling = "{width}",
-    .make = make});
+    .make = run_bevel});
 
 }  // namespace
 

@@ -9,10 +9,10 @@ namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
+void run_blend(StepRun& run) {
     const ShapePtr other = run.input_pointer("other") ? real_geometry(run.input_pointer("other")) : nullptr;
     if (!other) {
-        run.find(Severity::error, "no-other", "There is no second shape. Link one at “other”.");
+        run.tell(Severity::error, "no-other", "There is no second shape. Link one at “other”.");
         return;
     }
     Shape shape = run.shape();
@@ -22,14 +22,14 @@ void make(StepRun& run) {
     for (std::size_t i = 0; curves && i < shape.curves.size(); ++i)
         curves = shape.curves[i].knots.size() == other->curves[i].knots.size();
     if (!meshes || !curves) {
-        run.find(Severity::error, "unlike-topology",
+        run.tell(Severity::error, "unlike-topology",
                  fmt::format("The shapes are built unlike: {} points and {} faces here, {} and {} there. Both must "
                              "come from the same steps with other numbers.",
                              a.vertex_count(), a.face_count(), b.vertex_count(), b.face_count()));
         return;
     }
     if (a.face_count() > 0 && a.topology->content_hash() != b.topology->content_hash())
-        run.find(Severity::caution, "unlike-faces",
+        run.tell(Severity::caution, "unlike-faces",
                  "The shapes have equal counts but their faces join other points, so the blend may tear.");
     const double amount = run.number("amount");
     if (!a.empty()) {
@@ -57,7 +57,7 @@ void make(StepRun& run) {
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{
+const Registered blend_step(StepInfo{
     .key = "blend",
     .name = "Blend",
     .family = Family::bend,
@@ -73,7 +73,7 @@ const Registered step(StepInfo{
                    attribute_of("weight", "By weight", "", "An attribute that says how much, from 0 to 1."),
                    only_of("Only the points of this set.")},
     .telling = "{amount}",
-    .make = make});
+    .make = run_blend});
 
 }  // namespace
 

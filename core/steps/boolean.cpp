@@ -4,10 +4,10 @@
 #include <cmath>
 #include <fmt/format.h>
 
-#include "core/inspect/measure.h"
+#include "core/kernels/measure.h"
 #include "core/kernels/rebuild.h"
-#include "core/shape/joined.h"
-#include "core/steps/step.h"
+#include "core/ground/joined.h"
+#include "core/catalogue/step.h"
 
 namespace bricol {
 
@@ -23,9 +23,9 @@ struct Operand {
 
 double volume_of(const Mesh& mesh) { return std::abs(signed_volume(mesh)); }
 
-void make(StepRun& run) {
+void run_boolean(StepRun& run) {
     Shape shape = run.shape();
-    const std::string& kind = run.choice("kind");
+    const std::string& kind = run.word("kind");
     std::vector<Operand> cutters;
     for (const char* key : {"with", "and", "also"}) {
         const ShapePtr input = run.input_pointer(key);
@@ -34,14 +34,14 @@ void make(StepRun& run) {
                                        : key == std::string_view("and") ? "And"
                                                                         : "Also";
         if (input->mesh.face_count() == 0) {
-            run.find(Severity::error, "empty-operand",
+            run.tell(Severity::error, "empty-operand",
                      fmt::format("“{}” has no faces, so it cuts nothing. Feed it a closed mesh.", label));
             return;
         }
         cutters.push_back({label, input->mesh});
     }
     if (cutters.empty()) {
-        run.find(Severity::note, "no-operand", "Link a second shape to “With”; until then the shape stays as it is.");
+        run.tell(Severity::note, "no-operand", "Link a second shape to “With”; until then the shape stays as it is.");
         run.give(std::move(shape));
         return;
     }
@@ -63,7 +63,7 @@ void make(StepRun& run) {
             if (!result.refused.empty() || result.mesh.empty()) break;
         }
         if (!result.refused.empty()) {
-            run.find(Severity::error, "refused-operand",
+            run.tell(Severity::error, "refused-operand",
                      result.refused_cutter == no_index
                          ? fmt::format("The sheet {}.", result.refused)
                          : fmt::format("The sheet cannot be cut: the solid {}.", result.refused));
@@ -90,7 +90,7 @@ void make(StepRun& run) {
                 : about_main                         ? "The shape"
                              : fmt::format("“{}”", result.refused_cutter < labels.size() ? labels[result.refused_cutter]
                                                                                          : "With");
-            run.find(Severity::error, "refused-operand",
+            run.tell(Severity::error, "refused-operand",
                      fmt::format("{} {}.{}", who, result.refused,
                                  result.refused.starts_with("is open") ? " Fill its holes or weld it first."
                                  : result.refused == "crosses itself"  ? " Mend it first."
@@ -99,14 +99,14 @@ void make(StepRun& run) {
         }
     }
     if (result.mesh.empty())
-        run.find(Severity::caution, "empty-result",
+        run.tell(Severity::caution, "empty-result",
                  kind == "intersection"
                      ? "The shapes have nothing in common, so nothing is left."
                      : "Nothing is left: the shape lies wholly inside the other. Try it the other way round.");
     else if (result.unchanged || (kind != "union" && result.from_cutter.size() == body.face_count() &&
                                   result.mesh.face_count() == body.face_count() &&
                                   std::abs(volume_of(result.mesh) - volume_of(body)) <= 1e-9 * volume_of(body)))
-        run.find(Severity::caution, "unchanged",
+        run.tell(Severity::caution, "unchanged",
                  "Nothing was cut: the shapes do not meet. Move one of them, or try it the other way round.");
     if (result.cut.size() == result.mesh.edge_count()) run.name_set(result.mesh, Domain::edge, "cut_set", result.cut);
     if (result.from_cutter.size() == result.mesh.face_count()) {
@@ -153,7 +153,7 @@ std::vector<Mesh> pieces_of(const Mesh& mesh) {
 
 constexpr unsigned faces = content_faces;
 
-const Registered step(StepInfo{
+const Registered boolean_step(StepInfo{
     .key = "boolean",
     .name = "Boolean",
     .family = Family::faces,
@@ -179,7 +179,7 @@ const Registered step(StepInfo{
                    new_set_of("inside_set", "Cut faces as set", "",
                               "A name for the faces that came from the cutters.")},
     .telling = "{kind}",
-    .make = make});
+    .make = run_boolean});
 
 }  // namespace
 

@@ -6,10 +6,10 @@ namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
+void run_box(StepRun& run) {
     const DVec3 size = run.vector("size");
     if (size.x <= 0 || size.y <= 0 || size.z <= 0) {
-        run.find(Severity::error, "no-size", "Every side of the box must be longer than 0.");
+        run.tell(Severity::error, "no-size", "Every side of the box must be longer than 0.");
         return;
     }
     const std::array<int, 3> n = {run.integer("along_x"), run.integer("along_y"), run.integer("along_z")};
@@ -19,7 +19,7 @@ void make(StepRun& run) {
     give_seated(run, make_box(size, n), size.z);
 }
 
-const Registered step(StepInfo{
+const Registered box_step(StepInfo{
     .key = "box",
     .name = "Box",
     .family = Family::make,
@@ -34,7 +34,7 @@ const Registered step(StepInfo{
                    count_of("along_y", "Segments y", 1, 1, 10000, 32, "Quads along y."),
                    count_of("along_z", "Segments z", 1, 1, 10000, 32, "Quads along z."), origin_choice()},
     .telling = "{size}",
-    .make = make});
+    .make = run_box});
 
 }  // namespace
 

@@ -1,16 +1,16 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/kernels/edit_faces.h"
-#include "core/steps/step.h"
+#include "core/catalogue/step.h"
 
 namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
+void run_bridge(StepRun& run) {
     Shape shape = run.shape();
     Mesh mesh = shape.mesh;
     Mask edges;
-    const std::string& name = run.choice("only");
+    const std::string& name = run.word("only");
     const bool faces = !name.empty() && mesh.attributes.values<std::uint8_t>(Domain::face, name) != nullptr;
     if (faces) {  // two faces (or patches) are opened and their rims joined
         const Mask patch = run.chosen(mesh, Domain::face);
@@ -30,7 +30,7 @@ void make(StepRun& run) {
     }
     BridgeResult result = bridged(mesh, edges, run.integer("segments"), run.integer("turn"));
     if (!result.refused.empty()) {
-        run.find(Severity::error, "no-bridge",
+        run.tell(Severity::error, "no-bridge",
                  "Nothing can be bridged: " + result.refused +
                      ". Choose exactly two borders, or the two faces between which the bridge goes.");
         return;
@@ -42,7 +42,7 @@ void make(StepRun& run) {
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{
+const Registered bridge_step(StepInfo{
     .key = "bridge",
     .name = "Bridge",
     .family = Family::faces,
@@ -59,7 +59,7 @@ const Registered step(StepInfo{
                    only_of("The edges of two borders, or two faces."),
                    new_set_of("set", "As set", "", "A name for the new faces.")},
     .telling = "{segments} segments",
-    .make = make});
+    .make = run_bridge});
 
 }  // namespace
 

@@ -3,24 +3,24 @@
 
 #include "core/kernels/drape.h"
 #include "core/kernels/transform.h"
-#include "core/steps/step.h"
+#include "core/catalogue/step.h"
 
 namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
+void run_check_tile(StepRun& run) {
     const auto box = box_of(run.shape());
     run.give(run.input_pointer("shape"));
     if (!box || run.shape().mesh.empty()) return;
-    const DVec3 low = run.choice("tile") == "box" ? box->low : run.vector("low"),
-                high = run.choice("tile") == "box" ? box->high : run.vector("high");
+    const DVec3 low = run.word("tile") == "box" ? box->low : run.vector("low"),
+                high = run.word("tile") == "box" ? box->high : run.vector("high");
     for (int axis = 0; axis < 2; ++axis) {
         if (!run.toggle(axis == 0 ? "along_x" : "along_y")) continue;
         const char* name = axis == 0 ? "x" : "y";
         TileCheck check = check_tile(run.shape().mesh, axis, low[axis], high[axis], run.number("within"));
         if (check.unmatched.empty()) {
-            run.find(Severity::note, check.pairs > 0 ? "tile-matches" : "tile-closed",
+            run.tell(Severity::note, check.pairs > 0 ? "tile-matches" : "tile-closed",
                      check.pairs > 0
                          ? fmt::format("Across {}: {} border points meet their partners.", name, check.pairs)
                          : fmt::format("Across {} there are no border points on the tile's sides to match.", name));
@@ -30,7 +30,7 @@ void make(StepRun& run) {
         for (std::size_t i = 0; i < std::min<std::size_t>(check.unmatched.size(), 3); ++i)
             where += fmt::format("{}({:.4g}, {:.4g}, {:.4g})", i ? ", " : "", check.unmatched[i].x,
                                  check.unmatched[i].y, check.unmatched[i].z);
-        Finding& finding = run.find(
+        Finding& finding = run.tell(
             Severity::caution, "tile-differs",
             fmt::format("Across {}: {} border points have no partner on the opposite side, {} do: {}{}.{}", name,
                         check.unmatched.size(), check.pairs, where, check.unmatched.size() > 3 ? " …" : "",
@@ -42,7 +42,7 @@ void make(StepRun& run) {
     }
 }
 
-const Registered step(StepInfo{
+const Registered check_tile_step(StepInfo{
     .key = "check_tile",
     .name = "Check tile",
     .family = Family::faces,
@@ -61,7 +61,7 @@ const Registered step(StepInfo{
          when(vector_of("high", "High corner", Quantity::length, {1, 1, 0}, "Of the tile, x and y."), "tile=given"),
          length_of("within", "Within", 0.0001, 1e-7, 0.01, "Points nearer than this meet.")},
     .telling = "",
-    .make = make});
+    .make = run_check_tile});
 
 }  // namespace
 

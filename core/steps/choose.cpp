@@ -6,8 +6,8 @@
 
 #include "core/formula/elements.h"
 #include "core/kernels/edit_faces.h"
-#include "core/shape/joined.h"
-#include "core/steps/step.h"
+#include "core/ground/joined.h"
+#include "core/catalogue/step.h"
 
 namespace bricol {
 
@@ -25,7 +25,7 @@ Mask piece_vertices(StepRun& run, const Mesh& mesh) {
         ++size[pieces.root(v)];
     }
     std::vector<std::uint8_t> wanted(t.vertex_count, 0);
-    const std::string& which = run.choice("piece");
+    const std::string& which = run.word("piece");
     if (which == "largest") {
         Index best = no_index;
         for (const Index v : order)
@@ -46,7 +46,7 @@ Mask piece_vertices(StepRun& run, const Mesh& mesh) {
 
 /// The elements the rule picks, on the domain it works on.
 Mask picked(StepRun& run, const Mesh& mesh, Domain domain) {
-    const std::string& rule = run.choice("rule");
+    const std::string& rule = run.word("rule");
     if (rule == "box") {
         const DVec3 a = run.vector("low"), b = run.vector("high");
         return in_box(mesh, domain, {glm::min(a, b), glm::max(a, b)});
@@ -55,7 +55,7 @@ Mask picked(StepRun& run, const Mesh& mesh, Domain domain) {
     if (rule == "facing")
         return turned_over(mesh, facing(mesh, run.vector("direction"), run.number("within")), Domain::face, domain);
     if (rule == "angle") {
-        const std::string& turn = run.choice("turn");
+        const std::string& turn = run.word("turn");
         return turned_over(mesh,
                            sharp_edges(mesh, run.number("angle"),
                                        turn == "convex"    ? Turn::convex
@@ -71,14 +71,14 @@ Mask picked(StepRun& run, const Mesh& mesh, Domain domain) {
         const auto* column = mesh.attributes.values<std::int32_t>(Domain::face, attribute_name::material);
         for (std::size_t f = 0; column && f < mask.size(); ++f) {
             const Material* material = find_material(mesh.materials.get(), (*column)[f]);
-            mask[f] = material && material->name == run.choice("material");
+            mask[f] = material && material->name == run.word("material");
         }
         return turned_over(mesh, mask, Domain::face, domain);
     }
     if (rule == "set") return run.chosen(mesh, domain, "from");
     if (rule == "attribute") {
         const Array<float> values = run.weights(mesh, domain, "attribute");
-        const std::string& than = run.choice("than");
+        const std::string& than = run.word("than");
         const double limit = run.number("limit"), upper = run.number("upper");
         Mask mask(values.size());
         for (std::size_t i = 0; i < mask.size(); ++i) {
@@ -93,7 +93,7 @@ Mask picked(StepRun& run, const Mesh& mesh, Domain domain) {
         Mask mask(mesh.domain_sizes()[static_cast<std::size_t>(domain)], 0);
         const auto& rows = run.as<std::vector<FormulaRow>>("rows");
         if (rows.empty()) {
-            run.find(Severity::note, "no-formula", "There is no formula yet, so nothing is chosen.");
+            run.tell(Severity::note, "no-formula", "There is no formula yet, so nothing is chosen.");
             return mask;
         }
         std::vector<RowProblem> problems;
@@ -129,7 +129,7 @@ Mask picked(StepRun& run, const Mesh& mesh, Domain domain) {
     }
     const auto report = [&](const std::vector<std::size_t>& list, const char* code, const std::string& text) {
         if (list.empty()) return;
-        Finding& finding = run.find(Severity::caution, code, text);
+        Finding& finding = run.tell(Severity::caution, code, text);
         for (const std::size_t k : list) finding.places.push_back(Vec3(places[k].at));
     };
     report(found.lost, "lost-places",
@@ -138,18 +138,18 @@ Mask picked(StepRun& run, const Mesh& mesh, Domain domain) {
     report(found.doubtful, "doubtful-places",
            fmt::format("{} picked places could be either of two elements; the nearer one was taken. Check them.",
                        found.doubtful.size()));
-    if (places.empty()) run.find(Severity::note, "nothing-picked", "Pick elements in the view.");
+    if (places.empty()) run.tell(Severity::note, "nothing-picked", "Pick elements in the view.");
     return mask;
 }
 
-void make(StepRun& run) {
+void run_choose(StepRun& run) {
     Shape shape = run.shape();
     Mesh& mesh = shape.mesh;
-    const std::string& what = run.choice("what");
+    const std::string& what = run.word("what");
     const Domain domain = domain_of_plural(what);
-    const std::string& name = run.choice("set");
+    const std::string& name = run.word("set");
     if (name.empty()) {
-        run.find(Severity::error, "no-name", "Give the set a name, so that later steps can ask for it.");
+        run.tell(Severity::error, "no-name", "Give the set a name, so that later steps can ask for it.");
         return;
     }
     Mask mask = picked(run, mesh, domain);
@@ -159,7 +159,7 @@ void make(StepRun& run) {
         mask = shrunk(mesh, domain, std::move(mask), -grow);
     if (run.toggle("invert"))
         for (std::uint8_t& b : mask) b = !b;
-    const std::string& how = run.choice("how");
+    const std::string& how = run.word("how");
     if (how != "replace") {
         if (const auto before = set_members(mesh, domain, name)) {
             for (std::size_t i = 0; i < mask.size(); ++i)
@@ -167,19 +167,19 @@ void make(StepRun& run) {
                           : how == "take" ? (*before)[i] & !mask[i]
                                           : (*before)[i] & mask[i];
         } else {
-            run.find(Severity::caution, "unknown-set",
+            run.tell(Severity::caution, "unknown-set",
                      fmt::format("There is no set “{}” yet to combine with; it starts here.", name));
         }
     }
     const std::size_t count = count_of(mask);
-    run.find(count == 0 ? Severity::caution : Severity::note, count == 0 ? "empty-set" : "chosen",
+    run.tell(count == 0 ? Severity::caution : Severity::note, count == 0 ? "empty-set" : "chosen",
              count == 0 ? fmt::format("Nothing meets the rule, so “{}” is empty.", name)
                         : fmt::format("{} of {} {} chosen.", count, mask.size(), what));
     keep_set(mesh, domain, name, std::move(mask));
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{
+const Registered choose_step(StepInfo{
     .key = "choose",
     .name = "Choose",
     .family = Family::sets,
@@ -254,7 +254,7 @@ const Registered step(StepInfo{
                     {"common", "keep what both have"}},
                    "How it is combined with a set of that name.")},
     .telling = "{set}",
-    .make = make});
+    .make = run_choose});
 
 }  // namespace
 

@@ -5,12 +5,12 @@ namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
-    give_curve(run, ring_on(run.choice("plane"), run.number("across"), run.number("up"), run.number("radius"),
+void run_circle(StepRun& run) {
+    give_curve(run, ring_on(run.word("plane"), run.number("across"), run.number("up"), run.number("radius"),
                             run.number("radius"), run.integer("segments")));
 }
 
-const Registered step(StepInfo{
+const Registered circle_step(StepInfo{
     .key = "circle",
     .name = "Circle",
     .family = Family::curves,
@@ -27,7 +27,7 @@ const Registered step(StepInfo{
                    offset_of("up", "Up", 0, "Place of the centre: the plane's second direction."),
                    curve_plane("front")},
     .telling = "r {radius}",
-    .make = make});
+    .make = run_circle});
 
 }  // namespace
 

@@ -1,15 +1,17 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include <fmt/format.h>
 
-#include "core/steps/step.h"
+#include <algorithm>
+
+#include "core/catalogue/step.h"
 
 namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
+void run_close_curve(StepRun& run) {
     Shape shape = run.shape();
-    const bool close = run.choice("as") == "closed";
+    const bool close = run.word("as") == "closed";
     std::size_t changed = 0, short_ones = 0;
     for (Curve& curve : shape.curves) {
         if (curve.closed == close) continue;
@@ -40,16 +42,16 @@ void make(StepRun& run) {
         }
     }
     if (short_ones > 0)
-        run.find(Severity::caution, "too-few-knots",
+        run.tell(Severity::caution, "too-few-knots",
                  fmt::format("{} curve{} of fewer than three knots cannot be closed: there is no area inside.",
                              short_ones, short_ones == 1 ? "" : "s"));
     if (changed == 0 && short_ones == 0)
-        run.find(Severity::note, "unchanged",
+        run.tell(Severity::note, "unchanged",
                  close ? "Every curve is closed already." : "Every curve is open already.");
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{
+const Registered close_curve_step(StepInfo{
     .key = "close_curve",
     .name = "Close or open",
     .family = Family::curves,
@@ -65,7 +67,7 @@ const Registered step(StepInfo{
                                   "Keeps the closing piece; otherwise the curve loses it."),
                         "as=open")},
     .telling = "{as}",
-    .make = make});
+    .make = run_close_curve});
 
 }  // namespace
 

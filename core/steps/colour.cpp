@@ -2,25 +2,25 @@
 #include <fmt/format.h>
 
 #include "core/kernels/numbers_on.h"
-#include "core/steps/step.h"
+#include "core/catalogue/step.h"
 
 namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
+void run_colour(StepRun& run) {
     Shape shape = run.shape();
     Mesh& mesh = shape.mesh;
-    const Domain domain = run.choice("on") == "corners" ? Domain::corner : Domain::vertex;
+    const Domain domain = run.word("on") == "corners" ? Domain::corner : Domain::vertex;
     const std::size_t count = mesh.domain_sizes()[static_cast<std::size_t>(domain)];
-    const std::string& by = run.choice("by");
+    const std::string& by = run.word("by");
     Array<Vec4> colours(count, Vec4(1));
     if (const auto* before = mesh.attributes.values<Vec4>(domain, attribute_name::colour))
         colours = *before;
     else if (const auto* other = mesh.attributes.values<Vec4>(Domain::vertex, attribute_name::colour))
         for (std::size_t c = 0; c < count; ++c) colours[c] = (*other)[mesh.topology->corner_vertex[c]];
     Mask mask = Mask(count, 1);
-    if (!run.choice("only").empty()) {
+    if (!run.word("only").empty()) {
         // A corner belongs to the set when its face does: neighbouring faces keep a crisp border between their colours.
         if (domain == Domain::corner) {
             const Mask faces = run.chosen(mesh, Domain::face);
@@ -43,8 +43,8 @@ void make(StepRun& run) {
             for (std::size_t i = 0; i < count; ++i)
                 values[i] = p[domain == Domain::vertex ? i : mesh.topology->corner_vertex[i]][axis];
         } else {
-            if (run.choice("attribute").empty()) {
-                run.find(Severity::error, "no-name", "Choose the attribute that the gradient goes over.");
+            if (run.word("attribute").empty()) {
+                run.tell(Severity::error, "no-name", "Choose the attribute that the gradient goes over.");
                 return;
             }
             values = run.weights(mesh, domain, "attribute");
@@ -68,7 +68,7 @@ void make(StepRun& run) {
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{
+const Registered colour_step(StepInfo{
     .key = "colour",
     .name = "Colour",
     .family = Family::look,
@@ -97,7 +97,7 @@ const Registered step(StepInfo{
                              "Points blend; corners let neighbouring faces differ."),
                    only_of("Only the points or faces of this set.")},
     .telling = "{by}",
-    .make = make});
+    .make = run_colour});
 
 }  // namespace
 

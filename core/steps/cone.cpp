@@ -6,10 +6,10 @@ namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
+void run_cone(StepRun& run) {
     const int segments = run.integer("segments"), levels = run.integer("levels");
     if (run.number("radius") == 0 && run.number("top_radius") == 0) {
-        run.find(Severity::error, "no-size", "Both radii are 0. Give one of them a size.");
+        run.tell(Severity::error, "no-size", "Both radii are 0. Give one of them a size.");
         return;
     }
     if (run.too_many(1.0 * segments * levels, most_faces, "faces", "Use fewer segments.")) return;
@@ -17,7 +17,7 @@ void make(StepRun& run) {
                 run.number("height"));
 }
 
-const Registered step(StepInfo{
+const Registered cone_step(StepInfo{
     .key = "cone",
     .name = "Cone",
     .family = Family::make,
@@ -32,7 +32,7 @@ const Registered step(StepInfo{
                    count_of("segments", "Segments", 32, 3, 10000, 128, "Faces round the axis."),
                    count_of("levels", "Segments up", 1, 1, 10000, 32, "Faces along the height."), origin_choice()},
     .telling = "{segments} segments",
-    .make = make});
+    .make = run_cone});
 
 }  // namespace
 

@@ -3,15 +3,15 @@
 
 #include "core/kernels/choose.h"
 #include "core/kernels/curve_edit.h"
-#include "core/steps/step.h"
+#include "core/catalogue/step.h"
 
 namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
+void run_curve_from_edges(StepRun& run) {
     const Mesh& mesh = run.shape().mesh;
-    const std::string& which = run.choice("which");
+    const std::string& which = run.word("which");
     Mask edges = run.chosen(mesh, Domain::edge);
     if (which == "open" || which == "sharp") {
         const Mask rule = which == "open" ? open_edges(mesh) : sharp_edges(mesh, run.number("angle"), Turn::both);
@@ -19,7 +19,7 @@ void make(StepRun& run) {
     }
     const std::size_t count = count_of(edges);
     if (count == 0) {
-        run.find(Severity::error, "no-edges",
+        run.tell(Severity::error, "no-edges",
                  which == "open" ? "The mesh has no open edges here."
                                  : "No edge is chosen. Name a set, or choose another rule.");
         return;
@@ -35,13 +35,13 @@ void make(StepRun& run) {
         curve.sampling.per_span = run.integer("pieces");
         shape.curves.push_back(std::move(curve));
     }
-    run.find(Severity::note, "curves-made",
+    run.tell(Severity::note, "curves-made",
              fmt::format("{} edges gave {} curve{}, {} of them closed.", count, shape.curves.size(),
                          shape.curves.size() == 1 ? "" : "s", loops));
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{
+const Registered curve_from_edges_step(StepInfo{
     .key = "curve_from_edges",
     .name = "Curve from edges",
     .family = Family::curves,
@@ -61,7 +61,7 @@ const Registered step(StepInfo{
                    toggle_of("keep_mesh", "Keep the mesh", false, "Passes the mesh along with the curves."),
                    only_of("Only edges of this set.")},
     .telling = "{which}",
-    .make = make});
+    .make = run_curve_from_edges});
 
 }  // namespace
 

@@ -3,13 +3,13 @@
 
 #include "core/kernels/choose.h"
 #include "core/kernels/edit_faces.h"
-#include "core/steps/step.h"
+#include "core/catalogue/step.h"
 
 namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
+void run_cut_loop(StepRun& run) {
     Shape shape = run.shape();
     std::vector<Index> seeds;
     const std::vector<Place>& places = run.places("places");
@@ -17,18 +17,18 @@ void make(StepRun& run) {
     for (std::size_t k = 0; k < places.size(); ++k)
         if (found.element[k] != no_index && places[k].element == Domain::edge) seeds.push_back(found.element[k]);
     if (!found.lost.empty()) {
-        Finding& finding = run.find(Severity::caution, "lost-places",
+        Finding& finding = run.tell(Severity::caution, "lost-places",
                                     fmt::format("{} of {} picked places are no longer there. Pick them again.",
                                                 found.lost.size(), places.size()));
         for (const std::size_t k : found.lost) finding.places.push_back(Vec3(places[k].at));
     }
-    if (!run.choice("only").empty()) {
+    if (!run.word("only").empty()) {
         const Mask chosen = run.chosen(shape.mesh, Domain::edge);
         for (Index e = 0; e < chosen.size(); ++e)
             if (chosen[e]) seeds.push_back(e);
     }
     if (seeds.empty()) {
-        run.find(Severity::note, "nothing-picked",
+        run.tell(Severity::note, "nothing-picked",
                  "Pick an edge in the view: the cut goes across the ring of quads it belongs to.");
         run.give(std::move(shape));
         return;
@@ -42,7 +42,7 @@ void make(StepRun& run) {
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{
+const Registered cut_loop_step(StepInfo{
     .key = "cut_loop",
     .name = "Cut loop",
     .family = Family::faces,
@@ -58,7 +58,7 @@ const Registered step(StepInfo{
                    only_of("Cuts the rings of this set's edges as well."),
                    new_set_of("set", "As set", "", "A name for the new edges.")},
     .telling = "{cuts} cuts",
-    .make = make});
+    .make = run_cut_loop});
 
 }  // namespace
 

@@ -6,14 +6,14 @@ namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
+void run_cylinder(StepRun& run) {
     CylinderOptions options;
     options.radius = run.number("radius");
     options.height = run.number("height");
     options.segments = run.integer("segments");
     options.levels = run.integer("levels");
     options.rings = run.integer("rings");
-    const std::string& caps = run.choice("caps");
+    const std::string& caps = run.word("caps");
     options.caps = caps == "none"    ? CapStyle::none
                    : caps == "fan"   ? CapStyle::fan
                    : caps == "rings" ? CapStyle::rings
@@ -24,7 +24,7 @@ void make(StepRun& run) {
     give_seated(run, make_cylinder(options), options.height);
 }
 
-const Registered step(StepInfo{
+const Registered cylinder_step(StepInfo{
     .key = "cylinder",
     .name = "Cylinder",
     .family = Family::make,
@@ -43,7 +43,7 @@ const Registered step(StepInfo{
                    when(count_of("rings", "Rings", 2, 1, 1000, 16, "Rings of faces in each cap."), "caps=rings"),
                    origin_choice()},
     .telling = "{segments} segments",
-    .make = make});
+    .make = run_cylinder});
 
 }  // namespace
 

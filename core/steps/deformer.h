@@ -3,7 +3,7 @@
 #pragma once
 
 #include "core/kernels/deform.h"
-#include "core/steps/step.h"
+#include "core/catalogue/step.h"
 
 namespace bricol {
 
@@ -36,22 +36,22 @@ inline std::optional<DeformFrame> frame_of(StepRun& run, std::string_view axis_k
     if (!box) return std::nullopt;
     DeformFrame frame;
     frame.span = span_of(*box, run.axis(axis_key));
-    if (run.choice("limits") == "given") {
+    if (run.word("limits") == "given") {
         frame.span.low = run.number("low");
         frame.span.high = run.number("high");
     }
     if (frame.span.high <= frame.span.low) {
-        run.find(Severity::error, "no-span",
+        run.tell(Severity::error, "no-span",
                  "There is no length along the axis to work on. Choose another axis, or put To above From.");
         return std::nullopt;
     }
-    frame.centre = run.choice("about") == "point" ? run.vector("centre") : box->centre();
+    frame.centre = run.word("about") == "point" ? run.vector("centre") : box->centre();
     return frame;
 }
 
 inline void give_deformed(StepRun& run, const PointMap& map) {
     const Shape& shape = run.shape();
-    run.give(deformed(shape, map, run.choice("only").empty() ? Mask{} : run.chosen(shape.mesh, Domain::vertex)));
+    run.give(deformed(shape, map, run.word("only").empty() ? Mask{} : run.chosen(shape.mesh, Domain::vertex)));
 }
 
 }  // namespace bricol

@@ -1,36 +1,36 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/kernels/edit_faces.h"
-#include "core/steps/step.h"
+#include "core/catalogue/step.h"
 
 namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
+void run_delete(StepRun& run) {
     Shape shape = run.shape();
-    if (run.choice("only").empty()) {
-        run.find(Severity::note, "no-set", "Choose the set to take away; without one nothing goes.");
+    if (run.word("only").empty()) {
+        run.tell(Severity::note, "no-set", "Choose the set to take away; without one nothing goes.");
         run.give(std::move(shape));
         return;
     }
-    const bool keep = run.choice("which") == "keep";
+    const bool keep = run.word("which") == "keep";
     const auto turned = [&](Mask mask) {
         if (keep)
             for (std::uint8_t& b : mask) b = !b;
         return mask;
     };
-    const std::string& what = run.choice("what");
+    const std::string& what = run.word("what");
     if (what == "faces")
         shape.mesh = without_faces(shape.mesh, turned(run.chosen(shape.mesh, Domain::face)));
     else if (what == "edges")
         shape.mesh = without_edges(shape.mesh, turned(run.chosen(shape.mesh, Domain::edge)));
     else
         shape.mesh = without_vertices(shape.mesh, turned(run.chosen(shape.mesh, Domain::vertex)));
-    if (shape.mesh.empty()) run.find(Severity::caution, "nothing-left", "Nothing is left of the mesh.");
+    if (shape.mesh.empty()) run.tell(Severity::caution, "nothing-left", "Nothing is left of the mesh.");
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{
+const Registered delete_step(StepInfo{
     .key = "delete",
     .name = "Delete",
     .family = Family::faces,
@@ -46,7 +46,7 @@ const Registered step(StepInfo{
                    choice_of("which", "Which", {{"take", "take the set away"}, {"keep", "keep only the set"}},
                              "The set, or everything else.")},
     .telling = "{only}",
-    .make = make});
+    .make = run_delete});
 
 }  // namespace
 

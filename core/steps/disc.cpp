@@ -1,25 +1,25 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/kernels/solids.h"
-#include "core/steps/step.h"
+#include "core/catalogue/step.h"
 
 namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
-    const std::string& style = run.choice("style");
+void run_disc(StepRun& run) {
+    const std::string& style = run.word("style");
     const int segments = run.integer("segments"), rings = run.integer("rings");
     if (run.too_many(1.0 * segments * rings, most_faces, "faces", "Use fewer segments or rings.")) return;
     const double hole = run.number("hole");
     if (hole >= run.number("radius"))
-        run.find(Severity::caution, "hole", "The hole is as wide as the disc; a thin rim is left. Make it smaller.");
+        run.tell(Severity::caution, "hole", "The hole is as wide as the disc; a thin rim is left. Make it smaller.");
     run.give(make_disc(run.number("radius"), hole, segments, rings,
                        style == "fan"     ? CapStyle::fan
                        : style == "rings" ? CapStyle::rings
                                           : CapStyle::face));
 }
 
-const Registered step(StepInfo{
+const Registered disc_step(StepInfo{
     .key = "disc",
     .name = "Disc",
     .family = Family::make,
@@ -35,7 +35,7 @@ const Registered step(StepInfo{
                              "What the disc is made of."),
                    when(count_of("rings", "Rings", 3, 1, 1000, 16, "Rings of faces."), "style=rings")},
     .telling = "r {radius}",
-    .make = make});
+    .make = run_disc});
 
 }  // namespace
 

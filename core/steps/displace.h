@@ -3,7 +3,7 @@
 #pragma once
 
 #include "core/kernels/normals.h"
-#include "core/steps/step.h"
+#include "core/catalogue/step.h"
 
 namespace bricol {
 
@@ -20,7 +20,7 @@ inline void give_moved(StepRun& run, Array<Vec3> points) {
 inline Array<float> shares(StepRun& run) {
     const Mesh& mesh = run.shape().mesh;
     Array<float> out = run.weights(mesh, Domain::vertex, "weight");
-    if (!run.choice("only").empty()) {
+    if (!run.word("only").empty()) {
         const Mask mask = run.chosen(mesh, Domain::vertex);
         for (std::size_t i = 0; i < out.size(); ++i) out[i] = mask[i] ? out[i] : 0.0f;
     }

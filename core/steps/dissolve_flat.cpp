@@ -2,22 +2,22 @@
 #include <fmt/format.h>
 
 #include "core/kernels/edit_faces.h"
-#include "core/steps/step.h"
+#include "core/catalogue/step.h"
 
 namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
+void run_dissolve_flat(StepRun& run) {
     Shape shape = run.shape();
     const std::size_t before = shape.mesh.face_count();
     shape.mesh = dissolved_flat(shape.mesh, run.number("angle"),
-                                run.choice("only").empty() ? Mask{} : run.chosen(shape.mesh, Domain::face));
-    run.find(Severity::note, "dissolved", fmt::format("{} faces became {}.", before, shape.mesh.face_count()));
+                                run.word("only").empty() ? Mask{} : run.chosen(shape.mesh, Domain::face));
+    run.tell(Severity::note, "dissolved", fmt::format("{} faces became {}.", before, shape.mesh.face_count()));
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{
+const Registered dissolve_flat_step(StepInfo{
     .key = "dissolve_flat",
     .name = "Dissolve flat",
     .family = Family::faces,
@@ -31,7 +31,7 @@ const Registered step(StepInfo{
     .parameters = {angle_of("angle", "Flatter than", 1, 0, 90, "Faces that turn by less than this are one."),
                    only_of("Only the faces of this set.")},
     .telling = "{angle}",
-    .make = make});
+    .make = run_dissolve_flat});
 
 }  // namespace
 

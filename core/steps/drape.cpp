@@ -8,7 +8,7 @@
 #include "core/kernels/real_geometry.h"
 #include "core/kernels/slice.h"
 #include "core/kernels/transform.h"
-#include "core/steps/step.h"
+#include "core/catalogue/step.h"
 
 namespace bricol {
 
@@ -54,7 +54,7 @@ void lay_curves(StepRun& run, Shape& shape, const DrapeSurface& surface, const D
         for (std::size_t k = 0; k < curve.knots.size(); ++k) {
             if (result.missed[3 * k]) {
                 ++missed;
-                if (run.choice("trim") == "keep")
+                if (run.word("trim") == "keep")
                     stretches.back().knots.push_back(curve.knots[k]);
                 else if (!stretches.back().knots.empty())
                     stretches.push_back(stretches.back()), stretches.back().knots.clear();
@@ -76,22 +76,22 @@ void lay_curves(StepRun& run, Shape& shape, const DrapeSurface& surface, const D
         }
     }
     if (missed > 0)
-        run.find(Severity::note, "curves-missed",
+        run.tell(Severity::note, "curves-missed",
                  fmt::format("{} knot{} of curves beside the surface's UVs and {}.", missed,
-                             missed == 1 ? " lies" : "s lie", run.choice("trim") == "keep" ? "stay flat" : "went"));
+                             missed == 1 ? " lies" : "s lie", run.word("trim") == "keep" ? "stay flat" : "went"));
     shape.curves = std::move(laid);
 }
 
-void make(StepRun& run) {
+void run_drape(StepRun& run) {
     const ShapePtr pattern = real_geometry(run.input_pointer("shape")),
                    onto = run.input_pointer("onto") ? real_geometry(run.input_pointer("onto")) : nullptr;
     if (!onto || onto->mesh.face_count() == 0) {
-        run.find(Severity::error, "nothing-to-drape-on", "The shape at “onto” has no faces. Link a surface with UVs.");
+        run.tell(Severity::error, "nothing-to-drape-on", "The shape at “onto” has no faces. Link a surface with UVs.");
         return;
     }
     const DrapeSurface surface(onto->mesh);
     if (surface.empty()) {
-        run.find(Severity::error, "no-uvs",
+        run.tell(Severity::error, "no-uvs",
                  "The surface has no UVs to lay the pattern by. Put UV or Unwrap behind it.");
         return;
     }
@@ -103,7 +103,7 @@ void make(StepRun& run) {
     options.stop = run.stop;
     options.amount = run.number("amount");
     options.lift = run.number("lift");
-    const std::string& fit = run.choice("fit");
+    const std::string& fit = run.word("fit");
     if (fit == "fill") {
         options.size = DVec2(box->size()) / room;
         options.origin = DVec3(DVec2(box->low) - surface.low() * options.size, 0);
@@ -114,15 +114,15 @@ void make(StepRun& run) {
         options.origin.z = 0;
     }
     if (options.size.x <= 0 || options.size.y <= 0) {
-        run.find(Severity::error, "no-size",
+        run.tell(Severity::error, "no-size",
                  "The pattern has no length along x or y to lay on the surface. Give it one, or set the size of the UV "
                  "square.");
         return;
     }
-    const std::string& base = run.choice("base");
+    const std::string& base = run.word("base");
     options.origin.z = base == "zero" ? 0 : base == "low" ? box->low.z : box->centre().z;
     Shape shape = *pattern;
-    if (run.choice("trim") == "cut" && fit != "fill" && !shape.mesh.empty()) {
+    if (run.word("trim") == "cut" && fit != "fill" && !shape.mesh.empty()) {
         const DVec3 low = options.origin + DVec3(surface.low() * options.size, 0),
                     high = options.origin + DVec3(surface.high() * options.size, 0);
         if (surface.rectangular()) {
@@ -131,18 +131,18 @@ void make(StepRun& run) {
             DrapeSurface::Trimmed cut = surface.trimmed(shape.mesh, options);
             shape.mesh = std::move(cut.mesh);
             if (cut.passed_over > 0)
-                run.find(Severity::caution, "coarse-pattern",
+                run.tell(Severity::caution, "coarse-pattern",
                          fmt::format("{} edge{} of the pattern cross the surface's border more than once and were not "
                                      "cut there. Give the pattern more pieces.",
                                      cut.passed_over, cut.passed_over == 1 ? "" : "s"));
             if (cut.left_open > 0)
-                run.find(Severity::note, "cut-open",
+                run.tell(Severity::note, "cut-open",
                          fmt::format("{} cut border{} open: what is cut across gets a cap and a slab cut once round a "
                                      "wall; what the border runs along does not.",
                                      cut.left_open, cut.left_open == 1 ? " stays" : "s stay"));
         }
         if (shape.mesh.empty() && shape.curves.empty()) {
-            run.find(Severity::error, "nothing-left",
+            run.tell(Severity::error, "nothing-left",
                      "The pattern lies wholly beside the surface's UVs. Move it, or set the place of the UV square.");
             return;
         }
@@ -163,23 +163,23 @@ void make(StepRun& run) {
     shape.mesh.positions = std::make_shared<const Array<Vec3>>(std::move(points));
     for (const Domain domain : {Domain::vertex, Domain::corner})
         shape.mesh.attributes.remove(domain, attribute_name::normal);
-    if (missed > 0 && run.choice("trim") != "keep") shape.mesh = without_vertices(shape.mesh, gone);
+    if (missed > 0 && run.word("trim") != "keep") shape.mesh = without_vertices(shape.mesh, gone);
     if (missed > 0)
-        run.find(Severity::caution, "missed",
+        run.tell(Severity::caution, "missed",
                  fmt::format("{} of {} points lie beside the surface's UVs and {}.", missed, result.missed.size(),
-                             run.choice("trim") == "keep" ? "stay flat" : "went, with the faces on them"))
+                             run.word("trim") == "keep" ? "stay flat" : "went, with the faces on them"))
             .places = std::move(lost);
     lay_curves(run, shape, surface, options);
     if (surface.outside() > 0)
-        run.find(Severity::note, "uvs-outside",
+        run.tell(Severity::note, "uvs-outside",
                  fmt::format("{} triangles of the surface have UVs outside 0 to 1.", surface.outside()));
     if (surface.folded() > 0)
-        run.find(Severity::note, "uvs-folded",
+        run.tell(Severity::note, "uvs-folded",
                  fmt::format("{} triangles of the surface have no area in UV and take no pattern.", surface.folded()));
     const auto [least, most] = surface.stretch(options.size);
     const double limit = run.number("stretch");
     if (options.amount > 0 && limit > 1 && (most > limit || least < 1 / limit))
-        run.find(Severity::note, "stretched",
+        run.tell(Severity::note, "stretched",
                  fmt::format("On the surface the pattern is between {:.3g} and {:.3g} times as long as flat. Size the "
                              "UV square to the surface, or unwrap it more evenly.",
                              least, most));
@@ -189,7 +189,7 @@ void make(StepRun& run) {
         if (!crossing.empty()) {
             const std::size_t count = crossing.size();
             if (crossing.size() > 64) crossing.resize(64);
-            run.find(Severity::caution, "pattern-crosses",
+            run.tell(Severity::caution, "pattern-crosses",
                      fmt::format("The surface bends more tightly than the pattern is thick at {} place{}: the pattern "
                                  "goes through itself there. Make it thinner, or bend less.",
                                  count, count == 1 ? "" : "s"))
@@ -199,7 +199,7 @@ void make(StepRun& run) {
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{
+const Registered drape_step(StepInfo{
     .key = "drape",
     .name = "Drape",
     .family = Family::bend,
@@ -230,7 +230,7 @@ const Registered step(StepInfo{
          number_of("stretch", "Stretch over", 2, 0, 100,
                    "Factor by which the pattern may be longer or shorter than flat; 0 for any.")},
     .telling = "{amount}",
-    .make = make});
+    .make = run_drape});
 
 }  // namespace
 

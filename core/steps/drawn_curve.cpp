@@ -3,15 +3,16 @@
 #include <fmt/format.h>
 
 #include "core/kernels/flatten.h"
-#include "core/steps/draw_plane.h"
+#include "core/catalogue/draw_plane.h"
+#include "core/catalogue/step.h"
 
 namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
+void run_drawn_curve(StepRun& run) {
     Shape shape;
-    const DrawPlane plane = draw_plane(run);
+    const DrawPlane plane = draw_plane(run.values);
     // A knot comes as (first number, third, second): x and z hold the two numbers of the plane.
     const auto numbers = [](const Vec3& v) { return Vec3(v.x, v.z, v.y); };
     std::size_t knots = 0;
@@ -19,7 +20,7 @@ void make(StepRun& run) {
         if (run.stopped()) return;
         curve.plane = plane;
         curve.sampling.per_span = run.integer("pieces");
-        curve.sampling.tolerance = run.choice("sampling") == "tolerance" ? run.real("tolerance") : 0;
+        curve.sampling.tolerance = run.word("sampling") == "tolerance" ? run.real("tolerance") : 0;
         for (Knot& knot : curve.knots) {
             knot.at = plane.place(numbers(knot.at));
             knot.in = plane.way(numbers(knot.in));
@@ -32,7 +33,7 @@ void make(StepRun& run) {
             repeats += glm::distance(curve.knots[i].at, curve.knots[i - 1].at) < 1e-6f;
         if (repeats > 0) {
             Finding& finding =
-                run.find(Severity::caution, "repeated-knots",
+                run.tell(Severity::caution, "repeated-knots",
                          fmt::format("{} knot{} on the knot before.", repeats, repeats == 1 ? " sits" : "s sit"));
             Remedy remedy{"Take the extra knots away", {}, {}};
             for (std::size_t i = 1; i < curve.knots.size(); ++i)
@@ -51,21 +52,21 @@ void make(StepRun& run) {
                                          h.knot + 1, format_value(h.wanted, Quantity::length, "m"),
                                          format_value(h.used, Quantity::length, "m"))
                            : fmt::format("Knot {} is not rounded: no circle touches both of its sides.", h.knot + 1);
-            run.find(Severity::note, "held-rounding", text).places.push_back(curve.knots[h.knot].at);
+            run.tell(Severity::note, "held-rounding", text).places.push_back(curve.knots[h.knot].at);
         }
         shape.curves.push_back(std::move(curve));
     }
     if (knots == 0)
-        run.find(Severity::caution, "empty-curve",
-                 fmt::format(
-                     "Nothing is drawn yet. Choose this step and click in {} to set knots.",
-                     run.choice("plane") == "own" ? "a free view" : fmt::format("the {} view", run.choice("plane"))));
+        run.tell(
+            Severity::caution, "empty-curve",
+            fmt::format("Nothing is drawn yet. Choose this step and click in {} to set knots.",
+                        run.word("plane") == "own" ? "a free view" : fmt::format("the {} view", run.word("plane"))));
     else if (knots == 1)
-        run.find(Severity::caution, "one-knot", "There is only one knot. A curve needs two.");
+        run.tell(Severity::caution, "one-knot", "There is only one knot. A curve needs two.");
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{
+const Registered drawn_curve_step(StepInfo{
     .key = "drawn_curve",
     .name = "Drawn curve",
     .family = Family::curves,
@@ -101,7 +102,7 @@ const Registered step(StepInfo{
              return p;
          }()},
     .telling = "{curves}",
-    .make = make});
+    .make = run_drawn_curve});
 
 }  // namespace
 

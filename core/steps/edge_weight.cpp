@@ -4,21 +4,21 @@
 
 #include "core/kernels/bevel.h"
 #include "core/kernels/choose.h"
-#include "core/steps/step.h"
+#include "core/catalogue/step.h"
 
 namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
+void run_edge_weight(StepRun& run) {
     Shape shape = run.shape();
     Mesh& mesh = shape.mesh;
-    const bool bevel = run.choice("what") == "bevel";
+    const bool bevel = run.word("what") == "bevel";
     const std::string_view name = bevel ? attribute_name::bevel : attribute_name::crease;
     const auto value = bevel ? static_cast<float>(std::clamp(run.number("value"), 0.0, 1.0)) : run.real("sharpness");
     const auto* before = mesh.attributes.values<float>(Domain::edge, name);
     Array<float> weights = before ? *before : Array<float>(mesh.edge_count(), 0);
-    const std::string& by = run.choice("by");
+    const std::string& by = run.word("by");
     Mask mask(mesh.edge_count(), 0);
     if (by == "set") {
         mask = run.chosen(mesh, Domain::edge);
@@ -30,21 +30,21 @@ void make(StepRun& run) {
         for (std::size_t k = 0; k < places.size(); ++k)
             if (found.element[k] != no_index && places[k].element == Domain::edge) mask[found.element[k]] = 1;
         if (!found.lost.empty()) {
-            Finding& finding = run.find(Severity::caution, "lost-places",
+            Finding& finding = run.tell(Severity::caution, "lost-places",
                                         fmt::format("{} of {} picked edges are no longer there. Pick them again.",
                                                     found.lost.size(), places.size()));
             for (const std::size_t k : found.lost) finding.places.push_back(Vec3(places[k].at));
         }
-        if (places.empty()) run.find(Severity::note, "nothing-picked", "Pick edges in the view.");
+        if (places.empty()) run.tell(Severity::note, "nothing-picked", "Pick edges in the view.");
     }
     for (std::size_t e = 0; e < weights.size(); ++e)
         if (mask[e]) weights[e] = value;
-    run.find(Severity::note, "weighted", fmt::format("{} of {} edges.", count_of(mask), mask.size()));
+    run.tell(Severity::note, "weighted", fmt::format("{} of {} edges.", count_of(mask), mask.size()));
     mesh.attributes.set(Domain::edge, name, std::move(weights));
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{
+const Registered edge_weight_step(StepInfo{
     .key = "edge_weight",
     .name = "Edge weight",
     .family = Family::sets,
@@ -65,7 +65,7 @@ const Registered step(StepInfo{
          when(places_of("places", "Picked edges", "edges", "What was picked in the view."), "by=places"),
          when(only_of("The edges of this set; all when empty."), "by=set")},
     .telling = "{what}",
-    .make = make});
+    .make = run_edge_weight});
 
 }  // namespace
 

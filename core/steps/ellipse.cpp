@@ -5,12 +5,12 @@ namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
-    give_curve(run, ring_on(run.choice("plane"), run.number("across"), run.number("up"), run.number("width") / 2,
+void run_ellipse(StepRun& run) {
+    give_curve(run, ring_on(run.word("plane"), run.number("across"), run.number("up"), run.number("width") / 2,
                             run.number("height") / 2, run.integer("segments")));
 }
 
-const Registered step(StepInfo{
+const Registered ellipse_step(StepInfo{
     .key = "ellipse",
     .name = "Ellipse",
     .family = Family::curves,
@@ -28,7 +28,7 @@ const Registered step(StepInfo{
                    offset_of("up", "Up", 0, "Place of the centre: the plane's second direction."),
                    curve_plane("front")},
     .telling = "{width} × {height}",
-    .make = make});
+    .make = run_ellipse});
 
 }  // namespace
 

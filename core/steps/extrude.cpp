@@ -3,21 +3,21 @@
 
 #include <fmt/format.h>
 
-#include "core/steps/step.h"
+#include "core/catalogue/step.h"
 
 namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
+void run_extrude(StepRun& run) {
     Shape shape = run.shape();
-    const bool edges = run.choice("what") == "edges";
+    const bool edges = run.word("what") == "edges";
     ExtrudeOptions options;
     options.distance = run.number("distance");
     options.divisions = run.integer("divisions");
     options.inset = edges ? 0 : run.number("inset");
-    options.together = run.choice("how") == "together";
-    const std::string& along = run.choice("along");
+    options.together = run.word("how") == "together";
+    const std::string& along = run.word("along");
     if (along != "normals") {
         DVec3 way(0);
         way[along == "x" ? 0 : along == "y" ? 1 : 2] = 1;
@@ -34,18 +34,18 @@ void make(StepRun& run) {
         for (Index e = 0; e < chosen.size(); ++e)
             open += chosen[e] && shape.mesh.topology->adjacency().faces_of_edge(e).size() == 1;
         if (open == 0)
-            run.find(Severity::note, "no-open-edges",
+            run.tell(Severity::note, "no-open-edges",
                      "No open edge is chosen, so nothing is pulled. Only edges with one face can be.");
     }
     ExtrudeResult result =
         edges ? extruded_edges(shape.mesh, chosen, options) : extruded_faces(shape.mesh, chosen, options);
     if (result.open_slab && !edges) {
         Finding& finding =
-            run.find(Severity::caution, "open-slab", "The pulled sheet has lost its back, so it is an open slab.");
+            run.tell(Severity::caution, "open-slab", "The pulled sheet has lost its back, so it is an open slab.");
         finding.remedy = Remedy{"Keep the back", {{"", "back", true}}, {}};
     }
     if (result.held > 0)
-        run.find(Severity::note, "held",
+        run.tell(Severity::note, "held",
                  fmt::format("The inset was held at {} place{} too small for it.", result.held,
                              result.held == 1 ? "" : "s"));
     result.mesh.attributes.remove(Domain::whole, attribute_name::smoothed);  // walls have sharp edges of their own
@@ -56,7 +56,7 @@ void make(StepRun& run) {
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{
+const Registered extrude_step(StepInfo{
     .key = "extrude",
     .name = "Extrude",
     .family = Family::faces,
@@ -87,7 +87,7 @@ const Registered step(StepInfo{
                    new_set_of("side_set", "Side as set", "", "A name for the walls."),
                    new_set_of("back_set", "Back as set", "", "A name for the old faces.")},
     .telling = "{distance}",
-    .make = make});
+    .make = run_extrude});
 
 }  // namespace
 

@@ -4,25 +4,25 @@
 #include <fmt/format.h>
 
 #include "core/kernels/numbers_on.h"
-#include "core/steps/step.h"
+#include "core/catalogue/step.h"
 
 namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
+void run_feather(StepRun& run) {
     Shape shape = run.shape();
     Mesh& mesh = shape.mesh;
-    const std::string& name = run.choice("attribute");
+    const std::string& name = run.word("attribute");
     if (name.empty()) {
-        run.find(Severity::error, "no-name", "Choose the attribute or set to feather.");
+        run.tell(Severity::error, "no-name", "Choose the attribute or set to feather.");
         return;
     }
     Array<float> values = run.weights(mesh, Domain::vertex, "attribute");
     const Array<float> before = values;
     values = feathered(mesh, std::move(values), run.integer("rounds"), run.number("strength"), run.stop);
     if (run.stopped()) return;
-    if (!run.choice("only").empty()) {
+    if (!run.word("only").empty()) {
         const Mask mask = run.chosen(mesh, Domain::vertex);
         for (std::size_t i = 0; i < values.size(); ++i)
             if (!mask[i]) values[i] = before[i];
@@ -30,12 +30,12 @@ void make(StepRun& run) {
     // A set that is feathered stays a set; its soft form stands beside it.
     const Attribute* old = mesh.attributes.find(Domain::vertex, name);
     const bool set = !old || std::holds_alternative<Array<std::uint8_t>>(*old->values);
-    const std::string target = !run.choice("as").empty() ? run.choice("as") : set ? name + "_soft" : name;
+    const std::string target = !run.word("as").empty() ? run.word("as") : set ? name + "_soft" : name;
     mesh.attributes.set(Domain::vertex, target, std::move(values));
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{
+const Registered feather_step(StepInfo{
     .key = "feather",
     .name = "Feather",
     .family = Family::sets,
@@ -52,7 +52,7 @@ const Registered step(StepInfo{
                    new_set_of("as", "Keep as", "", "Another name for the result; empty to replace the value."),
                    only_of("Only the points of this set change.")},
     .telling = "{rounds} rounds",
-    .make = make});
+    .make = run_feather});
 
 }  // namespace
 

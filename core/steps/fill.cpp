@@ -2,47 +2,47 @@
 #include <fmt/format.h>
 
 #include "core/kernels/loft.h"
-#include "core/steps/step.h"
+#include "core/catalogue/step.h"
 
 namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
-    const std::string& style = run.choice("style");
+void run_fill(StepRun& run) {
+    const std::string& style = run.word("style");
     DVec3 facing(0);
-    if (run.choice("faces") == "up") facing = {0, 0, 1};
-    if (run.choice("faces") == "given") facing = run.vector("facing");
+    if (run.word("faces") == "up") facing = {0, 0, 1};
+    if (run.word("faces") == "given") facing = run.vector("facing");
     FillResult result = filled(lines_of(run.shape()),
                                style == "face"   ? FillStyle::face
                                : style == "grid" ? FillStyle::grid
                                                  : FillStyle::triangles,
                                facing);
     if (result.mesh.empty()) {
-        run.find(Severity::error, "nothing-to-fill",
+        run.tell(Severity::error, "nothing-to-fill",
                  "There is no closed curve to fill. Close the curve, or join its pieces first.");
         return;
     }
     if (result.open > 0)
-        run.find(Severity::caution, "open-curve",
+        run.tell(Severity::caution, "open-curve",
                  fmt::format("{} open curve{} left out. Close {} first.", result.open,
                              result.open == 1 ? " was" : "s were", result.open == 1 ? "it" : "them"));
     if (result.off_plane > 1e-5 && style != "grid")
-        run.find(Severity::note, "not-flat",
+        run.tell(Severity::note, "not-flat",
                  fmt::format("The outline leaves its plane by {}; the face over it is not flat.",
                              format_value(result.off_plane, Quantity::length, "m")));
     if (result.crossing > 0)
-        run.find(Severity::caution, "crosses-itself",
+        run.tell(Severity::caution, "crosses-itself",
                  "An outline crosses itself, so its face folds over. Move its knots apart.");
     if (result.grid_with_holes)
-        run.find(Severity::note, "grid-with-holes", "A grid cannot go round holes; triangles were made there.");
+        run.tell(Severity::note, "grid-with-holes", "A grid cannot go round holes; triangles were made there.");
     Shape shape;
     shape.mesh = std::move(result.mesh);
     if (run.toggle("keep_curves")) shape.curves = run.shape().curves;
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{
+const Registered fill_step(StepInfo{
     .key = "fill",
     .name = "Fill",
     .family = Family::surface,
@@ -60,7 +60,7 @@ const Registered step(StepInfo{
                         "faces=given"),
                    toggle_of("keep_curves", "Keep the curves", false, "Passes the curves along with the faces.")},
     .telling = "{style}",
-    .make = make});
+    .make = run_fill});
 
 }  // namespace
 

@@ -2,15 +2,15 @@
 #include <fmt/format.h>
 
 #include "core/kernels/edit_faces.h"
-#include "core/steps/step.h"
+#include "core/catalogue/step.h"
 
 namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
+void run_fill_holes(StepRun& run) {
     Shape shape = run.shape();
-    const std::string& style = run.choice("style");
+    const std::string& style = run.word("style");
     std::size_t made = 0;
     const std::size_t before = shape.mesh.face_count();
     shape.mesh = with_holes_filled(shape.mesh,
@@ -18,7 +18,7 @@ void make(StepRun& run) {
                                    : style == "triangles" ? HoleFill::triangles
                                                           : HoleFill::face,
                                    run.integer("most_sides"), run.chosen(shape.mesh, Domain::edge), &made);
-    run.find(Severity::note, "filled",
+    run.tell(Severity::note, "filled",
              made == 0 ? "There is no hole to fill." : fmt::format("{} hole{} filled.", made, made == 1 ? "" : "s"));
     if (made > 0) {
         for (const Domain domain : {Domain::vertex, Domain::corner})
@@ -30,7 +30,7 @@ void make(StepRun& run) {
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{
+const Registered fill_holes_step(StepInfo{
     .key = "fill_holes",
     .name = "Fill holes",
     .family = Family::faces,
@@ -45,7 +45,7 @@ const Registered step(StepInfo{
                    only_of("Only holes along the edges of this set."),
                    new_set_of("set", "As set", "", "A name for the new faces.")},
     .telling = "{style}",
-    .make = make});
+    .make = run_fill_holes});
 
 }  // namespace
 

@@ -3,6 +3,8 @@
 #include <fmt/format.h>
 #include <numbers>
 
+#include <algorithm>
+
 #include "core/steps/fillet_checks.h"
 
 namespace bricol {
@@ -21,7 +23,7 @@ double turn_at(const std::vector<Knot>& knots, bool closed, std::size_t i) {
     return lengths > 0 ? std::acos(std::clamp(glm::dot(in, to) / lengths, -1.0, 1.0)) * 180 / std::numbers::pi : 0;
 }
 
-void make(StepRun& run) {
+void run_fillet(StepRun& run) {
     Shape shape = run.shape();
     std::size_t rounded = 0;
     for (Curve& curve : shape.curves) {
@@ -37,11 +39,11 @@ void make(StepRun& run) {
     }
     tell_held_fillets(run, shape.curves);
     if (rounded == 0)
-        run.find(Severity::note, "unchanged", "No corner turns by that much; the curves are as they were.");
+        run.tell(Severity::note, "unchanged", "No corner turns by that much; the curves are as they were.");
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{
+const Registered fillet_step(StepInfo{
     .key = "fillet",
     .name = "Fillet",
     .family = Family::curves,
@@ -59,7 +61,7 @@ const Registered step(StepInfo{
                    toggle_of("replace", "Replace own radii", false,
                              "Also changes corners that carry a radius of their own.")},
     .telling = "r {radius}",
-    .make = make});
+    .make = run_fillet});
 
 }  // namespace
 

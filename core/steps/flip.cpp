@@ -1,18 +1,18 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "core/inspect/measure.h"
+#include "core/kernels/measure.h"
 #include "core/kernels/transform.h"
-#include "core/steps/step.h"
+#include "core/catalogue/step.h"
 
 namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
+void run_flip(StepRun& run) {
     Shape shape = run.shape();
-    if (run.choice("which") == "inside_out") {
+    if (run.word("which") == "inside_out") {
         const Measures m = measured(shape);
         if (!m.closed) {
-            run.find(Severity::note, "open", "An open shape has no inside; its faces stay as they are.");
+            run.tell(Severity::note, "open", "An open shape has no inside; its faces stay as they are.");
             run.give(std::move(shape));
             return;
         }
@@ -25,7 +25,7 @@ void make(StepRun& run) {
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{
+const Registered flip_step(StepInfo{
     .key = "flip",
     .name = "Flip",
     .family = Family::faces,
@@ -38,7 +38,7 @@ const Registered step(StepInfo{
     .parameters = {choice_of("which", "Which", {{"all", "all faces"}, {"inside_out", "when inside out"}},
                              "Whether to look first.")},
     .telling = "{which}",
-    .make = make});
+    .make = run_flip});
 
 }  // namespace
 

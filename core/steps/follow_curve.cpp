@@ -34,22 +34,22 @@ void report_tight(StepRun& run, const Path& path, const DVec3& low, const DVec3&
             worst = needs / radius, radius_there = radius, needs_there = needs, where = Vec3(s.at);
     }
     if (worst > 1 + 1e-3)
-        run.find(Severity::caution, "tight-bend", tight_bend_text("shape", radius_there, needs_there, 1)).places = {
+        run.tell(Severity::caution, "tight-bend", tight_bend_text("shape", radius_there, needs_there, 1)).places = {
             where};
 }
 
-void make(StepRun& run) {
+void run_follow_curve(StepRun& run) {
     const ShapePtr path_shape = run.input_pointer("path");
     const PathOptions frames = path_options(run);
     std::vector<Path> paths;
     if (path_shape) {
         paths = paths_of(run, run.toggle("smooth") ? finer(*path_shape) : *path_shape, frames);
     } else {
-        run.find(Severity::error, "no-path", "There is no path to follow. Link a curve at “path”.");
+        run.tell(Severity::error, "no-path", "There is no path to follow. Link a curve at “path”.");
     }
     if (paths.empty()) return;
     if (paths.size() > 1)
-        run.find(Severity::note, "several-paths",
+        run.tell(Severity::note, "several-paths",
                  fmt::format("There are {} paths; the first is followed.", paths.size()));
     const ShapePtr real = real_geometry(run.input_pointer("shape"));
     const auto box = box_of(*real);
@@ -62,11 +62,11 @@ void make(StepRun& run) {
     const Reading read = reading_of(run.axis("axis"));
     const double length = box->size()[read.along], start = run.number("start");
     if (length <= 0) {
-        run.find(Severity::error, "no-span", "The shape has no length along that axis. Choose another axis.");
+        run.tell(Severity::error, "no-span", "The shape has no length along that axis. Choose another axis.");
         return;
     }
     if (run.toggle("stretch") && start >= path.whole) {
-        run.find(
+        run.tell(
             Severity::error, "no-room",
             fmt::format("The shape begins {} along a path of {}: nothing is left to fill. Begin earlier.",
                         format_value(start, Quantity::length, "m"), format_value(path.whole, Quantity::length, "m")));
@@ -74,13 +74,13 @@ void make(StepRun& run) {
     }
     const double factor = run.toggle("stretch") ? (path.whole - start) / length : 1;
     DVec3 origin(0);
-    if (run.choice("origin") == "middle") origin = box->centre();
-    if (run.choice("origin") == "base") origin = box->centre(), origin[read.up] = box->low[read.up];
+    if (run.word("origin") == "middle") origin = box->centre();
+    if (run.word("origin") == "base") origin = box->centre(), origin[read.up] = box->low[read.up];
     const double begin = run.toggle("from_low") ? box->low[read.along] : 0;
     const double first = (box->low[read.along] - begin) * factor + start,
                  last = (box->high[read.along] - begin) * factor + start;
     if (!path.closed && (last > path.whole * (1 + 1e-4) || first < -1e-4 * path.whole))
-        run.find(Severity::caution, "longer-than-path",
+        run.tell(Severity::caution, "longer-than-path",
                  fmt::format("The shape runs {} beyond its path, straight on from there. Stretch it to fit, or make "
                              "the path longer.",
                              format_value(std::max(last - path.whole, -first), Quantity::length, "m")))
@@ -88,7 +88,7 @@ void make(StepRun& run) {
     const DVec3 low = box->low - origin, high = box->high - origin;
     for (const int side : {read.right, read.up})
         if (low[side] > 0.25 * box->size()[side] + 1e-6 || high[side] < -0.25 * box->size()[side] - 1e-6) {
-            run.find(Severity::note, "different-origins",
+            run.tell(Severity::note, "different-origins",
                      fmt::format("The shape stands {} beside the origin that travels on the path, so it runs beside "
                                  "the path by as much.",
                                  format_value(low[side] > 0 ? low[side] : -high[side], Quantity::length, "m")))
@@ -103,10 +103,10 @@ void make(StepRun& run) {
             return rails.at((p[read.along] - begin) * factor + start,
                             (p[read.right] - origin[read.right]) * read.right_sign, p[read.up] - origin[read.up]);
         },
-        run.choice("only").empty() ? Mask{} : run.chosen(real->mesh, Domain::vertex)));
+        run.word("only").empty() ? Mask{} : run.chosen(real->mesh, Domain::vertex)));
 }
 
-const Registered step(StepInfo{
+const Registered follow_curve_step(StepInfo{
     .key = "follow_curve",
     .name = "Follow curve",
     .family = Family::bend,
@@ -133,7 +133,7 @@ const Registered step(StepInfo{
                    toggle_of("smooth", "Smooth path", true, "Follows the curve itself; otherwise its straight pieces."),
                    only_of("Moves only the points of this set.")},
     .telling = "along {axis}",
-    .make = make});
+    .make = run_follow_curve});
 
 }  // namespace
 

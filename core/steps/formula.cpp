@@ -1,30 +1,29 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/formula/elements.h"
-#include "core/steps/step.h"
+#include "core/catalogue/step.h"
 
 namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
+void run_formula(StepRun& run) {
     const auto& rows = run.as<std::vector<FormulaRow>>("rows");
-    const Domain domain = domain_of_plural(run.choice("on"));
+    const Domain domain = domain_of_plural(run.word("on"));
     if (rows.empty())
-        run.find(Severity::note, "no-rows", "There are no rows yet. Add one: a target, and what it gets.");
+        run.tell(Severity::note, "no-rows", "There are no rows yet. Add one: a target, and what it gets.");
     if (domain == Domain::instance && run.shape().instances.empty()) {
-        run.find(Severity::error, "wrong-domain",
+        run.tell(Severity::error, "wrong-domain",
                  "There are no instances here; choose vertices or another kind of element.");
         return;
     }
     const Mask only =
-        run.choice("only").empty() || domain == Domain::instance ? Mask{} : run.chosen(run.shape().mesh, domain);
+        run.word("only").empty() || domain == Domain::instance ? Mask{} : run.chosen(run.shape().mesh, domain);
     RowsResult result = with_rows(run.shape(), domain, rows, only, run.stop);
     if (result.stopped) return;
     // A name that stands on another kind of element is told apart from one that stands nowhere.
     for (RowProblem& problem : result.problems) {
         if (problem.code != "unknown-name") continue;
-        const std::size_t from = problem.text.find("“") + std::string_view("“").size();
-        const std::string name = problem.text.substr(from, problem.text.find("”", from) - from);
+        const std::string& name = problem.missing;
         if (const std::string other = domain_with(run.shape(), name.substr(0, name.find('.')), domain);
             !other.empty()) {
             problem.code = "wrong-domain";
@@ -37,7 +36,7 @@ void make(StepRun& run) {
     run.give(std::move(result.shape));
 }
 
-const Registered step(StepInfo{
+const Registered formula_step(StepInfo{
     .key = "formula",
     .name = "Formula",
     .family = Family::sets,
@@ -60,7 +59,7 @@ const Registered step(StepInfo{
                    kind_of(ParameterKind::rows, "rows", "Rows", "Each says what a target gets."),
                    only_of("Only the elements of this set.")},
     .telling = "{rows}",
-    .make = make});
+    .make = run_formula});
 
 }  // namespace
 

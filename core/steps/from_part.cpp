@@ -1,18 +1,18 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "core/steps/step.h"
+#include "core/catalogue/step.h"
 
 namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
+void run_from_part(StepRun& run) {
     // The maker links the part named by a part parameter as an input of the same key.
     const ShapePtr source = run.input_pointer("part");
     if (!source) {
-        run.find(Severity::error, "no-part", "Choose the part to take.");
+        run.tell(Severity::error, "no-part", "Choose the part to take.");
         return;
     }
-    if (source->empty()) run.find(Severity::note, "empty", "That part is empty.");
+    if (source->empty()) run.tell(Severity::note, "empty", "That part is empty.");
     if (!run.toggle("instance")) {
         run.give(source);
         return;
@@ -22,7 +22,7 @@ void make(StepRun& run) {
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{
+const Registered from_part_step(StepInfo{
     .key = "from_part",
     .name = "From part",
     .family = Family::make,
@@ -43,7 +43,7 @@ const Registered step(StepInfo{
                    toggle_of("instance", "As an instance", false,
                              "Shows the other part without copying it; steps that change faces make it real.")},
     .telling = "{part}",
-    .make = make});
+    .make = run_from_part});
 
 }  // namespace
 

@@ -6,13 +6,13 @@ namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
+void run_geodesic_sphere(StepRun& run) {
     const int frequency = run.integer("frequency");
     if (run.too_many(20.0 * frequency * frequency, most_faces, "faces", "Use a lower frequency.")) return;
     give_seated(run, make_geodesic_sphere(run.number("radius"), frequency), 2 * run.number("radius"));
 }
 
-const Registered step(StepInfo{
+const Registered geodesic_sphere_step(StepInfo{
     .key = "geodesic_sphere",
     .name = "Geodesic sphere",
     .family = Family::make,
@@ -25,7 +25,7 @@ const Registered step(StepInfo{
     .parameters = {length_of("radius", "Radius", 0.25, 1e-6, 2, "From the middle."),
                    count_of("frequency", "Frequency", 4, 1, 512, 16, "Pieces of every edge."), origin_choice()},
     .telling = "frequency {frequency}",
-    .make = make});
+    .make = run_geodesic_sphere});
 
 }  // namespace
 

@@ -1,22 +1,22 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "core/steps/step.h"
+#include "core/catalogue/step.h"
 
 namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
-    const ShapePtr given = run.input_pointer(run.choice("which"));
+void run_given_shape(StepRun& run) {
+    const ShapePtr given = run.input_pointer(run.word("which"));
     if (given) {
         run.give(given);
         return;
     }
-    run.find(Severity::note, "nothing-given",
+    run.tell(Severity::note, "nothing-given",
              "Nothing is given here: this recipe stands alone, or nothing is linked to the recipe step that holds it.");
     run.give(Shape{});
 }
 
-const Registered step(StepInfo{
+const Registered given_shape_step(StepInfo{
     .key = "given_shape",
     .name = "Given shape",
     .family = Family::make,
@@ -31,7 +31,7 @@ const Registered step(StepInfo{
         {{"shape", "the first"}, {"second", "the second"}, {"third", "the third"}, {"fourth", "the fourth"}},
         "Which of the step's inputs.")},
     .telling = "{which}",
-    .make = make,
+    .make = run_given_shape,
     .given = true});
 
 }  // namespace

@@ -9,14 +9,14 @@ namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
+void run_helix(StepRun& run) {
     // Knots every eighth of a turn with the curve's own slopes as handles: a cubic through those leaves a circular
     // helix by less than 1e-6 of its radius.
     const double turns = run.number("turns"), pitch = run.number("pitch"), first = run.number("radius"),
                  last = run.toggle("taper") ? run.number("end_radius") : first;
     const double whole = std::abs(turns), hand = (run.toggle("left") ? -1.0 : 1.0) * (turns < 0 ? -1.0 : 1.0);
     if (whole == 0) {
-        run.find(Severity::error, "no-turns", "A helix of 0 turns has no length. Give it turns.");
+        run.tell(Severity::error, "no-turns", "A helix of 0 turns has no length. Give it turns.");
         return;
     }
     if (run.too_many(whole * run.number("segments"), 1e6, "pieces", "Use fewer turns or segments.")) return;
@@ -51,7 +51,7 @@ void make(StepRun& run) {
     give_curve(run, std::move(curve));
 }
 
-const Registered step(StepInfo{
+const Registered helix_step(StepInfo{
     .key = "helix",
     .name = "Helix",
     .family = Family::curves,
@@ -72,7 +72,7 @@ const Registered step(StepInfo{
                             "Straight pieces in each turn, when points are needed."),
                    axis_of("axis", "Axis", "z", "What it winds about.")},
     .telling = "{turns} turns",
-    .make = make});
+    .make = run_helix});
 
 }  // namespace
 

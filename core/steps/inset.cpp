@@ -2,18 +2,18 @@
 #include <fmt/format.h>
 
 #include "core/kernels/extrude.h"
-#include "core/steps/step.h"
+#include "core/catalogue/step.h"
 
 namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
+void run_inset(StepRun& run) {
     Shape shape = run.shape();
     ExtrudeResult result = inset_faces(shape.mesh, run.chosen(shape.mesh, Domain::face), run.number("width"),
-                                       run.choice("how") == "together");
+                                       run.word("how") == "together");
     if (result.held > 0)
-        run.find(Severity::note, "held",
+        run.tell(Severity::note, "held",
                  fmt::format("The inset was held at {} place{} too small for it.", result.held,
                              result.held == 1 ? "" : "s"));
     run.name_set(result.mesh, Domain::face, "inner_set", result.front);
@@ -22,7 +22,7 @@ void make(StepRun& run) {
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{
+const Registered inset_step(StepInfo{
     .key = "inset",
     .name = "Inset",
     .family = Family::faces,
@@ -39,7 +39,7 @@ const Registered step(StepInfo{
                    new_set_of("inner_set", "Inner as set", "", "A name for the smaller faces."),
                    new_set_of("rim_set", "Rim as set", "", "A name for the rings.")},
     .telling = "{width}",
-    .make = make});
+    .make = run_inset});
 
 }  // namespace
 

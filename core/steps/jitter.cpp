@@ -7,7 +7,7 @@ namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
+void run_jitter(StepRun& run) {
     const Mesh& mesh = run.shape().mesh;
     const auto seed = static_cast<std::uint32_t>(run.integer("seed"));
     const DVec3 by = run.vector("by");
@@ -36,7 +36,7 @@ void make(StepRun& run) {
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{
+const Registered jitter_step(StepInfo{
     .key = "jitter",
     .name = "Jitter",
     .family = Family::bend,
@@ -52,7 +52,7 @@ const Registered step(StepInfo{
                    attribute_of("weight", "By weight", "", "An attribute that says how much, from 0 to 1."),
                    only_of("Only the points of this set.")},
     .telling = "seed {seed}",
-    .make = make});
+    .make = run_jitter});
 
 }  // namespace
 

@@ -6,7 +6,7 @@ namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
+void run_join(StepRun& run) {
     Shape shape = run.shape();
     JoinOptions options;
     options.within = run.number("within");
@@ -19,9 +19,9 @@ void make(StepRun& run) {
             curve.sampling.per_span = std::max(curve.sampling.per_span, run.integer("pieces"));
         tell_held_fillets(run, result.curves);
     }
-    if (result.joined == 0) run.find(Severity::note, "unchanged", "No ends meet; the curves are as they were.");
+    if (result.joined == 0) run.tell(Severity::note, "unchanged", "No ends meet; the curves are as they were.");
     if (result.nearest_miss < 100 * std::max(options.within, 1e-6) && result.nearest_miss > options.within) {
-        Finding& finding = run.find(
+        Finding& finding = run.tell(
             Severity::caution, "near-miss",
             fmt::format("Two ends miss each other by {}.", format_value(result.nearest_miss, Quantity::length, "m")));
         finding.places = {result.miss_at};
@@ -31,7 +31,7 @@ void make(StepRun& run) {
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{
+const Registered join_step(StepInfo{
     .key = "join",
     .name = "Join curves",
     .family = Family::curves,
@@ -50,7 +50,7 @@ const Registered step(StepInfo{
                         "radius>0"),
                    toggle_of("close", "Close", true, "Joins the last end to the first where they meet.")},
     .telling = "within {within}",
-    .make = make});
+    .make = run_join});
 
 }  // namespace
 

@@ -6,7 +6,7 @@
 #include <fmt/format.h>
 
 #include "core/kernels/profile_check.h"
-#include "core/steps/step.h"
+#include "core/catalogue/step.h"
 
 namespace bricol {
 
@@ -47,7 +47,7 @@ void report_near_axis(StepRun& run, const std::vector<Faults>& all, const LatheO
         }
     if (count == 0) return;
     const double weld = largest * 1.01;
-    Finding& finding = run.find(Severity::caution, "near-axis",
+    Finding& finding = run.tell(Severity::caution, "near-axis",
                                 fmt::format("{} {} off the axis and would leave a pinhole.",
                                             count == 1 ? "1 knot lies" : fmt::format("{} knots lie up to", count),
                                             format_value(largest, Quantity::length, "m")));
@@ -84,7 +84,7 @@ void report(StepRun& run, const std::vector<Faults>& all, const LatheOptions& op
     }
     if (!across.empty()) {
         Finding& finding =
-            run.find(Severity::caution, "crosses-axis",
+            run.tell(Severity::caution, "crosses-axis",
                      fmt::format("The profile crosses the axis by {}: the turned shape goes through itself.",
                                  format_value(farthest, Quantity::length, "m")));
         finding.places = std::move(across);
@@ -92,14 +92,14 @@ void report(StepRun& run, const std::vector<Faults>& all, const LatheOptions& op
     }
     if (!crossings.empty()) {
         Finding& finding =
-            run.find(Severity::caution, "crosses-itself",
+            run.tell(Severity::caution, "crosses-itself",
                      fmt::format("The profile crosses itself {}. Move the knots apart.",
                                  crossings.size() == 1 ? "once" : fmt::format("{} times", crossings.size())));
         finding.places = std::move(crossings);
     }
     if (!needless.empty()) {
         Finding& finding =
-            run.find(Severity::note, "needless-faces",
+            run.tell(Severity::note, "needless-faces",
                      fmt::format("{} on straight runs: {} faces that change nothing.",
                                  needless.size() == 1 ? "1 knot lies" : fmt::format("{} knots lie", needless.size()),
                                  needless.size() * static_cast<std::size_t>(rows_per_ring)));
@@ -108,7 +108,7 @@ void report(StepRun& run, const std::vector<Faults>& all, const LatheOptions& op
     }
 }
 
-void make(StepRun& run) {
+void run_lathe(StepRun& run) {
     LatheOptions options;
     const int axis = run.axis("axis");
     options.frame = axis_frame(axis, run.vector("centre"));
@@ -116,7 +116,7 @@ void make(StepRun& run) {
     options.angle = run.number("angle");
     options.turns = run.number("turns");
     options.rise = run.number("rise");
-    const std::string& side = run.choice("side");
+    const std::string& side = run.word("side");
     options.side = side == "inner"    ? AxisSide::inner
                    : side == "middle" ? AxisSide::middle
                    : side == "outer"  ? AxisSide::outer
@@ -126,12 +126,12 @@ void make(StepRun& run) {
     options.smooth_angle = run.real("smooth");
     options.stop = run.stop;
     if (options.angle == 0 && options.rise == 0) {
-        run.find(Severity::error, "no-travel",
+        run.tell(Severity::error, "no-travel",
                  "Angle and rise are both 0, so the profile goes nowhere. Give one of them a value.");
         return;
     }
     if (options.rise == 0 && std::abs(options.angle * options.turns) > 360 + 1e-6)
-        run.find(Severity::note, "over-turned",
+        run.tell(Severity::note, "over-turned",
                  "More than a full turn without a rise lies on itself; one turn is made.");
 
     std::vector<Polyline> lines;
@@ -161,18 +161,18 @@ void make(StepRun& run) {
         faults.push_back({check_profile(lines[i], options), curves[i]});
     }
     if (shape.mesh.empty()) {
-        run.find(Severity::error, "empty-profile",
+        run.tell(Severity::error, "empty-profile",
                  "The profile is empty: it needs at least two knots at different places.");
         return;
     }
     if (empty > 0)
-        run.find(Severity::note, "empty-profile",
+        run.tell(Severity::note, "empty-profile",
                  fmt::format("{} of {} profiles have no length and were left out.", empty, lines.size()));
     report(run, faults, options, options.segments);
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{
+const Registered lathe_step(StepInfo{
     .key = "lathe",
     .name = "Lathe",
     .family = Family::surface,
@@ -201,7 +201,7 @@ const Registered step(StepInfo{
          angle_of("smooth", "Sharp over", 40, 0, 180, "Corners of the profile that turn by more than this look sharp."),
          pulled(vector_of("centre", "Centre", Quantity::length, {0, 0, 0}, "A point on the axis."), HandleKind::point)},
     .telling = "{segments} segments",
-    .make = make});
+    .make = run_lathe});
 
 }  // namespace
 

@@ -2,13 +2,15 @@
 #include <cmath>
 #include <fmt/format.h>
 
+#include <algorithm>
+
 #include "core/steps/deformer.h"
 
 namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
+void run_lattice(StepRun& run) {
     const auto box = box_of(run.shape());
     if (!box) return;
     const DVec3 counts = run.vector("counts");
@@ -29,13 +31,13 @@ void make(StepRun& run) {
             ++outside;
     }
     if (outside > 0)
-        run.find(Severity::caution, "outside-cage",
+        run.tell(Severity::caution, "outside-cage",
                  fmt::format("{} moved point{} outside the cage of {} × {} × {} and ignored.", outside,
                              outside == 1 ? " is" : "s are", n[0], n[1], n[2]));
-    give_deformed(run, lattice_map(*box, n, std::move(moves), run.choice("between") == "smooth"));
+    give_deformed(run, lattice_map(*box, n, std::move(moves), run.word("between") == "smooth"));
 }
 
-const Registered step(StepInfo{
+const Registered lattice_step(StepInfo{
     .key = "lattice",
     .name = "Lattice",
     .family = Family::bend,
@@ -46,14 +48,15 @@ const Registered step(StepInfo{
     .glyph = "M4 6 L12 4 L20 7 M4 12 L12 10 L20 12 M4 18 L12 20 L20 18 M4 6v12 M12 4v16 M20 7v11",
     .gives = 0,
     .inputs = {{"shape", "Shape", deformable, true}},
-    .parameters =
-        {vector_of("counts", "Points", Quantity::count, {2, 2, 2}, "Control points along x, y and z, 2 to 16."),
-         places_of("points", "Moved points", "cage=counts",
-                   "Control points and how far each is moved: { \"point\": [i, j, k], \"move\": [x, y, z] }."),
-         choice_of("between", "Between", {{"smooth", "smooth"}, {"straight", "straight"}}, "How the shape follows."),
-         only_of("Moves only the points of this set.")},
+    .parameters = {vector_of("counts", "Points", Quantity::count, {2, 2, 2},
+                             "Control points along x, y and z, 2 to 16."),
+                   cage_of("points", "Moved points", "counts",
+                           "Control points and how far each is moved: { \"point\": [i, j, k], \"move\": [x, y, z] }."),
+                   choice_of("between", "Between", {{"smooth", "smooth"}, {"straight", "straight"}},
+                             "How the shape follows."),
+                   only_of("Moves only the points of this set.")},
     .telling = "{counts}",
-    .make = make});
+    .make = run_lattice});
 
 }  // namespace
 

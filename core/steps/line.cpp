@@ -5,7 +5,7 @@ namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
+void run_line(StepRun& run) {
     Curve curve;
     const DVec3 from = run.vector("from"), to = run.vector("to");
     const int pieces = run.integer("pieces");
@@ -15,11 +15,11 @@ void make(StepRun& run) {
         curve.knots.push_back(knot);
     }
     if (glm::distance(from, to) < 1e-9)
-        run.find(Severity::caution, "no-length", "Both ends of the line are at the same place.");
+        run.tell(Severity::caution, "no-length", "Both ends of the line are at the same place.");
     give_curve(run, std::move(curve));
 }
 
-const Registered step(StepInfo{
+const Registered line_step(StepInfo{
     .key = "line",
     .name = "Line",
     .family = Family::curves,
@@ -33,7 +33,7 @@ const Registered step(StepInfo{
                    vector_of("to", "To", Quantity::length, {0, 0, 1}, "Where the line ends."),
                    count_of("pieces", "Pieces", 1, 1, 10000, 32, "Equal pieces between the ends.")},
     .telling = "{pieces} pieces",
-    .make = make});
+    .make = run_line});
 
 }  // namespace
 

@@ -3,24 +3,24 @@
 
 #include <fmt/format.h>
 
-#include "core/steps/step.h"
+#include "core/catalogue/step.h"
 
 namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
+void run_loft(StepRun& run) {
     LoftOptions options;
-    const std::string& match = run.choice("match");
+    const std::string& match = run.word("match");
     using Match = LoftOptions::Match;
     options.match = match == "points" ? Match::points : match == "length" ? Match::length : Match::corners;
     options.columns = run.integer("columns");
-    options.smooth = run.choice("through") == "smooth";
+    options.smooth = run.word("through") == "smooth";
     options.rows = run.integer("rows");
     options.closed = run.toggle("closed");
     options.align = run.toggle("align");
     options.seam = run.integer("seam");
-    const std::string& caps = run.choice("caps");
+    const std::string& caps = run.word("caps");
     options.cap_start = caps == "both" || caps == "start";
     options.cap_end = caps == "both" || caps == "end";
     options.smooth_angle = run.real("smooth");
@@ -35,30 +35,30 @@ void make(StepRun& run) {
     LoftResult result = loft(lines, options);
     if (run.stopped()) return;
     if (!result.refused.empty()) {
-        run.find(Severity::error, "no-outlines",
+        run.tell(Severity::error, "no-outlines",
                  result.refused + " Put them all in this step's input, in order: Merge joins curves of several steps.");
         return;
     }
     if (result.corners_differ)
-        run.find(Severity::note, "corners-differ",
+        run.tell(Severity::note, "corners-differ",
                  "The outlines have unlike numbers of corners, so they were matched by length.");
     if (result.counts_differ)
-        run.find(Severity::note, "counts-differ",
+        run.tell(Severity::note, "counts-differ",
                  "The outlines have unlike numbers of points, so they were matched by length.");
     if (result.twist > 25) {
         Finding& finding =
-            run.find(Severity::caution, "seam-twists",
+            run.tell(Severity::caution, "seam-twists",
                      fmt::format("The seam runs round by {:.0f}° from one outline to the next, so the skin twists.",
                                  result.twist));
         if (!options.align)
             finding.remedy = Remedy{"Let the outlines start where they twist least", {{"", "align", true}}, {}};
     }
     if (result.turned > 0 && options.align)
-        run.find(Severity::note, "outline-turned",
+        run.tell(Severity::note, "outline-turned",
                  fmt::format("{} outline{} the other way and {} turned.", result.turned,
                              result.turned == 1 ? " ran" : "s ran", result.turned == 1 ? "was" : "were"));
     if (open > 0 && caps != "none")
-        run.find(Severity::note, "open-section",
+        run.tell(Severity::note, "open-section",
                  "Open outlines give a sheet without caps. Close the curves for a solid.");
     Shape shape;
     shape.mesh = std::move(result.mesh);
@@ -67,7 +67,7 @@ void make(StepRun& run) {
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{
+const Registered loft_step(StepInfo{
     .key = "loft",
     .name = "Loft",
     .family = Family::surface,
@@ -97,7 +97,7 @@ const Registered step(StepInfo{
          new_set_of("start_set", "Start as set", "", "A name for the face that closes the start."),
          new_set_of("end_set", "End as set", "", "A name for the one that closes the end.")},
     .telling = "{through}",
-    .make = make});
+    .make = run_loft});
 
 }  // namespace
 

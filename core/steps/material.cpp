@@ -3,7 +3,7 @@
 #include <cmath>
 
 #include "core/shape/material_kit.h"
-#include "core/steps/step.h"
+#include "core/catalogue/step.h"
 
 namespace bricol {
 
@@ -12,11 +12,11 @@ namespace {
 /// Screen colours (sRGB) to linear: IEC 61966-2-1.
 float linear(double c) { return static_cast<float>(c <= 0.04045 ? c / 12.92 : std::pow((c + 0.055) / 1.055, 2.4)); }
 
-void make(StepRun& run) {
+void run_material(StepRun& run) {
     Shape shape = run.shape();
     Mesh& mesh = shape.mesh;
     Material material;
-    if (const Material* kit = kit_material(run.choice("kit"))) {
+    if (const Material* kit = kit_material(run.word("kit"))) {
         material = *kit;
     } else {
         const DVec3 colour = run.vector("colour");
@@ -26,7 +26,7 @@ void make(StepRun& run) {
         material.transmission = run.real("transmission");
         material.ior = run.real("ior");
         material.alpha = run.real("alpha");
-        material.name = run.choice("called").empty() ? "own" : run.choice("called");
+        material.name = run.word("called").empty() ? "own" : run.word("called");
     }
     material.double_sided = run.toggle("double_sided");
     const std::int32_t number = material_number(material);
@@ -53,7 +53,7 @@ std::vector<Choice> kit_choices() {
     return choices;
 }
 
-const Registered step(StepInfo{
+const Registered material_step(StepInfo{
     .key = "material",
     .name = "Material",
     .family = Family::look,
@@ -78,7 +78,7 @@ const Registered step(StepInfo{
          when(number_of("alpha", "Cover", 1, 0, 1, "Below 1 it is see-through without refraction."), "kit=own"),
          toggle_of("double_sided", "Both sides", false, "Draws the back of open sheets too.")},
     .telling = "{kit}",
-    .make = make});
+    .make = run_material});
 
 }  // namespace
 

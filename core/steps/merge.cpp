@@ -1,11 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "core/steps/step.h"
+#include "core/catalogue/step.h"
 
 namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
+void run_merge(StepRun& run) {
     Shape shape = run.shape();
     for (const char* key : {"with", "and", "also"}) {
         const Shape& other = run.input(key);
@@ -16,7 +16,7 @@ void make(StepRun& run) {
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{
+const Registered merge_step(StepInfo{
     .key = "merge",
     .name = "Merge",
     .family = Family::look,
@@ -31,7 +31,7 @@ const Registered step(StepInfo{
                {"also", "Also", content_any, false}},
     .parameters = {},
     .telling = "",
-    .make = make});
+    .make = run_merge});
 
 }  // namespace
 

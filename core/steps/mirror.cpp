@@ -3,25 +3,25 @@
 
 #include <fmt/format.h>
 
-#include "core/steps/step.h"
+#include "core/catalogue/step.h"
 
 namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
+void run_mirror(StepRun& run) {
     MirrorOptions options;
     options.axis = run.axis("axis");
     options.at = run.number("at");
     options.cut = run.toggle("cut");
-    options.keep_high = run.choice("keep") == "high";
+    options.keep_high = run.word("keep") == "high";
     options.weld = run.number("weld");
     options.hold = run.toggle("hold");
     MirrorResult result = mirrored(run.shape(), options);
     const auto length = [](double metres) { return format_value(metres, Quantity::length, "m"); };
     if (result.near_misses > 0) {
         const double close = result.widest_miss * 1.01;
-        Finding& finding = run.find(
+        Finding& finding = run.tell(
             Severity::caution, "near-miss-seam",
             fmt::format("{} points miss the seam; the smallest gap is {}. A weld distance of {} closes them all.",
                         result.near_misses, length(result.smallest_gap), length(close)));
@@ -29,14 +29,14 @@ void make(StepRun& run) {
         finding.places = result.places;
     }
     if (result.far_welds > 0)
-        run.find(Severity::caution, "welded-middle",
+        run.tell(Severity::caution, "welded-middle",
                  fmt::format("{} points inside the shape were pulled onto the seam. If the middle should stay open, "
                              "weld within less than {}.",
                              result.far_welds, length(options.weld)));
     run.give(std::move(result.shape));
 }
 
-const Registered step(StepInfo{
+const Registered mirror_step(StepInfo{
     .key = "mirror",
     .name = "Mirror",
     .family = Family::copies,
@@ -58,7 +58,7 @@ const Registered step(StepInfo{
                              "Points nearer to the plane than this are shared by both halves."),
                    toggle_of("hold", "Hold the seam", true, "Sets shared points exactly onto the plane.")},
     .telling = "across {axis}",
-    .make = make});
+    .make = run_mirror});
 
 }  // namespace
 

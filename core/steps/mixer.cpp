@@ -1,22 +1,20 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include <algorithm>
+
 #include "core/formula/elements.h"
-#include "core/steps/blocks_json.h"
-#include "core/steps/step.h"
+#include "core/catalogue/step.h"
 
 namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
-    const Domain domain = domain_of_plural(run.choice("on"));
+void run_mixer(StepRun& run) {
+    const Domain domain = domain_of_plural(run.word("on"));
     const Shape& shape = run.shape();
-    const auto blocks = blocks_from(run.as<Json>("blocks"));
-    if (!blocks) {
-        run.find(Severity::error, "bad-blocks", blocks.problem().text());
-        return;
-    }
-    if (blocks->empty()) {
-        run.find(Severity::note, "no-blocks", "There are no blocks yet. Open the mixer's own sheet and add some.");
+    const auto& blocks = run.as<std::vector<MixBlock>>("blocks");
+    if (blocks.empty()) {
+        if (run.failed()) return;  // they could not be read, which was told
+        run.tell(Severity::note, "no-blocks", "There are no blocks yet. Open the mixer's own sheet and add some.");
         return;
     }
     const std::vector<ElementName> names = element_names(shape, domain);
@@ -24,20 +22,19 @@ void make(StepRun& run) {
         return std::ranges::any_of(
             names, [&](const ElementName& n) { return n.name == name + ".x" || n.name == name + ".r"; });
     };
-    const auto rows = rows_of(*blocks, is_vector);
+    const auto rows = rows_of(blocks, is_vector);
     if (!rows) {
-        run.find(Severity::error, "bad-blocks", rows.problem().text());
+        run.tell(Severity::error, "bad-blocks", rows.problem().text());
         return;
     }
-    const Mask only =
-        run.choice("only").empty() || domain == Domain::instance ? Mask{} : run.chosen(shape.mesh, domain);
+    const Mask only = run.word("only").empty() || domain == Domain::instance ? Mask{} : run.chosen(shape.mesh, domain);
     RowsResult result = with_rows(shape, domain, *rows, only, run.stop);
     if (result.stopped) return;
     run.report(result.problems, "blocks");
     run.give(std::move(result.shape));
 }
 
-const Registered step(StepInfo{
+const Registered mixer_step(StepInfo{
     .key = "mixer",
     .name = "Mixer",
     .family = Family::sets,
@@ -55,7 +52,7 @@ const Registered step(StepInfo{
                    kind_of(ParameterKind::blocks, "blocks", "Blocks", "What is wired to what."),
                    only_of("Only the elements of this set.")},
     .telling = "{blocks}",
-    .make = make});
+    .make = run_mixer});
 
 }  // namespace
 

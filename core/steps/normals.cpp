@@ -1,20 +1,20 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/kernels/normals.h"
 
-#include "core/steps/step.h"
+#include "core/catalogue/step.h"
 
 namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
-    const std::string& how = run.choice("how");
+void run_normals(StepRun& run) {
+    const std::string& how = run.word("how");
     Shape shape = run.shape();
     shape.mesh = with_normals_by_angle(shape.mesh, how == "flat" ? 0 : how == "smooth" ? 180 : run.real("angle"));
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{
+const Registered normals_step(StepInfo{
     .key = "normals",
     .name = "Normals",
     .family = Family::look,
@@ -29,7 +29,7 @@ const Registered step(StepInfo{
                    when(angle_of("angle", "Sharp over", 40, 0, 180, "Edges that turn by more than this look sharp."),
                         "how=angle")},
     .telling = "{how}",
-    .make = make});
+    .make = run_normals});
 
 }  // namespace
 

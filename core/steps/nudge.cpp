@@ -4,17 +4,17 @@
 
 #include "core/kernels/choose.h"
 #include "core/kernels/transform.h"
-#include "core/steps/step.h"
+#include "core/catalogue/step.h"
 
 namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
+void run_nudge(StepRun& run) {
     Shape shape = run.shape();
     const std::vector<Place>& places = run.places("places");
     if (places.empty()) {
-        run.find(Severity::note, "nothing-picked", "Pick vertices, edges or faces in the view and pull them.");
+        run.tell(Severity::note, "nothing-picked", "Pick vertices, edges or faces in the view and pull them.");
         run.give(std::move(shape));
         return;
     }
@@ -22,7 +22,7 @@ void make(StepRun& run) {
     const FoundPlaces found = found_places(mesh, places);
     const auto report = [&](const std::vector<std::size_t>& list, const char* code, const std::string& text) {
         if (list.empty()) return;
-        Finding& finding = run.find(Severity::caution, code, text);
+        Finding& finding = run.tell(Severity::caution, code, text);
         for (const std::size_t k : list) finding.places.push_back(Vec3(places[k].at));
     };
     report(found.lost, "lost-places",
@@ -88,7 +88,7 @@ void make(StepRun& run) {
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{
+const Registered nudge_step(StepInfo{
     .key = "nudge",
     .name = "Nudge",
     .family = Family::bend,
@@ -106,7 +106,7 @@ const Registered step(StepInfo{
                    vector_of("size", "Size", Quantity::plain, {1, 1, 1}, "From the middle of what is picked."),
                    length_of("soft", "Soft radius", 0, 0, 1, "How far around the neighbourhood follows.")},
     .telling = "soft {soft}",
-    .make = make});
+    .make = run_nudge});
 
 }  // namespace
 

@@ -3,19 +3,19 @@
 
 #include <fmt/format.h>
 
-#include "core/steps/step.h"
+#include "core/catalogue/step.h"
 
 namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
+void run_nurbs_curve(StepRun& run) {
     const std::vector<DVec3>& points = run.as<std::vector<DVec3>>("points");
     const int degree = run.integer("degree");
     const bool closed = run.toggle("closed");
     const std::size_t least = closed ? 3 : static_cast<std::size_t>(degree) + 1;
     if (points.size() < least) {
-        run.find(
+        run.tell(
             Severity::error, "too-few-points",
             fmt::format("{} control point{}: a{} curve of degree {} needs {}. Add points, or lower the degree.",
                         points.size(), points.size() == 1 ? "" : "s", closed ? " closed" : "n open", degree, least));
@@ -27,14 +27,14 @@ void make(StepRun& run) {
     if (const auto& given = run.as<std::vector<DVec3>>("weights"); !given.empty()) {
         for (const DVec3& w : given) weights.push_back(w.x);
         if (weights.size() != points.size()) {
-            run.find(Severity::caution, "weights-count",
+            run.tell(Severity::caution, "weights-count",
                      fmt::format("There are {} weights for {} points; points without one weigh 1.", weights.size(),
                                  points.size()));
             weights.resize(points.size(), 1);
         }
         for (std::size_t i = 0; i < weights.size(); ++i)
             if (weights[i] <= 0) {
-                run.find(Severity::error, "weight-not-positive",
+                run.tell(Severity::error, "weight-not-positive",
                          fmt::format("The weight of point {} is {}. Weights are above 0.", i + 1,
                                      format_number(weights[i])));
                 return;
@@ -52,7 +52,7 @@ void make(StepRun& run) {
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{
+const Registered nurbs_curve_step(StepInfo{
     .key = "nurbs_curve",
     .name = "NURBS curve",
     .family = Family::curves,
@@ -74,7 +74,7 @@ const Registered step(StepInfo{
                             "Cubic spans for each knot interval; more come closer with weights or higher degrees."),
                    sampling_of("pieces")},
     .telling = "degree {degree}",
-    .make = make});
+    .make = run_nurbs_curve});
 
 }  // namespace
 

@@ -2,13 +2,13 @@
 #include <fmt/format.h>
 
 #include "core/kernels/curve_edit.h"
-#include "core/steps/step.h"
+#include "core/catalogue/step.h"
 
 namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
+void run_offset_curve(StepRun& run) {
     Shape shape = run.shape();
     std::vector<Curve> out;
     if (run.toggle("keep")) out = shape.curves;
@@ -21,7 +21,7 @@ void make(StepRun& run) {
         double off = 0;
         OffsetOptions options;
         options.normal = plane_normal(line, &off);
-        options.round = run.choice("corners") == "round";
+        options.round = run.word("corners") == "round";
         options.distance = run.number("distance");
         // Out of a closed curve is to the right when it turns left about its normal, which its own area says; open
         // curves are seen from the side that z, or else x, or else −y, points to.
@@ -40,18 +40,18 @@ void make(StepRun& run) {
         }
     }
     if (worst > 1e-5)
-        run.find(Severity::caution, "not-flat",
+        run.tell(Severity::caution, "not-flat",
                  fmt::format("A curve leaves its plane by {}; the offset is measured in the plane.",
                              format_value(worst, Quantity::length, "m")));
     if (gone > 0)
-        run.find(Severity::caution, "nothing-left",
+        run.tell(Severity::caution, "nothing-left",
                  fmt::format("Nothing is left of {} curve{}: the distance is larger than there is room for.", gone,
                              gone == 1 ? "" : "s"));
     shape.curves = std::move(out);
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{
+const Registered offset_curve_step(StepInfo{
     .key = "offset_curve",
     .name = "Offset curve",
     .family = Family::curves,
@@ -68,7 +68,7 @@ const Registered step(StepInfo{
                              "On the outside of corners."),
                    toggle_of("keep", "Keep the curve", false, "Passes the curve along with its offset.")},
     .telling = "by {distance}",
-    .make = make});
+    .make = run_offset_curve});
 
 }  // namespace
 

@@ -6,7 +6,7 @@
 #include <fmt/format.h>
 
 #include "core/kernels/path.h"
-#include "core/steps/step.h"
+#include "core/catalogue/step.h"
 
 namespace bricol {
 
@@ -21,7 +21,7 @@ inline ParameterInfo up_of() {
 
 inline PathOptions path_options(StepRun& run) {
     PathOptions options;
-    options.fixed_up = run.choice("frames") == "up";
+    options.fixed_up = run.word("frames") == "up";
     if (options.fixed_up && glm::length(run.vector("up")) > 1e-9) options.up = glm::normalize(run.vector("up"));
     return options;
 }
@@ -40,19 +40,19 @@ inline std::vector<Path> paths_of(StepRun& run, const Shape& shape, const PathOp
         paths.push_back(std::move(path));
     }
     if (paths.empty())
-        run.find(Severity::error, "empty-path", "There is no path: a curve needs two knots at different places.");
+        run.tell(Severity::error, "empty-path", "There is no path: a curve needs two knots at different places.");
     else if (empty > 0)
-        run.find(Severity::note, "empty-path",
+        run.tell(Severity::note, "empty-path",
                  fmt::format("{} of {} curves have no length and were left out.", empty, empty + paths.size()));
     if (repeats > 0)
-        run.find(Severity::note, "repeated-points",
+        run.tell(Severity::note, "repeated-points",
                  fmt::format("{} point{} of the path on the one before and {} left out.", repeats,
                              repeats == 1 ? " sits" : "s sit", repeats == 1 ? "was" : "were"));
     std::vector<Vec3> upright;
     for (const Path& path : paths) upright.insert(upright.end(), path.upright.begin(), path.upright.end());
     if (options.fixed_up && !upright.empty()) {
         Finding& finding =
-            run.find(Severity::caution, "upright-path",
+            run.tell(Severity::caution, "upright-path",
                      fmt::format("The path runs straight along “up” at {} point{}, where upright means nothing: the "
                                  "frame before was kept. Let it turn least, or choose another up.",
                                  upright.size(), upright.size() == 1 ? "" : "s"));
@@ -86,7 +86,7 @@ inline void look_at_ends(StepRun& run, const std::vector<Path>& paths) {
         }
     }
     if (places.empty()) return;
-    run.find(Severity::note, "end-tilted",
+    run.tell(Severity::note, "end-tilted",
              fmt::format("{} end ring{} askew by up to {:.3g}°. Resample can hold the path's ends along an axis.",
                          places.size(), places.size() == 1 ? " stands" : "s stand", worst))
         .places = std::move(places);
@@ -118,13 +118,13 @@ inline void look_at_pieces(StepRun& run, const std::vector<Path>& paths) {
         }
     }
     if (!coarse.empty())
-        run.find(Severity::note, "coarse-path",
+        run.tell(Severity::note, "coarse-path",
                  fmt::format("Seen whole on a screen the path's pieces stand {:.0f} pixels off its bends and turn by "
                              "up to {:.3g}°: it looks broken. Give its curve more pieces per bend.",
                              off, widest))
             .places = std::move(coarse);
     else if (pieces > 1000 && needless > 0.9 * pieces)
-        run.find(Severity::note, "fine-path",
+        run.tell(Severity::note, "fine-path",
                  fmt::format("The path has {} pieces, most of them less than a fiftieth of a pixel off its bends when "
                              "seen whole: finer than anyone sees. Fewer pieces per bend do.",
                              static_cast<std::size_t>(pieces)));

@@ -2,7 +2,7 @@
 #include <algorithm>
 #include <cmath>
 
-#include "core/steps/step.h"
+#include "core/catalogue/step.h"
 
 namespace bricol {
 
@@ -20,7 +20,7 @@ ParameterInfo entry(std::string_view key, std::string_view label, double standar
     return number_of(key, label, standard, -1e9, 1e9, "One of the numbers to pick from.");
 }
 
-const Registered step(StepInfo{
+const Registered pick_number_step(StepInfo{
     .key = "pick_number",
     .name = "Pick number",
     .family = Family::look,

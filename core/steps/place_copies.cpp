@@ -1,13 +1,14 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/kernels/place_copies.h"
 
+#include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
 
 #include "core/kernels/choose.h"
 #include "core/kernels/flatten.h"
 #include "core/kernels/normals.h"
-#include "core/steps/step.h"
+#include "core/catalogue/step.h"
 
 namespace bricol {
 
@@ -32,7 +33,7 @@ Points points_of(StepRun& run) {
     Points out;
     const Shape& shape = run.shape();
     const Mesh& mesh = shape.mesh;
-    const std::string& on = run.choice("on");
+    const std::string& on = run.word("on");
     if (on == "knots") {
         for (const Curve& curve : shape.curves)
             for (const Knot& knot : curve.knots)
@@ -54,7 +55,7 @@ Points points_of(StepRun& run) {
 
 /// A number that may stand in the attribute a parameter names; `otherwise` where there is none.
 std::vector<double> numbers(StepRun& run, const Points& points, std::string_view key, double otherwise) {
-    const std::string& name = run.choice(key);
+    const std::string& name = run.word(key);
     std::vector<double> out(points.at.size(), otherwise);
     if (name.empty()) return out;
     const Attribute* found = points.attributes.find(points.domain, name);
@@ -77,7 +78,7 @@ std::vector<double> numbers(StepRun& run, const Points& points, std::string_view
     return out;
 }
 
-void make(StepRun& run) {
+void run_place_copies(StepRun& run) {
     std::vector<ShapePtr> shapes;
     for (const std::string_view key : copies) {
         const ShapePtr shape = run.input_pointer(key);
@@ -87,26 +88,26 @@ void make(StepRun& run) {
             break;
     }
     if (shapes.empty()) {
-        run.find(Severity::error, "nothing-to-place",
+        run.tell(Severity::error, "nothing-to-place",
                  "There is nothing to place: the shape at “copy” is empty. Link one that has geometry.");
         return;
     }
     const Points points = points_of(run);
-    if (points.at.empty()) run.find(Severity::caution, "no-points", "There are no points here to place copies on.");
+    if (points.at.empty()) run.tell(Severity::caution, "no-points", "There are no points here to place copies on.");
     if (run.too_many(static_cast<double>(points.at.size()), 1e6, "copies", "Use fewer points.")) return;
     const std::vector<double> sizes = numbers(run, points, "size", 1), turns = numbers(run, points, "turn", 0),
                               variants = numbers(run, points, "variant", 0);
-    const std::string& facing_name = run.choice("facing");
+    const std::string& facing_name = run.word("facing");
     const auto* facing = column<Vec3>(points.attributes, points.domain, facing_name);
     if (!facing_name.empty() && !facing && facing_name != attribute_name::facing) {
-        run.find(
+        run.tell(
             Severity::error, "wrong-attribute",
             fmt::format("“{}” is no direction here: a vec3 on {} is wanted.", facing_name, plural_name(points.domain)));
     }
-    const auto* colours = column<Vec4>(points.attributes, points.domain, run.choice("colour"));
+    const auto* colours = column<Vec4>(points.attributes, points.domain, run.word("colour"));
     const int axis = run.axis("axis");
     const double scale = run.number("scale"), spin = run.number("spin");
-    const bool use_facing = run.choice("look") == "facing";
+    const bool use_facing = run.word("look") == "facing";
     std::vector<CopyPlace> places(points.at.size());
     for (std::size_t i = 0; i < places.size(); ++i) {
         places[i].at = points.at[i];
@@ -136,7 +137,7 @@ void make(StepRun& run) {
         std::size_t gone = 0;
         for (const std::uint8_t k : keep) gone += !k;
         if (gone > 0)
-            run.find(Severity::note, "left-out",
+            run.tell(Severity::note, "left-out",
                      fmt::format("{} of {} copies were left out, because they would overlap by more than {}.", gone,
                                  keep.size(), format_number(run.number("overlap"), 3)));
     }
@@ -164,7 +165,7 @@ void make(StepRun& run) {
     run.give(std::move(out));
 }
 
-const Registered step(StepInfo{
+const Registered place_copies_step(StepInfo{
     .key = "place_copies",
     .name = "Place copies",
     .family = Family::copies,
@@ -202,7 +203,7 @@ const Registered step(StepInfo{
          toggle_of("keep_points", "Keep the points", false, "Passes what the copies stand on along with them."),
          only_of("Only on the points or faces of this set.")},
     .telling = "on {on}",
-    .make = make});
+    .make = run_place_copies});
 
 }  // namespace
 

@@ -1,13 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include <fmt/format.h>
 
-#include "core/steps/step.h"
+#include "core/catalogue/step.h"
 
 namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
+void run_points_and_faces(StepRun& run) {
     const auto& points = run.as<std::vector<DVec3>>("points");
     const auto& faces = run.as<std::vector<std::vector<int>>>("faces");
     const auto& edges = run.as<std::vector<std::vector<int>>>("edges");
@@ -17,7 +17,7 @@ void make(StepRun& run) {
     Array<Index> offsets, corners;
     std::size_t problems = 0;
     const auto complain = [&](std::string text) {
-        if (problems++ < 5) run.find(Severity::error, "bad-value", std::move(text));
+        if (problems++ < 5) run.tell(Severity::error, "bad-value", std::move(text));
     };
     for (std::size_t f = 0; f < faces.size(); ++f) {
         bool good = true;
@@ -52,12 +52,12 @@ void make(StepRun& run) {
         }
         loose.push_back({static_cast<Index>(edges[e][0]), static_cast<Index>(edges[e][1])});
     }
-    if (places.empty()) run.find(Severity::note, "empty", "There are no points yet. Add rows of x, y and z.");
+    if (places.empty()) run.tell(Severity::note, "empty", "There are no points yet. Add rows of x, y and z.");
     run.give(Mesh(std::move(places),
                   make_topology(static_cast<Index>(count), std::move(offsets), std::move(corners), loose)));
 }
 
-const Registered step(StepInfo{
+const Registered points_and_faces_step(StepInfo{
     .key = "points_and_faces",
     .name = "Points and faces",
     .family = Family::make,
@@ -74,7 +74,7 @@ const Registered step(StepInfo{
                    kind_of(ParameterKind::lists, "edges", "Loose edges",
                            "Pairs of points joined by an edge without a face.")},
     .telling = "{points}",
-    .make = make});
+    .make = run_points_and_faces});
 
 }  // namespace
 

@@ -8,7 +8,7 @@ namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
+void run_polygon(StepRun& run) {
     Curve curve;
     curve.closed = true;
     const int sides = run.integer("sides");
@@ -18,14 +18,14 @@ void make(StepRun& run) {
     for (int i = 0; i < corners; ++i) {
         const double a = run.number("turn") * std::numbers::pi / 180 + 2 * std::numbers::pi * i / corners;
         const double r = inner > 0 && i % 2 == 1 ? inner : run.number("radius");
-        Knot knot = knot_on(run.choice("plane"), r * std::cos(a), r * std::sin(a));
+        Knot knot = knot_on(run.word("plane"), r * std::cos(a), r * std::sin(a));
         knot.fillet = run.real("corner");
         curve.knots.push_back(knot);
     }
     give_curve(run, std::move(curve));
 }
 
-const Registered step(StepInfo{
+const Registered polygon_step(StepInfo{
     .key = "polygon",
     .name = "Polygon",
     .family = Family::curves,
@@ -46,7 +46,7 @@ const Registered step(StepInfo{
                         "corner>0"),
                    curve_plane("top")},
     .telling = "{sides} sides",
-    .make = make});
+    .make = run_polygon});
 
 }  // namespace
 

@@ -9,18 +9,18 @@ namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
+void run_project_onto(StepRun& run) {
     ShapePtr target = run.input_pointer("onto");
     if (target) target = real_geometry(target);
     if (!target || target->mesh.face_count() == 0) {
-        run.find(Severity::error, "nothing-to-project-on",
+        run.tell(Severity::error, "nothing-to-project-on",
                  "The shape at “onto” has no faces to project on. Link a mesh.");
         return;
     }
     const Mesh& mesh = run.shape().mesh;
     const SurfaceFinder onto(target->mesh);
     ProjectOptions options;
-    const std::string& by = run.choice("by");
+    const std::string& by = run.word("by");
     options.by = by == "nearest"     ? ProjectBy::nearest
                  : by == "direction" ? ProjectBy::direction
                  : by == "normals"   ? ProjectBy::normals
@@ -64,7 +64,7 @@ void make(StepRun& run) {
                 knot.at = Vec3(one.points[0]);
             }
     if (missed > 0)
-        run.find(Severity::caution, "missed",
+        run.tell(Severity::caution, "missed",
                  fmt::format("{} of {} points miss the shape and stay where they are. Turn the direction, or use the "
                              "nearest place.",
                              missed, asked))
@@ -72,7 +72,7 @@ void make(StepRun& run) {
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{
+const Registered project_onto_step(StepInfo{
     .key = "project_onto",
     .name = "Project onto",
     .family = Family::bend,
@@ -108,7 +108,7 @@ const Registered step(StepInfo{
                    attribute_of("weight", "By weight", "", "An attribute that says how much, from 0 to 1."),
                    only_of("Only the points of this set.")},
     .telling = "{by}",
-    .make = make});
+    .make = run_project_onto});
 
 }  // namespace
 

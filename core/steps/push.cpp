@@ -5,16 +5,16 @@ namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
+void run_push(StepRun& run) {
     const Mesh& mesh = run.shape().mesh;
     const Array<float> share = shares(run);
     const double amount = run.number("amount");
-    const std::string& along = run.choice("along");
+    const std::string& along = run.word("along");
     Array<Vec3> points = *mesh.positions;
     const Array<Vec3> normals = along == "normals" ? vertex_normals(mesh) : Array<Vec3>{};
     DVec3 way = run.vector("direction");
     if (along == "direction" && !(glm::length(way) > 0)) {
-        run.find(Severity::error, "no-direction", "The direction is 0 long, so there is no way to push.");
+        run.tell(Severity::error, "no-direction", "The direction is 0 long, so there is no way to push.");
         return;
     }
     if (along == "direction") way = glm::normalize(way);
@@ -28,7 +28,7 @@ void make(StepRun& run) {
     give_moved(run, std::move(points));
 }
 
-const Registered step(StepInfo{
+const Registered push_step(StepInfo{
     .key = "push",
     .name = "Push",
     .family = Family::bend,
@@ -52,7 +52,7 @@ const Registered step(StepInfo{
          attribute_of("weight", "By weight", "", "An attribute that says how much; empty for 1 everywhere."),
          only_of("Only the points of this set.")},
     .telling = "{amount}",
-    .make = make});
+    .make = run_push});
 
 }  // namespace
 

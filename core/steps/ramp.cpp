@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "core/steps/step.h"
+#include "core/catalogue/step.h"
 
 namespace bricol {
 
@@ -11,7 +11,7 @@ double value(const Values& values) {
     return low + (high - low) * std::get<DrawnRamp>(values.find("ramp")->second).value(x);
 }
 
-const Registered step(StepInfo{
+const Registered ramp_step(StepInfo{
     .key = "ramp",
     .name = "Ramp",
     .family = Family::look,

@@ -1,21 +1,21 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/kernels/real_geometry.h"
 
-#include "core/steps/step.h"
+#include "core/catalogue/step.h"
 
 namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
+void run_real_geometry(StepRun& run) {
     const ShapePtr& shape = run.input_pointer("shape");
     if (run.too_many(static_cast<double>(shape->face_count()), most_faces, "faces", "Use fewer instances.")) return;
     if (shape->instances.empty())
-        run.find(Severity::note, "no-instances", "There are no instances here; everything is real already.");
+        run.tell(Severity::note, "no-instances", "There are no instances here; everything is real already.");
     run.give(real_geometry(shape));
 }
 
-const Registered step(StepInfo{
+const Registered real_geometry_step(StepInfo{
     .key = "real_geometry",
     .name = "Real geometry",
     .family = Family::copies,
@@ -27,7 +27,7 @@ const Registered step(StepInfo{
     .inputs = {{"shape", "Shape", content_any, true}},
     .parameters = {},
     .telling = "",
-    .make = make});
+    .make = run_real_geometry});
 
 }  // namespace
 

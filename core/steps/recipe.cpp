@@ -1,19 +1,19 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "core/steps/step.h"
+#include "core/catalogue/step.h"
 
 namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
+void run_recipe(StepRun& run) {
     if (!run.inner) {
-        run.find(Severity::error, "no-kit", "Recipes inside recipes cannot be looked up here.");
+        run.tell(Severity::error, "no-kit", "Recipes inside recipes cannot be looked up here.");
         return;
     }
-    auto made = run.inner(run.as<Json>("kit"), run.choice("part"), run.as<Json>("dials"));
+    auto made = run.inner(run.as<KitWritten>("kit"), run.word("part"), run.as<DialNumbers>("dials"));
     if (run.stopped()) return;
     if (!made) {
-        run.find(Severity::error, "no-kit", made.problem().text());
+        run.tell(Severity::error, "no-kit", made.problem().text());
         return;
     }
     // What is wrong inside is told here, but what could be made is passed on.
@@ -21,11 +21,11 @@ void make(StepRun& run) {
         if (finding.severity == Severity::error) finding.severity = Severity::caution, finding.code = "inside";
         run.findings.push_back(std::move(finding));
     }
-    if (made->shape->empty()) run.find(Severity::caution, "empty", "The recipe makes nothing with these numbers.");
+    if (made->shape->empty()) run.tell(Severity::caution, "empty", "The recipe makes nothing with these numbers.");
     run.give(made->shape);
 }
 
-const Registered step(StepInfo{
+const Registered recipe_step(StepInfo{
     .key = "recipe",
     .name = "Recipe",
     .family = Family::make,
@@ -44,7 +44,7 @@ const Registered step(StepInfo{
                    kind_of(ParameterKind::dials, "dials", "Its dials",
                            "A number or formula for each dial; others keep the recipe's own value.")},
     .telling = "{kit}",
-    .make = make});
+    .make = run_recipe});
 
 }  // namespace
 

@@ -1,29 +1,31 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include <algorithm>
+
 #include "core/steps/basic_curves.h"
 
 namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
+void run_rectangle(StepRun& run) {
     Curve curve;
     curve.closed = true;
     const double w = run.number("width") / 2, h = run.number("height") / 2;
     const double radius = std::min({run.number("corner"), w, h});
     if (run.number("corner") > radius)
-        run.find(
+        run.tell(
             Severity::note, "held-rounding",
             "The corner radius is held to half the shorter side, " + format_value(radius, Quantity::length, "m") + ".");
     curve.sampling.per_span = run.integer("pieces");
     for (const auto& [x, y] : {std::pair{1, -1}, {1, 1}, {-1, 1}, {-1, -1}}) {
-        Knot knot = knot_on(run.choice("plane"), run.number("across") + w * x, run.number("up") + h * y);
+        Knot knot = knot_on(run.word("plane"), run.number("across") + w * x, run.number("up") + h * y);
         knot.fillet = static_cast<float>(radius);
         curve.knots.push_back(knot);
     }
     give_curve(run, std::move(curve));
 }
 
-const Registered step(StepInfo{
+const Registered rectangle_step(StepInfo{
     .key = "rectangle",
     .name = "Rectangle",
     .family = Family::curves,
@@ -43,7 +45,7 @@ const Registered step(StepInfo{
                    offset_of("up", "Up", 0, "Place of the centre: the plane's second direction."),
                    curve_plane("front")},
     .telling = "{width} × {height}",
-    .make = make});
+    .make = run_rectangle});
 
 }  // namespace
 

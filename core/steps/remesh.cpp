@@ -3,14 +3,14 @@
 
 #include <fmt/format.h>
 
-#include "core/inspect/measure.h"
-#include "core/steps/step.h"
+#include "core/kernels/measure.h"
+#include "core/catalogue/step.h"
 
 namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
+void run_remesh(StepRun& run) {
     Shape shape = run.shape();
     RemeshOptions options;
     options.edge = run.number("edge");
@@ -22,13 +22,13 @@ void make(StepRun& run) {
     if (run.too_many(area / (options.edge * options.edge * 0.433), 2e6, "faces", "Use longer edges.")) return;
     RemeshResult result = remeshed(shape.mesh, options);
     if (result.refused) {
-        run.find(Severity::error, "not-manifold",
+        run.tell(Severity::error, "not-manifold",
                  "Some edges have more than two faces or faces that point opposite ways, so the mesh cannot be "
                  "remeshed. Join it by a Boolean or take the inner faces away first.");
         return;
     }
     if (result.mesh.face_count() == 0) {
-        run.find(Severity::error, "edges-too-long",
+        run.tell(Severity::error, "edges-too-long",
                  "The edges are longer than the shape, so nothing would be left. Use shorter ones.");
         return;
     }
@@ -36,7 +36,7 @@ void make(StepRun& run) {
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{
+const Registered remesh_step(StepInfo{
     .key = "remesh",
     .name = "Remesh",
     .family = Family::faces,
@@ -57,7 +57,7 @@ const Registered step(StepInfo{
                    toggle_of("hold_borders", "Hold borders", false,
                              "Points of open borders stay as they are; otherwise borders are cut evenly too.")},
     .telling = "{edge}",
-    .make = make});
+    .make = run_remesh});
 
 }  // namespace
 

@@ -1,15 +1,15 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/kernels/curve_edit.h"
 #include "core/kernels/resample.h"
-#include "core/steps/step.h"
+#include "core/catalogue/step.h"
 
 namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
+void run_resample(StepRun& run) {
     ResampleOptions options;
-    const std::string& by = run.choice("by");
+    const std::string& by = run.word("by");
     options.by = by == "length"      ? ResampleOptions::By::length
                  : by == "tolerance" ? ResampleOptions::By::tolerance
                                      : ResampleOptions::By::count;
@@ -22,7 +22,7 @@ void make(StepRun& run) {
     double pieces = 0;
     for (const Curve& curve : shape.curves) pieces += length_of(flatten(curve)) / options.longest;
     if (options.by == ResampleOptions::By::length && run.too_many(pieces, 1e6, "pieces", "Use longer pieces.")) return;
-    const std::string& ends = run.choice("ends");
+    const std::string& ends = run.word("ends");
     for (Curve& curve : shape.curves) {
         curve = resampled(curve, options);
         if (ends != "free") hold_ends(curve, ends[0] - 'x');
@@ -30,7 +30,7 @@ void make(StepRun& run) {
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{
+const Registered resample_step(StepInfo{
     .key = "resample",
     .name = "Resample",
     .family = Family::curves,
@@ -53,7 +53,7 @@ const Registered step(StepInfo{
          choice_of("ends", "Ends leave", {{"free", "as they do"}, {"x", "along x"}, {"y", "along y"}, {"z", "along z"}},
                    "Holds the ends of open curves along an axis, so that end rings swept on them stand level.")},
     .telling = "by {by}",
-    .make = make});
+    .make = run_resample});
 
 }  // namespace
 

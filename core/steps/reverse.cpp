@@ -1,19 +1,19 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/kernels/curve_edit.h"
-#include "core/steps/step.h"
+#include "core/catalogue/step.h"
 
 namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
+void run_reverse(StepRun& run) {
     Shape shape = run.shape();
     for (Curve& curve : shape.curves) curve = reversed(curve);
-    if (shape.curves.empty()) run.find(Severity::note, "unchanged", "There is no curve to turn round.");
+    if (shape.curves.empty()) run.tell(Severity::note, "unchanged", "There is no curve to turn round.");
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{
+const Registered reverse_step(StepInfo{
     .key = "reverse",
     .name = "Reverse",
     .family = Family::curves,
@@ -25,7 +25,7 @@ const Registered step(StepInfo{
     .inputs = {{"shape", "Curves", content_curves, true}},
     .parameters = {},
     .telling = "",
-    .make = make});
+    .make = run_reverse});
 
 }  // namespace
 

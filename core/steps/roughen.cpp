@@ -6,7 +6,7 @@ namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
+void run_roughen(StepRun& run) {
     const Mesh& mesh = run.shape().mesh;
     const Array<Vec3>& p = *mesh.positions;
     const Array<float> share = shares(run);
@@ -19,7 +19,7 @@ void make(StepRun& run) {
     const auto height = run.real("height");
     Array<Vec3> points = p;
     std::vector<float> noise(p.size());
-    if (run.choice("way") == "space") {
+    if (run.word("way") == "space") {
         for (int axis = 0; axis < 3; ++axis) {
             NoiseOptions own = options;
             own.seed = options.seed * 3 + static_cast<std::uint32_t>(axis) + 1000003u;
@@ -28,7 +28,7 @@ void make(StepRun& run) {
         }
     } else {
         fractal_noise(p, options, noise, Instructions::widest, run.stop);
-        const bool normals = run.choice("way") == "normals";
+        const bool normals = run.word("way") == "normals";
         const Array<Vec3> ways = normals ? vertex_normals(mesh) : Array<Vec3>{};
         Vec3 fixed(0);
         if (!normals) fixed[run.axis("way")] = 1;
@@ -40,7 +40,7 @@ void make(StepRun& run) {
     give_moved(run, std::move(points));
 }
 
-const Registered step(StepInfo{
+const Registered roughen_step(StepInfo{
     .key = "roughen",
     .name = "Roughen",
     .family = Family::bend,
@@ -65,7 +65,7 @@ const Registered step(StepInfo{
                    attribute_of("weight", "By weight", "", "An attribute that says how much, from 0 to 1."),
                    only_of("Only the points of this set.")},
     .telling = "{height}",
-    .make = make});
+    .make = run_roughen});
 
 }  // namespace
 

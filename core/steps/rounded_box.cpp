@@ -8,7 +8,7 @@ namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
+void run_rounded_box(StepRun& run) {
     RoundedBoxOptions options;
     options.size = run.vector("size");
     options.radius = run.number("radius");
@@ -17,12 +17,12 @@ void make(StepRun& run) {
     for (int i = 0; i < 3; ++i)
         options.segments[i] = static_cast<int>(std::clamp(std::round(segments[i]), 1.0, 2000.0));
     if (std::min({options.size.x, options.size.y, options.size.z}) <= 0) {
-        run.find(Severity::error, "no-size", "A side is 0 or less. Give all three a size.");
+        run.tell(Severity::error, "no-size", "A side is 0 or less. Give all three a size.");
         return;
     }
     const double half = std::min({options.size.x, options.size.y, options.size.z}) / 2;
     if (options.radius > half)
-        run.find(Severity::note, "held",
+        run.tell(Severity::note, "held",
                  "The rounding is wider than half the shortest side and was held to " +
                      format_value(half, Quantity::length, "m") + ".");
     const double side =
@@ -31,7 +31,7 @@ void make(StepRun& run) {
     give_seated(run, make_rounded_box(options), options.size.z);
 }
 
-const Registered step(StepInfo{
+const Registered rounded_box_step(StepInfo{
     .key = "rounded_box",
     .name = "Rounded box",
     .family = Family::make,
@@ -48,7 +48,7 @@ const Registered step(StepInfo{
                    vector_of("segments", "Segments", Quantity::count, {1, 1, 1}, "Faces along the straight runs."),
                    origin_choice()},
     .telling = "r {radius}",
-    .make = make});
+    .make = run_rounded_box});
 
 }  // namespace
 

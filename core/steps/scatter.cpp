@@ -5,7 +5,7 @@
 
 #include "core/kernels/noise.h"
 #include "core/kernels/real_geometry.h"
-#include "core/steps/step.h"
+#include "core/catalogue/step.h"
 
 namespace bricol {
 
@@ -39,13 +39,13 @@ bool closed(const Mesh& mesh) {
     return mesh.face_count() > 0;
 }
 
-void make(StepRun& run) {
+void run_scatter(StepRun& run) {
     const Mesh& mesh = run.shape().mesh;
     ScatterOptions options;
     options.seed = static_cast<std::uint32_t>(run.integer("seed"));
     options.stop = run.stop;
-    const bool inside = run.choice("where") == "inside";
-    const std::string& spread = run.choice("spread");
+    const bool inside = run.word("where") == "inside";
+    const std::string& spread = run.word("spread");
     options.count = static_cast<std::size_t>(run.integer("count"));
     if (spread == "even") options.spacing = run.number("spacing");
     const bool filled = spread == "even" && !run.toggle("limit");
@@ -55,7 +55,7 @@ void make(StepRun& run) {
     if (inside) {
         if (!closed(mesh)) {
             Finding& finding =
-                run.find(Severity::error, "open-shape",
+                run.tell(Severity::error, "open-shape",
                          "The shape is open, so it has no inside to scatter in. Close it, or scatter on its surface.");
             finding.remedy = Remedy{"Scatter on the surface", {{"", "where", "surface"}}, {}};
             return;
@@ -63,11 +63,11 @@ void make(StepRun& run) {
         points = scattered_inside(SurfaceFinder(mesh), options);
     } else {
         const Array<float> weights =
-            run.choice("weight").empty() ? Array<float>{} : run.weights(mesh, Domain::vertex, "weight");
-        const Mask faces = run.choice("only").empty() ? Mask{} : run.chosen(mesh, Domain::face);
+            run.word("weight").empty() ? Array<float>{} : run.weights(mesh, Domain::vertex, "weight");
+        const Mask faces = run.word("only").empty() ? Mask{} : run.chosen(mesh, Domain::face);
         surface = scatter_surface(mesh, faces, weights);
         if (surface.corners.empty()) {
-            run.find(Severity::caution, "nothing-to-scatter-on",
+            run.tell(Severity::caution, "nothing-to-scatter-on",
                      "There is no area to scatter on: the set is empty or the weight is 0 everywhere.");
             run.give(Mesh{});
             return;
@@ -88,7 +88,7 @@ void make(StepRun& run) {
     Array<Vec3> places(n), facing(n);
     Array<float> size(n), turn(n);
     Array<std::int32_t> id(n), variant(n);
-    const std::string& look = run.choice("look");
+    const std::string& look = run.word("look");
     const double size_low = run.number("size_from"), size_high = run.number("size_to"), turn_by = run.number("turn"),
                  lean = run.number("lean");
     const int variants = run.integer("variants");
@@ -123,15 +123,15 @@ void make(StepRun& run) {
     out.attributes.set(Domain::vertex, attribute_name::variant, std::move(variant));
     out.attributes.set(Domain::vertex, attribute_name::id, std::move(id));
     if (spread == "even" && !filled && n < options.count)
-        run.find(Severity::note, "no-room",
+        run.tell(Severity::note, "no-room",
                  fmt::format("There is room for {} points at this spacing; {} were asked for.", n, options.count));
     if (inside && spread != "even" && n < options.count)
-        run.find(Severity::note, "no-room",
+        run.tell(Severity::note, "no-room",
                  fmt::format("{} of {} points found the inside; the shape fills little of its box.", n, options.count));
     run.give(std::move(out));
 }
 
-const Registered step(StepInfo{
+const Registered scatter_step(StepInfo{
     .key = "scatter",
     .name = "Scatter",
     .family = Family::copies,
@@ -170,7 +170,7 @@ const Registered step(StepInfo{
                   "How many shapes to choose from; each point gets the number of one."),
          when(only_of("Only on the faces of this set."), "where=surface")},
     .telling = "{spread}",
-    .make = make});
+    .make = run_scatter});
 
 }  // namespace
 

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/kernels/transform.h"
-#include "core/steps/step.h"
+#include "core/catalogue/step.h"
 
 namespace bricol {
 
@@ -10,18 +10,18 @@ double level_of(const std::string& side, double low, double high) {
     return side == "top" ? high : side == "middle" ? (low + high) / 2 : low;
 }
 
-void make(StepRun& run) {
+void run_seat(StepRun& run) {
     const auto box = box_of(run.shape());
     if (!box) return;
     const auto other = box_of(run.input("on"));
-    const std::string& target = run.choice("target");
+    const std::string& target = run.word("target");
     if (!other && target != "ground") {
-        run.find(Severity::error, "nothing-to-sit-on",
+        run.tell(Severity::error, "nothing-to-sit-on",
                  "There is no other shape to sit on. Link one to “on”, or sit on the ground.");
         return;
     }
     DVec3 move(0);
-    const double mine = level_of(run.choice("side"), box->low.z, box->high.z);
+    const double mine = level_of(run.word("side"), box->low.z, box->high.z);
     const double theirs = target == "ground" ? 0 : level_of(target, other->low.z, other->high.z);
     move.z = theirs - mine + run.number("gap");
     if (run.toggle("centred")) {
@@ -32,7 +32,7 @@ void make(StepRun& run) {
     run.give(transformed(run.shape(), placement(move, DVec3(0), DVec3(1), DVec3(0))));
 }
 
-const Registered step(StepInfo{
+const Registered seat_step(StepInfo{
     .key = "seat",
     .name = "Seat",
     .family = Family::bend,
@@ -53,7 +53,7 @@ const Registered step(StepInfo{
                    offset_of("gap", "Gap", 0, "Left free between the two; negative sinks in."),
                    toggle_of("centred", "Centred", false, "Also centres it over the other shape, or over the origin.")},
     .telling = "{side} on {target}",
-    .make = make});
+    .make = run_seat});
 
 }  // namespace
 

@@ -5,36 +5,36 @@
 #include <fmt/format.h>
 
 #include "core/kernels/triangulate.h"
-#include "core/steps/step.h"
+#include "core/catalogue/step.h"
 
 namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
+void run_simplify(StepRun& run) {
     Shape shape = run.shape();
     SimplifyOptions options;
     const std::size_t before = triangulated(shape.mesh).count();
-    options.triangles = run.choice("to") == "share"
+    options.triangles = run.word("to") == "share"
                             ? static_cast<std::size_t>(std::llround(static_cast<double>(before) * run.number("share")))
                             : static_cast<std::size_t>(run.integer("count"));
     options.error = run.number("error");
     options.hold_borders = run.toggle("hold_borders");
-    const Mask held = run.choice("hold").empty() ? Mask{} : run.chosen(shape.mesh, Domain::face, "hold");
+    const Mask held = run.word("hold").empty() ? Mask{} : run.chosen(shape.mesh, Domain::face, "hold");
     shape.mesh = simplified(shape.mesh, options, held);
     if (shape.mesh.face_count() == 0) {
-        run.find(Severity::error, "nothing-left", "Nothing would be left. Keep more faces, or allow less deviation.");
+        run.tell(Severity::error, "nothing-left", "Nothing would be left. Keep more faces, or allow less deviation.");
         return;
     }
     if (shape.mesh.face_count() > options.triangles + options.triangles / 50 + 1)
-        run.find(Severity::note, "held-by-error",
+        run.tell(Severity::note, "held-by-error",
                  fmt::format("{} triangles are left instead of {}: fewer would leave the form by more than the "
                              "deviation allows, or held borders stop it.",
                              shape.mesh.face_count(), options.triangles));
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{
+const Registered simplify_step(StepInfo{
     .key = "simplify",
     .name = "Simplify",
     .family = Family::faces,
@@ -53,7 +53,7 @@ const Registered step(StepInfo{
                    toggle_of("hold_borders", "Hold borders", true, "Open borders keep every point."),
                    set_of("hold", "Hold faces", "The faces of this set stay as they are.")},
     .telling = "{to}",
-    .make = make});
+    .make = run_simplify});
 
 }  // namespace
 

@@ -1,21 +1,21 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/kernels/slice.h"
 
-#include "core/steps/step.h"
+#include "core/catalogue/step.h"
 
 namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
+void run_slice(StepRun& run) {
     Shape shape = run.shape();
     SliceOptions options;
-    const std::string& across = run.choice("across");
+    const std::string& across = run.word("across");
     if (across == "free") {
         options.normal = run.vector("normal");
         options.point = run.vector("point");
         if (glm::length(options.normal) < 1e-9) {
-            run.find(Severity::error, "no-direction", "The plane has no direction: all three numbers are 0.");
+            run.tell(Severity::error, "no-direction", "The plane has no direction: all three numbers are 0.");
             return;
         }
     } else {
@@ -25,16 +25,16 @@ void make(StepRun& run) {
         options.point = DVec3(0);
         options.point[axis] = run.number("at");
     }
-    const std::string& keep = run.choice("keep");
+    const std::string& keep = run.word("keep");
     options.keep = keep == "above"   ? SliceKeep::above
                    : keep == "below" ? SliceKeep::below
                    : keep == "both"  ? SliceKeep::both
                                      : SliceKeep::edges_only;
     options.cap = run.toggle("cap");
     SliceResult result = sliced(shape.mesh, options);
-    if (result.missed) run.find(Severity::note, "missed", "The plane does not meet the shape.");
+    if (result.missed) run.tell(Severity::note, "missed", "The plane does not meet the shape.");
     if (result.mesh.empty())
-        run.find(Severity::caution, "nothing-left",
+        run.tell(Severity::caution, "nothing-left",
                  "Nothing is left on this side of the plane. Keep the other side, or move the plane.");
     if (result.caps.size() == result.mesh.face_count()) run.name_set(result.mesh, Domain::face, "set", result.caps);
     for (const Domain domain : {Domain::vertex, Domain::corner})
@@ -43,7 +43,7 @@ void make(StepRun& run) {
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{
+const Registered slice_step(StepInfo{
     .key = "slice",
     .name = "Slice",
     .family = Family::faces,
@@ -71,7 +71,7 @@ const Registered step(StepInfo{
          toggle_of("cap", "Close the cut", true, "Fills the cut with faces."),
          new_set_of("set", "Cut as set", "", "A name for the new faces.")},
     .telling = "{across} at {at}",
-    .make = make});
+    .make = run_slice});
 
 }  // namespace
 

@@ -1,13 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/kernels/smooth.h"
 
-#include "core/steps/step.h"
+#include "core/catalogue/step.h"
 
 namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
+void run_smooth(StepRun& run) {
     Shape shape = run.shape();
     SmoothOptions options;
     options.rounds = run.integer("rounds");
@@ -16,13 +16,13 @@ void make(StepRun& run) {
     options.hold_borders = run.toggle("hold_borders");
     options.stop = run.stop;
     Mesh mesh =
-        smoothed(shape.mesh, options, run.choice("only").empty() ? Mask{} : run.chosen(shape.mesh, Domain::vertex));
+        smoothed(shape.mesh, options, run.word("only").empty() ? Mask{} : run.chosen(shape.mesh, Domain::vertex));
     if (run.stopped()) return;
     shape.mesh = std::move(mesh);
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{
+const Registered smooth_step(StepInfo{
     .key = "smooth",
     .name = "Smooth",
     .family = Family::faces,
@@ -38,7 +38,7 @@ const Registered step(StepInfo{
                    toggle_of("hold_borders", "Hold borders", true, "Open borders stay where they are."),
                    only_of("Only the points of this set.")},
     .telling = "{rounds} rounds",
-    .make = make});
+    .make = run_smooth});
 
 }  // namespace
 

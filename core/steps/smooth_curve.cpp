@@ -2,13 +2,13 @@
 #include <fmt/format.h>
 
 #include "core/kernels/curve_edit.h"
-#include "core/steps/step.h"
+#include "core/catalogue/step.h"
 
 namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
+void run_smooth_curve(StepRun& run) {
     Shape shape = run.shape();
     for (Curve& curve : shape.curves) {
         curve = relaxed(std::move(curve), run.integer("rounds"), run.number("strength"));
@@ -19,13 +19,13 @@ void make(StepRun& run) {
                 knot.in = knot.out = Vec3(0);
             }
         curve.sampling.per_span = run.integer("pieces");
-        if (const std::string& hold = run.choice("ends"); hold != "free") hold_ends(curve, hold[0] - 'x');
+        if (const std::string& hold = run.word("ends"); hold != "free") hold_ends(curve, hold[0] - 'x');
     }
-    if (shape.curves.empty()) run.find(Severity::note, "unchanged", "There is no curve to smooth.");
+    if (shape.curves.empty()) run.tell(Severity::note, "unchanged", "There is no curve to smooth.");
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{
+const Registered smooth_curve_step(StepInfo{
     .key = "smooth_curve",
     .name = "Smooth curve",
     .family = Family::curves,
@@ -46,7 +46,7 @@ const Registered step(StepInfo{
                              "Holds the ends of open curves along an axis."),
                    sampling_of("pieces")},
     .telling = "{rounds} rounds",
-    .make = make});
+    .make = run_smooth_curve});
 
 }  // namespace
 

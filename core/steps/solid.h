@@ -3,7 +3,7 @@
 #pragma once
 
 #include "core/kernels/transform.h"
-#include "core/steps/step.h"
+#include "core/catalogue/step.h"
 
 namespace bricol {
 
@@ -16,7 +16,7 @@ inline ParameterInfo origin_choice() {
 inline void give_seated(StepRun& run, Mesh mesh, double height) {
     Shape shape;
     shape.mesh = std::move(mesh);
-    if (run.choice("origin") == "base")
+    if (run.word("origin") == "base")
         shape = transformed(shape, placement({0, 0, height / 2}, DVec3(0), DVec3(1), DVec3(0)));
     run.give(std::move(shape));
 }

@@ -6,14 +6,14 @@ namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
+void run_sphere(StepRun& run) {
     const double radius = run.number("radius");
     if (run.too_many(run.number("slices") * run.number("rings"), most_faces, "faces", "Use fewer slices or rings."))
         return;
     give_seated(run, make_sphere(radius, run.integer("slices"), run.integer("rings")), 2 * radius);
 }
 
-const Registered step(StepInfo{
+const Registered sphere_step(StepInfo{
     .key = "sphere",
     .name = "Sphere",
     .family = Family::make,
@@ -26,7 +26,7 @@ const Registered step(StepInfo{
                    count_of("slices", "Slices", 32, 3, 10000, 128, "Faces round the axis."),
                    count_of("rings", "Rings", 16, 2, 10000, 64, "Faces from pole to pole."), origin_choice()},
     .telling = "r {radius}",
-    .make = make});
+    .make = run_sphere});
 
 }  // namespace
 

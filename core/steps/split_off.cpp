@@ -1,31 +1,32 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/kernels/edit_faces.h"
-#include "core/steps/step.h"
+#include "core/catalogue/step.h"
 
 namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
+void run_split_off(StepRun& run) {
     Shape shape = run.shape();
-    if (run.choice("only").empty())
-        run.find(Severity::note, "no-set",
+    if (run.word("only").empty())
+        run.tell(Severity::note, "no-set",
                  "Choose the set to split off; without one there is nothing to part it from.");
     shape.mesh = split_off(shape.mesh, run.chosen(shape.mesh, Domain::face));
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{.key = "split_off",
-                               .name = "Split off",
-                               .family = Family::faces,
-                               .purpose = "Parts faces from their neighbours along the border of a set.",
-                               .words = "detach separate rip unweld",
-                               .help = "The faces stay where they are but share no points with the others any more.",
-                               .glyph = "M3 6h8v12h-8z M13 4h8v16h-8z M12 3v2 M12 8v2 M12 13v2 M12 18v2",
-                               .inputs = {{"shape", "Mesh", content_faces, true}},
-                               .parameters = {only_of("The faces to part from the rest.")},
-                               .telling = "{only}",
-                               .make = make});
+const Registered split_off_step(StepInfo{
+    .key = "split_off",
+    .name = "Split off",
+    .family = Family::faces,
+    .purpose = "Parts faces from their neighbours along the border of a set.",
+    .words = "detach separate rip unweld",
+    .help = "The faces stay where they are but share no points with the others any more.",
+    .glyph = "M3 6h8v12h-8z M13 4h8v16h-8z M12 3v2 M12 8v2 M12 13v2 M12 18v2",
+    .inputs = {{"shape", "Mesh", content_faces, true}},
+    .parameters = {only_of("The faces to part from the rest.")},
+    .telling = "{only}",
+    .make = run_split_off});
 
 }  // namespace
 

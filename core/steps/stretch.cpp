@@ -5,12 +5,12 @@ namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
+void run_stretch(StepRun& run) {
     if (const auto frame = frame_of(run, "axis"))
         give_deformed(run, stretch_map(frame->span, run.number("factor"), frame->centre, run.toggle("keep_volume")));
 }
 
-const Registered step(StepInfo{
+const Registered stretch_step(StepInfo{
     .key = "stretch",
     .name = "Stretch",
     .family = Family::bend,
@@ -25,7 +25,7 @@ const Registered step(StepInfo{
                              axis_of("axis", "Along", "z", "The direction."),
                              toggle_of("keep_volume", "Keep the volume", false, "Thinner as it grows longer.")}),
     .telling = "× {factor}",
-    .make = make});
+    .make = run_stretch});
 
 }  // namespace
 

@@ -9,18 +9,18 @@ namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
+void run_struts(StepRun& run) {
     Shape shape = run.shape();
     StrutOptions options;
-    options.relative = run.choice("measure") == "share";
+    options.relative = run.word("measure") == "share";
     options.thickness = options.relative ? run.number("share") / 100 : run.number("thickness");
     options.depth = run.number("depth");
-    options.round = run.choice("section") == "round";
+    options.round = run.word("section") == "round";
     options.sides = run.integer("sides");
     options.borders = run.toggle("borders");
     options.keep_faces = run.toggle("keep_faces");
     if (!options.round && shape.mesh.face_count() == 0) {
-        run.find(Severity::error, "no-faces",
+        run.tell(Severity::error, "no-faces",
                  "Square bars lie in faces, and there are none here. Choose round bars for loose edges.");
         return;
     }
@@ -30,9 +30,9 @@ void make(StepRun& run) {
         return;
     note_uneven_size(run, shape.mesh);
     StrutResult result =
-        struts(shape.mesh, options, run.choice("only").empty() ? Mask{} : run.chosen(shape.mesh, Domain::edge));
+        struts(shape.mesh, options, run.word("only").empty() ? Mask{} : run.chosen(shape.mesh, Domain::edge));
     if (result.held > 0) {
-        Finding& finding = run.find(Severity::caution, "held",
+        Finding& finding = run.tell(Severity::caution, "held",
                                     fmt::format("{} face{} too small for the bars, which are narrower there.",
                                                 result.held, result.held == 1 ? " is" : "s are"));
         finding.places = result.places;
@@ -44,7 +44,7 @@ void make(StepRun& run) {
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{
+const Registered struts_step(StepInfo{
     .key = "struts",
     .name = "Struts",
     .family = Family::faces,
@@ -69,7 +69,7 @@ const Registered step(StepInfo{
                    new_set_of("bar_set", "Bars as set", "bars", "A name for the bars."),
                    new_set_of("pane_set", "Panes as set", "panes", "A name for the panes.")},
     .telling = "{thickness}",
-    .make = make});
+    .make = run_struts});
 
 }  // namespace
 

@@ -4,16 +4,16 @@
 #include <cmath>
 #include <fmt/format.h>
 
-#include "core/inspect/measure.h"
-#include "core/steps/step.h"
+#include "core/kernels/measure.h"
+#include "core/catalogue/step.h"
 
 namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
+void run_subdivide(StepRun& run) {
     SubdivideOptions options;
-    const std::string& scheme = run.choice("scheme");
+    const std::string& scheme = run.word("scheme");
     options.scheme = scheme == "triangles"    ? SubdivisionScheme::loop
                      : scheme == "split_only" ? SubdivisionScheme::split_only
                                               : SubdivisionScheme::catmull_clark;
@@ -26,7 +26,7 @@ void make(StepRun& run) {
     const double faces = static_cast<double>(shape.mesh.topology->corner_count()) * std::pow(4.0, options.levels - 1);
     if (run.too_many(faces, most_faces, "faces", "Use fewer levels.")) return;
     if (measured(shape).non_manifold_edges > 0) {
-        run.find(Severity::error, "non-manifold",
+        run.tell(Severity::error, "non-manifold",
                  "Some edges have more than two faces; such a shape has no smooth surface. Weld or mend it first.");
         return;
     }
@@ -34,7 +34,7 @@ void make(StepRun& run) {
         Mesh refined = subdivided(shape.mesh, options);
         if (run.stopped()) return;
         if (refined.empty()) {
-            run.find(
+            run.tell(
                 Severity::error, "refused",
                 "This shape cannot be subdivided: its faces do not fit together. Weld it or turn its faces one way.");
             return;
@@ -45,7 +45,7 @@ void make(StepRun& run) {
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{
+const Registered subdivide_step(StepInfo{
     .key = "subdivide",
     .name = "Subdivide",
     .family = Family::faces,
@@ -70,7 +70,7 @@ const Registered step(StepInfo{
               "crease_by_angle"),
          toggle_of("sharp_border", "Sharp border corners", true, "Keeps the corners of open borders.")},
     .telling = "{levels} levels",
-    .make = make});
+    .make = run_subdivide});
 
 }  // namespace
 

@@ -4,54 +4,55 @@
 #include <fmt/format.h>
 
 #include "core/kernels/transform.h"
-#include "core/steps/draw_plane.h"
+#include "core/catalogue/draw_plane.h"
+#include "core/catalogue/step.h"
 
 namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
-    if (run.choice("file").empty()) {
-        run.find(Severity::error, "no-file", "No drawing has been chosen. Choose an SVG file.");
+void run_svg_outline(StepRun& run) {
+    if (run.word("file").empty()) {
+        run.tell(Severity::error, "no-file", "No drawing has been chosen. Choose an SVG file.");
         return;
     }
     if (!run.read) {
-        run.find(Severity::error, "no-file", "Files cannot be read here.");
+        run.tell(Severity::error, "no-file", "Files cannot be read here.");
         return;
     }
-    const auto text = run.read(run.choice("file"));
+    const auto text = run.read(run.word("file"));
     if (!text) {
-        run.find(Severity::error, "no-file", text.problem().text());
+        run.tell(Severity::error, "no-file", text.problem().text());
         return;
     }
     auto outline = read_svg_outline(**text, static_cast<std::size_t>(200000 * run.raise_bounds), run.stop);
     if (!outline) {
-        run.find(Severity::error, "bad-drawing", outline.problem().text());
+        run.tell(Severity::error, "bad-drawing", outline.problem().text());
         return;
     }
     if (run.stopped()) return;
     Shape shape;
     shape.curves = std::move(outline->curves);
-    for (const std::string& note : outline->notes) run.find(Severity::note, "left-out", note);
+    for (const std::string& note : outline->notes) run.tell(Severity::note, "left-out", note);
     const auto box = box_of(shape);
     if (!box) {
-        run.find(Severity::caution, "empty-drawing", "There is no outline in the drawing.");
+        run.tell(Severity::caution, "empty-drawing", "There is no outline in the drawing.");
         run.give(std::move(shape));
         return;
     }
     double scale = run.number("scale");
-    if (run.choice("size") == "height") {
+    if (run.word("size") == "height") {
         if (box->size().z <= 0) {
-            run.find(Severity::error, "no-height", "The drawing has no height to fit. Use its own size.");
+            run.tell(Severity::error, "no-height", "The drawing has no height to fit. Use its own size.");
             return;
         }
         scale = run.number("height") / box->size().z;
     }
-    const std::string& origin = run.choice("origin");
+    const std::string& origin = run.word("origin");
     const DVec3 pivot = origin == "page"     ? DVec3(0)
                         : origin == "middle" ? box->centre()
                                              : DVec3(box->centre().x, 0, box->low.z);
-    const std::string& plane = run.choice("plane");
+    const std::string& plane = run.word("plane");
     for (Curve& curve : shape.curves) {
         curve.sampling.per_span = run.integer("pieces");
         for (Knot& knot : curve.knots) {
@@ -69,7 +70,7 @@ void make(StepRun& run) {
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{
+const Registered svg_outline_step(StepInfo{
     .key = "svg_outline",
     .name = "Outline from SVG",
     .family = Family::curves,
@@ -93,7 +94,7 @@ const Registered step(StepInfo{
                              "The flat view it stands in."),
                    sampling_of("pieces")},
     .telling = "{file}",
-    .make = make});
+    .make = run_svg_outline});
 
 }  // namespace
 

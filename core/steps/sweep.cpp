@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/kernels/sweep.h"
 
+#include <algorithm>
 #include <numbers>
 
 #include "core/steps/path_checks.h"
@@ -10,7 +11,7 @@ namespace bricol {
 namespace {
 
 std::vector<SectionLoop> section_of(StepRun& run) {
-    const std::string& kind = run.choice("kind");
+    const std::string& kind = run.word("kind");
     if (kind == "round") return {round_section(run.number("radius"), run.integer("sides"))};
     if (kind == "rectangle") return {rectangle_section(run.number("width"), run.number("height"))};
     const ShapePtr shape = run.input_pointer("section");
@@ -28,20 +29,20 @@ std::vector<SectionLoop> section_of(StepRun& run) {
             edge = std::max(edge, glm::distance(a, loop.points[0]));
         }
         if (loop.closed && std::abs(area) < 1e-6 * edge * edge)
-            run.find(Severity::caution, "no-area",
+            run.tell(Severity::caution, "no-area",
                      "A closed line of the section has no area: its walls lie on one another. Move its knots apart.");
     }
     if (loops.empty())
-        run.find(Severity::error, "no-section",
+        run.tell(Severity::error, "no-section",
                  "There is no section. Link curves at “section”, or choose a round or rectangular one.");
-    if (open > 0 && run.choice("caps") != "none")
-        run.find(
+    if (open > 0 && run.word("caps") != "none")
+        run.tell(
             Severity::note, "open-section",
             fmt::format("{} line{} of the section {} open: {} no caps and a surface without thickness. Close the curve "
                         "for a solid.",
                         open, open == 1 ? "" : "s", open == 1 ? "is" : "are", open == 1 ? "it gives" : "they give"));
     if (off > 1e-5)
-        run.find(Severity::note, "section-not-flat",
+        run.tell(Severity::note, "section-not-flat",
                  fmt::format("The section leaves its plane by {}, which is left out.",
                              format_value(off, Quantity::length, "m")));
     return loops;
@@ -50,12 +51,12 @@ std::vector<SectionLoop> section_of(StepRun& run) {
 void report_tight(StepRun& run, const std::vector<TightBend>& tight) {
     if (tight.empty()) return;
     const auto worst = std::ranges::min_element(tight, {}, [](const TightBend& t) { return t.radius - t.needs; });
-    Finding& finding = run.find(Severity::caution, "tight-bend",
+    Finding& finding = run.tell(Severity::caution, "tight-bend",
                                 tight_bend_text("section", worst->radius, worst->needs, tight.size()));
     for (const TightBend& t : tight) finding.places.push_back(t.at);
 }
 
-void make(StepRun& run) {
+void run_sweep(StepRun& run) {
     const std::vector<Path> paths = paths_of(run, run.shape(), path_options(run));
     if (paths.empty()) return;
     const std::vector<SectionLoop> section = section_of(run);
@@ -73,11 +74,11 @@ void make(StepRun& run) {
         options.width = [&](double t) { return scale * ramp.value(t); };
     else
         options.width = [scale](double) { return scale; };
-    const std::string& caps = run.choice("caps");
+    const std::string& caps = run.word("caps");
     options.caps = caps == "none" ? SweepCaps::none : caps == "round" ? SweepCaps::round : SweepCaps::flat;
     options.cap_rings = run.integer("cap_rings");
     options.mitres = run.toggle("mitres");
-    options.real_uvs = run.choice("uvs") == "real";
+    options.real_uvs = run.word("uvs") == "real";
     options.smooth_angle = run.real("smooth");
     options.roll = glm::radians(run.number("roll"));
     options.stop = run.stop;
@@ -103,17 +104,17 @@ void make(StepRun& run) {
     look_at_ends(run, paths);
     look_at_pieces(run, paths);
     if (long_mitres > 0)
-        run.find(Severity::note, "long-mitre",
+        run.tell(Severity::note, "long-mitre",
                  fmt::format("{} corner{} so sharp that the mitre was cut short. Round the corner.", long_mitres,
                              long_mitres == 1 ? " is" : "s are"));
     if (std::abs(gap) > 1e-6)
-        run.find(
+        run.tell(
             Severity::note, "closing-twist",
             fmt::format(
                 "The section would miss itself by {:.3g}° where the path closes; only whole turns of twist are kept.",
                 gap));
-    if (most_twist > 1e-9 && run.choice("kind") == "round" && !run.toggle("ramped"))
-        run.find(Severity::note, "needless-twist",
+    if (most_twist > 1e-9 && run.word("kind") == "round" && !run.toggle("ramped"))
+        run.tell(Severity::note, "needless-twist",
                  "A round section looks the same however it is twisted; the twist only shears its faces.")
             .remedy = Remedy{"Take the twist away", {{"", "twist", 0.0}, {"", "twist_each", 0.0}}, {}};
     Shape shape;
@@ -123,7 +124,7 @@ void make(StepRun& run) {
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{
+const Registered sweep_step(StepInfo{
     .key = "sweep",
     .name = "Sweep",
     .family = Family::surface,
@@ -166,7 +167,7 @@ const Registered step(StepInfo{
                    new_set_of("start_set", "Start as set", "", "A name for the faces that close the start."),
                    new_set_of("end_set", "End as set", "", "A name for those that close the end.")},
     .telling = "{kind}",
-    .make = make});
+    .make = run_sweep});
 
 }  // namespace
 

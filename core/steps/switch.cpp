@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include <fmt/format.h>
 
-#include "core/steps/step.h"
+#include "core/catalogue/step.h"
 
 namespace bricol {
 
@@ -9,23 +9,23 @@ namespace {
 
 constexpr std::array<std::string_view, 6> keys = {"shape", "second", "third", "fourth", "fifth", "sixth"};
 
-void make(StepRun& run) {
+void run_switch(StepRun& run) {
     int last = -1;
     for (std::size_t i = 0; i < keys.size(); ++i)
         if (run.input_pointer(keys[i])) last = static_cast<int>(i);
     const int wanted = run.integer("which");
     const int which = run.toggle("wrap") && last >= 0 ? wanted % (last + 1) : std::min(wanted, last);
     if (which != wanted && !run.toggle("wrap"))
-        run.find(Severity::caution, "out-of-inputs",
+        run.tell(Severity::caution, "out-of-inputs",
                  fmt::format("There is no input {}; the last one, {}, was taken.", wanted, last));
     const ShapePtr chosen = which >= 0 ? run.input_pointer(keys[static_cast<std::size_t>(which)]) : nullptr;
     if (chosen)
         run.give(chosen);
     else
-        run.find(Severity::error, "no-input", fmt::format("Nothing is linked to input {}.", which));
+        run.tell(Severity::error, "no-input", fmt::format("Nothing is linked to input {}.", which));
 }
 
-const Registered step(StepInfo{
+const Registered switch_step(StepInfo{
     .key = "switch",
     .name = "Switch",
     .family = Family::look,
@@ -43,7 +43,7 @@ const Registered step(StepInfo{
     .parameters = {count_of("which", "Which", 0, 0, 1000000, 5, "Number of the input, from 0."),
                    toggle_of("wrap", "Start over", false, "Numbers past the last input begin again at the first.")},
     .telling = "input {which}",
-    .make = make});
+    .make = run_switch});
 
 }  // namespace
 

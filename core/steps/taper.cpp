@@ -5,10 +5,10 @@ namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
+void run_taper(StepRun& run) {
     const auto frame = frame_of(run, "axis");
     if (!frame) return;
-    const std::string& ramp = run.choice("ramp");
+    const std::string& ramp = run.word("ramp");
     give_deformed(run, taper_map(frame->span, run.number("first"), run.number("second"), frame->centre,
                                  ramp == "eased"   ? Ramp::eased
                                  : ramp == "bulge" ? Ramp::bulge
@@ -16,7 +16,7 @@ void make(StepRun& run) {
                                  run.number("bulge")));
 }
 
-const Registered step(StepInfo{
+const Registered taper_step(StepInfo{
     .key = "taper",
     .name = "Taper",
     .family = Family::bend,
@@ -36,7 +36,7 @@ const Registered step(StepInfo{
                    "How the size changes between the ends."),
          when(number_of("bulge", "Bulge", 0.2, -2, 5, "Added in the middle."), "ramp=bulge")}),
     .telling = "{first} × {second}",
-    .make = make});
+    .make = run_taper});
 
 }  // namespace
 

@@ -9,19 +9,19 @@ namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
+void run_thicken(StepRun& run) {
     Shape shape = run.shape();
     ThickenOptions options;
     options.thickness = run.number("thickness");
-    const std::string& side = run.choice("side");
+    const std::string& side = run.word("side");
     options.outward = side == "outward" ? 1 : side == "both" ? 0.5 : 0;
     options.rims = run.toggle("rims");
     note_uneven_size(run, shape.mesh);
-    const bool all = run.choice("only").empty();
+    const bool all = run.word("only").empty();
     ThickenResult result = thickened(shape.mesh, options, all ? Mask{} : run.chosen(shape.mesh, Domain::face));
     if (!result.too_tight.empty()) {
         Finding& finding =
-            run.find(Severity::caution, "too-thick",
+            run.tell(Severity::caution, "too-thick",
                      fmt::format("The surface bends tighter than the wall is thick along {} edge{}, where the far side "
                                  "folds over. Make the wall thinner, or turn it to the other side.",
                                  result.too_tight.size(), result.too_tight.size() == 1 ? "" : "s"));
@@ -37,7 +37,7 @@ void make(StepRun& run) {
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{
+const Registered thicken_step(StepInfo{
     .key = "thicken",
     .name = "Thicken",
     .family = Family::faces,
@@ -55,7 +55,7 @@ const Registered step(StepInfo{
                    new_set_of("inner_set", "Inner as set", "", "A name for the inner side."),
                    new_set_of("rim_set", "Rim as set", "", "A name for the rims.")},
     .telling = "{thickness}",
-    .make = make});
+    .make = run_thicken});
 
 }  // namespace
 

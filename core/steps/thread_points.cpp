@@ -2,13 +2,13 @@
 #include <fmt/format.h>
 
 #include "core/kernels/curve_edit.h"
-#include "core/steps/step.h"
+#include "core/catalogue/step.h"
 
 namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
+void run_thread_points(StepRun& run) {
     const Shape& in = run.shape();
     std::vector<Vec3> points;
     if (!in.mesh.empty()) {
@@ -20,12 +20,12 @@ void make(StepRun& run) {
         for (const glm::mat4& place : group.places) points.emplace_back(place[3]);
     for (const Curve& curve : in.curves)
         for (const Knot& knot : curve.knots) points.push_back(knot.at);
-    const std::string& order = run.choice("order");
+    const std::string& order = run.word("order");
     if (run.too_many(static_cast<double>(points.size()), order == "nearest" ? 20000 : 1e6, "points",
                      "Use fewer points, or sort them along an axis."))
         return;
     if (points.size() < 2) {
-        run.find(Severity::error, "too-few-points",
+        run.tell(Severity::error, "too-few-points",
                  fmt::format("{} A curve needs two.",
                              points.empty() ? "There are no points here." : "There is only one point here."));
         return;
@@ -48,7 +48,7 @@ void make(StepRun& run) {
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{
+const Registered thread_points_step(StepInfo{
     .key = "thread_points",
     .name = "Thread points",
     .family = Family::curves,
@@ -68,7 +68,7 @@ const Registered step(StepInfo{
                    toggle_of("closed", "Closed", false, "Leads back to the first point."), sampling_of("pieces"),
                    only_of("Only the points of this set.")},
     .telling = "{order}",
-    .make = make});
+    .make = run_thread_points});
 
 }  // namespace
 

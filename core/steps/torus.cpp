@@ -6,10 +6,10 @@ namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
+void run_torus(StepRun& run) {
     const double ring = run.number("radius"), tube = run.number("tube");
     if (tube >= ring)
-        run.find(Severity::caution, "crossing",
+        run.tell(Severity::caution, "crossing",
                  "The tube is as thick as the ring is wide, so the torus crosses itself. Make the tube thinner.");
     if (run.too_many(run.number("ring_segments") * run.number("tube_segments"), most_faces, "faces",
                      "Use fewer segments."))
@@ -17,7 +17,7 @@ void make(StepRun& run) {
     give_seated(run, make_torus(ring, tube, run.integer("ring_segments"), run.integer("tube_segments")), 2 * tube);
 }
 
-const Registered step(StepInfo{
+const Registered torus_step(StepInfo{
     .key = "torus",
     .name = "Torus",
     .family = Family::make,
@@ -32,7 +32,7 @@ const Registered step(StepInfo{
                    count_of("tube_segments", "Tube segments", 16, 3, 10000, 64, "Faces round the tube."),
                    origin_choice()},
     .telling = "r {radius}",
-    .make = make});
+    .make = run_torus});
 
 }  // namespace
 

@@ -2,15 +2,15 @@
 #include <cmath>
 
 #include "core/kernels/transform.h"
-#include "core/steps/step.h"
+#include "core/catalogue/step.h"
 
 namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
+void run_transform(StepRun& run) {
     DVec3 pivot = run.vector("pivot");
-    const std::string& about = run.choice("about");
+    const std::string& about = run.word("about");
     if (const auto box = box_of(run.shape()); box && about != "origin" && about != "point") {
         pivot = box->centre();
         if (about == "base") pivot.z = box->low.z;
@@ -19,10 +19,10 @@ void make(StepRun& run) {
     }
     const DVec3 size = run.vector("size") * run.number("whole");
     if (size.x == 0 || size.y == 0 || size.z == 0)
-        run.find(Severity::caution, "no-size", "A size of 0 flattens the shape; its volume and its normals are lost.");
+        run.tell(Severity::caution, "no-size", "A size of 0 flattens the shape; its volume and its normals are lost.");
     const Shape& shape = run.shape();
     Shape moved = transformed(shape, placement(run.vector("move"), run.vector("turn"), size, pivot));
-    if (!run.choice("only").empty()) {
+    if (!run.word("only").empty()) {
         const Mask chosen = run.chosen(shape.mesh, Domain::vertex);
         Array<Vec3> points = *moved.mesh.positions;
         for (std::size_t v = 0; v < points.size(); ++v)
@@ -34,14 +34,14 @@ void make(StepRun& run) {
     } else if (!moved.mesh.empty() && (std::abs(size.x) != std::abs(size.y) || std::abs(size.y) != std::abs(size.z))) {
         moved.mesh.attributes.set(Domain::whole, attribute_name::uneven, Array<std::uint8_t>(1, 1));
         if (moved.mesh.attributes.find(Domain::whole, attribute_name::even_width))
-            run.find(Severity::caution, "uneven-size",
+            run.tell(Severity::caution, "uneven-size",
                      "Sizing unevenly stretches the bevels and walls made before: their width is no longer even. Put "
                      "this step in front of them.");
     }
     run.give(std::move(moved));
 }
 
-const Registered step(StepInfo{
+const Registered transform_step(StepInfo{
     .key = "transform",
     .name = "Transform",
     .family = Family::bend,
@@ -66,7 +66,7 @@ const Registered step(StepInfo{
               "about=point"),
          only_of("Moves only the vertices of this set.")},
     .telling = "{move}",
-    .make = make});
+    .make = run_transform});
 
 }  // namespace
 

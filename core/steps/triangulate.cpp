@@ -1,18 +1,18 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/kernels/edit_faces.h"
-#include "core/steps/step.h"
+#include "core/catalogue/step.h"
 
 namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
+void run_triangulate(StepRun& run) {
     Shape shape = run.shape();
     shape.mesh = with_triangles(shape.mesh, run.chosen(shape.mesh, Domain::face));
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{
+const Registered triangulate_step(StepInfo{
     .key = "triangulate",
     .name = "Triangulate",
     .family = Family::faces,
@@ -24,7 +24,7 @@ const Registered step(StepInfo{
     .inputs = {{"shape", "Mesh", content_faces, true}},
     .parameters = {only_of("Only the faces of this set.")},
     .telling = "",
-    .make = make});
+    .make = run_triangulate});
 
 }  // namespace
 

@@ -3,15 +3,15 @@
 
 #include "core/kernels/curve_edit.h"
 #include "core/kernels/path.h"
-#include "core/steps/step.h"
+#include "core/catalogue/step.h"
 
 namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
+void run_trim(StepRun& run) {
     Shape shape = run.shape();
-    const bool shares = run.choice("by") == "share";
+    const bool shares = run.word("by") == "share";
     std::vector<Curve> out;
     std::size_t gone = 0;
     for (const Curve& curve : shape.curves) {
@@ -28,13 +28,13 @@ void make(StepRun& run) {
             out.push_back(trimmed(curve, start, whole - end));
     }
     if (gone > 0)
-        run.find(Severity::caution, "nothing-left",
+        run.tell(Severity::caution, "nothing-left",
                  fmt::format("Nothing is left of {} curve{}. Take less away.", gone, gone == 1 ? "" : "s"));
     shape.curves = std::move(out);
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{
+const Registered trim_step(StepInfo{
     .key = "trim",
     .name = "Trim or extend",
     .family = Family::curves,
@@ -54,7 +54,7 @@ const Registered step(StepInfo{
          when(number_of("end_share", "Off the end", 0, -100, 1, "Share of the whole length; negative leads it on."),
               "by=share")},
     .telling = "by {by}",
-    .make = make});
+    .make = run_trim});
 
 }  // namespace
 

@@ -6,17 +6,17 @@ namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
+void run_tube(StepRun& run) {
     const int segments = run.integer("segments"), levels = run.integer("levels");
     if (run.too_many(2.0 * segments * (levels + 1), most_faces, "faces", "Use fewer segments.")) return;
     if (run.number("wall") >= run.number("radius"))
-        run.find(Severity::caution, "wall",
+        run.tell(Severity::caution, "wall",
                  "The wall is thicker than the radius, so no bore is left. Make it thinner.");
     give_seated(run, make_tube(run.number("radius"), run.number("wall"), run.number("height"), segments, levels),
                 run.number("height"));
 }
 
-const Registered step(StepInfo{
+const Registered tube_step(StepInfo{
     .key = "tube",
     .name = "Tube",
     .family = Family::make,
@@ -31,7 +31,7 @@ const Registered step(StepInfo{
                    count_of("segments", "Segments", 32, 3, 10000, 128, "Faces round the axis."),
                    count_of("levels", "Segments up", 1, 1, 10000, 32, "Faces along the height."), origin_choice()},
     .telling = "wall {wall}",
-    .make = make});
+    .make = run_tube});
 
 }  // namespace
 

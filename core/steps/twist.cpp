@@ -5,12 +5,12 @@ namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
+void run_twist(StepRun& run) {
     if (const auto frame = frame_of(run, "axis"))
         give_deformed(run, twist_map(frame->span, run.number("angle"), frame->centre));
 }
 
-const Registered step(StepInfo{
+const Registered twist_step(StepInfo{
     .key = "twist",
     .name = "Twist",
     .family = Family::bend,
@@ -24,7 +24,7 @@ const Registered step(StepInfo{
                                     HandleKind::about, "axis"),
                              axis_of("axis", "Axis", "z", "What it is twisted about.")}),
     .telling = "{angle}",
-    .make = make});
+    .make = run_twist});
 
 }  // namespace
 

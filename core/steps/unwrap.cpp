@@ -9,11 +9,11 @@ namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
+void run_unwrap(StepRun& run) {
     Shape shape = run.shape();
     if (run.too_many(static_cast<double>(shape.mesh.face_count()), 1e5, "faces", "Unwrap before subdividing.")) return;
     Mask seams(shape.mesh.edge_count(), 0);
-    if (!run.choice("seams").empty()) seams = run.chosen(shape.mesh, Domain::edge, "seams");
+    if (!run.word("seams").empty()) seams = run.chosen(shape.mesh, Domain::edge, "seams");
     if (run.toggle("by_angle")) {
         const Mask sharp = sharp_edges(shape.mesh, run.number("angle"), Turn::both);
         for (std::size_t e = 0; e < seams.size(); ++e) seams[e] |= sharp[e];
@@ -21,20 +21,20 @@ void make(StepRun& run) {
     UnwrapResult result = unwrapped(shape.mesh, seams, run.number("margin"), run.stop);
     if (run.stopped()) return;
     if (result.not_discs > 0)
-        run.find(Severity::caution, "not-a-disc",
+        run.tell(Severity::caution, "not-a-disc",
                  fmt::format("{} of {} pieces cannot be laid flat: a closed piece, or one with holes, needs more "
                              "seams, and faces without area must go. {} flattened as seen from one side.",
                              result.not_discs, result.charts, result.not_discs == 1 ? "It is" : "They are"))
             .places = std::move(result.not_disc_at);
     shape.mesh = std::move(result.mesh);
-    run.find(Severity::note, "unwrapped",
+    run.tell(Severity::note, "unwrapped",
              fmt::format("{} piece{}, filling {:.0f} % of the UV square.", result.charts, result.charts == 1 ? "" : "s",
                          result.covered * 100));
     tell_uvs(run, shape.mesh, true);
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{
+const Registered unwrap_step(StepInfo{
     .key = "unwrap",
     .name = "Unwrap",
     .family = Family::look,
@@ -52,7 +52,7 @@ const Registered step(StepInfo{
                    number_of("margin", "Margin", 0.02, 0, 0.5, "Left free between pieces, as a share of the whole."),
                    stretch_limit_of()},
     .telling = "{seams}",
-    .make = make});
+    .make = run_unwrap});
 
 }  // namespace
 

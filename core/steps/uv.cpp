@@ -7,24 +7,24 @@ namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
+void run_uv(StepRun& run) {
     Shape shape = run.shape();
     UvOptions options;
-    const std::string& by = run.choice("by");
+    const std::string& by = run.word("by");
     options.by = by == "plane"      ? UvProjection::plane
                  : by == "box"      ? UvProjection::box
                  : by == "cylinder" ? UvProjection::cylinder
                                     : UvProjection::sphere;
     options.axis = run.axis("axis");
     options.centre = run.vector("centre");
-    options.real = run.choice("scale") == "real";
+    options.real = run.word("scale") == "real";
     shape.mesh =
-        with_uvs(shape.mesh, options, run.choice("only").empty() ? Mask{} : run.chosen(shape.mesh, Domain::face));
+        with_uvs(shape.mesh, options, run.word("only").empty() ? Mask{} : run.chosen(shape.mesh, Domain::face));
     tell_uvs(run, shape.mesh, !options.real);
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{
+const Registered uv_step(StepInfo{
     .key = "uv",
     .name = "UV mapping",
     .family = Family::look,
@@ -46,7 +46,7 @@ const Registered step(StepInfo{
                              "Fitted to the shape's box, or real lengths."),
                    stretch_limit_of(), only_of("Only the faces of this set.")},
     .telling = "{by}",
-    .make = make});
+    .make = run_uv});
 
 }  // namespace
 

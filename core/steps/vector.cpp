@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include <cmath>
 
-#include "core/steps/step.h"
+#include "core/catalogue/step.h"
 
 namespace bricol {
 
@@ -9,7 +9,7 @@ namespace {
 
 double length(const Values& values) { return glm::length(std::get<DVec3>(values.find("value")->second)); }
 
-const Registered step(StepInfo{
+const Registered vector_step(StepInfo{
     .key = "vector",
     .name = "Vector",
     .family = Family::look,

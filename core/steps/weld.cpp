@@ -3,27 +3,27 @@
 
 #include <fmt/format.h>
 
-#include "core/steps/step.h"
+#include "core/catalogue/step.h"
 
 namespace bricol {
 
 namespace {
 
-void make(StepRun& run) {
+void run_weld(StepRun& run) {
     WeldResult result = weld(run.shape().mesh, run.number("distance"), run.toggle("borders"));
     if (result.welded == 0)
-        run.find(Severity::note, "unchanged", "No points lie that close together; nothing was welded.");
+        run.tell(Severity::note, "unchanged", "No points lie that close together; nothing was welded.");
     else
-        run.find(Severity::note, "welded", fmt::format("{} points welded away.", result.welded));
+        run.tell(Severity::note, "welded", fmt::format("{} points welded away.", result.welded));
     if (result.collapsed_faces > 0)
-        run.find(Severity::caution, "collapsed",
+        run.tell(Severity::caution, "collapsed",
                  fmt::format("{} faces shrank to nothing. The distance may be too large.", result.collapsed_faces));
     Shape shape = run.shape();
     shape.mesh = std::move(result.mesh);
     run.give(std::move(shape));
 }
 
-const Registered step(StepInfo{
+const Registered weld_step(StepInfo{
     .key = "weld",
     .name = "Weld",
     .family = Family::faces,
@@ -37,7 +37,7 @@ const Registered step(StepInfo{
                              "Points nearer to one another than this become one."),
                    toggle_of("borders", "Borders only", false, "Leaves points inside a closed surface alone.")},
     .telling = "{distance}",
-    .make = make});
+    .make = run_weld});
 
 }  // namespace
 

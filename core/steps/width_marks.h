@@ -4,7 +4,7 @@
 
 #include <fmt/format.h>
 
-#include "core/steps/step.h"
+#include "core/catalogue/step.h"
 
 namespace bricol {
 
@@ -15,7 +15,7 @@ inline void mark(Mesh& mesh, std::string_view name) {
 /// A step that shapes edges has little to hold on to once they were smoothed away.
 inline void warn_after_smoothing(StepRun& run, const Mesh& mesh, std::string_view what) {
     if (mesh.attributes.find(Domain::whole, attribute_name::smoothed))
-        run.find(Severity::caution, "after-smoothing",
+        run.tell(Severity::caution, "after-smoothing",
                  fmt::format("This {} comes after a subdivision: the edges it looks for were smoothed away. Move it in "
                              "front of the subdivision.",
                              what));
@@ -24,7 +24,7 @@ inline void warn_after_smoothing(StepRun& run, const Mesh& mesh, std::string_vie
 /// Widths are real lengths; somebody who sized unevenly before may expect them stretched as well.
 inline void note_uneven_size(StepRun& run, const Mesh& mesh) {
     if (mesh.attributes.find(Domain::whole, attribute_name::uneven))
-        run.find(
+        run.tell(
             Severity::note, "uneven-size",
             "The shape was sized unevenly before. Widths here are real lengths and stay the same in every direction.");
 }

@@ -15,7 +15,7 @@
 #include <catch2/catch.hpp>
 
 #include "app/window/main_window.h"
-#include "core/exchange/recipe_file.h"
+#include "core/files/recipe_file.h"
 
 namespace bricol::test {
 

@@ -7,7 +7,7 @@
 
 #include "app/document/step_edits.h"
 #include "app/theme/theme.h"
-#include "core/exchange/export.h"
+#include "core/files/export.h"
 #include "tests/app/room.h"
 
 using namespace bricol;
@@ -58,7 +58,7 @@ TEST_CASE("the add bar finds steps by the word people use and adds them behind t
     room.type("revolve");
     room.key(Qt::Key_Return);
     CHECK(order(room).size() == 3);
-    CHECK(room.said().contains("needs a curve"));
+    CHECK(room.said().contains("needs curves"));
     room.key(Qt::Key_Escape);
 }
 

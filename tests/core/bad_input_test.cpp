@@ -7,8 +7,9 @@
 
 #include "core/kernels/primitives.h"
 #include "core/kernels/solids.h"
-#include "core/exchange/recipe_file.h"
-#include "core/make/resolve.h"
+#include "core/files/recipe_file.h"
+#include "core/catalogue/step_run.h"
+#include "core/recipe/resolve.h"
 #include "tests/support/shapes.h"
 
 using namespace bricol;

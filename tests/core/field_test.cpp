@@ -271,7 +271,7 @@ TEST_CASE("dials and other steps' numbers stand for themselves, attributes befor
         Json::array({{{"name", "rise"}, {"value", 3}, {"min", 0}, {"max", 10}},
                      {{"name", "lift"}, {"value", 1}, {"min", 0}, {"max", 10}}}));
     MakeOptions options;
-    options.surroundings.frame = 10;
+    options.environment.surroundings.frame = 10;
     const Tried made = tried(recipe, options);
     REQUIRE(made.clean("f"));
     for (std::size_t i = 0; i < 8; ++i)

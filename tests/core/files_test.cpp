@@ -12,9 +12,9 @@
 #include <sys/stat.h>
 #include <unistd.h>
 
-#include "core/exchange/export.h"
-#include "core/exchange/kits.h"
-#include "core/exchange/recipe_file.h"
+#include "core/files/export.h"
+#include "core/files/kits.h"
+#include "core/files/recipe_file.h"
 #include "core/kernels/primitives.h"
 #include "core/kernels/split_vertices.h"
 #include "core/make/make.h"
@@ -49,8 +49,8 @@ std::vector<NamedShape> parts_of(const std::string& path) {
     Maker maker;
     MakeOptions options;
     options.for_export = true;
-    options.find_kit = kit_reader();
-    options.folder = fs::path(path).parent_path().string();
+    options.environment.find_kit = kit_reader();
+    options.environment.folder = fs::path(path).parent_path().string();
     const Made made = maker.make(recipe, options);
     std::vector<NamedShape> shapes;
     for (std::size_t p = 0; p < recipe.parts.size(); ++p)

@@ -2,7 +2,7 @@
 #include <catch2/catch.hpp>
 
 #include "core/formula/formula.h"
-#include "core/make/resolve.h"
+#include "core/recipe/resolve.h"
 #include "core/recipe/edit.h"
 
 using namespace bricol;

@@ -4,7 +4,7 @@
 #include <chrono>
 #include <filesystem>
 
-#include "core/exchange/recipe_file.h"
+#include "core/files/recipe_file.h"
 #include "core/make/make.h"
 #include "core/recipe/edit.h"
 #include "tests/support/shapes.h"

@@ -4,8 +4,8 @@
 #include <filesystem>
 #include <fstream>
 
-#include "core/exchange/clip.h"
-#include "core/exchange/kits.h"
+#include "core/recipe/clip.h"
+#include "core/files/kits.h"
 #include "tests/support/tried.h"
 
 using namespace bricol;
@@ -28,8 +28,8 @@ Json file(const Json& steps, const Json& dials = Json::array()) {
 
 Tried made_in(const Folder& folder, const Recipe& recipe, double frame = 0) {
     MakeOptions options;
-    options.folder = folder.path.string();
-    options.surroundings.frame = frame;
+    options.environment.folder = folder.path.string();
+    options.environment.surroundings.frame = frame;
     return tried(recipe, options);
 }
 
@@ -125,8 +125,8 @@ TEST_CASE("a kit file is used, follows its file, and takes what is given to it",
     // The file changes: so does what uses it, with the same maker.
     Maker maker;
     MakeOptions options;
-    options.folder = folder.path.string();
-    options.find_kit = kit_reader();
+    options.environment.folder = folder.path.string();
+    options.environment.find_kit = kit_reader();
     const Made first = maker.make(recipe, options);
     CHECK(maker.make(recipe, options).made == 0);
     folder.write(

@@ -6,9 +6,10 @@
 #include <tbb/global_control.h>
 #include <thread>
 
-#include "core/exchange/kits.h"
-#include "core/exchange/recipe_file.h"
+#include "core/files/kits.h"
+#include "core/files/recipe_file.h"
 #include "core/recipe/edit.h"
+#include "core/recipe/remedy.h"
 #include "tests/support/shapes.h"
 
 using namespace bricol;
@@ -266,10 +267,10 @@ void dials_hold(const std::string& name) {
     const std::set<std::string> sheets = {"skin",      "heap",      "sock",     "tile", "panel", "back_shell",
                                           "back_wide", "end_shell", "end_wide", "back", "end",   "other_end"};
     MakeOptions options;
-    options.find_kit = kit_reader();
-    options.read_file = file_reader();
-    options.folder = std::string(SOURCE_FOLDER) + "/demo";
-    const Recipe recipe = *load_recipe(options.folder + "/" + name + ".bricol");
+    options.environment.find_kit = kit_reader();
+    options.environment.read_file = file_reader();
+    options.environment.folder = std::string(SOURCE_FOLDER) + "/demo";
+    const Recipe recipe = *load_recipe(options.environment.folder + "/" + name + ".bricol");
     Maker maker;
     const auto good = [&](const Recipe& variant, const std::string& what) {
         const Made made = maker.make(variant, options);

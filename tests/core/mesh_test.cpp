@@ -4,7 +4,7 @@
 #include <numeric>
 #include <tbb/global_control.h>
 
-#include "core/inspect/measure.h"
+#include "core/kernels/measure.h"
 #include "core/kernels/mirror.h"
 #include "core/kernels/normals.h"
 #include "core/kernels/primitives.h"

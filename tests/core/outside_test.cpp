@@ -9,7 +9,7 @@
 #include <sstream>
 #include <unistd.h>
 
-#include "core/exchange/recipe_file.h"
+#include "core/files/recipe_file.h"
 #include "core/kernels/array.h"
 #include "core/kernels/bar.h"
 #include "core/kernels/bevel.h"

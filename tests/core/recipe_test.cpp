@@ -1,9 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include <catch2/catch.hpp>
 
-#include "core/exchange/recipe_file.h"
+#include "core/files/recipe_file.h"
 #include "core/make/make.h"
 #include "core/recipe/edit.h"
+#include "core/recipe/remedy.h"
 #include "core/recipe/history.h"
 
 using namespace bricol;

@@ -3,7 +3,7 @@
 #include <catch2/catch.hpp>
 #include <tbb/global_control.h>
 
-#include "core/exchange/kits.h"
+#include "core/files/kits.h"
 #include "core/inspect/trace.h"
 #include "core/kernels/boolean.h"
 #include "core/kernels/choose.h"
@@ -22,8 +22,8 @@ Recipe piece(const std::string& name) { return demo_recipe(name); }
 
 MakeOptions beside() {
     MakeOptions options;
-    options.folder = demo;
-    options.find_kit = kit_reader();
+    options.environment.folder = demo;
+    options.environment.find_kit = kit_reader();
     return options;
 }
 

@@ -44,9 +44,9 @@ Piece made(Recipe recipe, std::initializer_list<std::pair<const char*, double>> 
         recipe = *edited;
     }
     MakeOptions options;
-    options.folder = demo;
-    options.find_kit = kit_reader();
-    options.read_file = file_reader();
+    options.environment.folder = demo;
+    options.environment.find_kit = kit_reader();
+    options.environment.read_file = file_reader();
     options.thorough = true;
     Piece piece{recipe, Maker(std::size_t(256) << 20).make(recipe, options)};
     for (std::size_t p = 0; p < recipe.parts.size(); ++p)

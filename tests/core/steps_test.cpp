@@ -4,7 +4,7 @@
 #include <catch2/catch.hpp>
 #include <numbers>
 
-#include "core/exchange/recipe_file.h"
+#include "core/files/recipe_file.h"
 #include "core/kernels/flatten.h"
 #include "core/recipe/edit.h"
 #include "tests/support/shapes.h"

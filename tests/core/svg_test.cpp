@@ -190,8 +190,8 @@ TEST_CASE("a drawing beside the recipe becomes curves, and is read again when it
     };
     write("40");
     MakeOptions options;
-    options.folder = folder.string();
-    options.read_file = file_reader();
+    options.environment.folder = folder.string();
+    options.environment.read_file = file_reader();
     const Recipe recipe =
         recipe_of(Json::array({step("logo", "svg_outline", {{"file", "plate.svg"}}), step("face", "fill")}));
     Maker maker;

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Sink: lowers a shape into the ground by a share of its own height.
 #include "core/kernels/transform.h"
-#include "core/steps/step.h"
+#include "core/catalogue/step.h"
 
 namespace bricol {
 
@@ -11,7 +11,7 @@ void make(StepRun& run) {
     const auto box = box_of(run.shape());
     if (!box) return;  // nothing given: the input passes through
     const double depth = run.number("share") * box->size().z;
-    if (depth == 0) run.find(Severity::note, "unchanged", "A share of 0 leaves the shape where it is.");
+    if (depth == 0) run.tell(Severity::note, "unchanged", "A share of 0 leaves the shape where it is.");
     run.give(transformed(run.shape(), placement({0, 0, -depth}, DVec3(0), DVec3(1), DVec3(0))));
 }
 

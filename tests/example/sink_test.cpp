@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include <catch2/catch.hpp>
 
-#include "core/exchange/recipe_file.h"
+#include "core/files/recipe_file.h"
 #include "core/make/make.h"
 
 using namespace bricol;

@@ -4,7 +4,7 @@
 
 #include <random>
 
-#include "core/inspect/measure.h"
+#include "core/kernels/measure.h"
 #include "core/kernels/lathe.h"
 #include "core/make/make.h"
 

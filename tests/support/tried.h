@@ -4,9 +4,10 @@
 
 #include <catch2/catch.hpp>
 
-#include "core/exchange/kits.h"
-#include "core/exchange/recipe_file.h"
+#include "core/files/kits.h"
+#include "core/files/recipe_file.h"
 #include "core/recipe/edit.h"
+#include "core/recipe/remedy.h"
 #include "tests/support/shapes.h"
 
 namespace bricol::test {
@@ -49,8 +50,8 @@ inline Recipe recipe_of(const Json& steps, const Json& dials = Json::array()) {
 }
 
 inline Tried tried(const Recipe& recipe, MakeOptions options = {}) {
-    if (!options.find_kit) options.find_kit = kit_reader();
-    if (!options.read_file) options.read_file = file_reader();
+    if (!options.environment.find_kit) options.environment.find_kit = kit_reader();
+    if (!options.environment.read_file) options.environment.read_file = file_reader();
     return {recipe, Maker().make(recipe, options)};
 }
 inline Tried tried(std::initializer_list<Json> steps) { return tried(recipe_of(Json(steps))); }

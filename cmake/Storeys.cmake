@@ -1,0 +1,37 @@
+# A storey of the core is a static library that sees only the storeys below it. Its include path is a folder with one link,
+# core/<name>, so `#include "core/make/make.h"` in a kernel finds no file: a wrong include does not compile.
+#
+#   bricol_storey(NAME [ON <storey it stands on>])
+#
+# makes the library bricol_<name> from core/<name>/**.cpp. Storeys stand on one another in a row; each hands on what it
+# stands on.
+function(bricol_storey name)
+  cmake_parse_arguments(STOREY "" "ON" "" ${ARGN})
+  set(seen ${CMAKE_BINARY_DIR}/storeys/${name})
+  file(MAKE_DIRECTORY ${seen}/core)
+  file(CREATE_LINK ${CMAKE_SOURCE_DIR}/core/${name} ${seen}/core/${name} SYMBOLIC)
+  file(GLOB_RECURSE sources CONFIGURE_DEPENDS ${CMAKE_SOURCE_DIR}/core/${name}/*.cpp)
+  list(FILTER sources EXCLUDE REGEX "_cgal\\.cpp$")
+  add_library(bricol_${name} STATIC ${sources})
+  target_include_directories(bricol_${name} PUBLIC ${seen})
+  if(STOREY_ON)
+    target_link_libraries(bricol_${name} PUBLIC bricol_${STOREY_ON})
+  endif()
+  bricol_warnings(bricol_${name})
+  bricol_unity(bricol_${name})
+endfunction()
+
+# Joins source files for compiling where quick clean builds matter more than quick rebuilds.
+function(bricol_unity target)
+  if(BRICOL_UNITY)
+    set_target_properties(${target} PROPERTIES UNITY_BUILD ON UNITY_BUILD_BATCH_SIZE 10)
+  endif()
+endfunction()
+
+# Folders outside the core (app, cli, tests, bench) are seen by their own name in the same way.
+function(bricol_folder target name)
+  set(seen ${CMAKE_BINARY_DIR}/storeys/${name})
+  file(MAKE_DIRECTORY ${seen})
+  file(CREATE_LINK ${CMAKE_SOURCE_DIR}/${name} ${seen}/${name} SYMBOLIC)
+  target_include_directories(${target} PUBLIC ${seen})
+endfunction()

@@ -1,0 +1,100 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What a kind of setting means: its default, how it is read from what is written, hashed, described and told, and which
+// formulas and names stand inside. Everything that walks settings walks them through here.
+#pragma once
+
+#include <functional>
+#include <optional>
+#include <span>
+
+#include "core/catalogue/digest.h"
+#include "core/catalogue/finding.h"
+#include "core/catalogue/parameter.h"
+#include "core/catalogue/value.h"
+#include "core/ground/result.h"
+
+namespace bricol {
+
+/// What a kind reads a setting with: numbers worked out as they are seen from the step, and a place for what is wrong.
+class Reading {
+public:
+    virtual ~Reading() = default;
+    /// A number or formula ("= height / 3") as written.
+    virtual Result<double> number(const Json& written) = 0;
+    /// Names in an attribute formula that stand for one number here: dials, other steps' numbers, frame, seed.
+    virtual std::map<std::string, double> constants(const std::string& formula) = 0;
+
+    const std::string& step() const { return step_; }
+    /// Tells what is wrong with a value; `where` is its place in the step ("/curves/0/knots/2/at").
+    void tell(const std::string& where, const std::string& text, const char* code = "bad-value");
+    /// The number; `otherwise`, and told, when there is none or it is larger than a million.
+    double number_or(const Json& written, const std::string& where, double otherwise);
+    /// Three numbers; those that cannot be read are 0 and told.
+    DVec3 three(const Json& written, const std::string& where);
+
+    /// At most this many problems of one setting are told.
+    static constexpr std::size_t most_told = 8;
+
+protected:
+    Reading(std::string step, std::vector<Finding>& findings) : findings_(findings), step_(std::move(step)) {}
+
+    std::vector<Finding>& findings_;
+
+private:
+    std::string step_;
+};
+
+/// A formula inside a setting, for those who change it in place.
+struct WrittenFormula {
+    Json& text;
+    bool has_sign = true;  ///< starts with "="; rows of attribute formulas need not
+};
+using OnFormula = std::function<void(WrittenFormula)>;
+
+/// How a value is shown on a card.
+struct Shown {
+    std::string_view length_unit;
+    const Json* written = nullptr;  ///< null when the default holds
+    const Value* value = nullptr;   ///< null before it was worked out
+};
+
+class Kind {
+public:
+    virtual ~Kind() = default;
+    /// "number", "vector", … as catalogue and schema say.
+    virtual std::string_view name() const = 0;
+    virtual Value standard(const ParameterInfo& p) const = 0;
+    /// What is written, worked out. What cannot be read is told, and the default holds in its place.
+    virtual Value read(const ParameterInfo& p, const Json& written, Reading& reading) const = 0;
+    virtual void digest(const Value& value, Digest& digest) const = 0;
+    /// JSON Schema of what may be written.
+    virtual Json schema(const ParameterInfo& p) const = 0;
+    /// The default in words, for the manual; empty when there is nothing to say.
+    virtual std::string standard_words(const ParameterInfo&) const { return {}; }
+    /// The range or choices in words, for the manual.
+    virtual std::string range_words(const ParameterInfo&) const { return {}; }
+    /// Adds what is particular to the kind ("quantity", "default", …) to the catalogue's row.
+    virtual void describe(const ParameterInfo&, Json&) const {}
+    /// The value as a card's second line tells it.
+    virtual std::string told(const ParameterInfo&, const Shown&) const { return {}; }
+    /// Every formula inside what is written. Kinds that hold none leave it alone: the formulas inside a packed recipe
+    /// belong to that recipe.
+    virtual void each_formula(Json&, const OnFormula&) const {}
+    /// How many single numbers formulas may ask for, and the suffix of each (".x"): 1 with an empty suffix for a
+    /// number, 3 for a vector, none for most.
+    virtual std::span<const std::string_view> number_suffixes() const { return {}; }
+    /// The single number that `step.key` (`rest` empty) or `step.key.rest` asks for; nothing when there is no such
+    /// number.
+    virtual std::optional<Result<double>> single(const ParameterInfo&, const Json*, std::string_view, Reading&) const {
+        return std::nullopt;
+    }
+};
+
+/// The one place where kinds are told apart.
+const Kind& kind_info(ParameterKind kind);
+inline const Kind& kind_info(const ParameterInfo& p) { return kind_info(p.kind); }
+
+/// Every formula of an arbitrary piece of JSON: texts that start with "=". For settings no description tells of.
+void each_formula_in(Json& written, const OnFormula& f);
+
+}  // namespace bricol

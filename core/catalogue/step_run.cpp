@@ -1,0 +1,136 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/catalogue/step_run.h"
+
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+#include <stdexcept>
+
+#include "core/formula/elements.h"
+#include "core/formula/formula.h"
+#include "core/ground/words.h"
+#include "core/kernels/numbers_on.h"
+
+namespace bricol {
+
+StepRun::StepRun() = default;
+StepRun::StepRun(StepRun&&) noexcept = default;
+StepRun& StepRun::operator=(StepRun&&) noexcept = default;
+StepRun::~StepRun() = default;
+
+double StepRun::number(std::string_view key) const { return std::get<double>(value(key)); }
+DVec3 StepRun::vector(std::string_view key) const { return std::get<DVec3>(value(key)); }
+const std::string& StepRun::word(std::string_view key) const { return std::get<std::string>(value(key)); }
+bool StepRun::toggle(std::string_view key) const { return std::get<bool>(value(key)); }
+const std::vector<Curve>& StepRun::curves(std::string_view key) const { return as<std::vector<Curve>>(key); }
+const std::vector<Place>& StepRun::places(std::string_view key) const { return as<std::vector<Place>>(key); }
+
+const Shape& StepRun::input(std::string_view key) const {
+    static const Shape nothing;
+    const auto found = inputs.find(key);
+    return found == inputs.end() || !found->second ? nothing : *found->second;
+}
+
+ShapePtr StepRun::input_pointer(std::string_view key) const {
+    const auto found = inputs.find(key);
+    return found == inputs.end() ? nullptr : found->second;
+}
+
+int StepRun::integer(std::string_view key) const { return static_cast<int>(std::lround(number(key))); }
+
+int StepRun::axis(std::string_view key) const { return word(key) == "x" ? 0 : word(key) == "y" ? 1 : 2; }
+
+void StepRun::give(Mesh mesh) {
+    Shape shape;
+    shape.mesh = std::move(mesh);
+    give(std::move(shape));
+}
+
+Finding& StepRun::tell(Severity severity, std::string code, std::string text) {
+    findings.push_back({severity, std::move(code), std::move(text), std::nullopt, {}});
+    return findings.back();
+}
+
+bool StepRun::failed() const {
+    return std::ranges::any_of(findings, [](const Finding& f) { return f.severity == Severity::error; });
+}
+
+bool StepRun::too_many(double elements, double bound, std::string_view what, std::string_view remedy) {
+    bound *= raise_bounds;
+    if (elements <= bound) return false;
+    tell(Severity::error, "too-many",
+         fmt::format("This would make {:.3g} million {}; the bound is {:.3g} million. {}", elements / 1e6, what,
+                     bound / 1e6, remedy));
+    return true;
+}
+
+Mask StepRun::chosen(const Mesh& mesh, Domain domain, std::string_view key) {
+    const std::string& name = word(key);
+    const std::size_t count = mesh.domain_sizes()[static_cast<std::size_t>(domain)];
+    if (name.empty()) return Mask(count, 1);
+    if (auto members = set_members(mesh, domain, name)) {
+        if (count_of(*members) == 0)
+            tell(Severity::caution, "empty-set",
+                 fmt::format("The set “{}” has no {} here, so this step changes nothing.", name,
+                             domain == Domain::vertex ? "vertices"
+                             : domain == Domain::edge ? "edges"
+                                                      : "faces"));
+        return *members;
+    }
+    const std::string near = nearest_set(mesh, name);
+    Finding& finding =
+        tell(Severity::error, "unknown-set",
+             fmt::format("There is no set “{}” here.{}", name,
+                         near.empty() ? sets_of(mesh).empty() ? " The shape has no sets; a Choose step makes one." : ""
+                                      : fmt::format(" Did you mean “{}”?", near)));
+    if (!near.empty()) finding.remedy = Remedy{fmt::format("Use “{}”", near), {{"", std::string(key), near}}, {}};
+    return Mask(count, 0);
+}
+
+Array<float> StepRun::weights(const Mesh& mesh, Domain domain, std::string_view key) {
+    const std::string& name = word(key);
+    const std::size_t count = mesh.domain_sizes()[static_cast<std::size_t>(domain)];
+    if (name.empty()) return Array<float>(count, 1.0f);
+    if (auto values = numbers_on(mesh, domain, name)) return std::move(*values);
+    std::vector<std::string_view> known;
+    for (const Attribute& a : mesh.attributes.all()) known.push_back(a.name);
+    const std::string near(nearest_word(known, name));
+    std::string text = fmt::format("There is no attribute “{}” here.", name);
+    if (!near.empty())
+        text += fmt::format(" Did you mean “{}”?", near);
+    else if (known.empty())
+        text += " An Attribute, Formula or Choose step makes one.";
+    Finding& finding = tell(Severity::error, "unknown-attribute", std::move(text));
+    if (!near.empty()) finding.remedy = Remedy{fmt::format("Use “{}”", near), {{"", std::string(key), near}}, {}};
+    return Array<float>(count, 0.0f);
+}
+
+void StepRun::report(const std::vector<RowProblem>& problems, std::string_view key) {
+    for (const RowProblem& problem : problems) {
+        Finding& finding =
+            tell(Severity::error, problem.code == "not-finite" ? "bad-value" : problem.code, problem.text);
+        finding.places = problem.places;
+        const auto row = values.find(key);
+        if (problem.nearest.empty() || row == values.end() ||
+            !std::holds_alternative<std::vector<FormulaRow>>(row->second))
+            continue;
+        const auto& rows = std::get<std::vector<FormulaRow>>(row->second);
+        if (problem.row >= rows.size()) continue;
+        finding.remedy = Remedy{fmt::format("Use “{}”", problem.nearest),
+                                {{"", fmt::format("/{}/{}/formula", key, problem.row),
+                                  with_name(rows[problem.row].text, problem.missing, problem.nearest)}},
+                                {}};
+    }
+}
+
+void StepRun::name_set(Mesh& mesh, Domain domain, std::string_view key, Mask mask) const {
+    if (const std::string& name = word(key); !name.empty()) keep_set(mesh, domain, name, std::move(mask));
+}
+
+const Value& StepRun::value(std::string_view key) const {
+    const auto found = values.find(key);
+    if (found == values.end()) throw std::logic_error(fmt::format("step reads undeclared parameter “{}”", key));
+    return found->second;
+}
+
+}  // namespace bricol

@@ -1,0 +1,35 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// A setting with every formula in it worked out.
+#pragma once
+
+#include <map>
+#include <memory>
+#include <string>
+#include <variant>
+#include <vector>
+
+#include "core/formula/blocks.h"
+#include "core/formula/field.h"
+#include "core/ground/json.h"
+#include "core/kernels/ramp.h"
+#include "core/shape/curve.h"
+#include "core/shape/place.h"
+
+namespace bricol {
+
+/// Another recipe as it is written: a file's name, or the recipe itself. Null when none is chosen.
+struct KitWritten {
+    std::shared_ptr<const Json> text;
+};
+
+/// Numbers for the dials of another recipe.
+using DialNumbers = std::map<std::string, double, std::less<>>;
+
+using Value = std::variant<double, DVec3, std::string, bool, std::vector<Curve>, std::vector<Place>, DrawnRamp,
+                           Gradient, std::vector<FormulaRow>, std::vector<DVec3>, std::vector<std::vector<int>>,
+                           std::vector<MixBlock>, KitWritten, DialNumbers>;
+
+/// Values by the keys of their settings.
+using Values = std::map<std::string, Value, std::less<>>;
+
+}  // namespace bricol

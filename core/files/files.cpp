@@ -1,0 +1,120 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/files/files.h"
+
+#include <cerrno>
+#include <cstring>
+#include <fcntl.h>
+#include <filesystem>
+#include <fmt/format.h>
+#include <sys/stat.h>
+#include <unistd.h>
+
+namespace bricol {
+
+namespace {
+
+std::string reason(int error) {
+    switch (error) {
+        case ENOSPC:
+            return "the disk is full";
+        case EDQUOT:
+            return "your share of the disk is used up";
+        case EACCES:
+        case EPERM:
+            return "you may not write there";
+        case EROFS:
+            return "the disk cannot be written to";
+        case ENOENT:
+            return "the folder or file does not exist";
+        case EISDIR:
+            return "it is a folder";
+        case EINVAL:
+            return "it is not a plain file";
+        default:
+            return std::strerror(error);
+    }
+}
+
+Problem cannot_write(const std::string& path, int error) {
+    return {fmt::format("The file could not be written: {}.", reason(error)), path,
+            "Nothing was changed there. Save under another name or in another folder."};
+}
+
+}  // namespace
+
+Result<std::string> read_file(const std::string& path, std::size_t most_bytes) {
+    const int file = ::open(path.c_str(), O_RDONLY | O_CLOEXEC);
+    if (file < 0)
+        return Problem{fmt::format("The file could not be read: {}.", reason(errno)), path,
+                       "Check the name and the folder."};
+    struct stat about {};
+    ::fstat(file, &about);
+    if (!S_ISREG(about.st_mode)) {
+        ::close(file);
+        return Problem{"This is not a file that can be read.", path, "Choose a file."};
+    }
+    if (static_cast<std::size_t>(about.st_size) > most_bytes) {
+        ::close(file);
+        return Problem{fmt::format("The file has {} MB; up to {} MB are read.", about.st_size >> 20, most_bytes >> 20),
+                       path, ""};
+    }
+    std::string content(static_cast<std::size_t>(about.st_size), '\0');
+    std::size_t got = 0;
+    while (got < content.size()) {
+        const ssize_t n = ::read(file, content.data() + got, content.size() - got);
+        if (n < 0 && errno == EINTR) continue;
+        if (n <= 0) break;
+        got += static_cast<std::size_t>(n);
+    }
+    ::close(file);
+    content.resize(got);
+    return content;
+}
+
+std::optional<Problem> write_file(const std::string& path, const std::function<void(const Sink&)>& produce) {
+    // A link is followed, so that saving replaces what it points to and not the link.
+    std::error_code ignored;
+    std::string target = path;
+    if (std::filesystem::is_symlink(path, ignored)) target = std::filesystem::weakly_canonical(path, ignored).string();
+    if (std::filesystem::is_directory(target, ignored)) return cannot_write(path, EISDIR);
+    struct stat old {};
+    const bool existed = ::stat(target.c_str(), &old) == 0;
+    // Never rename over a device or a pipe.
+    if (existed && !S_ISREG(old.st_mode)) return cannot_write(path, EINVAL);
+    if (existed && ::access(target.c_str(), W_OK) != 0) return cannot_write(path, errno);
+    std::string temporary = target + ".XXXXXX";
+    const int file = ::mkostemp(temporary.data(), O_CLOEXEC);
+    if (file < 0) return cannot_write(path, errno);
+    int failure = 0;
+    const Sink sink = [&](std::string_view piece) {
+        while (!piece.empty() && failure == 0) {
+            const ssize_t n = ::write(file, piece.data(), piece.size());
+            if (n < 0) {
+                if (errno != EINTR) failure = errno;
+                continue;
+            }
+            piece.remove_prefix(static_cast<std::size_t>(n));
+        }
+        return failure == 0;
+    };
+    produce(sink);
+    if (existed) {
+        ::fchmod(file, old.st_mode & 07777);
+    } else {
+        const mode_t mask = ::umask(0);
+        ::umask(mask);
+        ::fchmod(file, 0666 & ~mask);
+    }
+    if (failure == 0 && ::fdatasync(file) != 0 && errno != EINVAL) failure = errno;
+    if (::close(file) != 0 && failure == 0) failure = errno;
+    if (failure == 0 && ::rename(temporary.c_str(), target.c_str()) != 0) failure = errno;
+    if (failure == 0) return std::nullopt;
+    ::unlink(temporary.c_str());
+    return cannot_write(path, failure);
+}
+
+std::optional<Problem> write_file(const std::string& path, std::string_view content) {
+    return write_file(path, [&](const Sink& sink) { sink(content); });
+}
+
+}  // namespace bricol

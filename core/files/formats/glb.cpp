@@ -1,0 +1,256 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// glTF 2.0 binary (Khronos, ISO/IEC 12113:2022), with KHR_materials_transmission and KHR_materials_ior. Written
+// straight from our arrays: a library would copy them first.
+#include <algorithm>
+#include <cmath>
+#include <cstdio>
+#include <cstdlib>
+#include <map>
+#include <nlohmann/json.hpp>
+
+#include "core/files/export.h"
+#include "core/kernels/real_geometry.h"
+#include "core/kernels/split_vertices.h"
+
+namespace bricol {
+
+namespace {
+
+using OrderedJson = nlohmann::ordered_json;
+
+constexpr int component_float = 5126, component_uint = 5125, target_vertices = 34962, target_indices = 34963;
+
+template <class T>
+std::string_view bytes_of(const Array<T>& values) {
+    return {reinterpret_cast<const char*>(values.data()), values.size() * sizeof(T)};
+}
+
+void put_u32(std::string& out, std::uint32_t value) { out.append(reinterpret_cast<const char*>(&value), 4); }
+
+/// A number with as many digits as tell its float apart: files do not say 0.07000000029802322.
+double short_number(float value) {
+    char text[32];
+    std::snprintf(text, sizeof text, "%.7g", static_cast<double>(value));
+    return std::strtod(text, nullptr);
+}
+
+OrderedJson material_json(const Material& m) {
+    OrderedJson json{
+        {"name", m.name},
+        {"pbrMetallicRoughness",
+         {{"baseColorFactor",
+           {short_number(m.colour.x), short_number(m.colour.y), short_number(m.colour.z), short_number(m.alpha)}},
+          {"metallicFactor", short_number(m.metallic)},
+          {"roughnessFactor", short_number(m.roughness)}}}};
+    if (m.alpha < 1) json["alphaMode"] = "BLEND";
+    if (m.double_sided) json["doubleSided"] = true;
+    if (m.transmission > 0) {
+        json["extensions"]["KHR_materials_transmission"] = {{"transmissionFactor", short_number(m.transmission)}};
+        json["extensions"]["KHR_materials_ior"] = {{"ior", short_number(m.ior)}};
+    }
+    return json;
+}
+
+/// The parts of one file while it is put together: JSON for the head, arrays for the body in the order they are
+/// written.
+class Glb {
+public:
+    explicit Glb(const ExportOptions& options) : options_(options) {
+        json_["asset"] = {{"version", "2.0"}, {"generator", "Bricol"}};
+        json_["scene"] = 0;
+        json_["scenes"] = OrderedJson::array({{{"nodes", OrderedJson::array()}}});
+        Material plain;
+        plain.name = "plain";
+        material_of(0, plain);
+    }
+
+    void add(const NamedShape& named) {
+        std::vector<PlacedMesh> placed = placed_meshes(named.shape);
+        for (PlacedMesh& one : placed)
+            if (!one.tints.empty()) {  // a node has no colour of its own: the points take it
+                auto tinted = std::make_shared<Shape>();
+                Attributes colours;
+                colours.set(Domain::instance, attribute_name::colour, one.tints);
+                auto alone = std::make_shared<Shape>();
+                alone->mesh = one.shape->mesh;
+                tinted->instances.push_back({alone, one.places, std::move(colours)});
+                const ShapePtr real = real_geometry(tinted);
+                one = {real, Array<glm::mat4>(1, glm::mat4(1)), {}};
+                kept_.push_back(real);
+            } else if (std::ranges::any_of(one.places, sheared)) {  // glTF places only move, turn and size
+                auto real = std::make_shared<Shape>();
+                real->mesh = repeated(one.shape->mesh, one.places);
+                one = {real, Array<glm::mat4>(1, glm::mat4(1)), {}};
+                kept_.push_back(std::move(real));
+            }
+        const bool plain = placed.size() == 1 && placed[0].places.size() == 1 && placed[0].places[0] == glm::mat4(1);
+        OrderedJson node{{"name", named.name}};
+        if (plain) {
+            node["mesh"] = mesh_of(*placed[0].shape, named.name);
+        } else {
+            OrderedJson children = OrderedJson::array();
+            for (const PlacedMesh& one : placed) {
+                if (one.shape->mesh.face_count() == 0) continue;
+                const std::size_t mesh = mesh_of(*one.shape, named.name);
+                for (const glm::mat4& place : one.places) {
+                    children.push_back(json_["nodes"].size());
+                    json_["nodes"].push_back({{"mesh", mesh}, {"matrix", directed_place(place)}});
+                }
+            }
+            node["children"] = std::move(children);
+        }
+        json_["scenes"][0]["nodes"].push_back(json_["nodes"].size());
+        json_["nodes"].push_back(std::move(node));
+    }
+
+    void write(const Sink& sink) {
+        json_["materials"] = materials_;
+        if (transmits_) json_["extensionsUsed"] = {"KHR_materials_transmission", "KHR_materials_ior"};
+        json_["buffers"] = OrderedJson::array({{{"byteLength", offset_}}});
+        std::string text = json_.dump();
+        text.resize((text.size() + 3) / 4 * 4, ' ');
+        std::string head;
+        put_u32(head, 0x46546C67);  // "glTF"
+        put_u32(head, 2);
+        put_u32(head, static_cast<std::uint32_t>(12 + 8 + text.size() + 8 + offset_));
+        put_u32(head, static_cast<std::uint32_t>(text.size()));
+        put_u32(head, 0x4E4F534A);  // "JSON"
+        head += text;
+        put_u32(head, static_cast<std::uint32_t>(offset_));
+        put_u32(head, 0x004E4942);  // "BIN"
+        sink(head);
+        for (const SplitMesh& split : meshes_)
+            for (const std::string_view bytes :
+                 {bytes_of(split.positions), bytes_of(split.normals), bytes_of(split.uvs), bytes_of(split.colours),
+                  bytes_of(split.triangles)})
+                sink(bytes);
+    }
+
+private:
+    static bool sheared(const glm::mat4& m) {
+        const Vec3 a(m[0]), b(m[1]), c(m[2]);
+        return std::abs(glm::dot(a, b)) > 1e-5f * glm::length(a) * glm::length(b) ||
+               std::abs(glm::dot(b, c)) > 1e-5f * glm::length(b) * glm::length(c) ||
+               std::abs(glm::dot(c, a)) > 1e-5f * glm::length(c) * glm::length(a);
+    }
+
+    std::size_t material_of(std::int32_t number, const Material& material) {
+        const auto [found, fresh] = material_index_.try_emplace(number, materials_.size());
+        if (fresh) {
+            materials_.push_back(material_json(material));
+            transmits_ |= material.transmission > 0;
+        }
+        return found->second;
+    }
+
+    std::size_t view(std::string_view bytes, int target) {
+        json_["bufferViews"].push_back(
+            {{"buffer", 0}, {"byteOffset", offset_}, {"byteLength", bytes.size()}, {"target", target}});
+        offset_ += bytes.size();
+        return json_["bufferViews"].size() - 1;
+    }
+    std::size_t accessor(std::size_t view_number, int component, std::size_t count, const char* type) {
+        json_["accessors"].push_back(
+            {{"bufferView", view_number}, {"componentType", component}, {"count", count}, {"type", type}});
+        return json_["accessors"].size() - 1;
+    }
+
+    /// Writes a shape's own mesh once, however often it stands; one primitive per material, sharing the vertices.
+    std::size_t mesh_of(const Shape& shape, const std::string& name) {
+        const auto [known, fresh] = mesh_index_.try_emplace(&shape, meshes_.size());
+        if (!fresh) return known->second;
+        SplitMesh split = split_vertices(shape.mesh);
+        Vec3 low(1e30f), high(-1e30f);
+        const float scale = static_cast<float>(options_.scale);
+        for (Vec3& p : split.positions) {
+            p = directed(p, *options_.up) * scale;
+            low = glm::min(low, p);
+            high = glm::max(high, p);
+        }
+        for (Vec3& n : split.normals) n = directed(n, *options_.up);
+        for (Vec2& uv : split.uvs) uv.y = 1 - uv.y;
+        const std::vector<std::pair<std::size_t, std::size_t>> runs = by_material(shape.mesh, split);
+
+        OrderedJson attributes;
+        const std::size_t position =
+            accessor(view(bytes_of(split.positions), target_vertices), component_float, split.positions.size(), "VEC3");
+        json_["accessors"][position]["min"] = {low.x, low.y, low.z};
+        json_["accessors"][position]["max"] = {high.x, high.y, high.z};
+        attributes["POSITION"] = position;
+        attributes["NORMAL"] =
+            accessor(view(bytes_of(split.normals), target_vertices), component_float, split.normals.size(), "VEC3");
+        if (!split.uvs.empty())
+            attributes["TEXCOORD_0"] =
+                accessor(view(bytes_of(split.uvs), target_vertices), component_float, split.uvs.size(), "VEC2");
+        if (!split.colours.empty()) {
+            for (Vec4& c : split.colours) c = glm::clamp(c, Vec4(0), Vec4(1));  // glTF: linear, 0..1
+            attributes["COLOR_0"] =
+                accessor(view(bytes_of(split.colours), target_vertices), component_float, split.colours.size(), "VEC4");
+        }
+        const std::size_t indices = view(bytes_of(split.triangles), target_indices);
+        OrderedJson primitives = OrderedJson::array();
+        std::size_t begin = 0;
+        for (const auto& [material, end] : runs) {
+            const std::size_t run = accessor(indices, component_uint, end - begin, "SCALAR");
+            if (begin > 0) json_["accessors"][run]["byteOffset"] = begin * sizeof(Index);
+            primitives.push_back({{"attributes", attributes}, {"indices", run}, {"material", material}});
+            begin = end;
+        }
+        json_["meshes"].push_back({{"name", name}, {"primitives", std::move(primitives)}});
+        meshes_.push_back(std::move(split));
+        return known->second;
+    }
+
+    /// Puts triangles of one material behind one another; gives each material's place in the file and where its run
+    /// ends.
+    std::vector<std::pair<std::size_t, std::size_t>> by_material(const Mesh& mesh, SplitMesh& split) {
+        const auto* numbers = mesh.attributes.values<std::int32_t>(Domain::face, attribute_name::material);
+        if (!numbers || !mesh.materials) return {{0, split.triangles.size()}};
+        std::map<std::size_t, Array<Index>> runs;
+        for (std::size_t i = 0; i < split.triangle_face.size(); ++i) {
+            const std::int32_t number = (*numbers)[split.triangle_face[i]];
+            const Material* material = find_material(mesh.materials.get(), number);
+            Array<Index>& run = runs[material ? material_of(number, *material) : 0];
+            run.insert(run.end(), split.triangles.begin() + static_cast<std::ptrdiff_t>(3 * i),
+                       split.triangles.begin() + static_cast<std::ptrdiff_t>(3 * i + 3));
+        }
+        std::vector<std::pair<std::size_t, std::size_t>> ends;
+        split.triangles.clear();
+        for (const auto& [material, run] : runs) {
+            split.triangles.insert(split.triangles.end(), run.begin(), run.end());
+            ends.emplace_back(material, split.triangles.size());
+        }
+        return ends;
+    }
+
+    /// A place in the file's directions and units, column by column.
+    OrderedJson directed_place(const glm::mat4& place) const {
+        glm::mat4 turn(1);
+        if (*options_.up == UpAxis::y) turn = glm::mat4(1, 0, 0, 0, 0, 0, -1, 0, 0, 1, 0, 0, 0, 0, 0, 1);
+        glm::mat4 m = turn * place * glm::transpose(turn);
+        m[3] = Vec4(Vec3(m[3]) * static_cast<float>(options_.scale), 1);
+        OrderedJson json = OrderedJson::array();
+        for (int c = 0; c < 4; ++c)
+            for (int r = 0; r < 4; ++r) json.push_back(r == 3 ? (c == 3 ? 1.0 : 0.0) : static_cast<double>(m[c][r]));
+        return json;
+    }
+
+    const ExportOptions& options_;
+    OrderedJson json_, materials_ = OrderedJson::array();
+    std::map<std::int32_t, std::size_t> material_index_;
+    std::map<const Shape*, std::size_t> mesh_index_;
+    std::vector<ShapePtr> kept_;  // so that no address in mesh_index_ is used twice
+    std::vector<SplitMesh> meshes_;
+    std::size_t offset_ = 0;
+    bool transmits_ = false;
+};
+
+}  // namespace
+
+void write_glb(std::span<const NamedShape> shapes, const ExportOptions& options, const Sink& sink) {
+    Glb file(options);
+    for (const NamedShape& named : shapes) file.add(named);
+    file.write(sink);
+}
+
+}  // namespace bricol

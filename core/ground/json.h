@@ -1,0 +1,12 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The JSON type, named only: include <nlohmann/json.hpp> in the .cpp files that look inside.
+#pragma once
+
+#include <nlohmann/json_fwd.hpp>
+
+namespace bricol {
+
+/// JSON that keeps the order of keys, so that a file reads as it was written.
+using Json = nlohmann::ordered_json;
+
+}  // namespace bricol

@@ -1,0 +1,24 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What a recipe is made with besides itself: one value for every door (window, command line, export, thumbnails,
+// trace).
+#pragma once
+
+#include "core/recipe/kit.h"
+#include "core/recipe/resolve.h"
+
+namespace bricol {
+
+/// Reads a file that a step names, relative to `folder`; kept until it changes. May be called from any thread.
+using ReadFile =
+    std::function<Result<std::shared_ptr<const std::string>>(const std::string& name, const std::string& folder)>;
+
+/// `environment_in` (core/files/kits.h) makes the usual one. An empty one finds no kits and reads no files, and steps
+/// that want them say so.
+struct Environment {
+    std::string folder;  ///< where the recipe lies; kits and files are found beside it
+    FindKit find_kit;
+    ReadFile read_file;
+    Surroundings surroundings;
+};
+
+}  // namespace bricol

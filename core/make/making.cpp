@@ -1,0 +1,197 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/make/making.h"
+
+#include <algorithm>
+#include <fmt/format.h>
+#include <tbb/parallel_for.h>
+
+#include "core/catalogue/kind.h"
+#include "core/make/inner_kits.h"
+#include "core/make/run_step.h"
+#include "core/recipe/edit.h"
+
+namespace bricol {
+
+double since(Clock::time_point start) {
+    return std::chrono::duration<double, std::milli>(Clock::now() - start).count();
+}
+
+Made Maker::make(const Recipe& recipe, const MakeOptions& options) {
+    const Within outermost;
+    return Making(memory_, recipe, options, outermost).run();
+}
+
+Making::Making(ResultMemory& memory, const Recipe& recipe, const MakeOptions& options, const Within& within)
+    : memory_(memory),
+      recipe_(recipe),
+      options_(options),
+      within_(within),
+      graph_(recipe),
+      resolver_(recipe, options.environment.surroundings),
+      settled_(graph_.nodes.size()) {}
+
+Made Making::run() {
+    const auto start = Clock::now();
+    // Formulas are worked out on this thread, one wave of ready steps at a time; the steps of a wave run in parallel.
+    std::vector<int> ready;
+    for (std::size_t n = 0; n < graph_.nodes.size(); ++n)
+        if (graph_.nodes[n].waiting == 0) ready.push_back(static_cast<int>(n));
+    while (!ready.empty() && !stopped()) {
+        std::vector<Job> jobs;
+        for (const int n : ready) prepare(n, jobs);
+        if (jobs.size() == 1)
+            work(jobs.front());
+        else if (!jobs.empty())
+            tbb::parallel_for(std::size_t(0), jobs.size(), [&](std::size_t j) { work(jobs[j]); });
+        if (stopped()) break;  // half-made shapes are not kept
+        for (Job& job : jobs) {
+            settled_[static_cast<std::size_t>(job.node)] = job.outcome;
+            memory_.keep(job.outcome);
+        }
+        ready = after(ready);
+    }
+    Made made;
+    made.stopped = stopped();
+    made.made = ran_;
+    made.kept = kept_;
+    gather(made);
+    made.milliseconds = since(start);
+    return made;
+}
+
+void Making::prepare(int n, std::vector<Job>& jobs) {
+    const Node& node = graph_.nodes[static_cast<std::size_t>(n)];
+    const Step& step = *recipe_.parts[node.part]->steps[node.step];
+    auto outcome = std::make_shared<StepOutcome>();
+    outcome->shape = empty_shape();
+    Job job{n, find_step_info(step.type), {}, outcome};
+    job.run.id = step.id;
+    job.run.for_export = options_.for_export;
+    job.run.stop = options_.stop;
+    job.run.findings = node.link_findings;
+    job.run.raise_bounds = recipe_.raise_bounds;
+    Digest digest;
+    digest.add(std::string_view(step.type));
+    digest.add(options_.for_export);
+    digest.add(step.skipped);
+    digest.add(recipe_.raise_bounds);
+    for (const auto& [input, source] : node.sources) {
+        const StepOutcome& from = *settled_[static_cast<std::size_t>(source)];
+        job.run.inputs[input] = from.shape;
+        digest.add(std::string_view(input));
+        digest.add(from.hash);
+    }
+    if (const ShapePtr passed = job.run.input_pointer("shape")) outcome->shape = passed;
+    const std::uint64_t inputs_hash = digest.hash();
+    if (job.info) {
+        read_settings(node, step, job, inputs_hash, digest);
+    } else {
+        const auto like = nearest_step(step.type);
+        job.run.tell(Severity::error, "unknown-type",
+                     fmt::format("Bricol knows no step “{}” (/parts/{}/steps/{}/step).{}", step.type, node.part,
+                                 node.step, like.empty() ? "" : fmt::format(" Did you mean “{}”?", like)));
+        outcome->failed = true;
+    }
+    for (const Finding& finding : job.run.findings) digest.add(std::string_view(finding.text));
+    outcome->hash = digest.hash();
+    outcome->values = job.run.values;
+    auto& settled = settled_[static_cast<std::size_t>(n)];
+    if (step.skipped || !job.info) {
+        if (!step.skipped) outcome->findings = std::move(job.run.findings);
+        settled = outcome;
+    } else if (auto known = memory_.recall(outcome->hash)) {
+        if (known->kept) {
+            settled = known;
+        } else {
+            auto copy = std::make_shared<StepOutcome>(*known);
+            copy->kept = true;
+            settled = std::move(copy);
+        }
+        ++kept_;
+    } else {
+        jobs.push_back(std::move(job));
+    }
+}
+
+void Making::read_settings(const Node& node, const Step& step, Job& job, std::uint64_t inputs_hash, Digest& digest) {
+    if (job.info->given) {
+        job.run.inputs = within_.given;
+        digest.add(within_.given_hash);
+    }
+    const Environment& around = options_.environment;
+    job.run.values = resolver_.parameters(*recipe_.parts[node.part], step, *job.info, job.run.findings);
+    for (const ParameterInfo& p : job.info->parameters) {
+        const Value& value = job.run.values.find(p.key)->second;
+        digest.add(p.key);
+        kind_info(p).digest(value, digest);
+        if (p.kind == ParameterKind::file && around.read_file) {  // the result depends on what the file holds
+            const auto text = around.read_file(std::get<std::string>(value), around.folder);
+            digest.add(text ? std::string_view(**text) : std::string_view(text.problem().text()));
+            job.run.read = [&around](const std::string& name) { return around.read_file(name, around.folder); };
+        }
+        if (p.kind != ParameterKind::kit || !around.find_kit) continue;
+        // What lies inside may look at the frame and at its own kits.
+        digest.add(around.surroundings.frame), digest.add(around.surroundings.seed);
+        add_kit(std::get<KitWritten>(value), around, digest);
+        Within inside = within_;
+        inside.given = job.run.inputs;
+        inside.given_hash = inputs_hash;
+        job.run.inner = [this, inside](const KitWritten& written, const std::string& part, const DialNumbers& dials) {
+            return make_inner(written, part, dials, inside);
+        };
+    }
+}
+
+void Making::work(Job& job) {
+    if (stopped()) return;
+    const auto begun = Clock::now();
+    job.outcome->shape = run_step(*job.info, job.run, job.outcome->failed);
+    job.outcome->findings = std::move(job.run.findings);
+    job.outcome->milliseconds = since(begun);
+    const std::size_t done = ++ran_;
+    if (options_.progress)
+        options_.progress(static_cast<double>(done) / static_cast<double>(graph_.nodes.size()),
+                          std::string(job.info->name));
+}
+
+std::vector<int> Making::after(const std::vector<int>& ready) {
+    std::vector<int> next;
+    for (const int n : ready)
+        for (const int follower : graph_.nodes[static_cast<std::size_t>(n)].followers)
+            if (--graph_.nodes[static_cast<std::size_t>(follower)].waiting == 0) next.push_back(follower);
+    std::ranges::sort(next);
+    return next;
+}
+
+void Making::gather(Made& made) {
+    made.steps.resize(recipe_.parts.size());
+    for (std::size_t p = 0; p < recipe_.parts.size(); ++p) {
+        const Part& part = *recipe_.parts[p];
+        for (std::size_t s = 0; s < part.steps.size(); ++s) {
+            auto& outcome = settled_[static_cast<std::size_t>(graph_.of_step[p][s])];
+            if (!outcome && !made.stopped) {  // never became ready: it waits for itself
+                auto circular = std::make_shared<StepOutcome>();
+                circular->shape = empty_shape();
+                circular->failed = true;
+                const std::string circle = circle_through(part, part.steps[s]->id);
+                circular->findings.push_back({Severity::error,
+                                              "circle",
+                                              circle.empty()
+                                                  ? "This step waits for one that is linked in a circle."
+                                                  : "These steps feed one another in a circle: " + circle + ".",
+                                              {},
+                                              {}});
+                outcome = circular;
+            }
+            made.steps[p].push_back(outcome);
+        }
+        const int result = graph_.result_of(recipe_, part.name);
+        const StepOutcome* finished = result >= 0 ? settled_[static_cast<std::size_t>(result)].get() : nullptr;
+        if (made.stopped && !finished && result >= 0)
+            made.parts.push_back(nullptr);
+        else if (within_.depth == 0)
+            made.parts.push_back(finished_part(memory_, recipe_, part, finished, options_.thorough));
+    }
+}
+
+}  // namespace bricol

@@ -1,0 +1,44 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What came of making a recipe: shapes, findings, measures and times.
+#pragma once
+
+#include "core/catalogue/finding.h"
+#include "core/catalogue/value.h"
+#include "core/kernels/measure.h"
+#include "core/recipe/recipe.h"
+
+namespace bricol {
+
+struct StepOutcome {
+    ShapePtr shape;  ///< never null
+    std::vector<Finding> findings;
+    Values values;            ///< parameters worked out
+    double milliseconds = 0;  ///< time of the run that made it
+    std::uint64_t hash = 0;   ///< of everything the shape depends on
+    bool kept = false;        ///< taken from memory, not made again
+    bool failed = false;      ///< an error finding; the shape is the input passed through
+};
+
+struct PartOutcome {
+    ShapePtr shape;  ///< result of the part; never null
+    std::string result_step;
+    Measures measures;
+    std::vector<Finding> findings;  ///< about the finished part (open, inside out, over budget …)
+};
+
+struct Made {
+    /// In the order of recipe.parts and part.steps.
+    std::vector<std::vector<std::shared_ptr<const StepOutcome>>> steps;
+    std::vector<std::shared_ptr<const PartOutcome>> parts;
+    std::vector<Finding> findings;  ///< about the recipe as a whole
+    double milliseconds = 0;
+    std::size_t made = 0, kept = 0;  ///< steps run and steps taken from memory
+    bool stopped = false;            ///< asked to stop; outcomes may be missing
+
+    const StepOutcome* step(const Recipe& recipe, const std::string& part, const std::string& id) const;
+    const PartOutcome* part(const Recipe& recipe, const std::string& name) const;
+    bool has_errors() const;
+    std::size_t faces(const Recipe& recipe) const;  ///< of all parts that are shown
+};
+
+}  // namespace bricol

@@ -1,0 +1,90 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/make/run_step.h"
+
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+
+#include "core/kernels/real_geometry.h"
+
+namespace bricol {
+
+namespace {
+
+/// Gives a step that cannot work on instances real geometry; false when that would be too much.
+bool write_out_copies(const StepInfo& info, StepRun& run) {
+    bool can_run = true;
+    for (const InputInfo& input : info.inputs) {
+        if ((input.accepts & content_instances) || run.input(input.key).instances.empty()) continue;
+        ShapePtr& given = run.inputs.find(input.key)->second;
+        if (run.too_many(static_cast<double>(given->face_count()), most_faces, "faces of real geometry",
+                         "Use fewer instances."))
+            can_run = false;
+        else
+            given = real_geometry(given);
+    }
+    return can_run;
+}
+
+/// Tells inputs the step cannot use; false when there is one.
+bool inputs_fit(const StepInfo& info, StepRun& run) {
+    bool fit = true;
+    for (const InputInfo& input : info.inputs) {
+        const Shape& shape = run.input(input.key);
+        // Faces and curves are known at once; only a step that lives on loose edges has them looked for.
+        const bool plain = (shape.mesh.face_count() > 0 && (input.accepts & content_faces)) ||
+                           (!shape.curves.empty() && (input.accepts & content_curves));
+        if (plain || (content_of(shape) & input.accepts) != 0 || (!input.required && shape.empty())) continue;
+        fit = false;
+        run.tell(Severity::error, "wrong-input",
+                 shape.empty() ? fmt::format("{} needs {} here, but there is nothing yet.", info.name,
+                                             content_words(input.accepts))
+                               : fmt::format("{} needs {}; this is {}.", info.name, content_words(input.accepts),
+                                             content_found(shape)));
+    }
+    return fit;
+}
+
+void make_step(const StepInfo& info, StepRun& run) {
+    try {
+        if (info.make) info.make(run);
+    } catch (const std::bad_alloc&) {
+        run.tell(Severity::error, "out-of-memory", "There is not enough memory for this. Use smaller counts.");
+    } catch (const std::exception& error) {
+        run.tell(Severity::error, "failed", fmt::format("The step could not be made ({}).", error.what()));
+    }
+}
+
+bool finite(const Mesh& mesh) {
+    return std::ranges::all_of(*mesh.positions, [](const Vec3& p) { return std::isfinite(p.x + p.y + p.z); });
+}
+
+}  // namespace
+
+ShapePtr empty_shape() {
+    static const auto empty = std::make_shared<const Shape>();
+    return empty;
+}
+
+ShapePtr run_step(const StepInfo& info, StepRun& run, bool& failed) {
+    const ShapePtr passed = run.input_pointer("shape") ? run.input_pointer("shape") : empty_shape();
+    const bool copies_fit = write_out_copies(info, run);
+    if (inputs_fit(info, run) && copies_fit) {
+        if (info.aside)
+            run.result = empty_shape();  // values and words: nothing to make
+        else
+            make_step(info, run);
+    }
+    failed = std::ranges::any_of(run.findings, [](const Finding& f) {
+        return f.severity == Severity::error && f.code != "bad-value" && f.code != "out-of-range";
+    });
+    if (run.result && !finite(run.result->mesh)) {
+        run.tell(Severity::error, "not-finite",
+                 "The numbers of this step lead to points that are infinitely far away.");
+        run.result = nullptr;
+    }
+    failed |= !run.result;
+    return failed ? passed : run.result;
+}
+
+}  // namespace bricol

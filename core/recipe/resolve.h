@@ -1,0 +1,44 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Works out the numbers of a recipe: formulas, dials, links between numbers.
+#pragma once
+
+#include <unordered_map>
+
+#include "core/catalogue/finding.h"
+#include "core/catalogue/step_info.h"
+#include "core/formula/formula.h"
+#include "core/recipe/recipe.h"
+
+namespace bricol {
+
+/// What formulas see besides the recipe.
+struct Surroundings {
+    double frame = 0, seed = 0;
+    friend bool operator==(const Surroundings&, const Surroundings&) = default;
+};
+
+/// Works out numbers of one recipe. Remembers every number it has followed, so a chain of links costs once.
+class Resolver {
+public:
+    explicit Resolver(const Recipe& recipe, Surroundings surroundings = {});
+
+    /// Value of a name as seen from a part: a dial, `step.number`, `part.step.number`, `frame`, `seed`.
+    Result<double> name(const std::string& part, const std::string& name);
+    /// A number or formula as written in a step of a part.
+    Result<double> number(const std::string& part, const Json& written);
+    /// Every parameter of a step; problems become error findings and the parameter keeps its default.
+    Values parameters(const Part& part, const Step& step, const StepInfo& info, std::vector<Finding>& findings);
+
+    /// Names in an attribute formula that stand for one number here: dials, other steps' numbers, frame, seed.
+    std::map<std::string, double> constants(const std::string& part, const std::string& text);
+
+private:
+    Result<double> setting(const Part& part, const Step& step, const std::string& path, const std::string& name);
+
+    const Recipe& recipe_;
+    Surroundings surroundings_;
+    std::unordered_map<std::string, Result<double>> known_;
+    std::vector<std::string> path_;  // names being followed, to spell out a circle
+};
+
+}  // namespace bricol
