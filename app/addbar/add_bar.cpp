@@ -8,12 +8,12 @@
 
 #include "app/document/step_edits.h"
 #include "app/theme/theme.h"
+#include "app/theme/text.h"
 
 namespace bricol {
 
 namespace {
 
-QString text_of(std::string_view text) { return QString::fromUtf8(text.data(), static_cast<int>(text.size())); }
 constexpr int why_role = Qt::UserRole + 1;
 
 class StepRow : public QStyledItemDelegate {

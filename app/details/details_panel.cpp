@@ -10,14 +10,13 @@
 #include "app/details/number_row.h"
 #include "app/details/value_editors.h"
 #include "app/theme/theme.h"
+#include "app/theme/text.h"
 #include "core/recipe/remedy.h"
 #include "core/shape/sets.h"
 
 namespace bricol {
 
 namespace {
-
-QString text_of(std::string_view text) { return QString::fromUtf8(text.data(), static_cast<int>(text.size())); }
 
 QLabel* soft_label(const QString& text, QWidget* parent) {
     auto* label = new QLabel(text, parent);

@@ -21,13 +21,12 @@
 
 #include "app/details/number_row.h"
 #include "app/theme/theme.h"
+#include "app/theme/text.h"
 #include "core/files/kits.h"
 
 namespace bricol {
 
 namespace {
-
-QString text_of(std::string_view text) { return QString::fromUtf8(text.data(), static_cast<int>(text.size())); }
 
 bool takes_delete(QEvent* event) {
     if (event->type() != QEvent::ShortcutOverride) return false;

@@ -15,8 +15,8 @@ namespace {
 
 constexpr double corner = 7;
 
-/// A line of right angles with its corners rounded.
-QPainterPath rounded(const std::vector<QPointF>& points) {
+/// A line of right angles with its corners rounded_line.
+QPainterPath rounded_line(const std::vector<QPointF>& points) {
     QPainterPath path(points.front());
     for (std::size_t i = 1; i + 1 < points.size(); ++i) {
         const QPointF in = points[i] - points[i - 1], out = points[i + 1] - points[i];
@@ -65,7 +65,7 @@ void GraphView::paint_wire(QPainter& painter, const Wire& wire, bool lit) const 
         painter.drawPolyline(points.data(), static_cast<int>(points.size()));
         return;
     }
-    const QPainterPath path = rounded(points);
+    const QPainterPath path = rounded_line(points);
     if (wire.pen == Pen::instances) {  // a double line: wide in ink, then its middle taken out
         pen.setWidthF(4);
         painter.strokePath(path, pen);
@@ -180,12 +180,12 @@ void GraphView::paintEvent(QPaintEvent*) {
         QPen pen(theme::color(refusal_.empty() ? Role::act : Role::error), 1.6);
         painter.setBrush(Qt::NoBrush);
         if (pull_forward_ && from)
-            painter.strokePath(rounded(route(from->output_at(), pointer_, {}, from->numbers_below)), pen);
+            painter.strokePath(rounded_line(route(from->output_at(), pointer_, {}, from->numbers_below)), pen);
         if (!pull_forward_ && to) {
             QPointF end = to->rect.center();
             for (std::size_t i = 0; i < to->inputs.size(); ++i)
                 if (to->inputs[i].key == pull_input_) end = to->input_at(i);
-            painter.strokePath(rounded(route(pointer_, end, {}, false)), pen);
+            painter.strokePath(rounded_line(route(pointer_, end, {}, false)), pen);
         }
     }
     if (act_ == Act::stroke && stroke_.size() > 1) {

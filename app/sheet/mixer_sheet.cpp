@@ -11,6 +11,7 @@
 #include <cmath>
 
 #include "app/theme/theme.h"
+#include "app/theme/text.h"
 #include "core/formula/elements.h"
 #include "core/formula/formula.h"
 
@@ -18,7 +19,6 @@ namespace bricol {
 
 namespace {
 
-QString text_of(std::string_view text) { return QString::fromUtf8(text.data(), static_cast<int>(text.size())); }
 constexpr double block_width = 132;
 
 std::string text_at(const Json& block, const char* key) {

@@ -12,7 +12,7 @@ namespace bricol {
 
 namespace {
 
-constexpr double across = 170, down = 96;
+constexpr double column_width = 170, down = 96;
 
 /// Steps that feed a step through its inputs, main input first.
 std::vector<std::size_t> feeders(const Part& part, std::size_t s) {
@@ -107,10 +107,10 @@ std::map<std::string, QPointF> sheet_layout(const Part& part) {
     int aside_at = 0, aside_lane = next_block;
     for (std::size_t s = 0; s < n; ++s) {
         if (lane[s] >= 0) {
-            places[part.steps[s]->id] = QPointF(column(s) * across, lane[s] * down);
+            places[part.steps[s]->id] = QPointF(column(s) * column_width, lane[s] * down);
             continue;
         }
-        places[part.steps[s]->id] = QPointF(aside_at++ * across, aside_lane * down + 20);
+        places[part.steps[s]->id] = QPointF(aside_at++ * column_width, aside_lane * down + 20);
         if (aside_at > std::max(4, deepest)) aside_at = 0, ++aside_lane;
     }
     bool any_placed = false;
@@ -129,7 +129,7 @@ std::map<std::string, QPointF> sheet_layout(const Part& part) {
         if (step.at) continue;
         QPointF& at = places[step.id];
         const std::size_t before = step_index(part, source_of(part, s, "shape"));
-        if (before < n) at = places[part.steps[before]->id] + QPointF(across, 0);
+        if (before < n) at = places[part.steps[before]->id] + QPointF(column_width, 0);
         const auto hits = [&] {
             const QRectF mine(at, QSizeF(sheet_card_width, sheet_card_height_of(step)));
             return std::ranges::any_of(

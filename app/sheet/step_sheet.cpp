@@ -12,6 +12,7 @@
 #include "app/sheet/sheet_layout.h"
 #include "app/strip/step_card.h"
 #include "app/theme/theme.h"
+#include "app/theme/text.h"
 #include "core/recipe/clip.h"
 #include "core/files/kits.h"
 #include "core/formula/formula.h"
@@ -19,8 +20,6 @@
 namespace bricol {
 
 namespace {
-
-QString text_of(std::string_view text) { return QString::fromUtf8(text.data(), static_cast<int>(text.size())); }
 
 GraphView::Pen pen_of(const Shape* shape) {
     if (!shape) return GraphView::Pen::mesh;

@@ -6,16 +6,13 @@
 
 #include "app/document/step_edits.h"
 #include "app/theme/theme.h"
+#include "app/theme/text.h"
 #include "core/kernels/transform.h"
 #include "core/shape/sets.h"
 
 namespace bricol {
 
-namespace {
-
-QString text_of(std::string_view text) { return QString::fromUtf8(text.data(), static_cast<int>(text.size())); }
-
-}  // namespace
+namespace {}  // namespace
 
 QString count_text(const Shape& shape) {
     std::size_t copies = 0;

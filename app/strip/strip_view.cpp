@@ -13,6 +13,7 @@
 #include "app/document/step_edits.h"
 #include "app/strip/step_card.h"
 #include "app/theme/theme.h"
+#include "app/theme/text.h"
 #include "core/files/recipe_file.h"
 
 namespace bricol {
@@ -21,8 +22,6 @@ namespace {
 
 constexpr int card_width = 138, card_height = 64, gap = 22, left_margin = 20, top_margin = 34;
 constexpr int tuck_height = 30, tuck_gap = 8;
-
-QString text_of(std::string_view text) { return QString::fromUtf8(text.data(), static_cast<int>(text.size())); }
 
 }  // namespace
 

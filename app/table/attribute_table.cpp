@@ -12,14 +12,13 @@
 #include <numeric>
 
 #include "app/theme/theme.h"
+#include "app/theme/text.h"
 #include "core/kernels/measure.h"
 #include "core/kernels/choose.h"
 
 namespace bricol {
 
 namespace {
-
-QString text_of(std::string_view text) { return QString::fromUtf8(text.data(), static_cast<int>(text.size())); }
 
 constexpr std::array<Domain, 6> shown_domains = {Domain::vertex, Domain::edge,     Domain::face,
                                                  Domain::corner, Domain::instance, Domain::whole};

@@ -5,14 +5,11 @@
 #include <QPushButton>
 
 #include "app/theme/theme.h"
+#include "app/theme/text.h"
 
 namespace bricol {
 
-namespace {
-
-QString text_of(std::string_view text) { return QString::fromUtf8(text.data(), static_cast<int>(text.size())); }
-
-}  // namespace
+namespace {}  // namespace
 
 TracePanel::TracePanel(Session& session, QWidget* parent) : QFrame(parent), session_(session) {
     setObjectName("tracePanel");

@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "app/theme/theme.h"
+#include "app/viewport/screen.h"
 
 namespace bricol::arrows {
 
@@ -34,8 +35,6 @@ glm::dvec2 tip(const DVec3& at, int i, const Projector& projector) {
     if (strongest <= 0 || size < 0.12 * strongest) return here;
     return here + along / size * length * std::max(0.5, size / strongest);
 }
-
-QPointF point(const glm::dvec2& p) { return {p.x, p.y}; }
 
 }  // namespace
 

@@ -5,6 +5,7 @@
 #include <cmath>
 
 #include "app/theme/theme.h"
+#include "app/viewport/screen.h"
 #include "core/formula/units.h"
 #include "core/kernels/choose.h"
 #include "core/kernels/normals.h"
@@ -13,8 +14,6 @@
 namespace bricol {
 
 namespace {
-
-QPointF point(const glm::dvec2& p) { return {p.x, p.y}; }
 
 /// The domain an attribute stands on, in the order they are looked for.
 const Attribute* found_on(const Mesh& mesh, std::string_view name, Domain& domain) {

@@ -1,13 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/viewport/handle_tool.h"
+#include "app/viewport/screen.h"
 
 #include <cmath>
 
 namespace bricol {
 
 namespace {
-
-QPointF point(const glm::dvec2& p) { return {p.x, p.y}; }
 
 DVec3 unit_axis(int i) {
     DVec3 a(0);

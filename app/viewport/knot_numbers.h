@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "app/document/session.h"
+#include "app/viewport/screen.h"
 #include "core/shape/curve.h"
 
 namespace bricol {
@@ -36,7 +37,5 @@ inline DVec3 place_of(const DVec3& n, const Curve& like) {
     const DrawPlane& p = like.plane;
     return DVec3(p.origin) + DVec3(p.axes[0]) * n.x + DVec3(p.axes[1]) * n.y + DVec3(p.axes[2]) * n.z;
 }
-
-inline QPointF point(const glm::dvec2& p) { return {p.x, p.y}; }
 
 }  // namespace bricol

@@ -40,14 +40,15 @@ void KnotTool::refresh() {
         if (p.kind == ParameterKind::curves) key_ = p.key;
     if (key_.empty()) return;
     // The step itself places the knots; it is cheap and has no inputs.
-    StepRun run;
+    StepRun run(info);
     run.id = step->id;
     std::vector<Finding> findings;
-    run.values = session_.resolver().parameters(*part, *step, *info, findings);
+    const Values values = session_.resolver().parameters(*part, *step, *info, findings);
+    run.values = values;
     info->make(run);
     has_plane_ = info->parameter("plane_turn") != nullptr;
-    own_plane_ = has_plane_ && run.word("plane") == "own";
-    plane_ = has_plane_ ? draw_plane(run.values) : DrawPlane{};
+    own_plane_ = has_plane_ && std::get<std::string>(values.find("plane")->second) == "own";
+    plane_ = has_plane_ ? draw_plane(values) : DrawPlane{};
     if (run.result) curves_ = run.result->curves;
     emit changed();
 }

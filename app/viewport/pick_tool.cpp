@@ -6,6 +6,7 @@
 
 #include "app/document/step_edits.h"
 #include "app/theme/theme.h"
+#include "app/viewport/screen.h"
 #include "core/kernels/edit_faces.h"
 #include "core/kernels/normals.h"
 #include "core/kernels/triangulate.h"
@@ -14,9 +15,7 @@ namespace bricol {
 
 namespace {
 
-constexpr double reach = 9, brush = 16;  // pixels
-
-QPointF point(const glm::dvec2& p) { return {p.x, p.y}; }
+constexpr double pick_reach = 9, brush = 16;  // pixels
 
 const char* place_key(Domain domain) {
     return domain == Domain::vertex ? "vertex"
@@ -25,8 +24,8 @@ const char* place_key(Domain domain) {
                                     : "point";
 }
 
-double rounded(double metres) { return std::round(metres * 1e6) / 1e6; }
-Json triple(const DVec3& v, double (*round)(double) = rounded) {
+double tidy_metres(double metres) { return std::round(metres * 1e6) / 1e6; }
+Json triple(const DVec3& v, double (*round)(double) = tidy_metres) {
     return Json::array({round(v.x), round(v.y), round(v.z)});
 }
 
@@ -221,7 +220,7 @@ Index PickTool::element_under(const glm::dvec2& at, const Projector& projector) 
     if (kind_ == Domain::face) return face;
     const Topology& t = *mesh_.topology;
     Index best = no_index;
-    double nearest = reach;
+    double nearest = pick_reach;
     const auto consider = [&](Index element) {
         double distance = 1e9;
         if (kind_ == Domain::vertex)
@@ -361,8 +360,9 @@ void PickTool::move_picks(const DVec3& by) {
     const auto shift = [&](Json& place) {
         Json move = place.contains("move") ? place["move"] : Json::array({0, 0, 0});
         for (int i = 0; i < 3; ++i)
-            move[i] = move[i].is_string() ? Json(with_offset(move[i].get<std::string>(), by[i]))
-                                          : Json(rounded((move[i].is_number() ? move[i].get<double>() : 0) + by[i]));
+            move[i] = move[i].is_string()
+                          ? Json(with_offset(move[i].get<std::string>(), by[i]))
+                          : Json(tidy_metres((move[i].is_number() ? move[i].get<double>() : 0) + by[i]));
         place["move"] = move;
     };
     if (cage_) {
@@ -406,7 +406,7 @@ bool PickTool::press(const QMouseEvent* event, const Camera& camera, const QSize
         if (const int grip = arrows::hit(middle(), projector, from_); grip != arrows::none) return start_pull(grip);
     if (cage_) {
         for (int i = 0; i < static_cast<int>(cage_points_.size()); ++i)
-            if (glm::distance(projector.to_screen(cage_points_[i]), from_) < reach) {
+            if (glm::distance(projector.to_screen(cage_points_[i]), from_) < pick_reach) {
                 if (plain && !cage_chosen_.contains(i)) cage_chosen_.clear();
                 if (event->modifiers() & Qt::ControlModifier)
                     cage_chosen_.erase(i);

@@ -11,6 +11,7 @@
 #include <cmath>
 
 #include "app/theme/theme.h"
+#include "app/viewport/screen.h"
 #include "core/kernels/flatten.h"
 #include "core/kernels/triangulate.h"
 
@@ -33,8 +34,6 @@ constexpr ShadingName shadings[] = {{Shading::clay, "clay", "Ctrl+1"},
 constexpr std::pair<View, const char*> views[] = {
     {View::front, "front view"}, {View::side, "side view"}, {View::top, "top view"}, {View::free, "free view"}};
 constexpr const char* view_keys[] = {"F5", "F6", "F7", "F8"};
-
-QPointF point(const glm::dvec2& p) { return {p.x, p.y}; }
 
 }  // namespace
 

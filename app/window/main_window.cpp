@@ -169,6 +169,7 @@ void MainWindow::layout_room() {
     notice_row_ = new QHBoxLayout(notice_);
     notice_row_->setContentsMargins(16, 5, 12, 5);
     notice_text_ = new QLabel(notice_);
+    notice_text_->setObjectName("noticeText");
     notice_text_->setWordWrap(true);
     notice_row_->addWidget(notice_text_, 1);
     notice_->hide();

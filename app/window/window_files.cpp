@@ -6,7 +6,6 @@
 #include <QDir>
 #include <QFileDialog>
 #include <QFileInfo>
-#include <QMessageBox>
 #include <QSettings>
 
 #include "app/document/step_edits.h"
@@ -137,27 +136,11 @@ void MainWindow::export_to(const QString& path) {
 
 void MainWindow::ask_about_errors(const QString& path, const std::vector<NamedShape>& shapes,
                                   const QStringList& errors) {
-    constexpr int most = 5;
-    QStringList shown = errors.mid(0, most);
-    if (errors.size() > most) shown << QString("and %1 more").arg(errors.size() - most);
-    auto* box = new QMessageBox(
-        QMessageBox::Warning, "Export with errors?",
-        QString("The recipe has %1, so a part may be missing or unfinished in %2.")
-            .arg(errors.size() == 1 ? "an error" : QString("%1 errors").arg(errors.size()), QFileInfo(path).fileName()),
-        QMessageBox::Cancel, this);
-    box->setObjectName("exportErrors");
-    box->setAttribute(Qt::WA_DeleteOnClose);
-    box->setInformativeText(shown.join("\n"));
-    auto* anyway = box->addButton("Export anyway", QMessageBox::AcceptRole);
-    anyway->setObjectName("exportAnyway");
-    box->setDefaultButton(QMessageBox::Cancel);
-    connect(box, &QMessageBox::finished, this, [this, box, anyway, path, shapes] {
-        if (box->clickedButton() == anyway)
-            write_export(path, shapes);
-        else
-            session_.say("Not exported: the recipe has errors.", true);
-    });
-    box->open();
+    const QString many = errors.size() > 1 ? QString(", and %1 more").arg(errors.size() - 1) : QString();
+    session_.say("Not exported: the recipe has errors.", true);
+    notice(QString("Not exported to %1, because the recipe has errors: %2%3")
+               .arg(QFileInfo(path).fileName(), errors[0], many),
+           {{"Export anyway", [this, path, shapes] { write_export(path, shapes); }}});
 }
 
 void MainWindow::write_export(const QString& path, const std::vector<NamedShape>& shapes) {

@@ -7,8 +7,13 @@
 
 namespace bricol {
 
-/// The plane of a flat view: "front", "side" or "top".
-DrawPlane flat_plane(std::string_view view);
+enum class FlatView { front, side, top };
+
+/// The plane of a flat view.
+DrawPlane flat_plane(FlatView view);
+
+/// A plane of its own: the top view's, turned (degrees about x, then y, then z), then moved.
+DrawPlane own_plane(const DVec3& at, const DVec3& turn);
 
 /// The plane that the settings "plane", "plane_at" and "plane_turn" describe. A step's own plane is the top view's,
 /// turned, then moved.

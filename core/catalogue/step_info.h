@@ -3,6 +3,7 @@
 // reference manual read these descriptions; nothing else knows steps by name.
 #pragma once
 
+#include <functional>
 #include <span>
 
 #include "core/catalogue/parameter.h"
@@ -38,8 +39,8 @@ struct StepInfo {
     unsigned gives = content_faces;  ///< Content bits of its result; 0 for "as its input"
     std::vector<InputInfo> inputs;
     std::vector<ParameterInfo> parameters;
-    std::string_view telling;  ///< template of the card's second line: "{segments} segments"
-    void (*make)(StepRun&) = nullptr;
+    std::string_view telling;            ///< template of the card's second line: "{segments} segments"
+    std::function<void(StepRun&)> make;  ///< empty for steps that make no shape
     std::vector<OutputInfo> outputs;
     /// Stands beside the chain: gives values or words, no shape, and the step behind it takes what stood before it.
     bool aside = false;

@@ -2,10 +2,9 @@
 #include "core/catalogue/step_run.h"
 
 #include <algorithm>
-#include <cmath>
 #include <fmt/format.h>
-#include <stdexcept>
 
+#include "core/catalogue/settings.h"
 #include "core/formula/elements.h"
 #include "core/formula/formula.h"
 #include "core/ground/words.h"
@@ -13,17 +12,10 @@
 
 namespace bricol {
 
-StepRun::StepRun() = default;
+StepRun::StepRun(const StepInfo* step) : info(step) {}
 StepRun::StepRun(StepRun&&) noexcept = default;
 StepRun& StepRun::operator=(StepRun&&) noexcept = default;
 StepRun::~StepRun() = default;
-
-double StepRun::number(std::string_view key) const { return std::get<double>(value(key)); }
-DVec3 StepRun::vector(std::string_view key) const { return std::get<DVec3>(value(key)); }
-const std::string& StepRun::word(std::string_view key) const { return std::get<std::string>(value(key)); }
-bool StepRun::toggle(std::string_view key) const { return std::get<bool>(value(key)); }
-const std::vector<Curve>& StepRun::curves(std::string_view key) const { return as<std::vector<Curve>>(key); }
-const std::vector<Place>& StepRun::places(std::string_view key) const { return as<std::vector<Place>>(key); }
 
 const Shape& StepRun::input(std::string_view key) const {
     static const Shape nothing;
@@ -35,10 +27,6 @@ ShapePtr StepRun::input_pointer(std::string_view key) const {
     const auto found = inputs.find(key);
     return found == inputs.end() ? nullptr : found->second;
 }
-
-int StepRun::integer(std::string_view key) const { return static_cast<int>(std::lround(number(key))); }
-
-int StepRun::axis(std::string_view key) const { return word(key) == "x" ? 0 : word(key) == "y" ? 1 : 2; }
 
 void StepRun::give(Mesh mesh) {
     Shape shape;
@@ -64,8 +52,7 @@ bool StepRun::too_many(double elements, double bound, std::string_view what, std
     return true;
 }
 
-Mask StepRun::chosen(const Mesh& mesh, Domain domain, std::string_view key) {
-    const std::string& name = word(key);
+Mask StepRun::chosen(const Mesh& mesh, Domain domain, const std::string& name) {
     const std::size_t count = mesh.domain_sizes()[static_cast<std::size_t>(domain)];
     if (name.empty()) return Mask(count, 1);
     if (auto members = set_members(mesh, domain, name)) {
@@ -83,12 +70,11 @@ Mask StepRun::chosen(const Mesh& mesh, Domain domain, std::string_view key) {
              fmt::format("There is no set “{}” here.{}", name,
                          near.empty() ? sets_of(mesh).empty() ? " The shape has no sets; a Choose step makes one." : ""
                                       : fmt::format(" Did you mean “{}”?", near)));
-    if (!near.empty()) finding.remedy = Remedy{fmt::format("Use “{}”", near), {{"", std::string(key), near}}, {}};
+    if (!near.empty()) finding.remedy = Remedy{fmt::format("Use “{}”", near), {{"", key_of(name), near}}, {}};
     return Mask(count, 0);
 }
 
-Array<float> StepRun::weights(const Mesh& mesh, Domain domain, std::string_view key) {
-    const std::string& name = word(key);
+Array<float> StepRun::weights(const Mesh& mesh, Domain domain, const std::string& name) {
     const std::size_t count = mesh.domain_sizes()[static_cast<std::size_t>(domain)];
     if (name.empty()) return Array<float>(count, 1.0f);
     if (auto values = numbers_on(mesh, domain, name)) return std::move(*values);
@@ -101,21 +87,17 @@ Array<float> StepRun::weights(const Mesh& mesh, Domain domain, std::string_view 
     else if (known.empty())
         text += " An Attribute, Formula or Choose step makes one.";
     Finding& finding = tell(Severity::error, "unknown-attribute", std::move(text));
-    if (!near.empty()) finding.remedy = Remedy{fmt::format("Use “{}”", near), {{"", std::string(key), near}}, {}};
+    if (!near.empty()) finding.remedy = Remedy{fmt::format("Use “{}”", near), {{"", key_of(name), near}}, {}};
     return Array<float>(count, 0.0f);
 }
 
-void StepRun::report(const std::vector<RowProblem>& problems, std::string_view key) {
+void StepRun::report(const std::vector<RowProblem>& problems, const std::vector<FormulaRow>& rows) {
+    const std::string key = key_of(rows);
     for (const RowProblem& problem : problems) {
         Finding& finding =
             tell(Severity::error, problem.code == "not-finite" ? "bad-value" : problem.code, problem.text);
         finding.places = problem.places;
-        const auto row = values.find(key);
-        if (problem.nearest.empty() || row == values.end() ||
-            !std::holds_alternative<std::vector<FormulaRow>>(row->second))
-            continue;
-        const auto& rows = std::get<std::vector<FormulaRow>>(row->second);
-        if (problem.row >= rows.size()) continue;
+        if (key.empty() || problem.nearest.empty() || problem.row >= rows.size()) continue;
         finding.remedy = Remedy{fmt::format("Use “{}”", problem.nearest),
                                 {{"", fmt::format("/{}/{}/formula", key, problem.row),
                                   with_name(rows[problem.row].text, problem.missing, problem.nearest)}},
@@ -123,14 +105,20 @@ void StepRun::report(const std::vector<RowProblem>& problems, std::string_view k
     }
 }
 
-void StepRun::name_set(Mesh& mesh, Domain domain, std::string_view key, Mask mask) const {
-    if (const std::string& name = word(key); !name.empty()) keep_set(mesh, domain, name, std::move(mask));
+void StepRun::name_set(Mesh& mesh, Domain domain, const std::string& name, Mask mask) const {
+    if (!name.empty()) keep_set(mesh, domain, name, std::move(mask));
 }
 
-const Value& StepRun::value(std::string_view key) const {
-    const auto found = values.find(key);
-    if (found == values.end()) throw std::logic_error(fmt::format("step reads undeclared parameter “{}”", key));
-    return found->second;
+void StepRun::bind(const void* settings, std::span<const FieldSlot> fields) {
+    settings_ = settings;
+    fields_ = fields;
+}
+
+std::string StepRun::key_at(const void* field) const {
+    const auto offset = static_cast<std::size_t>(static_cast<const char*>(field) - static_cast<const char*>(settings_));
+    for (std::size_t i = 0; settings_ && i < fields_.size(); ++i)
+        if (fields_[i].offset == offset) return std::string(info->parameters[i].key);
+    return {};
 }
 
 }  // namespace bricol

@@ -4,6 +4,7 @@
 
 #include <atomic>
 #include <functional>
+#include <span>
 
 #include "core/catalogue/finding.h"
 #include "core/catalogue/value.h"
@@ -13,7 +14,9 @@
 
 namespace bricol {
 
+struct FieldSlot;
 struct RowProblem;
+struct StepInfo;
 
 /// A recipe inside a step, made.
 struct InnerMade {
@@ -24,11 +27,12 @@ struct InnerMade {
 /// What a step's make function sees.
 class StepRun {
 public:
-    StepRun();
+    explicit StepRun(const StepInfo* step = nullptr);
     StepRun(StepRun&&) noexcept;
     StepRun& operator=(StepRun&&) noexcept;
     ~StepRun();
 
+    const StepInfo* info;  ///< what the step says of itself
     std::string id;
     Values values;
     std::map<std::string, ShapePtr, std::less<>> inputs;
@@ -45,31 +49,24 @@ public:
     const Shape& input(std::string_view key) const;
     ShapePtr input_pointer(std::string_view key) const;
 
-    double number(std::string_view key) const;
-    float real(std::string_view key) const { return static_cast<float>(number(key)); }
-    int integer(std::string_view key) const;
-    DVec3 vector(std::string_view key) const;
-    /// Text of any kind: a choice's key, a name, a file.
-    const std::string& word(std::string_view key) const;
-    bool toggle(std::string_view key) const;
-    const std::vector<Curve>& curves(std::string_view key) const;
-    const std::vector<Place>& places(std::string_view key) const;
-    template <class T>
-    const T& as(std::string_view key) const {
-        return std::get<T>(value(key));
-    }
-    /// Elements of the set that a parameter names: all when it is empty; none, and an error finding, when there is no
-    /// such set; a caution when it has no members.
-    Mask chosen(const Mesh& mesh, Domain domain, std::string_view key = "only");
-    /// One number per element from the attribute that a parameter names: 1 everywhere when it is empty. A set gives 0
+    /// Elements of the set that a setting names: all when it is empty; none, and an error finding, when there is no
+    /// such set; a caution when it has no members. `set` is the field of the settings itself: a remedy changes it.
+    Mask chosen(const Mesh& mesh, Domain domain, const std::string& set);
+    /// One number per element from the attribute that a setting names: 1 everywhere when it is empty. A set gives 0
     /// and 1, a value on another domain is carried over; a missing one gives 0 and an error finding that offers the
-    /// nearest name.
-    Array<float> weights(const Mesh& mesh, Domain domain, std::string_view key);
-    /// Reports what went wrong in formula rows, at this step's parameter `key`.
-    void report(const std::vector<RowProblem>& problems, std::string_view key);
-    /// Keeps a mask under the name a parameter gives, when it gives one.
-    void name_set(Mesh& mesh, Domain domain, std::string_view key, Mask mask) const;
-    int axis(std::string_view key) const;  ///< 0 x, 1 y, 2 z
+    /// nearest name. `attribute` is the field of the settings itself.
+    Array<float> weights(const Mesh& mesh, Domain domain, const std::string& attribute);
+    /// Tells what went wrong in formula rows; `rows` is the field of the settings itself, or made from it.
+    void report(const std::vector<RowProblem>& problems, const std::vector<FormulaRow>& rows);
+    /// Keeps a mask as a set, when it is given a name.
+    void name_set(Mesh& mesh, Domain domain, const std::string& name, Mask mask) const;
+    /// The key of the setting that a field of the step's settings holds; empty for anything else.
+    template <class M>
+    std::string key_of(const M& field) const {
+        return key_at(&field);
+    }
+    /// Says where the settings stand, so that fields can be told from one another.
+    void bind(const void* settings, std::span<const FieldSlot> fields);
     bool stopped() const { return stop && stop->load(std::memory_order_relaxed); }
 
     /// The result. A step that gives nothing passes its main input through.
@@ -87,7 +84,10 @@ public:
     std::vector<Finding> findings;
 
 private:
-    const Value& value(std::string_view key) const;
+    std::string key_at(const void* field) const;
+
+    const void* settings_ = nullptr;
+    std::span<const FieldSlot> fields_;
 };
 
 /// Largest number of faces one step makes before it asks for smaller numbers.

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/files/files.h"
 
+#include <atomic>
 #include <cerrno>
 #include <cstring>
 #include <fcntl.h>
@@ -35,6 +36,18 @@ std::string reason(int error) {
     }
 }
 
+/// A new file beside `target` under a name nobody has, with the permissions new files get here: the system applies the
+/// mask itself, which must not be looked up by changing it while other threads make files. -1, and errno, on failure.
+int open_beside(const std::string& target, std::string& name) {
+    static std::atomic<unsigned> counter = 0;
+    for (int tries = 0; tries < 100; ++tries) {
+        name = fmt::format("{}.{}-{}", target, ::getpid(), counter++);
+        const int file = ::open(name.c_str(), O_WRONLY | O_CREAT | O_EXCL | O_CLOEXEC, 0666);
+        if (file >= 0 || errno != EEXIST) return file;
+    }
+    return -1;
+}
+
 Problem cannot_write(const std::string& path, int error) {
     return {fmt::format("The file could not be written: {}.", reason(error)), path,
             "Nothing was changed there. Save under another name or in another folder."};
@@ -63,11 +76,14 @@ Result<std::string> read_file(const std::string& path, std::size_t most_bytes) {
     while (got < content.size()) {
         const ssize_t n = ::read(file, content.data() + got, content.size() - got);
         if (n < 0 && errno == EINTR) continue;
-        if (n <= 0) break;
+        if (n <= 0) {  // half a file is never handed on as a whole one
+            const std::string why = n < 0 ? reason(errno) : "it became shorter while it was read";
+            ::close(file);
+            return Problem{fmt::format("The file could not be read to its end: {}.", why), path, "Try again."};
+        }
         got += static_cast<std::size_t>(n);
     }
     ::close(file);
-    content.resize(got);
     return content;
 }
 
@@ -82,8 +98,8 @@ std::optional<Problem> write_file(const std::string& path, const std::function<v
     // Never rename over a device or a pipe.
     if (existed && !S_ISREG(old.st_mode)) return cannot_write(path, EINVAL);
     if (existed && ::access(target.c_str(), W_OK) != 0) return cannot_write(path, errno);
-    std::string temporary = target + ".XXXXXX";
-    const int file = ::mkostemp(temporary.data(), O_CLOEXEC);
+    std::string temporary;
+    const int file = open_beside(target, temporary);
     if (file < 0) return cannot_write(path, errno);
     int failure = 0;
     const Sink sink = [&](std::string_view piece) {
@@ -98,13 +114,7 @@ std::optional<Problem> write_file(const std::string& path, const std::function<v
         return failure == 0;
     };
     produce(sink);
-    if (existed) {
-        ::fchmod(file, old.st_mode & 07777);
-    } else {
-        const mode_t mask = ::umask(0);
-        ::umask(mask);
-        ::fchmod(file, 0666 & ~mask);
-    }
+    if (existed) ::fchmod(file, old.st_mode & 07777);
     if (failure == 0 && ::fdatasync(file) != 0 && errno != EINVAL) failure = errno;
     if (::close(file) != 0 && failure == 0) failure = errno;
     if (failure == 0 && ::rename(temporary.c_str(), target.c_str()) != 0) failure = errno;

@@ -5,6 +5,7 @@
 #include <fmt/format.h>
 
 #include "core/ground/words.h"
+#include "core/ground/numbers.h"
 
 namespace bricol {
 
@@ -90,8 +91,6 @@ const BlockInfo* find_block(std::string_view key) {
 
 namespace {
 
-constexpr std::string_view axes = "xyz";
-
 /// The rows of one set of blocks.
 class Wiring {
 public:
@@ -128,7 +127,8 @@ private:
 
     /// Name of a component of a block's value in formulas.
     static std::string name(const MixBlock& block, int width, int component) {
-        return width == 1 ? "_" + block.id : fmt::format("_{}_{}", block.id, axes[static_cast<std::size_t>(component)]);
+        return width == 1 ? "_" + block.id
+                          : fmt::format("_{}_{}", block.id, axis_letters[static_cast<std::size_t>(component)]);
     }
 
     /// Makes the rows of a block once; gives how wide it is.
@@ -151,7 +151,7 @@ private:
         const int width = place || normal || is_vector_(block.what) ? 3 : 1;
         if (block.what.empty()) throw Problem{"A Read block needs the name of what it reads.", block.id, ""};
         for (int c = 0; c < width; ++c) {
-            const std::string axis(1, axes[static_cast<std::size_t>(c)]);
+            const std::string axis(1, axis_letters[static_cast<std::size_t>(c)]);
             rows_.push_back({name(block, width, c),
                              place        ? axis
                              : normal     ? "n" + axis
@@ -180,7 +180,7 @@ private:
         const int width = made(source);
         int component = -1;
         if (dot != std::string::npos) {
-            const auto at = dot + 2 == from.size() ? axes.find(from[dot + 1]) : std::string_view::npos;
+            const auto at = dot + 2 == from.size() ? axis_letters.find(from[dot + 1]) : std::string_view::npos;
             if (at == std::string_view::npos) throw Problem{"A component is one of .x .y .z.", block.id, ""};
             component = static_cast<int>(at);
         }
@@ -201,7 +201,7 @@ private:
             std::string_view key = formula.substr(i + 1, end - i - 1);
             int c = component;
             if (const std::size_t dot = key.find('.'); dot != std::string_view::npos)
-                c = static_cast<int>(axes.find(key[dot + 1])), key = key.substr(0, dot);
+                c = static_cast<int>(axis_letters.find(key[dot + 1])), key = key.substr(0, dot);
             out += wires.find(key)->second.text[c];
             i = end + 1;
         }
@@ -237,7 +237,7 @@ private:
             return;
         }
         for (int c = 0; c < 3; ++c) {
-            const std::string axis(1, axes[static_cast<std::size_t>(c)]);
+            const std::string axis(1, axis_letters[static_cast<std::size_t>(c)]);
             rows_.push_back({place ? axis : normal ? "n" + axis : block.what + "." + axis, value.text[c], {}});
         }
     }

@@ -9,12 +9,11 @@
 #include "core/kernels/element_numbers.h"
 #include "core/kernels/normals.h"
 #include "core/ground/words.h"
+#include "core/ground/numbers.h"
 
 namespace bricol {
 
 namespace {
-
-constexpr std::string_view axes = "xyz";
 
 /// Number of a component by its letter, or -1.
 int component_of(std::string_view letter) {
@@ -72,7 +71,7 @@ public:
                     out[i] = n > 1 ? static_cast<double>(begin + i) / static_cast<double>(n - 1) : 0;
             };
         if (domain_ == Domain::instance) return instance_reader(name);
-        if (const auto axis = name.size() == 1 ? axes.find(name[0]) : std::string_view::npos;
+        if (const auto axis = name.size() == 1 ? axis_letters.find(name[0]) : std::string_view::npos;
             axis != std::string_view::npos) {
             const auto positions = came_in_;
             const int a = static_cast<int>(axis);
@@ -91,10 +90,10 @@ public:
                 for (std::size_t i = 0; i < out.size(); ++i) out[i] = middle_of(*mesh, d, begin + i)[a];
             };
         }
-        if (name.size() == 2 && name[0] == 'n' && axes.find(name[1]) != std::string_view::npos &&
+        if (name.size() == 2 && name[0] == 'n' && axis_letters.find(name[1]) != std::string_view::npos &&
             domain_ != Domain::edge) {
             const auto list = normals();
-            const int a = static_cast<int>(axes.find(name[1]));
+            const int a = static_cast<int>(axis_letters.find(name[1]));
             return [list, a](std::size_t begin, std::span<double> out) {
                 for (std::size_t i = 0; i < out.size(); ++i) out[i] = static_cast<double>((*list)[begin + i][a]);
             };
@@ -130,7 +129,7 @@ public:
             return fmt::format("“{}” cannot be changed.", target);
         if ((target == "length" && domain_ == Domain::edge) || (target == "area" && domain_ == Domain::face))
             return fmt::format("“{}” is measured and cannot be changed.", target);
-        if (target.size() == 2 && target[0] == 'n' && axes.find(target[1]) != std::string_view::npos &&
+        if (target.size() == 2 && target[0] == 'n' && axis_letters.find(target[1]) != std::string_view::npos &&
             domain_ != Domain::vertex && domain_ != Domain::corner)
             return "Normals can be written on vertices and corners only.";
         if ((target == "u" || target == "v") && domain_ != Domain::corner) return "UVs stand on corners.";
@@ -149,7 +148,7 @@ public:
             return;
         }
         const auto chosen = [&](std::size_t i) { return (only.empty() || only[i]) && std::isfinite(values[i]); };
-        const bool place = target.size() == 1 && axes.find(target[0]) != std::string_view::npos;
+        const bool place = target.size() == 1 && axis_letters.find(target[0]) != std::string_view::npos;
         if (domain_ == Domain::instance) {
             write_instances(target, place, values, chosen);
             return;
@@ -157,7 +156,7 @@ public:
         Mesh& mesh = shape_.mesh;
         if (place) {
             Array<Vec3> points = *mesh.positions;
-            const int a = static_cast<int>(axes.find(target[0]));
+            const int a = static_cast<int>(axis_letters.find(target[0]));
             for (std::size_t i = 0; i < count_; ++i)
                 if (chosen(i)) points[i][a] = static_cast<float>(values[i]);
             mesh.positions = std::make_shared<const Array<Vec3>>(std::move(points));
@@ -168,10 +167,10 @@ public:
         int component = -1;
         if (target == "u" || target == "v") {
             name = attribute_name::uv, component = target == "v";
-        } else if (target.size() == 2 && target[0] == 'n' && axes.find(target[1]) != std::string_view::npos) {
+        } else if (target.size() == 2 && target[0] == 'n' && axis_letters.find(target[1]) != std::string_view::npos) {
             if (!mesh.attributes.find(domain_, attribute_name::normal))
                 mesh.attributes.set(domain_, attribute_name::normal, Array<Vec3>(*normals()));
-            name = attribute_name::normal, component = static_cast<int>(axes.find(target[1]));
+            name = attribute_name::normal, component = static_cast<int>(axis_letters.find(target[1]));
         } else if (const std::size_t dot = target.find('.'); dot != std::string::npos) {
             component = component_of(target.substr(dot + 1));
             name = target.substr(0, dot);
@@ -261,7 +260,7 @@ private:
 
     std::optional<FieldReader> instance_reader(const std::string& name) {
         auto all = std::make_shared<std::vector<double>>();
-        const auto axis = name.size() == 1 ? axes.find(name[0]) : std::string_view::npos;
+        const auto axis = name.size() == 1 ? axis_letters.find(name[0]) : std::string_view::npos;
         const std::size_t dot = name.find('.');
         for (const Instances& group : shape_.instances) {
             if (axis != std::string_view::npos) {
@@ -290,7 +289,7 @@ private:
             if (place) {
                 for (std::size_t i = 0; i < n; ++i)
                     if (chosen(base + i))
-                        group.places[i][3][static_cast<int>(axes.find(target[0]))] =
+                        group.places[i][3][static_cast<int>(axis_letters.find(target[0]))] =
                             static_cast<float>(values[base + i]);
             } else {
                 const std::size_t dot = target.find('.');
@@ -400,10 +399,10 @@ std::optional<std::vector<double>> worked_out(Elements& elements, const FormulaR
 std::vector<ElementName> element_names(const Shape& shape, Domain domain) {
     std::vector<ElementName> list;
     const bool movable = domain == Domain::vertex || domain == Domain::instance;
-    for (const char axis : axes)
+    for (const char axis : axis_letters)
         list.push_back({std::string(1, axis), movable ? "place in metres" : "middle in metres", movable});
     if (domain != Domain::edge && domain != Domain::instance)
-        for (const char axis : axes)
+        for (const char axis : axis_letters)
             list.push_back({std::string("n") + axis, "normal", domain == Domain::vertex || domain == Domain::corner});
     const bool has_uv = shape.mesh.attributes.find(Domain::corner, attribute_name::uv) != nullptr;
     if (domain == Domain::corner && has_uv)

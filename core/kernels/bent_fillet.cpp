@@ -7,11 +7,6 @@
 
 namespace bricol {
 
-DVec3 cubic_at(const Cubic& c, double t) {
-    const double s = 1 - t;
-    return s * s * s * c[0] + 3 * s * s * t * c[1] + 3 * s * t * t * c[2] + t * t * t * c[3];
-}
-
 namespace {
 
 Cubic first_part(const Cubic& c, double t) {
@@ -20,12 +15,11 @@ Cubic first_part(const Cubic& c, double t) {
     return {c[0], ab, abc, glm::mix(abc, bcd, t)};
 }
 
-Cubic turned(const Cubic& c) { return {c[3], c[2], c[1], c[0]}; }
+Cubic backwards(const Cubic& c) { return {c[3], c[2], c[1], c[0]}; }
 
 /// The unit way at a parameter; at an end without a handle the way to the next control point that lies elsewhere.
 DVec3 way_at(const Cubic& c, double t) {
-    const double s = 1 - t;
-    const DVec3 slope = s * s * (c[1] - c[0]) + 2 * s * t * (c[2] - c[1]) + t * t * (c[3] - c[2]);
+    const DVec3 slope = cubic_way(c, t);
     const double size = glm::distance(c[0], c[1]) + glm::distance(c[1], c[2]) + glm::distance(c[2], c[3]);
     if (glm::length(slope) > 1e-9 * size) return glm::normalize(slope);
     const DVec3 near = t < 0.5 ? (glm::distance(c[2], c[0]) > 1e-9 * size ? c[2] - c[0] : c[3] - c[0])
@@ -57,7 +51,7 @@ double nearest_on(const Cubic& flat, const DVec3& p, double last, double* distan
 
 Cubic cubic_between(const Cubic& c, double from, double to) {
     Cubic out = to < 1 ? first_part(c, to) : c;
-    if (from > 0 && to > 0) out = turned(first_part(turned(out), 1 - from / to));
+    if (from > 0 && to > 0) out = backwards(first_part(backwards(out), 1 - from / to));
     return out;
 }
 

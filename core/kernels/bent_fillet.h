@@ -2,13 +2,11 @@
 // Rounding a corner between spans that bend.
 #pragma once
 
+#include "core/kernels/cubic.h"
 #include "core/kernels/flatten.h"
 
 namespace bricol {
 
-/// Control points of a cubic Bézier span.
-using Cubic = std::array<DVec3, 4>;
-DVec3 cubic_at(const Cubic& c, double t);
 /// The stretch between two parameters, as a span of its own (P. de Casteljau, 1959).
 Cubic cubic_between(const Cubic& c, double from, double to);
 

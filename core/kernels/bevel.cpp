@@ -10,17 +10,13 @@
 #include "core/kernels/normals.h"
 #include "core/kernels/rebuild.h"
 #include "core/ground/joined.h"
+#include "core/ground/numbers.h"
 
 namespace bricol {
 
 namespace {
 
 constexpr double steepest = 5;  ///< a slide is never longer than this many widths, however flat the angle
-
-DVec3 unit(const DVec3& v) {
-    const double length = glm::length(v);
-    return length > 0 ? v / length : DVec3(0);
-}
 
 /// One new point: where it starts and how it moves as the width grows from 0 to 1.
 struct Mover {

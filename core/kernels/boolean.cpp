@@ -16,12 +16,13 @@
 #include "core/kernels/rebuild.h"
 #include "core/kernels/triangulate.h"
 #include "core/ground/joined.h"
+#include "core/ground/box.h"
 
 namespace bricol {
 
 namespace {
 
-TaggedTriangles soup_of(const Mesh& mesh, Index first_tag) {
+TaggedTriangles tagged_soup(const Mesh& mesh, Index first_tag) {
     TaggedTriangles soup;
     const Triangles all = triangulated(mesh);
     soup.points.assign(mesh.positions->begin(), mesh.positions->end());
@@ -56,19 +57,10 @@ std::string not_solid(const Mesh& mesh) {
     return {};
 }
 
-struct Box3 {
-    DVec3 low{1e300}, high{-1e300};
-};
-Box3 bounds(const Mesh& mesh) {
-    Box3 box;
-    for (const Vec3& p : *mesh.positions) {
-        box.low = glm::min(box.low, DVec3(p));
-        box.high = glm::max(box.high, DVec3(p));
-    }
+Box bounds(const Mesh& mesh) {
+    Box box = Box::nothing();
+    for (const Vec3& p : *mesh.positions) box.add(DVec3(p));
     return box;
-}
-bool touch(const Box3& a, const Box3& b) {
-    return glm::all(glm::lessThanEqual(a.low, b.high)) && glm::all(glm::lessThanEqual(b.low, a.high));
 }
 
 TaggedTriangles side_by_side(std::vector<TaggedTriangles> soups) {
@@ -99,12 +91,12 @@ std::optional<TaggedTriangles> united(std::span<const TaggedTriangles> soups, co
 }
 
 /// Solids that overlap are united, clusters apart from one another stand side by side.
-std::optional<TaggedTriangles> gathered(std::vector<TaggedTriangles> soups, std::span<const Box3> boxes,
+std::optional<TaggedTriangles> gathered(std::vector<TaggedTriangles> soups, std::span<const Box> boxes,
                                         const std::atomic<bool>* stop) {
     Joined touching(soups.size());
     for (Index i = 0; i < soups.size(); ++i)
         for (Index j = i + 1; j < soups.size(); ++j)
-            if (touch(boxes[i], boxes[j])) touching.join(i, j);
+            if (boxes[i].touches(boxes[j])) touching.join(i, j);
     std::vector<std::vector<TaggedTriangles>> clusters(soups.size());
     for (Index i = 0; i < soups.size(); ++i) clusters[touching.root(i)].push_back(std::move(soups[i]));
     std::erase_if(clusters, [](const auto& c) { return c.empty(); });
@@ -120,13 +112,13 @@ std::optional<TaggedTriangles> gathered(std::vector<TaggedTriangles> soups, std:
 
 /// Cutters as few solids to cut with one after another: each holds some that do not touch, side by side. When that
 /// takes too many rounds they are united first.
-std::optional<std::vector<TaggedTriangles>> in_rounds(std::vector<TaggedTriangles> soups, std::span<const Box3> boxes,
+std::optional<std::vector<TaggedTriangles>> in_rounds(std::vector<TaggedTriangles> soups, std::span<const Box> boxes,
                                                       const std::atomic<bool>* stop) {
     constexpr std::size_t most_rounds = 8;
     std::vector<std::vector<std::size_t>> rounds;
     for (std::size_t i = 0; i < soups.size(); ++i) {
         const auto free = std::ranges::find_if(rounds, [&](const auto& round) {
-            return std::ranges::none_of(round, [&](std::size_t j) { return touch(boxes[i], boxes[j]); });
+            return std::ranges::none_of(round, [&](std::size_t j) { return boxes[i].touches(boxes[j]); });
         });
         if (free != rounds.end())
             free->push_back(i);
@@ -392,19 +384,19 @@ BooleanResult boolean_of(const Mesh& body, std::span<const Mesh> cutters, Boolea
     }
     std::vector<Mesh> parts;
     std::vector<TaggedTriangles> soups;
-    std::vector<Box3> boxes;
+    std::vector<Box> boxes;
     Index tag = 0;
     for (const Mesh* mesh : operands) {
         parts.push_back(*mesh);
-        soups.push_back(soup_of(*mesh, tag));
+        soups.push_back(tagged_soup(*mesh, tag));
         boxes.push_back(bounds(*mesh));
         tag += static_cast<Index>(mesh->face_count());
     }
     const Mesh old = joined_meshes(parts);
     std::optional<TaggedTriangles> made;
-    const std::span<const Box3> cutter_boxes(boxes.data() + 1, boxes.size() - 1);
+    const std::span<const Box> cutter_boxes(boxes.data() + 1, boxes.size() - 1);
     result.unchanged = kind == BooleanKind::subtract &&
-                       std::ranges::none_of(cutter_boxes, [&](const Box3& box) { return touch(boxes[0], box); });
+                       std::ranges::none_of(cutter_boxes, [&](const Box& box) { return boxes[0].touches(box); });
     if (result.unchanged) {
         result.mesh = body;
         result.cut.assign(body.edge_count(), 0);
@@ -427,9 +419,9 @@ BooleanResult boolean_of(const Mesh& body, std::span<const Mesh> cutters, Boolea
         soups.erase(soups.begin());
         if (kind == BooleanKind::subtract) {
             std::vector<TaggedTriangles> near;
-            std::vector<Box3> near_boxes;
+            std::vector<Box> near_boxes;
             for (std::size_t i = 0; i < soups.size(); ++i)
-                if (touch(boxes[0], cutter_boxes[i]))
+                if (boxes[0].touches(cutter_boxes[i]))
                     near.push_back(std::move(soups[i])), near_boxes.push_back(cutter_boxes[i]);
             const auto rounds = in_rounds(std::move(near), near_boxes, stop);
             if (rounds) made = std::move(first);
@@ -468,8 +460,8 @@ BooleanResult sheet_cut(const Mesh& sheet, const Mesh& solid, bool keep_inside) 
         return result;
     }
     const Mesh outward = signed_volume(solid) < 0 ? flipped(solid) : solid;
-    const TaggedTriangles sheet_soup = soup_of(sheet, 0),
-                          solid_soup = soup_of(outward, static_cast<Index>(sheet.face_count()));
+    const TaggedTriangles sheet_soup = tagged_soup(sheet, 0),
+                          solid_soup = tagged_soup(outward, static_cast<Index>(sheet.face_count()));
     auto made = sheet_by_patches(sheet_soup, solid_soup, keep_inside);
     if (!made) made = sheet_cut_triangles(sheet_soup, solid_soup, keep_inside);
     if (!made) {

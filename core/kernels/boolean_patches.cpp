@@ -13,22 +13,14 @@
 #include <unordered_map>
 
 #include "core/ground/joined.h"
+#include "core/ground/box.h"
 
 namespace bricol {
 
 namespace {
 
-struct Box3 {
-    DVec3 low{1e300}, high{-1e300};
-    void add(const DVec3& p) { low = glm::min(low, p), high = glm::max(high, p); }
-    bool touches(const Box3& o) const {
-        return low.x <= o.high.x && o.low.x <= high.x && low.y <= o.high.y && o.low.y <= high.y && low.z <= o.high.z &&
-               o.low.z <= high.z;
-    }
-};
-
-std::vector<Box3> boxes_of(const TaggedTriangles& soup) {
-    std::vector<Box3> boxes(soup.triangles.size());
+std::vector<Box> boxes_of(const TaggedTriangles& soup) {
+    std::vector<Box> boxes(soup.triangles.size(), Box::nothing());
     tbb::parallel_for(tbb::blocked_range<std::size_t>(0, boxes.size(), 8192), [&](const auto& range) {
         for (std::size_t i = range.begin(); i != range.end(); ++i)
             for (const Index v : soup.triangles[i]) boxes[i].add(soup.points[v]);
@@ -39,10 +31,10 @@ std::vector<Box3> boxes_of(const TaggedTriangles& soup) {
 /// Triangles sorted into the cells their boxes touch, over `dimensions` of the axes (2: columns along z).
 class Cells {
 public:
-    Cells(std::span<const Box3> boxes, const Box3& all, int dimensions) : all_(all), dimensions_(dimensions) {
+    Cells(std::span<const Box> boxes, const Box& all, int dimensions) : all_(all), dimensions_(dimensions) {
         DVec3 mean(0);
         std::size_t inside = 0;
-        for (const Box3& box : boxes)
+        for (const Box& box : boxes)
             if (box.touches(all)) mean += box.high - box.low, ++inside;
         if (inside > 0) mean /= static_cast<double>(inside);
         const int most = dimensions == 2 ? 512 : 64;
@@ -53,7 +45,7 @@ public:
             scale_[k] = size > 0 ? count_[k] / size : 0;
         }
         offsets_.assign(static_cast<std::size_t>(count_[0]) * count_[1] * count_[2] + 1, 0);
-        for (const Box3& box : boxes)
+        for (const Box& box : boxes)
             if (box.touches(all)) each(box, [&](std::size_t cell) { ++offsets_[cell + 1]; });
         std::partial_sum(offsets_.begin(), offsets_.end(), offsets_.begin());
         members_.resize(offsets_.back());
@@ -62,7 +54,7 @@ public:
             if (boxes[i].touches(all)) each(boxes[i], [&](std::size_t cell) { members_[next[cell]++] = i; });
     }
     template <class Visit>
-    void each(const Box3& box, const Visit& visit) const {
+    void each(const Box& box, const Visit& visit) const {
         std::array<int, 3> from{}, to{};
         for (int k = 0; k < dimensions_; ++k) {
             from[k] = std::clamp(static_cast<int>((box.low[k] - all_.low[k]) * scale_[k]), 0, count_[k] - 1);
@@ -78,7 +70,7 @@ public:
     }
 
 private:
-    Box3 all_;
+    Box all_;
     int dimensions_;
     std::array<int, 3> count_{1, 1, 1};
     std::array<double, 3> scale_{};
@@ -214,12 +206,12 @@ std::vector<std::array<Mask, 2>> groups_of(const std::array<const TaggedTriangle
                 for (const Index v : soups[s]->triangles[i])
                     groups.join(static_cast<Index>(base[s] + soups[s]->triangles[i][0]),
                                 static_cast<Index>(base[s] + v));
-    std::vector<Box3> boxes_b;
+    std::vector<Box> boxes_b;
     std::vector<Index> number_b;
-    Box3 all;
+    Box all = Box::nothing();
     for (Index j = 0; j < near[1].size(); ++j) {
         if (!near[1][j]) continue;
-        Box3 box;
+        Box box = Box::nothing();
         for (const Index v : soups[1]->triangles[j]) box.add(soups[1]->points[v]);
         all.add(box.low), all.add(box.high);
         boxes_b.push_back(box);
@@ -228,7 +220,7 @@ std::vector<std::array<Mask, 2>> groups_of(const std::array<const TaggedTriangle
     const Cells cells(boxes_b, all, 3);
     for (std::size_t i = 0; i < near[0].size(); ++i) {
         if (!near[0][i]) continue;
-        Box3 box;
+        Box box = Box::nothing();
         for (const Index v : soups[0]->triangles[i]) box.add(soups[0]->points[v]);
         cells.each(box, [&](std::size_t cell) {
             for (const Index j : cells.members(cell))
@@ -293,7 +285,7 @@ void find_patches(Side& side) {
 /// Answers whether points lie inside a solid, by counting what lies above them.
 class Inside {
 public:
-    explicit Inside(const TaggedTriangles& soup, const std::vector<Box3>& boxes)
+    explicit Inside(const TaggedTriangles& soup, const std::vector<Box>& boxes)
         : soup_(soup), boxes_(boxes), all_(bounds(boxes)), cells_(boxes, all_, 2) {
         size_ = glm::length(all_.high - all_.low);
     }
@@ -304,11 +296,11 @@ public:
             return false;
         std::size_t above = 0;
         bool unsure = false;
-        Box3 point;
+        Box point = Box::nothing();
         point.add(p);
         cells_.each(point, [&](std::size_t cell) {
             for (const Index i : cells_.members(cell)) {
-                const Box3& box = boxes_[i];
+                const Box& box = boxes_[i];
                 if (p.x < box.low.x || p.x > box.high.x || p.y < box.low.y || p.y > box.high.y ||
                     p.z > box.high.z + 1e-9 * size_)
                     continue;
@@ -335,14 +327,14 @@ public:
     }
 
 private:
-    static Box3 bounds(const std::vector<Box3>& boxes) {
-        Box3 all;
-        for (const Box3& box : boxes) all.add(box.low), all.add(box.high);
+    static Box bounds(const std::vector<Box>& boxes) {
+        Box all = Box::nothing();
+        for (const Box& box : boxes) all.add(box.low), all.add(box.high);
         return all;
     }
     const TaggedTriangles& soup_;
-    const std::vector<Box3>& boxes_;
-    Box3 all_;
+    const std::vector<Box>& boxes_;
+    Box all_;
     Cells cells_;
     double size_ = 0;
 };
@@ -381,10 +373,10 @@ std::optional<std::vector<std::uint8_t>> patches_inside(const Side& side, const 
 }  // namespace
 
 std::array<Mask, 2> near_one_another(const TaggedTriangles& a, const TaggedTriangles& b) {
-    const std::vector<Box3> boxes_a = boxes_of(a), boxes_b = boxes_of(b);
-    Box3 all_a, all_b, common;
-    for (const Box3& box : boxes_a) all_a.add(box.low), all_a.add(box.high);
-    for (const Box3& box : boxes_b) all_b.add(box.low), all_b.add(box.high);
+    const std::vector<Box> boxes_a = boxes_of(a), boxes_b = boxes_of(b);
+    Box all_a = Box::nothing(), all_b = all_a, common = all_a;
+    for (const Box& box : boxes_a) all_a.add(box.low), all_a.add(box.high);
+    for (const Box& box : boxes_b) all_b.add(box.low), all_b.add(box.high);
     std::array<Mask, 2> near = {Mask(boxes_a.size(), 0), Mask(boxes_b.size(), 0)};
     if (!all_a.touches(all_b)) return near;
     common.low = glm::max(all_a.low, all_b.low), common.high = glm::min(all_a.high, all_b.high);
@@ -443,7 +435,7 @@ std::optional<TaggedTriangles> sheet_by_patches(const TaggedTriangles& sheet, co
     if (!refinement) return std::nullopt;
     Side side = side_of(sheet, refinement->near[0], refinement->pieces[0]);
     find_patches(side);
-    const std::vector<Box3> boxes = boxes_of(solid);
+    const std::vector<Box> boxes = boxes_of(solid);
     const auto inside = patches_inside(side, Inside(solid, boxes));
     if (!inside) return std::nullopt;
     TaggedTriangles out;
@@ -478,7 +470,7 @@ std::optional<TaggedTriangles> boolean_by_patches(const TaggedTriangles& a, cons
     if (sides[0].lines.size() != sides[1].lines.size()) return std::nullopt;
     std::array<std::optional<std::vector<std::uint8_t>>, 2> inside;
     tbb::parallel_for(0, 2, [&](int s) {
-        const std::vector<Box3> boxes = boxes_of(*soups[1 - s]);
+        const std::vector<Box> boxes = boxes_of(*soups[1 - s]);
         inside[s] = patches_inside(sides[s], Inside(*soups[1 - s], boxes));
     });
     if (!inside[0] || !inside[1]) return std::nullopt;

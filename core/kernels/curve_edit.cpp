@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/kernels/curve_edit.h"
+#include "core/kernels/cubic.h"
 
 #include <algorithm>
 #include <cmath>
@@ -10,16 +11,10 @@ namespace bricol {
 
 namespace {
 
-struct Span {
+struct CubicSpan {
     DVec3 a, b, c, d;
-    DVec3 at(double t) const {
-        const double s = 1 - t;
-        return s * s * s * a + 3 * s * s * t * b + 3 * s * t * t * c + t * t * t * d;
-    }
-    double speed(double t) const {
-        const double s = 1 - t;
-        return 3 * glm::length(s * s * (b - a) + 2 * s * t * (c - b) + t * t * (d - c));
-    }
+    DVec3 at(double t) const { return cubic_at({a, b, c, d}, t); }
+    double speed(double t) const { return 3 * glm::length(cubic_way({a, b, c, d}, t)); }
     /// Length from 0 to t: Gauss-Legendre with five points on 16 pieces (nodes: M. Abramowitz and I. Stegun,
     /// table 25.4).
     double length(double t) const {
@@ -43,7 +38,7 @@ struct Span {
     }
 };
 
-Span span_of(const Knot& p, const Knot& q) {
+CubicSpan span_of(const Knot& p, const Knot& q) {
     const DVec3 a(p.at), d(q.at);
     if (p.out == Vec3(0) && q.in == Vec3(0))
         return {a, a + (d - a) / 3.0, d - (d - a) / 3.0, d};  // straight, at even speed
@@ -52,7 +47,7 @@ Span span_of(const Knot& p, const Knot& q) {
 
 /// Knot inside a span; the handles of its neighbours shrink with it.
 Knot parted(Knot& before, Knot& behind, double t) {
-    const Span s = span_of(before, behind);
+    const CubicSpan s = span_of(before, behind);
     const DVec3 ab = s.a + (s.b - s.a) * t, bc = s.b + (s.c - s.b) * t, cd = s.c + (s.d - s.c) * t;
     const DVec3 abc = ab + (bc - ab) * t, bcd = bc + (cd - bc) * t, at = abc + (bcd - abc) * t;
     const bool straight = before.out == Vec3(0) && behind.in == Vec3(0);

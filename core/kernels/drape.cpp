@@ -7,14 +7,11 @@
 
 #include "core/kernels/uv_check.h"
 #include "core/kernels/triangulate.h"
+#include "core/ground/numbers.h"
 
 namespace bricol {
 
-namespace {
-
-double cross2(const DVec2& a, const DVec2& b) { return a.x * b.y - a.y * b.x; }
-
-}  // namespace
+namespace {}  // namespace
 
 DrapeSurface::DrapeSurface(const Mesh& mesh) : mesh_(mesh) {
     const auto* uv = mesh.attributes.values<Vec2>(Domain::corner, attribute_name::uv);

@@ -20,7 +20,7 @@ Vec3 as_kept(const DVec3& p) {
 }
 
 /// Border edges between points of the cut.
-Mask cut_edges(const Mesh& mesh, const Mask& at_border) {
+Mask trimmed_edges(const Mesh& mesh, const Mask& at_border) {
     const Adjacency& near = mesh.topology->adjacency();
     Mask edges(mesh.edge_count(), 0);
     for (Index e = 0; e < mesh.edge_count(); ++e) {
@@ -67,7 +67,7 @@ double plan_area(const Array<Vec3>& p, const std::vector<Index>& loop, double* l
 /// border that goes round an area belongs to the top or the underside of a slab, and two of them get a wall when the
 /// pattern was `solid`.
 void close_cuts(DrapeSurface::Trimmed& trimmed, const Mask& at_border, bool solid) {
-    const Mask edges = cut_edges(trimmed.mesh, at_border);
+    const Mask edges = trimmed_edges(trimmed.mesh, at_border);
     std::size_t around = 0;
     Mask walls(edges.size(), 0), on_around(trimmed.mesh.vertex_count(), 0);
     FaceList faces = faces_of(trimmed.mesh);

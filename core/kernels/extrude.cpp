@@ -8,15 +8,11 @@
 #include "core/kernels/normals.h"
 #include "core/kernels/offsets.h"
 #include "core/kernels/rebuild.h"
+#include "core/ground/numbers.h"
 
 namespace bricol {
 
 namespace {
-
-DVec3 unit(const DVec3& v) {
-    const double length = glm::length(v);
-    return length > 0 ? v / length : DVec3(0);
-}
 
 /// For joined faces: how each vertex on the border of the region moves per metre of inset, in the faces' planes.
 Array<Vec3> region_insets(const Mesh& mesh, const Mask& region, double inset, std::size_t& held) {
@@ -70,8 +66,9 @@ Array<Vec3> region_insets(const Mesh& mesh, const Mask& region, double inset, st
     return moves;
 }
 
-struct Builder {
-    explicit Builder(const Mesh& mesh) : old(mesh), t(*mesh.topology), points(*mesh.positions), source(points.size()) {
+struct WallBuilder {
+    explicit WallBuilder(const Mesh& mesh)
+        : old(mesh), t(*mesh.topology), points(*mesh.positions), source(points.size()) {
         std::iota(source.begin(), source.end(), 0);
     }
     Index add(const Vec3& p, Index v) {
@@ -122,7 +119,7 @@ struct Builder {
 }  // namespace
 
 ExtrudeResult extruded_faces(const Mesh& mesh, const Mask& region, const ExtrudeOptions& options) {
-    Builder b(mesh);
+    WallBuilder b(mesh);
     const Topology& t = b.t;
     const Array<Vec3>& p = *mesh.positions;
     const Array<Vec3> flat = face_normals(mesh);
@@ -219,7 +216,7 @@ ExtrudeResult extruded_faces(const Mesh& mesh, const Mask& region, const Extrude
 }
 
 ExtrudeResult extruded_edges(const Mesh& mesh, const Mask& edges, const ExtrudeOptions& options) {
-    Builder b(mesh);
+    WallBuilder b(mesh);
     const Topology& t = b.t;
     const Array<Vec3>& p = *mesh.positions;
     const Array<Vec3> flat = face_normals(mesh);

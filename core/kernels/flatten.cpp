@@ -2,6 +2,7 @@
 #include "core/kernels/flatten.h"
 
 #include "core/kernels/bent_fillet.h"
+#include "core/kernels/cubic.h"
 
 #include <algorithm>
 #include <cmath>
@@ -26,11 +27,6 @@ bool straight_span(const Knot& a, const Knot& b) {
                glm::length(handle) <= length;
     };
     return along(DVec3(a.out)) && along(-DVec3(b.in));
-}
-
-DVec3 bezier(const DVec3& a, const DVec3& b, const DVec3& c, const DVec3& d, double t) {
-    const double s = 1 - t;
-    return s * s * s * a + 3 * s * s * t * b + 3 * s * t * t * c + t * t * t * d;
 }
 
 int pieces_of(const Knot& a, const Knot& b, const Sampling& sampling) {
@@ -251,13 +247,14 @@ Polyline flatten(const Curve& curve, std::vector<HeldFillet>* held) {
                                          : DVec3(0));
         if (i >= spans) break;
         const int pieces = pieces_of(knot, next, curve.sampling);
-        const DVec3 a(knot.at), b = a + DVec3(knot.out), d(next.at), c = d + DVec3(next.in);
+        const DVec3 a(knot.at), d(next.at);
+        const Cubic span{a, a + DVec3(knot.out), d + DVec3(next.in), d};
         for (int p = 1; p < pieces; ++p) {
             const double t = static_cast<double>(p) / pieces;
-            line.points.push_back(Vec3(bezier(a, b, c, d, t)));
+            line.points.push_back(Vec3(cubic_at(span, t)));
             line.knot.push_back(-1);
             line.sharp.push_back(0);
-            const DVec3 slope = (1 - t) * (1 - t) * (b - a) + 2 * (1 - t) * t * (c - b) + t * t * (d - c);
+            const DVec3 slope = cubic_way(span, t);
             const double length = glm::length(slope);
             line.tangent.push_back(length > 1e-15 ? slope / length : line.tangent.back());
             line.radius.push_back(static_cast<float>(knot.radius + (next.radius - knot.radius) * t));

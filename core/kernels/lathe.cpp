@@ -6,12 +6,11 @@
 #include <numbers>
 
 #include "core/kernels/normals.h"
+#include "core/ground/numbers.h"
 
 namespace bricol {
 
 namespace {
-
-constexpr double degree = std::numbers::pi / 180;
 
 /// Where the vertices and edges of each profile point and span stand in the mesh.
 struct Layout {

@@ -46,7 +46,7 @@ std::vector<std::pair<std::string, Column>> empty_columns(const Attributes& like
     return columns;
 }
 
-Knot reflected(Knot knot, int axis, double at) {
+Knot mirrored_knot(Knot knot, int axis, double at) {
     knot.at[axis] = static_cast<float>(2 * at - knot.at[axis]);
     knot.in[axis] = -knot.in[axis];
     knot.out[axis] = -knot.out[axis];
@@ -67,7 +67,7 @@ void mirror_curves(const Shape& shape, const MirrorOptions& options, MirrorResul
             if (last_on) joined.knots.back().at[options.axis] = static_cast<float>(options.at);
         }
         std::vector<Knot> other(joined.knots.rbegin(), joined.knots.rend());
-        for (Knot& knot : other) knot = reflected(knot, options.axis, options.at);
+        for (Knot& knot : other) knot = mirrored_knot(knot, options.axis, options.at);
         const auto soften = [&](Knot& seam) {  // a smooth end passes squarely through the plane
             if (seam.kind == KnotKind::smooth) seam.in = seam.out = Vec3(0);
         };
@@ -89,7 +89,7 @@ void mirror_curves(const Shape& shape, const MirrorOptions& options, MirrorResul
             soften(joined.knots.front());
             other.back() = joined.knots.front();
             if (other.size() > 1 && joined.knots.front().kind != KnotKind::corner)
-                other.back().in = reflected(joined.knots.front(), options.axis, options.at).in;
+                other.back().in = mirrored_knot(joined.knots.front(), options.axis, options.at).in;
             other.insert(other.end(), joined.knots.begin() + 1, joined.knots.end());
             joined.knots = std::move(other);
         }

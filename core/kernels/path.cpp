@@ -25,7 +25,7 @@ DVec3 square_to(const DVec3& along, const DVec3& wish) {
     return glm::normalize(up);
 }
 
-DVec3 reflected(const DVec3& v, const DVec3& normal, double square) {
+DVec3 reflected_way(const DVec3& v, const DVec3& normal, double square) {
     return v - normal * (2 * glm::dot(normal, v) / square);
 }
 
@@ -34,10 +34,10 @@ DVec3 carried(const Station& from, const Station& to) {
     const DVec3 chord = to.at - from.at;
     const double c1 = glm::dot(chord, chord);
     if (c1 <= 0) return square_to(to.along, from.up);
-    const DVec3 up = reflected(from.up, chord, c1), along = reflected(from.along, chord, c1);
+    const DVec3 up = reflected_way(from.up, chord, c1), along = reflected_way(from.along, chord, c1);
     const DVec3 second = to.along - along;
     const double c2 = glm::dot(second, second);
-    return square_to(to.along, c2 > 1e-30 ? reflected(up, second, c2) : up);
+    return square_to(to.along, c2 > 1e-30 ? reflected_way(up, second, c2) : up);
 }
 
 void set_up(Station& station, const DVec3& up) {

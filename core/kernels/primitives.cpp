@@ -18,7 +18,7 @@ Mesh with_uvs(Mesh mesh, Array<Vec2> uvs) {
     return mesh;
 }
 
-Knot knot_at(double radius, double height) {
+Knot profile_knot(double radius, double height) {
     Knot knot;
     knot.at = Vec3(static_cast<float>(radius), 0, static_cast<float>(height));
     return knot;
@@ -91,11 +91,11 @@ Mesh make_cylinder(const CylinderOptions& options) {
     const int rings = options.caps == CapStyle::rings ? std::max(1, options.rings) : 1;
     const bool poles = options.caps == CapStyle::fan || options.caps == CapStyle::rings;
     if (poles)
-        for (int i = 0; i < rings; ++i) profile.knots.push_back(knot_at(options.radius * i / rings, -half));
+        for (int i = 0; i < rings; ++i) profile.knots.push_back(profile_knot(options.radius * i / rings, -half));
     for (int i = 0; i <= options.levels; ++i)
-        profile.knots.push_back(knot_at(options.radius, -half + options.height * i / options.levels));
+        profile.knots.push_back(profile_knot(options.radius, -half + options.height * i / options.levels));
     if (poles)
-        for (int i = rings - 1; i >= 0; --i) profile.knots.push_back(knot_at(options.radius * i / rings, half));
+        for (int i = rings - 1; i >= 0; --i) profile.knots.push_back(profile_knot(options.radius * i / rings, half));
     LatheOptions turn;
     turn.segments = options.segments;
     turn.caps = false;

@@ -14,7 +14,7 @@ namespace {
 
 /// The mesh as triangles. A cut across a polygon may run where another edge runs already; there the surface would have
 /// an edge of four faces, so the cut gets a point in its middle.
-RemeshTriangles soup_of(const Mesh& mesh, const Triangles& cut) {
+RemeshTriangles remesh_soup(const Mesh& mesh, const Triangles& cut) {
     const Topology& t = *mesh.topology;
     RemeshTriangles soup;
     std::vector<Index> number(t.vertex_count, no_index), face;
@@ -63,7 +63,7 @@ RemeshTriangles soup_of(const Mesh& mesh, const Triangles& cut) {
 RemeshResult remeshed(const Mesh& mesh, const RemeshOptions& options) {
     RemeshResult result;
     const Triangles cut = triangulated(mesh);
-    RemeshTriangles soup = soup_of(mesh, cut);
+    RemeshTriangles soup = remesh_soup(mesh, cut);
     if (!remesh_triangles(soup, options)) {
         result.refused = true;
         result.mesh = mesh;

@@ -15,7 +15,7 @@ namespace bricol {
 namespace {
 
 /// Edges with one face whose ends both lie on the plane.
-Mask cut_edges(const Mesh& mesh, const DVec3& normal, double at, double tolerance) {
+Mask sliced_edges(const Mesh& mesh, const DVec3& normal, double at, double tolerance) {
     const Adjacency& near = mesh.topology->adjacency();
     Mask mask(mesh.edge_count(), 0);
     const auto on = [&](Index v) { return std::abs(glm::dot(DVec3((*mesh.positions)[v]), normal) - at) <= tolerance; };
@@ -78,7 +78,7 @@ SliceResult sliced(const Mesh& mesh, const SliceOptions& options) {
         Mesh part = clipped_by_plane(mesh, above ? normal : -normal, above ? at : -at);
         const std::size_t before = part.face_count();
         if (options.cap && options.keep != SliceKeep::edges_only && before > 0 && !result.missed)
-            part = capped(part, cut_edges(part, normal, at, tolerance), above ? -normal : normal);
+            part = capped(part, sliced_edges(part, normal, at, tolerance), above ? -normal : normal);
         result.caps.resize(result.caps.size() + before, 0);
         result.caps.resize(result.caps.size() + part.face_count() - before, 1);
         return part;

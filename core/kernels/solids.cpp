@@ -24,7 +24,7 @@ Polyline outline(const std::vector<DVec2>& places, bool closed) {
     return line;
 }
 
-Mesh turned(const Polyline& line, int segments) {
+Mesh turned_round(const Polyline& line, int segments) {
     LatheOptions turn;
     turn.segments = segments;
     turn.caps = false;
@@ -180,7 +180,7 @@ Mesh make_disc(double radius, double hole, int segments, int rings, CapStyle sty
     }
     const int count = style == CapStyle::rings ? std::max(1, rings) : 1;
     for (int i = 0; i <= count; ++i) places.push_back({radius + (inner - radius) * i / count, 0});
-    Mesh mesh = turned(outline(places, false), segments);
+    Mesh mesh = turned_round(outline(places, false), segments);
     const Array<Vec3> flat = face_normals(mesh);
     return !flat.empty() && flat[0].z < 0 ? flipped(mesh) : mesh;
 }
@@ -191,7 +191,7 @@ Mesh make_cone(double base_radius, double top_radius, double height, int segment
         const double t = static_cast<double>(i) / levels;
         places.push_back({base_radius + (top_radius - base_radius) * t, height * (t - 0.5)});
     }
-    return with_normals_by_angle(with_borders_filled(turned(outline(places, false), segments)), 40);
+    return with_normals_by_angle(with_borders_filled(turned_round(outline(places, false), segments)), 40);
 }
 
 Mesh make_tube(double radius, double wall, double height, int segments, int levels) {
@@ -199,7 +199,7 @@ Mesh make_tube(double radius, double wall, double height, int segments, int leve
     std::vector<DVec2> places;
     for (int i = 0; i <= levels; ++i) places.push_back({radius, -half + height * i / levels});
     for (int i = levels; i >= 0; --i) places.push_back({inner, -half + height * i / levels});
-    return turned(outline(places, true), segments);
+    return turned_round(outline(places, true), segments);
 }
 
 }  // namespace bricol

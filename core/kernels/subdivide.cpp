@@ -250,7 +250,7 @@ Column refine_uvs(const Plan& plan, const std::vector<Vec2>& coarse, int levels)
 }
 
 /// Loop's rules want triangles; loose vertices upset every scheme. Edge values ride along.
-Mesh prepared(const Mesh& mesh, SubdivisionScheme scheme) {
+Mesh ready_for(const Mesh& mesh, SubdivisionScheme scheme) {
     const Topology& t = *mesh.topology;
     bool triangles_only = true;
     std::vector<std::uint8_t> used(mesh.vertex_count(), 0);
@@ -354,7 +354,7 @@ void forget_subdivisions() {
 
 Mesh subdivided(const Mesh& input, const SubdivideOptions& options) {
     if (input.face_count() == 0 || options.levels < 1) return input;
-    const Mesh mesh = prepared(input, options.scheme);
+    const Mesh mesh = ready_for(input, options.scheme);
     const Topology& t = *mesh.topology;
 
     Inputs inputs;

@@ -11,12 +11,12 @@
 #include <set>
 
 #include "core/kernels/flatten.h"
+#include "core/ground/numbers.h"
 
 namespace bricol {
 
 namespace {
 
-constexpr double pi = std::numbers::pi;
 constexpr double pixel = 0.0254 / 96;
 constexpr int deepest = 64;
 
@@ -114,7 +114,7 @@ struct Drawing {
     }
 };
 
-Knot knot_at(const DVec2& p) {
+Knot outline_knot(const DVec2& p) {
     Knot knot;
     knot.at = knot_place(p);
     return knot;
@@ -131,17 +131,17 @@ void read_path(Drawing& drawing, std::string_view text, const Matrix& matrix) {
         curve = {};
     };
     const auto begin = [&] {
-        if (curve.knots.empty()) curve.knots.push_back(knot_at(pen));
+        if (curve.knots.empty()) curve.knots.push_back(outline_knot(pen));
     };
     const auto line_to = [&](const DVec2& p) {
         begin();
-        curve.knots.push_back(knot_at(p));
+        curve.knots.push_back(outline_knot(p));
         pen = p;
     };
     const auto cubic_to = [&](const DVec2& one, const DVec2& two, const DVec2& p) {
         begin();
         curve.knots.back().out = knot_place(one - pen);
-        Knot knot = knot_at(p);
+        Knot knot = outline_knot(p);
         knot.in = knot_place(two - p);
         curve.knots.push_back(knot);
         pen = p;
@@ -316,7 +316,7 @@ void ring(Drawing& drawing, const DVec2& middle, const DVec2& radii, const Matri
     curve.closed = true;
     const double handle = arc_handle(pi / 2);
     for (const auto& [x, y] : {std::pair{1, 0}, {0, 1}, {-1, 0}, {0, -1}}) {
-        Knot knot = knot_at(middle + DVec2(x, y) * radii);
+        Knot knot = outline_knot(middle + DVec2(x, y) * radii);
         knot.out = knot_place(DVec2(-y, x) * radii * handle);
         knot.in = -knot.out;
         curve.knots.push_back(knot);
@@ -331,7 +331,7 @@ void rectangle(Drawing& drawing, const DVec2& at, const DVec2& size, DVec2 round
     curve.closed = true;
     if (round.x <= 0 || round.y <= 0) {
         for (const DVec2& p : {at, at + DVec2(size.x, 0), at + size, at + DVec2(0, size.y)})
-            curve.knots.push_back(knot_at(p));
+            curve.knots.push_back(outline_knot(p));
         drawing.add(std::move(curve), matrix);
         return;
     }
@@ -340,7 +340,7 @@ void rectangle(Drawing& drawing, const DVec2& at, const DVec2& size, DVec2 round
     const DVec2 corners[4] = {at + DVec2(size.x, 0), at + size, at + DVec2(0, size.y), at};
     const DVec2 in[4] = {{1, 0}, {0, 1}, {-1, 0}, {0, -1}}, to[4] = {{0, 1}, {-1, 0}, {0, -1}, {1, 0}};
     for (int i = 0; i < 4; ++i) {
-        Knot first = knot_at(corners[i] - in[i] * round), last = knot_at(corners[i] + to[i] * round);
+        Knot first = outline_knot(corners[i] - in[i] * round), last = outline_knot(corners[i] + to[i] * round);
         first.out = knot_place(in[i] * round * handle);
         last.in = knot_place(-to[i] * round * handle);
         curve.knots.push_back(first);
@@ -388,14 +388,14 @@ void read_element(Drawing& drawing, const pugi::xml_node& node, const Matrix& ar
         Curve curve;
         curve.closed = name == "polygon";
         if (name == "line") {
-            curve.knots = {knot_at({number("x1", page.x), number("y1", page.y)}),
-                           knot_at({number("x2", page.x), number("y2", page.y)})};
+            curve.knots = {outline_knot({number("x1", page.x), number("y1", page.y)}),
+                           outline_knot({number("x2", page.x), number("y2", page.y)})};
         } else {
             Reader reader(node.attribute("points").value());
             while (const auto x = reader.number()) {
                 const auto y = reader.number();
                 if (!y) break;
-                curve.knots.push_back(knot_at({*x, *y}));
+                curve.knots.push_back(outline_knot({*x, *y}));
                 if (curve.knots.size() > drawing.most) {
                     drawing.too_many = true;
                     return;
@@ -445,7 +445,7 @@ void add_svg_arc(std::vector<Knot>& knots, DVec2 radii, double rotation, bool la
     if (from == to) return;
     radii = glm::abs(radii);
     if (radii.x == 0 || radii.y == 0) {
-        knots.push_back(knot_at(to));
+        knots.push_back(outline_knot(to));
         return;
     }
     const double phi = rotation * pi / 180, c = std::cos(phi), s = std::sin(phi);
@@ -470,7 +470,7 @@ void add_svg_arc(std::vector<Knot>& knots, DVec2 radii, double rotation, bool la
     for (int i = 0; i < pieces; ++i) {
         const double a = first + turn * i / pieces, b = first + turn * (i + 1) / pieces;
         knots.back().out = knot_place(turned(DVec2(-std::sin(a), std::cos(a)) * radii * handle));
-        Knot knot = knot_at(i + 1 == pieces ? to : centre + turned(DVec2(std::cos(b), std::sin(b)) * radii));
+        Knot knot = outline_knot(i + 1 == pieces ? to : centre + turned(DVec2(std::cos(b), std::sin(b)) * radii));
         knot.in = knot_place(turned(DVec2(std::sin(b), -std::cos(b)) * radii * handle));
         knots.push_back(knot);
     }

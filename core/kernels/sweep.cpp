@@ -10,12 +10,11 @@
 #include "core/kernels/normals.h"
 #include "core/kernels/triangulate.h"
 #include "core/kernels/weld.h"
+#include "core/ground/numbers.h"
 
 namespace bricol {
 
 namespace {
-
-constexpr double pi = std::numbers::pi;
 
 /// The section as it stands at one place: a plane, two directions in it and where it is along the path.
 struct Ring {
@@ -24,8 +23,6 @@ struct Ring {
     double share, length, factor;
     bool sharp;
 };
-
-double cross2(const DVec2& a, const DVec2& b) { return a.x * b.y - a.y * b.x; }
 
 double area_of(const SectionLoop& loop) {
     double sum = 0;
@@ -50,7 +47,7 @@ void turn_round(SectionLoop& loop) {
 
 /// Loops as used: repeats dropped, outer ones counter-clockwise, holes clockwise. `owner` is the outer loop of a hole,
 /// else itself.
-std::vector<SectionLoop> prepared(std::span<const SectionLoop> section, std::vector<std::size_t>& owner) {
+std::vector<SectionLoop> split_at_sharp(std::span<const SectionLoop> section, std::vector<std::size_t>& owner) {
     std::vector<SectionLoop> loops;
     for (const SectionLoop& given : section) {
         SectionLoop loop;
@@ -149,7 +146,7 @@ void look_for_tight_bends(const Path& path, const std::vector<SectionLoop>& loop
 }
 
 /// Everything of the mesh while it grows.
-struct Builder {
+struct SweepBuilder {
     Array<Vec3> positions;
     Array<std::array<Index, 2>> edges;
     Array<Index> offsets{0}, corner_vertex, corner_edge;
@@ -232,7 +229,7 @@ void section_slopes(const SectionLoop& loop, double smooth_angle, std::vector<DV
     }
 }
 
-LoopPlace add_wall(Builder& out, const SectionLoop& loop, const LoopRings& along, bool closed_path,
+LoopPlace add_wall(SweepBuilder& out, const SectionLoop& loop, const LoopRings& along, bool closed_path,
                    const SweepOptions& options) {
     const std::size_t m = loop.points.size(), n = along.rings.size();
     const auto columns = static_cast<Index>(m), pieces = static_cast<Index>(loop.closed ? m : m - 1);
@@ -396,7 +393,7 @@ LoopPlace add_wall(Builder& out, const SectionLoop& loop, const LoopRings& along
 }
 
 /// One flat cap: an outer loop and the holes in it.
-void add_cap(Builder& out, const std::vector<SectionLoop>& loops, const std::vector<LoopPlace>& places,
+void add_cap(SweepBuilder& out, const std::vector<SectionLoop>& loops, const std::vector<LoopPlace>& places,
              const std::vector<std::size_t>& members, const Ring& ring, bool at_start, const SweepOptions& options) {
     const double hand = at_start ? -1 : 1;
     const Vec3 facing(glm::normalize(ring.along) * hand);
@@ -509,7 +506,7 @@ std::vector<SectionLoop> sections_from(std::span<const Polyline> lines, bool to_
 SweepResult sweep(const Path& path, std::span<const SectionLoop> section, const SweepOptions& options) {
     SweepResult result;
     std::vector<std::size_t> owner;
-    const std::vector<SectionLoop> loops = prepared(section, owner);
+    const std::vector<SectionLoop> loops = split_at_sharp(section, owner);
     if (path.size() < 2 || loops.empty()) return result;
     // On a closed path the section has to meet itself: what twist and knots leave over, a full turn taken away, is
     // told.
@@ -522,7 +519,7 @@ SweepResult sweep(const Path& path, std::span<const SectionLoop> section, const 
     const std::vector<Ring> rings = rings_of(path, options, closing, result.long_mitres);
     look_for_tight_bends(path, loops, rings, result.tight);
 
-    Builder out;
+    SweepBuilder out;
     out.corners = needs_corners(loops, rings, options, path.closed);
     std::vector<LoopPlace> places;
     bool vanishing = false;

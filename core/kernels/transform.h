@@ -5,15 +5,10 @@
 #include <optional>
 
 #include "core/shape/shape.h"
+#include "core/ground/box.h"
 
 namespace bricol {
 
-/// Axis-aligned box in metres.
-struct Box {
-    DVec3 low{0}, high{0};
-    DVec3 size() const { return high - low; }
-    DVec3 centre() const { return (low + high) * 0.5; }
-};
 /// Box of all vertices and of all curves as drawn (sampled); nothing for an empty shape.
 std::optional<Box> box_of(const Shape& shape);
 

@@ -64,7 +64,8 @@ void Making::prepare(int n, std::vector<Job>& jobs) {
     const Step& step = *recipe_.parts[node.part]->steps[node.step];
     auto outcome = std::make_shared<StepOutcome>();
     outcome->shape = empty_shape();
-    Job job{n, find_step_info(step.type), {}, outcome};
+    const StepInfo* info = find_step_info(step.type);
+    Job job{n, info, StepRun(info), outcome};
     job.run.id = step.id;
     job.run.for_export = options_.for_export;
     job.run.stop = options_.stop;

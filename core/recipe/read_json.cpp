@@ -110,9 +110,17 @@ Part read_part(const Json& json, const std::string& place, std::size_t& steps_se
                 const std::string at = fmt::format("{}/{}", here, i);
                 if (!value[i].is_object()) refuse(at, "A frame is an object.");
                 SheetFrame frame;
-                if (value[i].contains("title")) frame.title = text_at(value[i]["title"], at + "/title");
-                if (value[i].contains("at")) frame.at = pair_at(value[i]["at"], at + "/at");
-                if (value[i].contains("size")) frame.size = pair_at(value[i]["size"], at + "/size");
+                for (const auto& [name, written] : value[i].items()) {
+                    const std::string place = at + "/" + name;
+                    if (name == "title")
+                        frame.title = text_at(written, place);
+                    else if (name == "at")
+                        frame.at = pair_at(written, place);
+                    else if (name == "size")
+                        frame.size = pair_at(written, place);
+                    else
+                        frame.extra[name] = written;
+                }
                 part.frames.push_back(std::move(frame));
             }
         } else if (key == "steps") {
@@ -198,6 +206,8 @@ Picture read_picture(const Json& json, const std::string& place) {
             picture.up = number_at(value, here);
         else if (key == "opacity")
             picture.opacity = std::clamp(number_at(value, here), 0.0, 1.0);
+        else
+            picture.extra[key] = value;
     }
     return picture;
 }

@@ -34,6 +34,7 @@ struct Step {
 struct SheetFrame {
     std::string title;
     std::array<double, 2> at{0, 0}, size{300, 200};
+    Json extra = Json::object();  ///< unknown keys, kept
     friend bool operator==(const SheetFrame&, const SheetFrame&) = default;
 };
 
@@ -63,6 +64,7 @@ struct Picture {
     double height = 1;          ///< metres
     double across = 0, up = 0;  ///< place of its lower middle on the plane, metres
     double opacity = 0.5;
+    Json extra = Json::object();  ///< unknown keys, kept
     friend bool operator==(const Picture&, const Picture&) = default;
 };
 

@@ -103,13 +103,12 @@ Json recipe_json(const Recipe& recipe) {
     add_extra(json, recipe.extra);
     if (!recipe.pictures.empty()) {
         json["pictures"] = Json::array();
-        for (const Picture& p : recipe.pictures)
-            json["pictures"].push_back(Json{{"file", p.file},
-                                            {"plane", p.plane},
-                                            {"height", p.height},
-                                            {"across", p.across},
-                                            {"up", p.up},
-                                            {"opacity", p.opacity}});
+        for (const Picture& p : recipe.pictures) {
+            Json picture{{"file", p.file},     {"plane", p.plane}, {"height", p.height},
+                         {"across", p.across}, {"up", p.up},       {"opacity", p.opacity}};
+            add_extra(picture, p.extra);
+            json["pictures"].push_back(std::move(picture));
+        }
     }
     json["dials"] = Json::array();
     for (const Dial& dial : recipe.dials) {
@@ -125,8 +124,11 @@ Json recipe_json(const Recipe& recipe) {
         if (!part->result.empty()) p["result"] = part->result;
         if (part->hidden) p["hidden"] = true;
         add_extra(p, part->extra);
-        for (const SheetFrame& frame : part->frames)
-            p["frames"].push_back(Json{{"title", frame.title}, {"at", frame.at}, {"size", frame.size}});
+        for (const SheetFrame& frame : part->frames) {
+            Json f{{"title", frame.title}, {"at", frame.at}, {"size", frame.size}};
+            add_extra(f, frame.extra);
+            p["frames"].push_back(std::move(f));
+        }
         p["steps"] = Json::array();
         for (const auto& step : part->steps) p["steps"].push_back(step_json(*step));
         json["parts"].push_back(std::move(p));

@@ -4,10 +4,21 @@
 #include "core/kernels/real_geometry.h"
 #include "core/steps/deformer.h"
 #include "core/steps/path_checks.h"
+#include "core/catalogue/settings.h"
 
 namespace bricol {
 
 namespace {
+
+struct AlignmentSettings {
+    enum class Origin { origin, low };
+    Axis axis = Axis::x;
+    Origin origin = Origin::origin;
+    double plan_longest = 0;
+    double height_longest = 0;
+    double steepest = 0;
+    std::string only;
+};
 
 /// The first line of an input, its own sampling made finer where that is asked for.
 std::optional<Polyline> first_line(StepRun& run, std::string_view key, const char* what) {
@@ -22,7 +33,7 @@ std::optional<Polyline> first_line(StepRun& run, std::string_view key, const cha
     return lines.front();
 }
 
-void run_alignment(StepRun& run) {
+void run_alignment(const AlignmentSettings& s, StepRun& run) {
     const ShapePtr real = real_geometry(run.input_pointer("shape"));
     const auto box = box_of(*real);
     if (!box) return;
@@ -32,7 +43,7 @@ void run_alignment(StepRun& run) {
                  "There is neither a plan curve nor a height curve. Link at least one of them.");
         return;
     }
-    const int axis = run.axis("axis");
+    const int axis = index_of(s.axis);
     if (axis == 2) {
         run.tell(Severity::error, "upright-axis", "A structure that lies over ground lies along x or y, not along z.");
         return;
@@ -48,7 +59,7 @@ void run_alignment(StepRun& run) {
                      fmt::format("The plan curve leaves the ground plane by {}; only its ground plan is used. Heights "
                                  "belong to the height curve.",
                                  format_value(off, Quantity::length, "m")));
-        plan = make_path(in_lengths(flat, run.number("plan_longest")), {true, {0, 0, 1}});
+        plan = make_path(in_lengths(flat, s.plan_longest), {true, {0, 0, 1}});
         if (plan.empty()) {
             run.tell(Severity::error, "empty-path",
                      "The plan curve has no length in the ground plane. Draw it in the top view.");
@@ -69,10 +80,10 @@ void run_alignment(StepRun& run) {
                      "one way.");
             return;
         }
-        heights = in_pieces(heights, run.number("height_longest"));
+        heights = in_pieces(heights, s.height_longest);
     }
-    const double begin = run.word("origin") == "low" ? box->low[axis] : 0, first = box->low[axis] - begin,
-                 last = box->high[axis] - begin;
+    const double begin = s.origin == AlignmentSettings::Origin::low ? box->low[axis] : 0,
+                 first = box->low[axis] - begin, last = box->high[axis] - begin;
     if (plan_line && !plan.closed && (last > plan.whole * (1 + 1e-4) || first < -1e-4 * plan.whole))
         run.tell(Severity::caution, "longer-than-path",
                  fmt::format("The structure runs {} beyond its plan curve, straight on from there. Make the curve "
@@ -98,7 +109,7 @@ void run_alignment(StepRun& run) {
     double tight = 1e300, reach = std::max(std::abs(box->low[side]), std::abs(box->high[side]));
     Vec3 where(0);
     for (std::size_t i = 0; i < plan.size(); ++i)
-        if (const double radius = plan.bend_at(i); !plan.sharp[i] && radius < tight && run.number("plan_longest") <= 0)
+        if (const double radius = plan.bend_at(i); !plan.sharp[i] && radius < tight && s.plan_longest <= 0)
             tight = radius, where = Vec3(plan.points[i].at);
     if (tight < reach)
         run.tell(Severity::caution, "tight-bend",
@@ -106,7 +117,7 @@ void run_alignment(StepRun& run) {
                              "into itself there.",
                              format_value(tight, Quantity::length, "m"), format_value(reach, Quantity::length, "m")))
             .places = {where};
-    const double limit = run.number("steepest");
+    const double limit = s.steepest;
     if (double worst = 0; limit > 0 && !heights.empty()) {
         for (std::size_t i = 0; i + 1 < heights.distance.size(); ++i)
             worst = std::max(worst, std::abs(heights.slope_at((heights.distance[i] + heights.distance[i + 1]) / 2)));
@@ -118,35 +129,40 @@ void run_alignment(StepRun& run) {
     const Alignment lay(plan, std::move(heights));
     run.give(deformed(
         *real, [&](const DVec3& p) { return lay.at(p[axis] - begin, p[side] * hand, p.z); },
-        run.word("only").empty() ? Mask{} : run.chosen(real->mesh, Domain::vertex)));
+        s.only.empty() ? Mask{} : run.chosen(real->mesh, Domain::vertex, s.only)));
 }
 
-const Registered alignment_step(StepInfo{
-    .key = "alignment",
-    .name = "Alignment",
-    .family = Family::bend,
-    .purpose = "Lays a long structure over ground: a plan curve steers, a height curve lifts.",
-    .words = "road bridge pier track walkway civil plan profile bend level",
-    .help = "Both curves are measured from one origin: the plan by its length, drawn in the top view; the height by "
+const StepOf<AlignmentSettings> alignment_step(
+    StepInfo{
+        .key = "alignment",
+        .name = "Alignment",
+        .family = Family::bend,
+        .purpose = "Lays a long structure over ground: a plan curve steers, a height curve lifts.",
+        .words = "road bridge pier track walkway civil plan profile bend level",
+        .help =
+            "Both curves are measured from one origin: the plan by its length, drawn in the top view; the height by "
             "the distance, drawn in the front or side view. The cross-section stays level. Longer pieces make straight "
             "lengths that meet in mitres. "
             "A curve that is left out is a straight one.",
-    .glyph = "M3 8 C8 3 14 12 21 5 M3 12 C8 7 14 16 21 9 M3 20 C9 20 12 16 21 16 M12 14.5v2.5",
-    .gives = 0,
-    .inputs = {{"shape", "Structure", deformable | content_instances, true},
-               {"plan", "Plan curve", content_curves | content_edges, false},
-               {"height", "Height curve", content_curves | content_edges, false}},
-    .parameters = {axis_of("axis", "Lies along", "x", "The structure's own axis, x or y."),
-                   choice_of("origin", "Measured from", {{"origin", "the origin"}, {"low", "its low end"}},
-                             "Where distance 0 is on the structure."),
-                   length_of("plan_longest", "Plan lengths", 0, 0, 10,
-                             "Straight lengths no longer than this; 0 follows the curve itself."),
-                   length_of("height_longest", "Height lengths", 0, 0, 10,
-                             "Straight lengths no longer than this; 0 follows the curve itself."),
-                   number_of("steepest", "Steepest, %", 0, 0, 1000, "A rise steeper than this is reported; 0 for any."),
-                   only_of("Moves only the points of this set.")},
-    .telling = "along {axis}",
-    .make = run_alignment});
+        .glyph = "M3 8 C8 3 14 12 21 5 M3 12 C8 7 14 16 21 9 M3 20 C9 20 12 16 21 16 M12 14.5v2.5",
+        .gives = 0,
+        .inputs = {{"shape", "Structure", deformable | content_instances, true},
+                   {"plan", "Plan curve", content_curves | content_edges, false},
+                   {"height", "Height curve", content_curves | content_edges, false}},
+        .telling = "along {axis}"},
+    {axis_of(&AlignmentSettings::axis, "axis", "Lies along", "The structure's own axis, x or y."),
+     choice_of(&AlignmentSettings::origin, "origin", "Measured from",
+               {{AlignmentSettings::Origin::origin, "origin", "the origin"},
+                {AlignmentSettings::Origin::low, "low", "its low end"}},
+               "Where distance 0 is on the structure."),
+     length_of(&AlignmentSettings::plan_longest, "plan_longest", "Plan lengths", 0, 10,
+               "Straight lengths no longer than this; 0 follows the curve itself."),
+     length_of(&AlignmentSettings::height_longest, "height_longest", "Height lengths", 0, 10,
+               "Straight lengths no longer than this; 0 follows the curve itself."),
+     number_of(&AlignmentSettings::steepest, "steepest", "Steepest, %", 0, 1000,
+               "A rise steeper than this is reported; 0 for any."),
+     only_of(&AlignmentSettings::only, "Moves only the points of this set.")},
+    run_alignment);
 
 }  // namespace
 

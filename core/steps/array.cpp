@@ -8,56 +8,81 @@
 #include "core/kernels/edit_faces.h"
 #include "core/kernels/real_geometry.h"
 #include "core/kernels/weld.h"
-#include "core/catalogue/step.h"
+#include "core/catalogue/settings.h"
 
 namespace bricol {
 
 namespace {
 
-DVec3 step_of(StepRun& run, const Box& box) {
-    return run.word("measure") == "own" ? run.vector("own") * box.size() : run.vector("offset");
+struct ArraySettings {
+    enum class Kind { straight, radial, grid, repeat };
+    enum class Until { count, length };
+    enum class Measure { real, own };
+    enum class AngleBy { total, each };
+    enum class Result { instances, real };
+    Kind kind = Kind::straight;
+    Until until = Until::count;
+    int count = 6;
+    double length = 2;
+    DVec3 counts{4, 4, 1};
+    Measure measure = Measure::real;
+    DVec3 offset{0.5, 0, 0};
+    DVec3 own{1, 0, 0};
+    Axis axis = Axis::z;
+    DVec3 centre{0, 0, 0};
+    AngleBy angle_by = AngleBy::total;
+    double total = 360;
+    double each = 45;
+    double rise = 0;
+    bool turn_copies = true;
+    DVec3 turn{0, 0, 15};
+    DVec3 size{1, 1, 1};
+    Result result = Result::instances;
+    bool weld = false;
+    double distance = 0.0001;
+    bool drop_inner = true;
+    double most = 10000;
+};
+
+DVec3 step_of(const ArraySettings& s, const Box& box) {
+    return s.measure == ArraySettings::Measure::own ? s.own * box.size() : s.offset;
 }
 
-Array<glm::mat4> places_of(StepRun& run, const Box& box) {
-    const std::string& kind = run.word("kind");
-    if (kind == "radial") {
-        const double degrees = run.word("angle_by") == "each"
-                                   ? run.number("each")
-                                   : angle_between(run.integer("count"), run.number("total"));
-        return radial_places(run.integer("count"), run.axis("axis"), run.vector("centre"), degrees, run.number("rise"),
-                             run.toggle("turn_copies"), box.centre());
+Array<glm::mat4> places_of(const ArraySettings& s, StepRun& run, const Box& box) {
+    const ArraySettings::Kind kind = s.kind;
+    if (kind == ArraySettings::Kind::radial) {
+        const double degrees = s.angle_by == ArraySettings::AngleBy::each ? s.each : angle_between(s.count, s.total);
+        return radial_places(s.count, index_of(s.axis), s.centre, degrees, s.rise, s.turn_copies, box.centre());
     }
-    if (kind == "repeat") {
-        const DVec3 size = run.vector("size");
-        return repeated_places(run.integer("count"),
-                               placement(run.vector("offset"), run.vector("turn"), size, run.vector("centre")));
+    if (kind == ArraySettings::Kind::repeat) {
+        const DVec3 size = s.size;
+        return repeated_places(s.count, placement(s.offset, s.turn, size, s.centre));
     }
-    if (kind == "grid") {
-        const DVec3 counts = run.vector("counts");
+    if (kind == ArraySettings::Kind::grid) {
+        const DVec3 counts = s.counts;
         std::array<int, 3> n{};
         for (int i = 0; i < 3; ++i) n[i] = static_cast<int>(std::clamp(std::round(counts[i]), 1.0, 1e6));
-        if (run.too_many(1.0 * n[0] * n[1] * n[2], run.number("most"), "copies",
-                         "Use smaller counts, or raise the bound."))
+        if (run.too_many(1.0 * n[0] * n[1] * n[2], s.most, "copies", "Use smaller counts, or raise the bound."))
             return {};
-        return grid_places(n, step_of(run, box));
+        return grid_places(n, step_of(s, box));
     }
-    const DVec3 step = step_of(run, box);
-    int count = run.integer("count");
-    if (run.word("until") == "length") {
+    const DVec3 step = step_of(s, box);
+    int count = s.count;
+    if (s.until == ArraySettings::Until::length) {
         const double spacing = glm::length(step);
         if (spacing <= 0) {
             run.tell(Severity::error, "no-step", "The step is 0, so no number of copies fills the length.");
             return {};
         }
-        const double copies = std::floor(run.number("length") / spacing + 1e-9);
-        if (run.too_many(copies, run.number("most"), "copies", "Use a longer step, or raise the bound.")) return {};
-        count = count_to_fill(run.number("length"), spacing);
+        const double copies = std::floor(s.length / spacing + 1e-9);
+        if (run.too_many(copies, s.most, "copies", "Use a longer step, or raise the bound.")) return {};
+        count = count_to_fill(s.length, spacing);
     }
     return straight_places(count, step);
 }
 
 /// Neighbouring copies whose boxes cut deep into one another although their faces do not meet.
-void look_for_overlap(StepRun& run, const Box& box, std::span<const glm::mat4> places) {
+void look_for_overlap(const ArraySettings& s, StepRun& run, const Box& box, std::span<const glm::mat4> places) {
     if (places.size() < 2) return;
     const DVec3 size = box.size();
     const double reach = glm::length(size) / 2;
@@ -75,22 +100,22 @@ void look_for_overlap(StepRun& run, const Box& box, std::span<const glm::mat4> p
                                  overlapping == 1 ? "y lies" : "ies lie"));
         finding.places = {where};
     }
-    const std::string& kind = run.word("kind");
-    if (kind == "straight") {
+    const ArraySettings::Kind kind = s.kind;
+    if (kind == ArraySettings::Kind::straight) {
         const DVec3 along(places[1][3] - places[0][3]);
         const double step = glm::length(along);
         double room = 0;  // how much of the shape lies along the step
         for (int i = 0; i < 3 && step > 0; ++i) room += std::abs(along[i]) / step * size[i];
-        if (step > 0 && step < room * (1 - 1e-4) && run.word("measure") == "real")
+        if (step > 0 && step < room * (1 - 1e-4) && s.measure == ArraySettings::Measure::real)
             run.tell(Severity::note, "copies-overlap",
                      fmt::format("Neighbouring copies overlap by up to {}.",
                                  format_value(room - step, Quantity::length, "m")));
         return;
     }
-    if (kind != "radial" || run.toggle("weld")) return;
+    if (kind != ArraySettings::Kind::radial || s.weld) return;
     // The wedge a copy has to itself, against the wedge its own box takes up as seen from the axis.
-    const int axis = run.axis("axis"), a = (axis + 1) % 3, b = (axis + 2) % 3;
-    const DVec3 centre = run.vector("centre");
+    const int axis = index_of(s.axis), a = (axis + 1) % 3, b = (axis + 2) % 3;
+    const DVec3 centre = s.centre;
     const glm::dvec2 middle(box.centre()[a] - centre[a], box.centre()[b] - centre[b]);
     if (glm::length(middle) < 1e-9) return;
     double widest = 0;
@@ -101,31 +126,30 @@ void look_for_overlap(StepRun& run, const Box& box, std::span<const glm::mat4> p
         widest = std::max(widest, std::abs(std::atan2(middle.x * p.y - middle.y * p.x, glm::dot(middle, p))));
         around |= glm::dot(middle, p) <= 0;
     }
-    const double degrees = run.word("angle_by") == "each"
-                               ? std::abs(run.number("each"))
-                               : std::abs(angle_between(run.integer("count"), run.number("total")));
-    if (!around && run.number("rise") == 0 && degrees > 0 && 2 * glm::degrees(widest) > degrees * (1 + 1e-3))
+    const double degrees =
+        s.angle_by == ArraySettings::AngleBy::each ? std::abs(s.each) : std::abs(angle_between(s.count, s.total));
+    if (!around && s.rise == 0 && degrees > 0 && 2 * glm::degrees(widest) > degrees * (1 + 1e-3))
         run.tell(Severity::note, "copies-overlap",
                  fmt::format("The box of a copy takes up {:.3g}° as seen from the axis, and the next one stands "
                              "{:.3g}° on: they may overlap near the axis.",
                              2 * glm::degrees(widest), degrees));
 }
 
-void run_array(StepRun& run) {
+void run_array(const ArraySettings& s, StepRun& run) {
     const ShapePtr source = run.input_pointer("shape");
     const auto box = box_of(*source);
     if (!box) {
         run.give(source);
         return;
     }
-    if (run.word("kind") != "grid" &&
-        run.too_many(run.integer("count"), run.number("most"), "copies", "Use a smaller count, or raise the bound."))
+    if (s.kind != ArraySettings::Kind::grid &&
+        run.too_many(s.count, s.most, "copies", "Use a smaller count, or raise the bound."))
         return;
-    Array<glm::mat4> places = places_of(run, *box);
+    Array<glm::mat4> places = places_of(s, run, *box);
     if (places.empty()) return;
-    look_for_overlap(run, *box, places);
+    look_for_overlap(s, run, *box, places);
     Shape shape;
-    if (run.word("result") == "instances") {
+    if (s.result == ArraySettings::Result::instances) {
         shape.instances.push_back({source, std::move(places), {}});
         run.give(std::move(shape));
         return;
@@ -137,17 +161,17 @@ void run_array(StepRun& run) {
     Shape copies;
     copies.instances.push_back({real, std::move(places), {}});
     shape = *real_geometry(std::make_shared<const Shape>(std::move(copies)));
-    if (run.toggle("weld") && shape.mesh.face_count() > 0) {
-        WeldResult welded = weld(shape.mesh, run.number("distance"), false);
+    if (s.weld && shape.mesh.face_count() > 0) {
+        WeldResult welded = weld(shape.mesh, s.distance, false);
         const Mask inner = doubled_faces(welded.mesh);
         const std::size_t walls = count_of(inner);
-        if (walls > 0 && run.toggle("drop_inner")) {
+        if (walls > 0 && s.drop_inner) {
             welded.mesh = without_faces(welded.mesh, inner);
         } else if (walls > 0) {
             Finding& finding =
                 run.tell(Severity::caution, "inner-faces",
                          fmt::format("{} faces lie back to back between the copies, where nobody sees them.", walls));
-            finding.remedy = Remedy{"Take them away", {{"", "drop_inner", true}}, {}};
+            finding.remedy = Remedy{"Take them away", {{"", run.key_of(s.drop_inner), true}}, {}};
         }
         if (welded.welded == 0)
             run.tell(Severity::note, "nothing-welded",
@@ -158,72 +182,88 @@ void run_array(StepRun& run) {
     run.give(std::move(shape));
 }
 
-const Registered array_step(StepInfo{
-    .key = "array",
-    .name = "Array",
-    .family = Family::copies,
-    .purpose = "Copies in a row, round an axis, on a grid, or by one transform repeated.",
-    .words = "copy repeat duplicate pattern radial circular linear polar",
-    .help = "The step is a real length or counted in the shape's own size; rows go to a count or fill a length. Round "
+const StepOf<ArraySettings> array_step(
+    StepInfo{
+        .key = "array",
+        .name = "Array",
+        .family = Family::copies,
+        .purpose = "Copies in a row, round an axis, on a grid, or by one transform repeated.",
+        .words = "copy repeat duplicate pattern radial circular linear polar",
+        .help =
+            "The step is a real length or counted in the shape's own size; rows go to a count or fill a length. Round "
             "an axis the copies share a total angle "
             "or keep one angle each (8 copies at 45°, 6 at 60°). Copies are instances, or real geometry whose ends can "
             "be welded, the last to the first too.",
-    .glyph = "M3 14h5v6h-5z M9.5 9h5v6h-5z M16 4h5v6h-5z",
-    .gives = 0,
-    .inputs = {{"shape", "Shape", content_any, true}},
-    .parameters =
-        {choice_of("kind", "Kind",
-                   {{"straight", "in a row"},
-                    {"radial", "round an axis"},
-                    {"grid", "on a grid"},
-                    {"repeat", "transform repeated"}},
-                   "How the copies are laid out."),
-         when(choice_of("until", "Until", {{"count", "a count"}, {"length", "a length is filled"}},
-                        "When the row ends."),
-              "kind=straight"),
-         when(count_of("count", "Copies", 6, 1, 1000000, 64, "The first one included."), "kind=straight|radial|repeat"),
-         when(length_of("length", "Length", 2, 0, 20, "The length to fill."), "until=length"),
-         when(vector_of("counts", "Counts", Quantity::count, {4, 4, 1}, "Copies along x, y and z."), "kind=grid"),
-         when(choice_of("measure", "Step in", {{"real", "lengths"}, {"own", "own sizes"}},
-                        "Metres, or how many times the shape's own box."),
-              "kind=straight|grid"),
-         when(pulled(vector_of("offset", "Step", Quantity::length, {0.5, 0, 0}, "From one copy to the next."),
-                     HandleKind::arrow),
-              "kind=straight|grid|repeat"),
-         when(vector_of("own", "Own sizes", Quantity::plain, {1, 0, 0},
-                        "From one copy to the next, in sizes of its box."),
-              "measure=own"),
-         when(axis_of("axis", "Axis", "z", "The copies go round this."), "kind=radial"),
-         when(pulled(vector_of("centre", "Centre", Quantity::length, {0, 0, 0},
-                               "A point on the axis, or what turning is about."),
-                     HandleKind::point),
-              "kind=radial|repeat"),
-         when(choice_of("angle_by", "Angle", {{"total", "shared in total"}, {"each", "from copy to copy"}},
-                        "What is given."),
-              "kind=radial"),
-         when(pulled(angle_of("total", "Total", 360, -3600, 3600, "Shared by all copies; a full turn closes the ring."),
-                     HandleKind::about, "axis", "centre"),
-              "angle_by=total"),
-         when(pulled(angle_of("each", "Each", 45, -360, 360, "From one copy to the next."), HandleKind::about, "axis",
-                     "centre"),
-              "angle_by=each"),
-         when(offset_of("rise", "Rise", 0, "Along the axis from copy to copy."), "kind=radial"),
-         when(toggle_of("turn_copies", "Turn the copies", true, "Copies face outwards; otherwise all the same way."),
-              "kind=radial"),
-         when(vector_of("turn", "Turn", Quantity::angle, {0, 0, 15}, "From one copy to the next."), "kind=repeat"),
-         when(vector_of("size", "Size", Quantity::plain, {1, 1, 1}, "Factor from one copy to the next."),
-              "kind=repeat"),
-         choice_of("result", "As", {{"instances", "instances"}, {"real", "real geometry"}},
-                   "Instances share one shape; real geometry can be changed on."),
-         when(toggle_of("weld", "Weld the ends", false, "Joins points of neighbouring copies."), "result=real"),
-         when(length_of("distance", "Within", 0.0001, 0, 0.02, "Points nearer than this are welded."), "weld"),
-         when(toggle_of("drop_inner", "Drop inner faces", true,
-                        "Takes away faces that lie back to back between copies."),
-              "weld"),
-         number_of("most", "Bound", 10000, 1, 1000000,
-                   "More copies than this are refused; raise it when you mean it.")},
-    .telling = "{count} copies",
-    .make = run_array});
+        .glyph = "M3 14h5v6h-5z M9.5 9h5v6h-5z M16 4h5v6h-5z",
+        .gives = 0,
+        .inputs = {{"shape", "Shape", content_any, true}},
+        .telling = "{count} copies"},
+    {choice_of(&ArraySettings::kind, "kind", "Kind",
+               {{ArraySettings::Kind::straight, "straight", "in a row"},
+                {ArraySettings::Kind::radial, "radial", "round an axis"},
+                {ArraySettings::Kind::grid, "grid", "on a grid"},
+                {ArraySettings::Kind::repeat, "repeat", "transform repeated"}},
+               "How the copies are laid out."),
+     when(choice_of(&ArraySettings::until, "until", "Until",
+                    {{ArraySettings::Until::count, "count", "a count"},
+                     {ArraySettings::Until::length, "length", "a length is filled"}},
+                    "When the row ends."),
+          "kind=straight"),
+     when(count_of(&ArraySettings::count, "count", "Copies", 1, 1000000, 64, "The first one included."),
+          "kind=straight|radial|repeat"),
+     when(length_of(&ArraySettings::length, "length", "Length", 0, 20, "The length to fill."), "until=length"),
+     when(vector_of(&ArraySettings::counts, "counts", "Counts", Quantity::count, "Copies along x, y and z."),
+          "kind=grid"),
+     when(choice_of(&ArraySettings::measure, "measure", "Step in",
+                    {{ArraySettings::Measure::real, "real", "lengths"},
+                     {ArraySettings::Measure::own, "own", "own sizes"}},
+                    "Metres, or how many times the shape's own box."),
+          "kind=straight|grid"),
+     when(pulled(vector_of(&ArraySettings::offset, "offset", "Step", Quantity::length, "From one copy to the next."),
+                 HandleKind::arrow),
+          "kind=straight|grid|repeat"),
+     when(vector_of(&ArraySettings::own, "own", "Own sizes", Quantity::plain,
+                    "From one copy to the next, in sizes of its box."),
+          "measure=own"),
+     when(axis_of(&ArraySettings::axis, "axis", "Axis", "The copies go round this."), "kind=radial"),
+     when(pulled(vector_of(&ArraySettings::centre, "centre", "Centre", Quantity::length,
+                           "A point on the axis, or what turning is about."),
+                 HandleKind::point),
+          "kind=radial|repeat"),
+     when(choice_of(&ArraySettings::angle_by, "angle_by", "Angle",
+                    {{ArraySettings::AngleBy::total, "total", "shared in total"},
+                     {ArraySettings::AngleBy::each, "each", "from copy to copy"}},
+                    "What is given."),
+          "kind=radial"),
+     when(pulled(angle_of(&ArraySettings::total, "total", "Total", -3600, 3600,
+                          "Shared by all copies; a full turn closes the ring."),
+                 HandleKind::about, "axis", "centre"),
+          "angle_by=total"),
+     when(pulled(angle_of(&ArraySettings::each, "each", "Each", -360, 360, "From one copy to the next."),
+                 HandleKind::about, "axis", "centre"),
+          "angle_by=each"),
+     when(offset_of(&ArraySettings::rise, "rise", "Rise", "Along the axis from copy to copy."), "kind=radial"),
+     when(toggle_of(&ArraySettings::turn_copies, "turn_copies", "Turn the copies",
+                    "Copies face outwards; otherwise all the same way."),
+          "kind=radial"),
+     when(vector_of(&ArraySettings::turn, "turn", "Turn", Quantity::angle, "From one copy to the next."),
+          "kind=repeat"),
+     when(vector_of(&ArraySettings::size, "size", "Size", Quantity::plain, "Factor from one copy to the next."),
+          "kind=repeat"),
+     choice_of(&ArraySettings::result, "result", "As",
+               {{ArraySettings::Result::instances, "instances", "instances"},
+                {ArraySettings::Result::real, "real", "real geometry"}},
+               "Instances share one shape; real geometry can be changed on."),
+     when(toggle_of(&ArraySettings::weld, "weld", "Weld the ends", "Joins points of neighbouring copies."),
+          "result=real"),
+     when(length_of(&ArraySettings::distance, "distance", "Within", 0, 0.02, "Points nearer than this are welded."),
+          "weld"),
+     when(toggle_of(&ArraySettings::drop_inner, "drop_inner", "Drop inner faces",
+                    "Takes away faces that lie back to back between copies."),
+          "weld"),
+     number_of(&ArraySettings::most, "most", "Bound", 1, 1000000,
+               "More copies than this are refused; raise it when you mean it.")},
+    run_array);
 
 }  // namespace
 

@@ -3,19 +3,28 @@
 
 #include <fmt/format.h>
 
-#include "core/catalogue/step.h"
+#include "core/catalogue/settings.h"
 
 namespace bricol {
 
 namespace {
 
-void run_bar(StepRun& run) {
+struct Bar {
+    enum class Section { round, rectangle };
+    Section section = Section::round;
+    double width = 0.02;
+    double height = 0.02;
+    int sides = 8;
+    bool caps = true;
+};
+
+void run_bar(const Bar& s, StepRun& run) {
     BarOptions options;
-    options.round = run.word("section") == "round";
-    options.width = run.number("width");
-    options.height = run.number("height");
-    options.sides = run.integer("sides");
-    options.caps = run.toggle("caps");
+    options.round = s.section == Bar::Section::round;
+    options.width = s.width;
+    options.height = s.height;
+    options.sides = s.sides;
+    options.caps = s.caps;
     std::vector<Polyline> lines;
     for (const Curve& curve : run.shape().curves) lines.push_back(flatten(curve));
     for (Polyline& line : loose_edge_lines(run.shape().mesh)) lines.push_back(std::move(line));
@@ -50,24 +59,27 @@ void run_bar(StepRun& run) {
     run.give(joined_meshes(bars));
 }
 
-const Registered bar_step(StepInfo{
-    .key = "bar",
-    .name = "Bar",
-    .family = Family::surface,
-    .purpose = "A round or rectangular bar along lines.",
-    .words = "stroke rod wire pipe rail profile thickness line rope",
-    .help = "Lays one section along curves or loose edges. Corners are mitred, so the bar keeps its width; ends are "
+const StepOf<Bar> bar_step(
+    StepInfo{
+        .key = "bar",
+        .name = "Bar",
+        .family = Family::surface,
+        .purpose = "A round or rectangular bar along lines.",
+        .words = "stroke rod wire pipe rail profile thickness line rope",
+        .help =
+            "Lays one section along curves or loose edges. Corners are mitred, so the bar keeps its width; ends are "
             "closed.",
-    .glyph = "M3 17 L10 10 L17 14 M5 20 L11 14 L19 18.5 M17 14a2 2.6 20 0 1 2 4.5 M3 17a1.5 2 0 0 0 2 3",
-    .inputs = {{"shape", "Lines", content_curves | content_edges, true}},
-    .parameters = {choice_of("section", "Section", {{"round", "round"}, {"rectangle", "rectangle"}},
-                             "The form of the cut end."),
-                   length_of("width", "Width", 0.02, 1e-6, 0.5, "Diameter of a round bar; across a rectangular one."),
-                   when(length_of("height", "Height", 0.02, 1e-6, 0.5, "Of a rectangular bar."), "section=rectangle"),
-                   when(count_of("sides", "Sides", 8, 3, 1000, 32, "Faces round a round bar."), "section=round"),
-                   toggle_of("caps", "Ends closed", true, "Closes both ends of open lines.")},
-    .telling = "{width}",
-    .make = run_bar});
+        .glyph = "M3 17 L10 10 L17 14 M5 20 L11 14 L19 18.5 M17 14a2 2.6 20 0 1 2 4.5 M3 17a1.5 2 0 0 0 2 3",
+        .inputs = {{"shape", "Lines", content_curves | content_edges, true}},
+        .telling = "{width}"},
+    {choice_of(&Bar::section, "section", "Section",
+               {{Bar::Section::round, "round", "round"}, {Bar::Section::rectangle, "rectangle", "rectangle"}},
+               "The form of the cut end."),
+     length_of(&Bar::width, "width", "Width", 1e-6, 0.5, "Diameter of a round bar; across a rectangular one."),
+     when(length_of(&Bar::height, "height", "Height", 1e-6, 0.5, "Of a rectangular bar."), "section=rectangle"),
+     when(count_of(&Bar::sides, "sides", "Sides", 3, 1000, 32, "Faces round a round bar."), "section=round"),
+     toggle_of(&Bar::caps, "caps", "Ends closed", "Closes both ends of open lines.")},
+    run_bar);
 
 }  // namespace
 

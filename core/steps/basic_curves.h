@@ -5,26 +5,28 @@
 #include <algorithm>
 #include <numbers>
 
+#include "core/catalogue/draw_plane.h"
 #include "core/kernels/flatten.h"
-#include "core/catalogue/step.h"
+#include "core/catalogue/settings.h"
 
 namespace bricol {
 
-/// The "plane" parameter of a plain curve.
-inline ParameterInfo curve_plane(std::string_view standard) {
-    std::vector<Choice> planes = {{"front", "front"}, {"side", "side"}, {"top", "top"}};
-    for (std::size_t i = 0; i < planes.size(); ++i)
-        if (planes[i].key == standard) std::swap(planes[0], planes[i]);
-    return choice_of("plane", "Plane", std::move(planes), "The plane the curve lies in.");
+/// The "plane" setting of a plain curve.
+template <class T>
+Setting<T> curve_plane(FlatView T::*f) {
+    return choice_of(
+        f, "plane", "Plane",
+        {{FlatView::front, "front", "front"}, {FlatView::side, "side", "side"}, {FlatView::top, "top", "top"}},
+        "The plane the curve lies in.");
 }
 
 /// Point (a, b) of a plane: front x and z, side y and z, top x and y.
-inline Vec3 on_plane(const std::string& plane, double a, double b) {
-    if (plane == "top") return Vec3(DVec3(a, b, 0));
-    return Vec3(plane == "side" ? DVec3(0, a, b) : DVec3(a, 0, b));
+inline Vec3 on_plane(FlatView plane, double a, double b) {
+    if (plane == FlatView::top) return Vec3(DVec3(a, b, 0));
+    return Vec3(plane == FlatView::side ? DVec3(0, a, b) : DVec3(a, 0, b));
 }
 
-inline Knot knot_on(const std::string& plane, double a, double b, KnotKind kind = KnotKind::corner) {
+inline Knot knot_on(FlatView plane, double a, double b, KnotKind kind = KnotKind::corner) {
     Knot knot;
     knot.at = on_plane(plane, a, b);
     knot.kind = kind;
@@ -33,8 +35,7 @@ inline Knot knot_on(const std::string& plane, double a, double b, KnotKind kind 
 
 /// A circle or ellipse as four cubic spans; the handle makes each follow a quarter circle to 2.8e-4 of the radius, and
 /// sizing keeps cubics cubics.
-inline Curve ring_on(const std::string& plane, double across, double up, double half_width, double half_height,
-                     int segments) {
+inline Curve ring_on(FlatView plane, double across, double up, double half_width, double half_height, int segments) {
     Curve curve;
     curve.closed = true;
     curve.sampling.per_span = std::max(1, segments / 4);

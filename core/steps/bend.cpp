@@ -6,21 +6,32 @@
 #include "core/kernels/edit_faces.h"
 #include "core/kernels/weld.h"
 #include "core/steps/deformer.h"
+#include "core/catalogue/settings.h"
 
 namespace bricol {
 
 namespace {
 
-void run_bend(StepRun& run) {
-    const auto frame = frame_of(run, "axis");
+struct Bend : DeformSpan {
+    enum class Hold { low, middle };
+    double angle = 90;
+    Axis axis = Axis::x;
+    Axis toward = Axis::z;
+    Hold hold = Hold::low;
+    bool weld = false;
+    double distance = 0.0001;
+};
+
+void run_bend(const Bend& s, StepRun& run) {
+    const auto frame = frame_of(run, s, s.axis);
     if (!frame) return;
-    const int axis = run.axis("axis"), toward = run.axis("toward");
+    const int axis = index_of(s.axis), toward = index_of(s.toward);
     if (axis == toward) {
         run.tell(Severity::error, "same-axis", "The shape cannot bend towards its own axis. Choose another direction.");
         return;
     }
     const Shape& shape = run.shape();
-    const double angle = run.number("angle");
+    const double angle = s.angle;
     // The inside of the bend may not come nearer than the middle of its circle.
     if (const auto box = box_of(shape); box && angle != 0) {
         const double radius = frame->span.length() / std::abs(glm::radians(angle));
@@ -33,10 +44,10 @@ void run_bend(StepRun& run) {
                             "less, or make it longer.",
                             format_value(inside, Quantity::length, "m"), format_value(radius, Quantity::length, "m")));
     }
-    Shape bent = deformed(shape, bend_map(frame->span, toward, angle, frame->centre, run.word("hold") == "middle"),
-                          run.word("only").empty() ? Mask{} : run.chosen(shape.mesh, Domain::vertex));
-    if (run.toggle("weld") && bent.mesh.face_count() > 0) {
-        const WeldResult welded = weld(bent.mesh, run.number("distance"), false);
+    Shape bent = deformed(shape, bend_map(frame->span, toward, angle, frame->centre, s.hold == Bend::Hold::middle),
+                          s.only.empty() ? Mask{} : run.chosen(shape.mesh, Domain::vertex, s.only));
+    if (s.weld && bent.mesh.face_count() > 0) {
+        const WeldResult welded = weld(bent.mesh, s.distance, false);
         if (welded.welded == 0 && std::abs(std::abs(angle) - 360) < 1e-9)
             run.tell(Severity::note, "nothing-welded", "The ends do not meet, so nothing was welded.");
         bent.mesh = welded.mesh;
@@ -46,26 +57,32 @@ void run_bend(StepRun& run) {
     run.give(std::move(bent));
 }
 
-const Registered bend_step(StepInfo{
-    .key = "bend",
-    .name = "Bend",
-    .family = Family::bend,
-    .purpose = "Bends a shape about an axis; 360° closes a strip to a ring.",
-    .words = "curl arc roll curve ring wrap",
-    .help = "The line through the middle keeps its length and becomes an arc. Ends that meet can be welded, and the "
+const StepOf<Bend> bend_step(
+    StepInfo{
+        .key = "bend",
+        .name = "Bend",
+        .family = Family::bend,
+        .purpose = "Bends a shape about an axis; 360° closes a strip to a ring.",
+        .words = "curl arc roll curve ring wrap",
+        .help =
+            "The line through the middle keeps its length and becomes an arc. Ends that meet can be welded, and the "
             "walls between them dropped.",
-    .glyph = "M4 20 C4 10 10 4 20 4 M8 20 C8 12 12 8 20 8 M4 20h4 M20 4v4",
-    .gives = 0,
-    .inputs = {{"shape", "Shape", deformable, true}},
-    .parameters = with_span(
-        {pulled(angle_of("angle", "Angle", 90, -3600, 3600, "Of the whole span."), HandleKind::about, "axis^toward"),
-         axis_of("axis", "Lies along", "x", "The axis that is bent."),
-         axis_of("toward", "Bends towards", "z", "Where the high end goes."),
-         choice_of("hold", "Holds", {{"low", "the low end"}, {"middle", "the middle"}}, "What stays in place."),
-         toggle_of("weld", "Weld the ends", false, "Joins points that come together."),
-         when(length_of("distance", "Within", 0.0001, 0, 0.02, "Points nearer than this are welded."), "weld")}),
-    .telling = "{angle}",
-    .make = run_bend});
+        .glyph = "M4 20 C4 10 10 4 20 4 M8 20 C8 12 12 8 20 8 M4 20h4 M20 4v4",
+        .gives = 0,
+        .inputs = {{"shape", "Shape", deformable, true}},
+        .telling = "{angle}"},
+    with_span<Bend>({pulled(angle_of(&Bend::angle, "angle", "Angle", -3600, 3600, "Of the whole span."),
+                            HandleKind::about, "axis^toward"),
+                     axis_of(&Bend::axis, "axis", "Lies along", "The axis that is bent."),
+                     axis_of(&Bend::toward, "toward", "Bends towards", "Where the high end goes."),
+                     choice_of(&Bend::hold, "hold", "Holds",
+                               {{Bend::Hold::low, "low", "the low end"}, {Bend::Hold::middle, "middle", "the middle"}},
+                               "What stays in place."),
+                     toggle_of(&Bend::weld, "weld", "Weld the ends", "Joins points that come together."),
+                     when(length_of(&Bend::distance, "distance", "Within", 0, 0.02,
+                                    "Points nearer than this are welded."),
+                          "weld")}),
+    run_bend);
 
 }  // namespace
 

@@ -4,12 +4,19 @@
 
 #include "core/kernels/real_geometry.h"
 #include "core/steps/displace.h"
+#include "core/catalogue/settings.h"
 
 namespace bricol {
 
 namespace {
 
-void run_blend(StepRun& run) {
+struct Blend {
+    double amount = 0.5;
+    std::string weight;
+    std::string only;
+};
+
+void run_blend(const Blend& s, StepRun& run) {
     const ShapePtr other = run.input_pointer("other") ? real_geometry(run.input_pointer("other")) : nullptr;
     if (!other) {
         run.tell(Severity::error, "no-other", "There is no second shape. Link one at “other”.");
@@ -31,9 +38,9 @@ void run_blend(StepRun& run) {
     if (a.face_count() > 0 && a.topology->content_hash() != b.topology->content_hash())
         run.tell(Severity::caution, "unlike-faces",
                  "The shapes have equal counts but their faces join other points, so the blend may tear.");
-    const double amount = run.number("amount");
+    const double amount = s.amount;
     if (!a.empty()) {
-        const Array<float> share = shares(run);
+        const Array<float> share = shares(run, s.weight, s.only);
         Array<Vec3> points(a.vertex_count());
         tbb::parallel_for(tbb::blocked_range<std::size_t>(0, points.size(), 8192), [&](const auto& range) {
             for (std::size_t i = range.begin(); i != range.end(); ++i) {
@@ -57,23 +64,25 @@ void run_blend(StepRun& run) {
     run.give(std::move(shape));
 }
 
-const Registered blend_step(StepInfo{
-    .key = "blend",
-    .name = "Blend",
-    .family = Family::bend,
-    .purpose = "Between two shapes of the same build, 0 to 1.",
-    .words = "morph mix interpolate shape key in-between",
-    .help = "Both must have the same points and faces in the same order, as the same steps with other numbers give. A "
+const StepOf<Blend> blend_step(
+    StepInfo{
+        .key = "blend",
+        .name = "Blend",
+        .family = Family::bend,
+        .purpose = "Between two shapes of the same build, 0 to 1.",
+        .words = "morph mix interpolate shape key in-between",
+        .help =
+            "Both must have the same points and faces in the same order, as the same steps with other numbers give. A "
             "weight lets it work in places.",
-    .glyph = "M4 5h7v7H4z M13 15a4.5 4.5 0 1 0 7 0 M9 14 L13 18 M13 18 h-3 M13 18 v-3",
-    .gives = 0,
-    .inputs = {{"shape", "Shape", content_any & ~static_cast<unsigned>(content_instances), true},
-               {"other", "Other shape", content_any, true}},
-    .parameters = {number_of("amount", "How much", 0.5, 0, 1, "0 is the first shape, 1 the other."),
-                   attribute_of("weight", "By weight", "", "An attribute that says how much, from 0 to 1."),
-                   only_of("Only the points of this set.")},
-    .telling = "{amount}",
-    .make = run_blend});
+        .glyph = "M4 5h7v7H4z M13 15a4.5 4.5 0 1 0 7 0 M9 14 L13 18 M13 18 h-3 M13 18 v-3",
+        .gives = 0,
+        .inputs = {{"shape", "Shape", content_any & ~static_cast<unsigned>(content_instances), true},
+                   {"other", "Other shape", content_any, true}},
+        .telling = "{amount}"},
+    {number_of(&Blend::amount, "amount", "How much", 0, 1, "0 is the first shape, 1 the other."),
+     attribute_of(&Blend::weight, "weight", "By weight", "An attribute that says how much, from 0 to 1."),
+     only_of(&Blend::only, "Only the points of this set.")},
+    run_blend);
 
 }  // namespace
 

@@ -7,11 +7,18 @@
 #include "core/kernels/measure.h"
 #include "core/kernels/rebuild.h"
 #include "core/ground/joined.h"
-#include "core/catalogue/step.h"
+#include "core/catalogue/settings.h"
 
 namespace bricol {
 
 namespace {
+
+struct BooleanSettings {
+    enum class Kind { difference, difference_back, union_, intersection };
+    Kind kind = Kind::difference;
+    std::string cut_set = "cut";
+    std::string inside_set;
+};
 
 /// The loose pieces of a mesh, each on its own: many cutters may come as one shape.
 std::vector<Mesh> pieces_of(const Mesh& mesh);
@@ -23,9 +30,9 @@ struct Operand {
 
 double volume_of(const Mesh& mesh) { return std::abs(signed_volume(mesh)); }
 
-void run_boolean(StepRun& run) {
+void run_boolean(const BooleanSettings& s, StepRun& run) {
     Shape shape = run.shape();
-    const std::string& kind = run.word("kind");
+    const BooleanSettings::Kind kind = s.kind;
     std::vector<Operand> cutters;
     for (const char* key : {"with", "and", "also"}) {
         const ShapePtr input = run.input_pointer(key);
@@ -45,7 +52,7 @@ void run_boolean(StepRun& run) {
         run.give(std::move(shape));
         return;
     }
-    const bool reverse = kind == "difference_back";
+    const bool reverse = kind == BooleanSettings::Kind::difference_back;
     Mesh body = shape.mesh;
     if (reverse) std::swap(body, cutters[0].mesh);
     const Measures body_measures = measured([&] {
@@ -54,12 +61,12 @@ void run_boolean(StepRun& run) {
         return one;
     }());
     BooleanResult result;
-    if (!body_measures.closed && !reverse && cutters.size() >= 1 && kind != "union" &&
+    if (!body_measures.closed && !reverse && cutters.size() >= 1 && kind != BooleanSettings::Kind::union_ &&
         body_measures.non_manifold_edges == 0) {
         // An open sheet: parts of it inside or outside the solid stay.
         result.mesh = body;
         for (const Operand& cutter : cutters) {
-            result = sheet_cut(result.mesh, cutter.mesh, kind == "intersection");
+            result = sheet_cut(result.mesh, cutter.mesh, kind == BooleanSettings::Kind::intersection);
             if (!result.refused.empty() || result.mesh.empty()) break;
         }
         if (!result.refused.empty()) {
@@ -78,9 +85,9 @@ void run_boolean(StepRun& run) {
                 labels.push_back(cutter.label);
             }
         result = boolean_of(body, meshes,
-                            kind == "union"          ? BooleanKind::unite
-                            : kind == "intersection" ? BooleanKind::intersect
-                                                     : BooleanKind::subtract,
+                            kind == BooleanSettings::Kind::union_         ? BooleanKind::unite
+                            : kind == BooleanSettings::Kind::intersection ? BooleanKind::intersect
+                                                                          : BooleanKind::subtract,
                             run.stop);
         if (run.stopped()) return;
         if (!result.refused.empty()) {
@@ -100,19 +107,20 @@ void run_boolean(StepRun& run) {
     }
     if (result.mesh.empty())
         run.tell(Severity::caution, "empty-result",
-                 kind == "intersection"
+                 kind == BooleanSettings::Kind::intersection
                      ? "The shapes have nothing in common, so nothing is left."
                      : "Nothing is left: the shape lies wholly inside the other. Try it the other way round.");
-    else if (result.unchanged || (kind != "union" && result.from_cutter.size() == body.face_count() &&
-                                  result.mesh.face_count() == body.face_count() &&
-                                  std::abs(volume_of(result.mesh) - volume_of(body)) <= 1e-9 * volume_of(body)))
+    else if (result.unchanged ||
+             (kind != BooleanSettings::Kind::union_ && result.from_cutter.size() == body.face_count() &&
+              result.mesh.face_count() == body.face_count() &&
+              std::abs(volume_of(result.mesh) - volume_of(body)) <= 1e-9 * volume_of(body)))
         run.tell(Severity::caution, "unchanged",
                  "Nothing was cut: the shapes do not meet. Move one of them, or try it the other way round.");
-    if (result.cut.size() == result.mesh.edge_count()) run.name_set(result.mesh, Domain::edge, "cut_set", result.cut);
+    if (result.cut.size() == result.mesh.edge_count()) run.name_set(result.mesh, Domain::edge, s.cut_set, result.cut);
     if (result.from_cutter.size() == result.mesh.face_count()) {
         if (reverse)
             for (std::uint8_t& b : result.from_cutter) b = !b;
-        run.name_set(result.mesh, Domain::face, "inside_set", result.from_cutter);
+        run.name_set(result.mesh, Domain::face, s.inside_set, result.from_cutter);
     }
     shape.mesh = std::move(result.mesh);
     run.give(std::move(shape));
@@ -153,33 +161,35 @@ std::vector<Mesh> pieces_of(const Mesh& mesh) {
 
 constexpr unsigned faces = content_faces;
 
-const Registered boolean_step(StepInfo{
-    .key = "boolean",
-    .name = "Boolean",
-    .family = Family::faces,
-    .purpose = "Joins solids, cuts them out of one another, or keeps what they have in common.",
-    .words = "union difference intersection subtract cut combine csg hole",
-    .help = "Every shape linked to With, And and Also is a cutter, and each may hold many loose pieces. Solids must be "
+const StepOf<BooleanSettings> boolean_step(
+    StepInfo{
+        .key = "boolean",
+        .name = "Boolean",
+        .family = Family::faces,
+        .purpose = "Joins solids, cuts them out of one another, or keeps what they have in common.",
+        .words = "union difference intersection subtract cut combine csg hole",
+        .help =
+            "Every shape linked to With, And and Also is a cutter, and each may hold many loose pieces. Solids must be "
             "closed. An open sheet as main input is trimmed to the "
             "inside (intersection) or the outside (difference) of the solid. Faces nobody cut stay as they were; sets "
             "and materials of both sides are kept.",
-    .glyph =
-        "M3 9a6 6 0 1 0 12 0a6 6 0 1 0 -12 0 M9 15a6 6 0 1 0 12 0a6 6 0 1 0 -12 0 M14.2 12 L12 14.5 M13 9.5 L9.5 13",
-    .inputs = {{"shape", "Shape", faces, true},
-               {"with", "With", content_any & ~content_instances, false},
-               {"and", "And", content_any & ~content_instances, false},
-               {"also", "Also", content_any & ~content_instances, false}},
-    .parameters = {choice_of("kind", "Kind",
-                             {{"difference", "shape without the others"},
-                              {"difference_back", "the other without the shape"},
-                              {"union", "all joined"},
-                              {"intersection", "what they share"}},
-                             "What is kept."),
-                   new_set_of("cut_set", "Cut as set", "cut", "A name for the edges where surfaces meet."),
-                   new_set_of("inside_set", "Cut faces as set", "",
-                              "A name for the faces that came from the cutters.")},
-    .telling = "{kind}",
-    .make = run_boolean});
+        .glyph = "M3 9a6 6 0 1 0 12 0a6 6 0 1 0 -12 0 M9 15a6 6 0 1 0 12 0a6 6 0 1 0 -12 0 M14.2 12 L12 14.5 M13 9.5 "
+                 "L9.5 13",
+        .inputs = {{"shape", "Shape", faces, true},
+                   {"with", "With", content_any & ~content_instances, false},
+                   {"and", "And", content_any & ~content_instances, false},
+                   {"also", "Also", content_any & ~content_instances, false}},
+        .telling = "{kind}"},
+    {choice_of(&BooleanSettings::kind, "kind", "Kind",
+               {{BooleanSettings::Kind::difference, "difference", "shape without the others"},
+                {BooleanSettings::Kind::difference_back, "difference_back", "the other without the shape"},
+                {BooleanSettings::Kind::union_, "union", "all joined"},
+                {BooleanSettings::Kind::intersection, "intersection", "what they share"}},
+               "What is kept."),
+     new_set_of(&BooleanSettings::cut_set, "cut_set", "Cut as set", "A name for the edges where surfaces meet."),
+     new_set_of(&BooleanSettings::inside_set, "inside_set", "Cut faces as set",
+                "A name for the faces that came from the cutters.")},
+    run_boolean);
 
 }  // namespace
 

@@ -3,22 +3,32 @@
 
 #include "core/kernels/drape.h"
 #include "core/kernels/transform.h"
-#include "core/catalogue/step.h"
+#include "core/catalogue/settings.h"
 
 namespace bricol {
 
 namespace {
 
-void run_check_tile(StepRun& run) {
+struct CheckTile {
+    enum class Tile { box, given };
+    bool along_x = true;
+    bool along_y = true;
+    Tile tile = Tile::box;
+    DVec3 low{0, 0, 0};
+    DVec3 high{1, 1, 0};
+    double within = 0.0001;
+};
+
+void run_check_tile(const CheckTile& s, StepRun& run) {
     const auto box = box_of(run.shape());
     run.give(run.input_pointer("shape"));
     if (!box || run.shape().mesh.empty()) return;
-    const DVec3 low = run.word("tile") == "box" ? box->low : run.vector("low"),
-                high = run.word("tile") == "box" ? box->high : run.vector("high");
+    const DVec3 low = s.tile == CheckTile::Tile::box ? box->low : s.low,
+                high = s.tile == CheckTile::Tile::box ? box->high : s.high;
     for (int axis = 0; axis < 2; ++axis) {
-        if (!run.toggle(axis == 0 ? "along_x" : "along_y")) continue;
+        if (!(axis == 0 ? s.along_x : s.along_y)) continue;
         const char* name = axis == 0 ? "x" : "y";
-        TileCheck check = check_tile(run.shape().mesh, axis, low[axis], high[axis], run.number("within"));
+        TileCheck check = check_tile(run.shape().mesh, axis, low[axis], high[axis], s.within);
         if (check.unmatched.empty()) {
             run.tell(Severity::note, check.pairs > 0 ? "tile-matches" : "tile-closed",
                      check.pairs > 0
@@ -42,26 +52,28 @@ void run_check_tile(StepRun& run) {
     }
 }
 
-const Registered check_tile_step(StepInfo{
-    .key = "check_tile",
-    .name = "Check tile",
-    .family = Family::faces,
-    .purpose = "Tells whether a tile's borders meet when it is set side by side.",
-    .words = "seamless repeat match border pattern tileable",
-    .help = "Compares the open border on opposite sides of the tile and names the points that find no partner. The "
-            "shape passes through as it is.",
-    .glyph = "M4 4h7v7H4z M13 4h7v7h-7z M4 13h7v7H4z M13.5 17 L15.5 19 L20 14",
-    .gives = 0,
-    .inputs = {{"shape", "Tile", content_faces, true}},
-    .parameters =
-        {toggle_of("along_x", "Across x", true, "Compares the sides at the low and high x."),
-         toggle_of("along_y", "Across y", true, "Compares the sides at the low and high y."),
-         choice_of("tile", "Tile is", {{"box", "its own box"}, {"given", "a rectangle"}}, "What is repeated."),
-         when(vector_of("low", "Low corner", Quantity::length, {0, 0, 0}, "Of the tile, x and y."), "tile=given"),
-         when(vector_of("high", "High corner", Quantity::length, {1, 1, 0}, "Of the tile, x and y."), "tile=given"),
-         length_of("within", "Within", 0.0001, 1e-7, 0.01, "Points nearer than this meet.")},
-    .telling = "",
-    .make = run_check_tile});
+const StepOf<CheckTile> check_tile_step(
+    StepInfo{
+        .key = "check_tile",
+        .name = "Check tile",
+        .family = Family::faces,
+        .purpose = "Tells whether a tile's borders meet when it is set side by side.",
+        .words = "seamless repeat match border pattern tileable",
+        .help = "Compares the open border on opposite sides of the tile and names the points that find no partner. The "
+                "shape passes through as it is.",
+        .glyph = "M4 4h7v7H4z M13 4h7v7h-7z M4 13h7v7H4z M13.5 17 L15.5 19 L20 14",
+        .gives = 0,
+        .inputs = {{"shape", "Tile", content_faces, true}},
+        .telling = ""},
+    {toggle_of(&CheckTile::along_x, "along_x", "Across x", "Compares the sides at the low and high x."),
+     toggle_of(&CheckTile::along_y, "along_y", "Across y", "Compares the sides at the low and high y."),
+     choice_of(&CheckTile::tile, "tile", "Tile is",
+               {{CheckTile::Tile::box, "box", "its own box"}, {CheckTile::Tile::given, "given", "a rectangle"}},
+               "What is repeated."),
+     when(vector_of(&CheckTile::low, "low", "Low corner", Quantity::length, "Of the tile, x and y."), "tile=given"),
+     when(vector_of(&CheckTile::high, "high", "High corner", Quantity::length, "Of the tile, x and y."), "tile=given"),
+     length_of(&CheckTile::within, "within", "Within", 1e-7, 0.01, "Points nearer than this meet.")},
+    run_check_tile);
 
 }  // namespace
 

@@ -1,33 +1,41 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/steps/basic_curves.h"
+#include "core/catalogue/settings.h"
 
 namespace bricol {
 
 namespace {
 
-void run_circle(StepRun& run) {
-    give_curve(run, ring_on(run.word("plane"), run.number("across"), run.number("up"), run.number("radius"),
-                            run.number("radius"), run.integer("segments")));
+struct Circle {
+    double radius = 0.25;
+    int segments = 32;
+    double across = 0;
+    double up = 0;
+    FlatView plane = FlatView::front;
+};
+
+void run_circle(const Circle& s, StepRun& run) {
+    give_curve(run, ring_on(s.plane, s.across, s.up, s.radius, s.radius, s.segments));
 }
 
-const Registered circle_step(StepInfo{
-    .key = "circle",
-    .name = "Circle",
-    .family = Family::curves,
-    .purpose = "A circle of a real radius.",
-    .words = "ring round disc",
-    .help = "Four smooth knots. Segments are a multiple of four.",
-    .glyph = "M12 4a8 8 0 1 0 0.01 0z",
-    .gives = content_curves,
-    .inputs = {},
-    .parameters = {length_of("radius", "Radius", 0.25, 1e-6, 2, "From the centre to the curve."),
-                   count_of("segments", "Segments", 32, 4, 2048, 128,
-                            "Straight pieces when points are needed; a multiple of four."),
-                   offset_of("across", "Across", 0, "Place of the centre: the plane's first direction."),
-                   offset_of("up", "Up", 0, "Place of the centre: the plane's second direction."),
-                   curve_plane("front")},
-    .telling = "r {radius}",
-    .make = run_circle});
+const StepOf<Circle> circle_step(
+    StepInfo{.key = "circle",
+             .name = "Circle",
+             .family = Family::curves,
+             .purpose = "A circle of a real radius.",
+             .words = "ring round disc",
+             .help = "Four smooth knots. Segments are a multiple of four.",
+             .glyph = "M12 4a8 8 0 1 0 0.01 0z",
+             .gives = content_curves,
+             .inputs = {},
+             .telling = "r {radius}"},
+    {length_of(&Circle::radius, "radius", "Radius", 1e-6, 2, "From the centre to the curve."),
+     count_of(&Circle::segments, "segments", "Segments", 4, 2048, 128,
+              "Straight pieces when points are needed; a multiple of four."),
+     offset_of(&Circle::across, "across", "Across", "Place of the centre: the plane's first direction."),
+     offset_of(&Circle::up, "up", "Up", "Place of the centre: the plane's second direction."),
+     curve_plane(&Circle::plane)},
+    run_circle);
 
 }  // namespace
 

@@ -3,15 +3,22 @@
 
 #include <algorithm>
 
-#include "core/catalogue/step.h"
+#include "core/catalogue/settings.h"
 
 namespace bricol {
 
 namespace {
 
-void run_close_curve(StepRun& run) {
+struct CloseCurve {
+    enum class As { closed, open };
+    As as = As::closed;
+    int at = 0;
+    bool end_there = true;
+};
+
+void run_close_curve(const CloseCurve& s, StepRun& run) {
     Shape shape = run.shape();
-    const bool close = run.word("as") == "closed";
+    const bool close = s.as == CloseCurve::As::closed;
     std::size_t changed = 0, short_ones = 0;
     for (Curve& curve : shape.curves) {
         if (curve.closed == close) continue;
@@ -34,8 +41,8 @@ void run_close_curve(StepRun& run) {
         }
         curve.closed = false;
         const auto n = static_cast<int>(curve.knots.size());
-        if (n > 0) std::rotate(curve.knots.begin(), curve.knots.begin() + (run.integer("at") % n), curve.knots.end());
-        if (n > 0 && run.toggle("end_there")) {
+        if (n > 0) std::rotate(curve.knots.begin(), curve.knots.begin() + (s.at % n), curve.knots.end());
+        if (n > 0 && s.end_there) {
             Knot last = curve.knots.front();
             last.source = -1;
             curve.knots.push_back(last);
@@ -51,23 +58,26 @@ void run_close_curve(StepRun& run) {
     run.give(std::move(shape));
 }
 
-const Registered close_curve_step(StepInfo{
-    .key = "close_curve",
-    .name = "Close or open",
-    .family = Family::curves,
-    .purpose = "Closes curves, or opens them at a knot.",
-    .words = "cyclic loop ring cut open",
-    .help = "A closed curve leads from its last knot back to the first. An opened one starts at the knot you name.",
-    .glyph = "M12 4a8 8 0 1 0 8 8 M20 12 L16.5 10 M20 12 L22 8.5",
-    .gives = 0,
-    .inputs = {{"shape", "Curves", content_curves, true}},
-    .parameters = {choice_of("as", "Make", {{"closed", "closed"}, {"open", "open"}}, "What the curves become."),
-                   when(count_of("at", "At knot", 0, 0, 100000, 32, "Where a closed curve is opened."), "as=open"),
-                   when(toggle_of("end_there", "End there too", true,
-                                  "Keeps the closing piece; otherwise the curve loses it."),
-                        "as=open")},
-    .telling = "{as}",
-    .make = run_close_curve});
+const StepOf<CloseCurve> close_curve_step(
+    StepInfo{
+        .key = "close_curve",
+        .name = "Close or open",
+        .family = Family::curves,
+        .purpose = "Closes curves, or opens them at a knot.",
+        .words = "cyclic loop ring cut open",
+        .help = "A closed curve leads from its last knot back to the first. An opened one starts at the knot you name.",
+        .glyph = "M12 4a8 8 0 1 0 8 8 M20 12 L16.5 10 M20 12 L22 8.5",
+        .gives = 0,
+        .inputs = {{"shape", "Curves", content_curves, true}},
+        .telling = "{as}"},
+    {choice_of(&CloseCurve::as, "as", "Make",
+               {{CloseCurve::As::closed, "closed", "closed"}, {CloseCurve::As::open, "open", "open"}},
+               "What the curves become."),
+     when(count_of(&CloseCurve::at, "at", "At knot", 0, 100000, 32, "Where a closed curve is opened."), "as=open"),
+     when(toggle_of(&CloseCurve::end_there, "end_there", "End there too",
+                    "Keeps the closing piece; otherwise the curve loses it."),
+          "as=open")},
+    run_close_curve);
 
 }  // namespace
 

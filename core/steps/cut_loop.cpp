@@ -3,16 +3,24 @@
 
 #include "core/kernels/choose.h"
 #include "core/kernels/edit_faces.h"
-#include "core/catalogue/step.h"
+#include "core/catalogue/settings.h"
 
 namespace bricol {
 
 namespace {
 
-void run_cut_loop(StepRun& run) {
+struct CutLoop {
+    std::vector<Place> places;
+    int cuts = 1;
+    double slide = 0;
+    std::string only;
+    std::string set;
+};
+
+void run_cut_loop(const CutLoop& s, StepRun& run) {
     Shape shape = run.shape();
     std::vector<Index> seeds;
-    const std::vector<Place>& places = run.places("places");
+    const std::vector<Place>& places = s.places;
     const FoundPlaces found = found_places(shape.mesh, places);
     for (std::size_t k = 0; k < places.size(); ++k)
         if (found.element[k] != no_index && places[k].element == Domain::edge) seeds.push_back(found.element[k]);
@@ -22,8 +30,8 @@ void run_cut_loop(StepRun& run) {
                                                 found.lost.size(), places.size()));
         for (const std::size_t k : found.lost) finding.places.push_back(Vec3(places[k].at));
     }
-    if (!run.word("only").empty()) {
-        const Mask chosen = run.chosen(shape.mesh, Domain::edge);
+    if (!s.only.empty()) {
+        const Mask chosen = run.chosen(shape.mesh, Domain::edge, s.only);
         for (Index e = 0; e < chosen.size(); ++e)
             if (chosen[e]) seeds.push_back(e);
     }
@@ -33,32 +41,34 @@ void run_cut_loop(StepRun& run) {
         run.give(std::move(shape));
         return;
     }
-    if (run.too_many(static_cast<double>(shape.mesh.face_count()) * (run.integer("cuts") + 1), most_faces, "faces",
+    if (run.too_many(static_cast<double>(shape.mesh.face_count()) * (s.cuts + 1), most_faces, "faces",
                      "Use fewer cuts."))
         return;
-    CutLoopResult result = with_cut_loops(shape.mesh, seeds, run.integer("cuts"), run.number("slide"));
-    run.name_set(result.mesh, Domain::edge, "set", result.edges);
+    CutLoopResult result = with_cut_loops(shape.mesh, seeds, s.cuts, s.slide);
+    run.name_set(result.mesh, Domain::edge, s.set, result.edges);
     shape.mesh = std::move(result.mesh);
     run.give(std::move(shape));
 }
 
-const Registered cut_loop_step(StepInfo{
-    .key = "cut_loop",
-    .name = "Cut loop",
-    .family = Family::faces,
-    .purpose = "New edges across a ring of quads.",
-    .words = "edge loop insert ring split row",
-    .help = "The ring goes through opposite edges of quads and ends at borders and at other polygons. Several cuts are "
+const StepOf<CutLoop> cut_loop_step(
+    StepInfo{
+        .key = "cut_loop",
+        .name = "Cut loop",
+        .family = Family::faces,
+        .purpose = "New edges across a ring of quads.",
+        .words = "edge loop insert ring split row",
+        .help =
+            "The ring goes through opposite edges of quads and ends at borders and at other polygons. Several cuts are "
             "spread evenly, or moved to one side.",
-    .glyph = "M4 4h16v16h-16z M10 4v16 M14 4v16",
-    .inputs = {{"shape", "Mesh", content_faces, true}},
-    .parameters = {places_of("places", "Picked edges", "edges", "One edge of every ring to cut."),
-                   count_of("cuts", "Cuts", 1, 1, 1000, 16, "New loops in every ring."),
-                   number_of("slide", "Slide", 0, -0.999, 0.999, "Moves the cuts towards one end of the edges."),
-                   only_of("Cuts the rings of this set's edges as well."),
-                   new_set_of("set", "As set", "", "A name for the new edges.")},
-    .telling = "{cuts} cuts",
-    .make = run_cut_loop});
+        .glyph = "M4 4h16v16h-16z M10 4v16 M14 4v16",
+        .inputs = {{"shape", "Mesh", content_faces, true}},
+        .telling = "{cuts} cuts"},
+    {places_of(&CutLoop::places, "places", "Picked edges", "edges", "One edge of every ring to cut."),
+     count_of(&CutLoop::cuts, "cuts", "Cuts", 1, 1000, 16, "New loops in every ring."),
+     number_of(&CutLoop::slide, "slide", "Slide", -0.999, 0.999, "Moves the cuts towards one end of the edges."),
+     only_of(&CutLoop::only, "Cuts the rings of this set's edges as well."),
+     new_set_of(&CutLoop::set, "set", "As set", "A name for the new edges.")},
+    run_cut_loop);
 
 }  // namespace
 

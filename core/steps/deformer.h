@@ -3,26 +3,44 @@
 #pragma once
 
 #include "core/kernels/deform.h"
-#include "core/catalogue/step.h"
+#include "core/catalogue/settings.h"
 
 namespace bricol {
 
 inline constexpr unsigned deformable = content_faces | content_curves | content_points | content_edges;
 
-inline std::vector<ParameterInfo> with_span(std::vector<ParameterInfo> own) {
-    own.push_back(choice_of("limits", "Between", {{"shape", "its ends"}, {"given", "two places"}},
-                            "Where along the axis it works; beyond, the shape goes on stiffly."));
-    own.push_back(
-        when(pulled(offset_of("low", "From", 0, "Along the axis."), HandleKind::along, "axis"), "limits=given"));
-    own.push_back(
-        when(pulled(offset_of("high", "To", 1, "Along the axis."), HandleKind::along, "axis"), "limits=given"));
-    own.push_back(choice_of("about", "About", {{"middle", "its middle"}, {"point", "a point"}},
-                            "The line across the axis that stays in place."));
-    own.push_back(when(
-        pulled(vector_of("centre", "Point", Quantity::length, {0, 0, 0}, "A point on that line."), HandleKind::point),
-        "about=point"));
-    own.push_back(only_of("Moves only the points of this set."));
-    return own;
+/// The settings deformers share: which stretch of the axis they work on, about which line, and on which points.
+struct DeformSpan {
+    enum class Limits { shape, given };
+    enum class About { middle, point };
+    Limits limits = Limits::shape;
+    double low = 0, high = 1;
+    About about = About::middle;
+    DVec3 centre{0, 0, 0};
+    std::string only;
+};
+
+/// A deformer's own settings with those of its span behind them. Its struct is a DeformSpan.
+template <class T>
+Settings<T> with_span(Settings<T> own) {
+    using Limits = DeformSpan::Limits;
+    using About = DeformSpan::About;
+    return std::move(own) +
+           Settings<T>{
+               choice_of(static_cast<Limits T::*>(&T::limits), "limits", "Between",
+                         {{Limits::shape, "shape", "its ends"}, {Limits::given, "given", "two places"}},
+                         "Where along the axis it works; beyond, the shape goes on stiffly."),
+               when(pulled(offset_of<T>(&T::low, "low", "From", "Along the axis."), HandleKind::along, "axis"),
+                    "limits=given"),
+               when(pulled(offset_of<T>(&T::high, "high", "To", "Along the axis."), HandleKind::along, "axis"),
+                    "limits=given"),
+               choice_of(static_cast<About T::*>(&T::about), "about", "About",
+                         {{About::middle, "middle", "its middle"}, {About::point, "point", "a point"}},
+                         "The line across the axis that stays in place."),
+               when(pulled(vector_of<T>(&T::centre, "centre", "Point", Quantity::length, "A point on that line."),
+                           HandleKind::point),
+                    "about=point"),
+               only_of<T>(&T::only, "Moves only the points of this set.")};
 }
 
 struct DeformFrame {
@@ -31,27 +49,27 @@ struct DeformFrame {
 };
 
 /// Span and centre as the parameters say; nothing, and a finding, when there is no room along the axis.
-inline std::optional<DeformFrame> frame_of(StepRun& run, std::string_view axis_key) {
+inline std::optional<DeformFrame> frame_of(StepRun& run, const DeformSpan& s, Axis axis) {
     const auto box = box_of(run.shape());
     if (!box) return std::nullopt;
     DeformFrame frame;
-    frame.span = span_of(*box, run.axis(axis_key));
-    if (run.word("limits") == "given") {
-        frame.span.low = run.number("low");
-        frame.span.high = run.number("high");
+    frame.span = span_of(*box, index_of(axis));
+    if (s.limits == DeformSpan::Limits::given) {
+        frame.span.low = s.low;
+        frame.span.high = s.high;
     }
     if (frame.span.high <= frame.span.low) {
         run.tell(Severity::error, "no-span",
                  "There is no length along the axis to work on. Choose another axis, or put To above From.");
         return std::nullopt;
     }
-    frame.centre = run.word("about") == "point" ? run.vector("centre") : box->centre();
+    frame.centre = s.about == DeformSpan::About::point ? s.centre : box->centre();
     return frame;
 }
 
-inline void give_deformed(StepRun& run, const PointMap& map) {
+inline void give_deformed(StepRun& run, const std::string& only, const PointMap& map) {
     const Shape& shape = run.shape();
-    run.give(deformed(shape, map, run.word("only").empty() ? Mask{} : run.chosen(shape.mesh, Domain::vertex)));
+    run.give(deformed(shape, map, only.empty() ? Mask{} : run.chosen(shape.mesh, Domain::vertex, only)));
 }
 
 }  // namespace bricol

@@ -3,7 +3,7 @@
 #pragma once
 
 #include "core/kernels/normals.h"
-#include "core/catalogue/step.h"
+#include "core/catalogue/settings.h"
 
 namespace bricol {
 
@@ -16,12 +16,12 @@ inline void give_moved(StepRun& run, Array<Vec3> points) {
     run.give(std::move(shape));
 }
 
-/// A share per vertex: 0 outside the set “only”, else the attribute “weight” names (1 without one).
-inline Array<float> shares(StepRun& run) {
+/// A share per vertex: 0 outside the set that a setting names, else the attribute that another names (1 without one).
+inline Array<float> shares(StepRun& run, const std::string& weight, const std::string& only) {
     const Mesh& mesh = run.shape().mesh;
-    Array<float> out = run.weights(mesh, Domain::vertex, "weight");
-    if (!run.word("only").empty()) {
-        const Mask mask = run.chosen(mesh, Domain::vertex);
+    Array<float> out = run.weights(mesh, Domain::vertex, weight);
+    if (!only.empty()) {
+        const Mask mask = run.chosen(mesh, Domain::vertex, only);
         for (std::size_t i = 0; i < out.size(); ++i) out[i] = mask[i] ? out[i] : 0.0f;
     }
     return out;

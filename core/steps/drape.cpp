@@ -8,11 +8,25 @@
 #include "core/kernels/real_geometry.h"
 #include "core/kernels/slice.h"
 #include "core/kernels/transform.h"
-#include "core/catalogue/step.h"
+#include "core/catalogue/settings.h"
 
 namespace bricol {
 
 namespace {
+
+struct Drape {
+    enum class Fit { fill, size };
+    enum class Base { low, middle, zero };
+    enum class Trim { cut, drop, keep };
+    double amount = 1;
+    Fit fit = Fit::fill;
+    DVec3 origin{0, 0, 0};
+    DVec3 size{1, 1, 0};
+    Base base = Base::low;
+    double lift = 0;
+    Trim trim = Trim::cut;
+    double stretch = 2;
+};
 
 /// What lies beyond the surface's rectangle of UVs is cut off.
 Mesh trimmed(const Mesh& mesh, const DVec3& low, const DVec3& high) {
@@ -38,7 +52,8 @@ Mesh trimmed(const Mesh& mesh, const DVec3& low, const DVec3& high) {
 }
 
 /// Curves go along by their knots and handles; spans that leave the surface's UVs end there.
-void lay_curves(StepRun& run, Shape& shape, const DrapeSurface& surface, const DrapeSurface::Options& options) {
+void lay_curves(const Drape& s, StepRun& run, Shape& shape, const DrapeSurface& surface,
+                const DrapeSurface::Options& options) {
     std::vector<Curve> laid;
     std::size_t missed = 0;
     for (Curve curve : shape.curves) {
@@ -54,7 +69,7 @@ void lay_curves(StepRun& run, Shape& shape, const DrapeSurface& surface, const D
         for (std::size_t k = 0; k < curve.knots.size(); ++k) {
             if (result.missed[3 * k]) {
                 ++missed;
-                if (run.word("trim") == "keep")
+                if (s.trim == Drape::Trim::keep)
                     stretches.back().knots.push_back(curve.knots[k]);
                 else if (!stretches.back().knots.empty())
                     stretches.push_back(stretches.back()), stretches.back().knots.clear();
@@ -78,11 +93,11 @@ void lay_curves(StepRun& run, Shape& shape, const DrapeSurface& surface, const D
     if (missed > 0)
         run.tell(Severity::note, "curves-missed",
                  fmt::format("{} knot{} of curves beside the surface's UVs and {}.", missed,
-                             missed == 1 ? " lies" : "s lie", run.word("trim") == "keep" ? "stay flat" : "went"));
+                             missed == 1 ? " lies" : "s lie", s.trim == Drape::Trim::keep ? "stay flat" : "went"));
     shape.curves = std::move(laid);
 }
 
-void run_drape(StepRun& run) {
+void run_drape(const Drape& s, StepRun& run) {
     const ShapePtr pattern = real_geometry(run.input_pointer("shape")),
                    onto = run.input_pointer("onto") ? real_geometry(run.input_pointer("onto")) : nullptr;
     if (!onto || onto->mesh.face_count() == 0) {
@@ -101,16 +116,16 @@ void run_drape(StepRun& run) {
     const DVec2 room = surface.high() - surface.low();
     DrapeSurface::Options options;
     options.stop = run.stop;
-    options.amount = run.number("amount");
-    options.lift = run.number("lift");
-    const std::string& fit = run.word("fit");
-    if (fit == "fill") {
+    options.amount = s.amount;
+    options.lift = s.lift;
+    const Drape::Fit fit = s.fit;
+    if (fit == Drape::Fit::fill) {
         options.size = DVec2(box->size()) / room;
         options.origin = DVec3(DVec2(box->low) - surface.low() * options.size, 0);
     } else {
-        const DVec3 size = run.vector("size");
+        const DVec3 size = s.size;
         options.size = {size.x, size.y};
-        options.origin = run.vector("origin");
+        options.origin = s.origin;
         options.origin.z = 0;
     }
     if (options.size.x <= 0 || options.size.y <= 0) {
@@ -119,10 +134,10 @@ void run_drape(StepRun& run) {
                  "square.");
         return;
     }
-    const std::string& base = run.word("base");
-    options.origin.z = base == "zero" ? 0 : base == "low" ? box->low.z : box->centre().z;
+    const Drape::Base base = s.base;
+    options.origin.z = base == Drape::Base::zero ? 0 : base == Drape::Base::low ? box->low.z : box->centre().z;
     Shape shape = *pattern;
-    if (run.word("trim") == "cut" && fit != "fill" && !shape.mesh.empty()) {
+    if (s.trim == Drape::Trim::cut && fit != Drape::Fit::fill && !shape.mesh.empty()) {
         const DVec3 low = options.origin + DVec3(surface.low() * options.size, 0),
                     high = options.origin + DVec3(surface.high() * options.size, 0);
         if (surface.rectangular()) {
@@ -163,13 +178,13 @@ void run_drape(StepRun& run) {
     shape.mesh.positions = std::make_shared<const Array<Vec3>>(std::move(points));
     for (const Domain domain : {Domain::vertex, Domain::corner})
         shape.mesh.attributes.remove(domain, attribute_name::normal);
-    if (missed > 0 && run.word("trim") != "keep") shape.mesh = without_vertices(shape.mesh, gone);
+    if (missed > 0 && s.trim != Drape::Trim::keep) shape.mesh = without_vertices(shape.mesh, gone);
     if (missed > 0)
         run.tell(Severity::caution, "missed",
                  fmt::format("{} of {} points lie beside the surface's UVs and {}.", missed, result.missed.size(),
-                             run.word("trim") == "keep" ? "stay flat" : "went, with the faces on them"))
+                             s.trim == Drape::Trim::keep ? "stay flat" : "went, with the faces on them"))
             .places = std::move(lost);
-    lay_curves(run, shape, surface, options);
+    lay_curves(s, run, shape, surface, options);
     if (surface.outside() > 0)
         run.tell(Severity::note, "uvs-outside",
                  fmt::format("{} triangles of the surface have UVs outside 0 to 1.", surface.outside()));
@@ -177,7 +192,7 @@ void run_drape(StepRun& run) {
         run.tell(Severity::note, "uvs-folded",
                  fmt::format("{} triangles of the surface have no area in UV and take no pattern.", surface.folded()));
     const auto [least, most] = surface.stretch(options.size);
-    const double limit = run.number("stretch");
+    const double limit = s.stretch;
     if (options.amount > 0 && limit > 1 && (most > limit || least < 1 / limit))
         run.tell(Severity::note, "stretched",
                  fmt::format("On the surface the pattern is between {:.3g} and {:.3g} times as long as flat. Size the "
@@ -199,38 +214,46 @@ void run_drape(StepRun& run) {
     run.give(std::move(shape));
 }
 
-const Registered drape_step(StepInfo{
-    .key = "drape",
-    .name = "Drape",
-    .family = Family::bend,
-    .purpose = "Lays a flat pattern on a surface by its UVs, thickness along the normals.",
-    .words = "wrap pattern mesh surface uv flow weave net map tile",
-    .help = "The pattern lies flat, seen from above: x and y become u and v, z stands off the surface. From flat (0) "
+const StepOf<Drape> drape_step(
+    StepInfo{
+        .key = "drape",
+        .name = "Drape",
+        .family = Family::bend,
+        .purpose = "Lays a flat pattern on a surface by its UVs, thickness along the normals.",
+        .words = "wrap pattern mesh surface uv flow weave net map tile",
+        .help =
+            "The pattern lies flat, seen from above: x and y become u and v, z stands off the surface. From flat (0) "
             "to on (1) the surface itself goes the way, so the pattern keeps its thickness. Curves go along by their "
             "knots: resample them first to follow the surface closely. What hangs over the UVs' border is cut off.",
-    .glyph = "M3 7 C8 4 16 4 21 7 V13 C16 10 8 10 3 13z M3 20 C8 14 16 14 21 20 M9 5v6 M15 5v6",
-    .gives = 0,
-    .inputs = {{"shape", "Pattern", content_faces | content_curves | content_instances, true},
-               {"onto", "Onto", content_faces | content_instances, true}},
-    .parameters =
-        {number_of("amount", "From flat to on", 1, 0, 1, "0 leaves it flat, 1 lays it on."),
-         choice_of("fit", "Pattern", {{"fill", "fills the surface"}, {"size", "has its own size"}},
-                   "Whether the pattern's box is the surface's whole rectangle of UVs."),
-         when(pulled(vector_of("origin", "UV origin", Quantity::length, {0, 0, 0},
-                               "Where u and v are 0 on the flat pattern."),
-                     HandleKind::point),
-              "fit=size"),
-         when(vector_of("size", "UV square", Quantity::length, {1, 1, 0}, "Length of u and of v on the flat pattern."),
-              "fit=size"),
-         choice_of("base", "On the surface", {{"low", "its underside"}, {"middle", "its middle"}, {"zero", "height 0"}},
-                   "Which height of the pattern lies on the surface."),
-         offset_of("lift", "Lift", 0, "Off the surface."),
-         choice_of("trim", "At the border", {{"cut", "cut"}, {"drop", "drop faces that hang over"}, {"keep", "keep"}},
-                   "What happens to what lies beside the surface's UVs; what was closed is closed again."),
-         number_of("stretch", "Stretch over", 2, 0, 100,
-                   "Factor by which the pattern may be longer or shorter than flat; 0 for any.")},
-    .telling = "{amount}",
-    .make = run_drape});
+        .glyph = "M3 7 C8 4 16 4 21 7 V13 C16 10 8 10 3 13z M3 20 C8 14 16 14 21 20 M9 5v6 M15 5v6",
+        .gives = 0,
+        .inputs = {{"shape", "Pattern", content_faces | content_curves | content_instances, true},
+                   {"onto", "Onto", content_faces | content_instances, true}},
+        .telling = "{amount}"},
+    {number_of(&Drape::amount, "amount", "From flat to on", 0, 1, "0 leaves it flat, 1 lays it on."),
+     choice_of(&Drape::fit, "fit", "Pattern",
+               {{Drape::Fit::fill, "fill", "fills the surface"}, {Drape::Fit::size, "size", "has its own size"}},
+               "Whether the pattern's box is the surface's whole rectangle of UVs."),
+     when(pulled(vector_of(&Drape::origin, "origin", "UV origin", Quantity::length,
+                           "Where u and v are 0 on the flat pattern."),
+                 HandleKind::point),
+          "fit=size"),
+     when(vector_of(&Drape::size, "size", "UV square", Quantity::length, "Length of u and of v on the flat pattern."),
+          "fit=size"),
+     choice_of(&Drape::base, "base", "On the surface",
+               {{Drape::Base::low, "low", "its underside"},
+                {Drape::Base::middle, "middle", "its middle"},
+                {Drape::Base::zero, "zero", "height 0"}},
+               "Which height of the pattern lies on the surface."),
+     offset_of(&Drape::lift, "lift", "Lift", "Off the surface."),
+     choice_of(&Drape::trim, "trim", "At the border",
+               {{Drape::Trim::cut, "cut", "cut"},
+                {Drape::Trim::drop, "drop", "drop faces that hang over"},
+                {Drape::Trim::keep, "keep", "keep"}},
+               "What happens to what lies beside the surface's UVs; what was closed is closed again."),
+     number_of(&Drape::stretch, "stretch", "Stretch over", 0, 100,
+               "Factor by which the pattern may be longer or shorter than flat; 0 for any.")},
+    run_drape);
 
 }  // namespace
 

@@ -4,28 +4,40 @@
 
 #include "core/kernels/bevel.h"
 #include "core/kernels/choose.h"
-#include "core/catalogue/step.h"
+#include "core/catalogue/settings.h"
 
 namespace bricol {
 
 namespace {
 
-void run_edge_weight(StepRun& run) {
+struct EdgeWeight {
+    enum class What { bevel, crease };
+    enum class By { set, angle, places };
+    What what = What::bevel;
+    double value = 1;
+    double sharpness = 2;
+    By by = By::set;
+    double angle = 30;
+    std::vector<Place> places;
+    std::string only;
+};
+
+void run_edge_weight(const EdgeWeight& s, StepRun& run) {
     Shape shape = run.shape();
     Mesh& mesh = shape.mesh;
-    const bool bevel = run.word("what") == "bevel";
+    const bool bevel = s.what == EdgeWeight::What::bevel;
     const std::string_view name = bevel ? attribute_name::bevel : attribute_name::crease;
-    const auto value = bevel ? static_cast<float>(std::clamp(run.number("value"), 0.0, 1.0)) : run.real("sharpness");
+    const auto value = bevel ? static_cast<float>(std::clamp(s.value, 0.0, 1.0)) : static_cast<float>(s.sharpness);
     const auto* before = mesh.attributes.values<float>(Domain::edge, name);
     Array<float> weights = before ? *before : Array<float>(mesh.edge_count(), 0);
-    const std::string& by = run.word("by");
+    const EdgeWeight::By by = s.by;
     Mask mask(mesh.edge_count(), 0);
-    if (by == "set") {
-        mask = run.chosen(mesh, Domain::edge);
-    } else if (by == "angle") {
-        mask = sharp_edges(mesh, run.number("angle"), Turn::both);
+    if (by == EdgeWeight::By::set) {
+        mask = run.chosen(mesh, Domain::edge, s.only);
+    } else if (by == EdgeWeight::By::angle) {
+        mask = sharp_edges(mesh, s.angle, Turn::both);
     } else {
-        const std::vector<Place>& places = run.places("places");
+        const std::vector<Place>& places = s.places;
         const FoundPlaces found = found_places(mesh, places);
         for (std::size_t k = 0; k < places.size(); ++k)
             if (found.element[k] != no_index && places[k].element == Domain::edge) mask[found.element[k]] = 1;
@@ -44,28 +56,34 @@ void run_edge_weight(StepRun& run) {
     run.give(std::move(shape));
 }
 
-const Registered edge_weight_step(StepInfo{
-    .key = "edge_weight",
-    .name = "Edge weight",
-    .family = Family::sets,
-    .purpose = "Says how much edges are bevelled, or how sharp they stay.",
-    .words = "crease sharp bevel weight hard edge",
-    .help = "Bevel weights are for a Bevel step further on, creases for a Subdivide step.",
-    .glyph = "M4 18 L12 6 L20 18 M12 6v12 M9 18h6",
-    .gives = 0,
-    .inputs = {{"shape", "Mesh", content_faces | content_edges, true}},
-    .parameters =
-        {choice_of("what", "Sets", {{"bevel", "bevel weight"}, {"crease", "crease"}}, "What the number is for."),
-         when(number_of("value", "Weight", 1, 0, 1, "Share of the bevel's width."), "what=bevel"),
-         when(number_of("sharpness", "Sharpness", 2, 0, 10, "How many subdivision rounds the edge holds; 10 for ever."),
-              "what=crease"),
-         choice_of("by", "Edges", {{"set", "of a set, or all"}, {"angle", "by angle"}, {"places", "picked"}},
-                   "Which edges get it."),
-         when(angle_of("angle", "Sharper than", 30, 0, 180, "How far the two faces turn."), "by=angle"),
-         when(places_of("places", "Picked edges", "edges", "What was picked in the view."), "by=places"),
-         when(only_of("The edges of this set; all when empty."), "by=set")},
-    .telling = "{what}",
-    .make = run_edge_weight});
+const StepOf<EdgeWeight> edge_weight_step(
+    StepInfo{.key = "edge_weight",
+             .name = "Edge weight",
+             .family = Family::sets,
+             .purpose = "Says how much edges are bevelled, or how sharp they stay.",
+             .words = "crease sharp bevel weight hard edge",
+             .help = "Bevel weights are for a Bevel step further on, creases for a Subdivide step.",
+             .glyph = "M4 18 L12 6 L20 18 M12 6v12 M9 18h6",
+             .gives = 0,
+             .inputs = {{"shape", "Mesh", content_faces | content_edges, true}},
+             .telling = "{what}"},
+    {choice_of(&EdgeWeight::what, "what", "Sets",
+               {{EdgeWeight::What::bevel, "bevel", "bevel weight"}, {EdgeWeight::What::crease, "crease", "crease"}},
+               "What the number is for."),
+     when(number_of(&EdgeWeight::value, "value", "Weight", 0, 1, "Share of the bevel's width."), "what=bevel"),
+     when(number_of(&EdgeWeight::sharpness, "sharpness", "Sharpness", 0, 10,
+                    "How many subdivision rounds the edge holds; 10 for ever."),
+          "what=crease"),
+     choice_of(&EdgeWeight::by, "by", "Edges",
+               {{EdgeWeight::By::set, "set", "of a set, or all"},
+                {EdgeWeight::By::angle, "angle", "by angle"},
+                {EdgeWeight::By::places, "places", "picked"}},
+               "Which edges get it."),
+     when(angle_of(&EdgeWeight::angle, "angle", "Sharper than", 0, 180, "How far the two faces turn."), "by=angle"),
+     when(places_of(&EdgeWeight::places, "places", "Picked edges", "edges", "What was picked in the view."),
+          "by=places"),
+     when(only_of(&EdgeWeight::only, "The edges of this set; all when empty."), "by=set")},
+    run_edge_weight);
 
 }  // namespace
 

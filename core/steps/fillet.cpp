@@ -6,10 +6,18 @@
 #include <algorithm>
 
 #include "core/steps/fillet_checks.h"
+#include "core/catalogue/settings.h"
 
 namespace bricol {
 
 namespace {
+
+struct Fillet {
+    double radius = 0.01;
+    double over = 10;
+    int pieces = 6;
+    bool replace = false;
+};
 
 /// Angle in degrees by which the curve turns at a knot; 0 at open ends.
 double turn_at(const std::vector<Knot>& knots, bool closed, std::size_t i) {
@@ -23,19 +31,19 @@ double turn_at(const std::vector<Knot>& knots, bool closed, std::size_t i) {
     return lengths > 0 ? std::acos(std::clamp(glm::dot(in, to) / lengths, -1.0, 1.0)) * 180 / std::numbers::pi : 0;
 }
 
-void run_fillet(StepRun& run) {
+void run_fillet(const Fillet& s, StepRun& run) {
     Shape shape = run.shape();
     std::size_t rounded = 0;
     for (Curve& curve : shape.curves) {
         const std::vector<Knot> knots = with_handles(curve);
         for (std::size_t i = 0; i < curve.knots.size(); ++i) {
             Knot& knot = curve.knots[i];
-            if (knot.kind == KnotKind::smooth || turn_at(knots, curve.closed, i) < run.number("over")) continue;
-            if (knot.fillet > 0 && !run.toggle("replace")) continue;
-            knot.fillet = run.real("radius");
+            if (knot.kind == KnotKind::smooth || turn_at(knots, curve.closed, i) < s.over) continue;
+            if (knot.fillet > 0 && !s.replace) continue;
+            knot.fillet = static_cast<float>(s.radius);
             ++rounded;
         }
-        curve.sampling.per_span = run.integer("pieces");
+        curve.sampling.per_span = s.pieces;
     }
     tell_held_fillets(run, shape.curves);
     if (rounded == 0)
@@ -43,25 +51,27 @@ void run_fillet(StepRun& run) {
     run.give(std::move(shape));
 }
 
-const Registered fillet_step(StepInfo{
-    .key = "fillet",
-    .name = "Fillet",
-    .family = Family::curves,
-    .purpose = "Rounds the corners of curves.",
-    .words = "round corner radius soften",
-    .help = "Gives every corner that turns by more than an angle the same radius. Corners with a rounding of their own "
+const StepOf<Fillet> fillet_step(
+    StepInfo{
+        .key = "fillet",
+        .name = "Fillet",
+        .family = Family::curves,
+        .purpose = "Rounds the corners of curves.",
+        .words = "round corner radius soften",
+        .help =
+            "Gives every corner that turns by more than an angle the same radius. Corners with a rounding of their own "
             "keep it "
             "unless told otherwise.",
-    .glyph = "M5 4 V10 A9 9 0 0 0 14 19 H20 M5 14 V19 H10",
-    .gives = content_curves,
-    .inputs = {{"shape", "Curves", content_curves, true}},
-    .parameters = {length_of("radius", "Radius", 0.01, 0, 0.5, "Of the rounding."),
-                   angle_of("over", "Corners over", 10, 0, 180, "Corners that turn by less than this are left alone."),
-                   count_of("pieces", "Pieces per corner", 6, 1, 512, 32, "Straight pieces of each rounding."),
-                   toggle_of("replace", "Replace own radii", false,
-                             "Also changes corners that carry a radius of their own.")},
-    .telling = "r {radius}",
-    .make = run_fillet});
+        .glyph = "M5 4 V10 A9 9 0 0 0 14 19 H20 M5 14 V19 H10",
+        .gives = content_curves,
+        .inputs = {{"shape", "Curves", content_curves, true}},
+        .telling = "r {radius}"},
+    {length_of(&Fillet::radius, "radius", "Radius", 0, 0.5, "Of the rounding."),
+     angle_of(&Fillet::over, "over", "Corners over", 0, 180, "Corners that turn by less than this are left alone."),
+     count_of(&Fillet::pieces, "pieces", "Pieces per corner", 1, 512, 32, "Straight pieces of each rounding."),
+     toggle_of(&Fillet::replace, "replace", "Replace own radii",
+               "Also changes corners that carry a radius of their own.")},
+    run_fillet);
 
 }  // namespace
 

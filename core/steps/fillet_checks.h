@@ -5,7 +5,7 @@
 #include <fmt/format.h>
 
 #include "core/kernels/flatten.h"
-#include "core/catalogue/step.h"
+#include "core/catalogue/settings.h"
 
 namespace bricol {
 

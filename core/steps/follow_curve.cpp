@@ -2,10 +2,27 @@
 #include "core/kernels/real_geometry.h"
 #include "core/steps/deformer.h"
 #include "core/steps/path_checks.h"
+#include "core/catalogue/settings.h"
 
 namespace bricol {
 
 namespace {
+
+struct FollowCurve {
+    enum class Origin { origin, middle, base };
+    Axis axis = Axis::x;
+    double start = 0;
+    bool from_low = true;
+    bool stretch = false;
+    Origin origin = Origin::origin;
+    Frames frames = Frames::least;
+    DVec3 up{0, 0, 1};
+    double roll = 0;
+    double twist = 0;
+    bool own_radius = false;
+    bool smooth = true;
+    std::string only;
+};
 
 /// How a point of the straight shape is read: how far along, and how far to the right and up.
 struct Reading {
@@ -18,7 +35,7 @@ Reading reading_of(int axis) {
     return {2, 1, 0, 1};
 }
 
-void report_tight(StepRun& run, const Path& path, const DVec3& low, const DVec3& high, const Reading& read) {
+void tell_tight(StepRun& run, const Path& path, const DVec3& low, const DVec3& high, const Reading& read) {
     double worst = 0, radius_there = 0, needs_there = 0;
     Vec3 where(0);
     for (std::size_t i = 0; i < path.size(); ++i) {
@@ -38,12 +55,12 @@ void report_tight(StepRun& run, const Path& path, const DVec3& low, const DVec3&
             where};
 }
 
-void run_follow_curve(StepRun& run) {
+void run_follow_curve(const FollowCurve& s, StepRun& run) {
     const ShapePtr path_shape = run.input_pointer("path");
-    const PathOptions frames = path_options(run);
+    const PathOptions frames = path_options(s.frames, s.up);
     std::vector<Path> paths;
     if (path_shape) {
-        paths = paths_of(run, run.toggle("smooth") ? finer(*path_shape) : *path_shape, frames);
+        paths = paths_of(run, s.smooth ? finer(*path_shape) : *path_shape, frames);
     } else {
         run.tell(Severity::error, "no-path", "There is no path to follow. Link a curve at “path”.");
     }
@@ -55,28 +72,28 @@ void run_follow_curve(StepRun& run) {
     const auto box = box_of(*real);
     if (!box) return;
     Path path = std::move(paths.front());
-    if (!run.toggle("own_radius"))
+    if (!s.own_radius)
         for (Station& s : path.points) s.radius = 1;
-    const double roll = glm::radians(run.number("roll")), twist = glm::radians(run.number("twist"));
+    const double roll = glm::radians(s.roll), twist = glm::radians(s.twist);
     for (std::size_t i = 0; i < path.size(); ++i) path.points[i].roll += roll + twist * path.length[i] / path.whole;
-    const Reading read = reading_of(run.axis("axis"));
-    const double length = box->size()[read.along], start = run.number("start");
+    const Reading read = reading_of(index_of(s.axis));
+    const double length = box->size()[read.along], start = s.start;
     if (length <= 0) {
         run.tell(Severity::error, "no-span", "The shape has no length along that axis. Choose another axis.");
         return;
     }
-    if (run.toggle("stretch") && start >= path.whole) {
+    if (s.stretch && start >= path.whole) {
         run.tell(
             Severity::error, "no-room",
             fmt::format("The shape begins {} along a path of {}: nothing is left to fill. Begin earlier.",
                         format_value(start, Quantity::length, "m"), format_value(path.whole, Quantity::length, "m")));
         return;
     }
-    const double factor = run.toggle("stretch") ? (path.whole - start) / length : 1;
+    const double factor = s.stretch ? (path.whole - start) / length : 1;
     DVec3 origin(0);
-    if (run.word("origin") == "middle") origin = box->centre();
-    if (run.word("origin") == "base") origin = box->centre(), origin[read.up] = box->low[read.up];
-    const double begin = run.toggle("from_low") ? box->low[read.along] : 0;
+    if (s.origin == FollowCurve::Origin::middle) origin = box->centre();
+    if (s.origin == FollowCurve::Origin::base) origin = box->centre(), origin[read.up] = box->low[read.up];
+    const double begin = s.from_low ? box->low[read.along] : 0;
     const double first = (box->low[read.along] - begin) * factor + start,
                  last = (box->high[read.along] - begin) * factor + start;
     if (!path.closed && (last > path.whole * (1 + 1e-4) || first < -1e-4 * path.whole))
@@ -84,7 +101,7 @@ void run_follow_curve(StepRun& run) {
                  fmt::format("The shape runs {} beyond its path, straight on from there. Stretch it to fit, or make "
                              "the path longer.",
                              format_value(std::max(last - path.whole, -first), Quantity::length, "m")))
-            .remedy = Remedy{"Stretch it to fit", {{"", "stretch", true}}, {}};
+            .remedy = Remedy{"Stretch it to fit", {{"", run.key_of(s.stretch), true}}, {}};
     const DVec3 low = box->low - origin, high = box->high - origin;
     for (const int side : {read.right, read.up})
         if (low[side] > 0.25 * box->size()[side] + 1e-6 || high[side] < -0.25 * box->size()[side] - 1e-6) {
@@ -92,10 +109,10 @@ void run_follow_curve(StepRun& run) {
                      fmt::format("The shape stands {} beside the origin that travels on the path, so it runs beside "
                                  "the path by as much.",
                                  format_value(low[side] > 0 ? low[side] : -high[side], Quantity::length, "m")))
-                .remedy = Remedy{"Put its middle on the path", {{"", "origin", "middle"}}, {}};
+                .remedy = Remedy{"Put its middle on the path", {{"", run.key_of(s.origin), "middle"}}, {}};
             break;
         }
-    report_tight(run, path, low, high, read);
+    tell_tight(run, path, low, high, read);
     const Rails rails(path);
     run.give(deformed(
         *real,
@@ -103,37 +120,43 @@ void run_follow_curve(StepRun& run) {
             return rails.at((p[read.along] - begin) * factor + start,
                             (p[read.right] - origin[read.right]) * read.right_sign, p[read.up] - origin[read.up]);
         },
-        run.word("only").empty() ? Mask{} : run.chosen(real->mesh, Domain::vertex)));
+        s.only.empty() ? Mask{} : run.chosen(real->mesh, Domain::vertex, s.only)));
 }
 
-const Registered follow_curve_step(StepInfo{
-    .key = "follow_curve",
-    .name = "Follow curve",
-    .family = Family::bend,
-    .purpose = "Bends a straight shape along a path.",
-    .words = "path deform spline bend wrap along curve rail",
-    .help = "Lengths along the path stay as they were, whatever the path does; what stands across goes along stiffly "
+const StepOf<FollowCurve> follow_curve_step(
+    StepInfo{
+        .key = "follow_curve",
+        .name = "Follow curve",
+        .family = Family::bend,
+        .purpose = "Bends a straight shape along a path.",
+        .words = "path deform spline bend wrap along curve rail",
+        .help =
+            "Lengths along the path stay as they were, whatever the path does; what stands across goes along stiffly "
             "and rolls only as told. Corners of the path become mitres. Instances become real geometry.",
-    .glyph = "M3 17 C8 5 15 21 21 8 M3 13 C8 1 15 17 21 4 M3 13v4 M21 4v4 M9.5 7.5v4 M15 12.2v4",
-    .gives = 0,
-    .inputs = {{"shape", "Shape", deformable | content_instances, true},
-               {"path", "Path", content_curves | content_edges, true}},
-    .parameters = {axis_of("axis", "Lies along", "x", "The shape's own axis that goes along the path."),
-                   offset_of("start", "Start at", 0, "How far along the path the shape begins."),
-                   toggle_of("from_low", "Begin at its low end", true,
-                             "The shape's low end begins there; otherwise the origin does."),
-                   toggle_of("stretch", "Stretch to fit", false, "Sizes the shape along its axis to fill the path."),
-                   choice_of("origin", "On the path",
-                             {{"origin", "its origin"}, {"middle", "its middle"}, {"base", "middle of its base"}},
-                             "What of the cross-section travels on the path."),
-                   frames_of(), up_of(), angle_of("roll", "Roll", 0, -360, 360, "Turns the shape about the path."),
-                   angle_of("twist", "Twist", 0, -36000, 36000, "From start to end of the path."),
-                   toggle_of("own_radius", "Width by knots", false,
-                             "The radius of the path's knots sizes the cross-section."),
-                   toggle_of("smooth", "Smooth path", true, "Follows the curve itself; otherwise its straight pieces."),
-                   only_of("Moves only the points of this set.")},
-    .telling = "along {axis}",
-    .make = run_follow_curve});
+        .glyph = "M3 17 C8 5 15 21 21 8 M3 13 C8 1 15 17 21 4 M3 13v4 M21 4v4 M9.5 7.5v4 M15 12.2v4",
+        .gives = 0,
+        .inputs = {{"shape", "Shape", deformable | content_instances, true},
+                   {"path", "Path", content_curves | content_edges, true}},
+        .telling = "along {axis}"},
+    {axis_of(&FollowCurve::axis, "axis", "Lies along", "The shape's own axis that goes along the path."),
+     offset_of(&FollowCurve::start, "start", "Start at", "How far along the path the shape begins."),
+     toggle_of(&FollowCurve::from_low, "from_low", "Begin at its low end",
+               "The shape's low end begins there; otherwise the origin does."),
+     toggle_of(&FollowCurve::stretch, "stretch", "Stretch to fit", "Sizes the shape along its axis to fill the path."),
+     choice_of(&FollowCurve::origin, "origin", "On the path",
+               {{FollowCurve::Origin::origin, "origin", "its origin"},
+                {FollowCurve::Origin::middle, "middle", "its middle"},
+                {FollowCurve::Origin::base, "base", "middle of its base"}},
+               "What of the cross-section travels on the path."),
+     frames_of(&FollowCurve::frames), up_of(&FollowCurve::up),
+     angle_of(&FollowCurve::roll, "roll", "Roll", -360, 360, "Turns the shape about the path."),
+     angle_of(&FollowCurve::twist, "twist", "Twist", -36000, 36000, "From start to end of the path."),
+     toggle_of(&FollowCurve::own_radius, "own_radius", "Width by knots",
+               "The radius of the path's knots sizes the cross-section."),
+     toggle_of(&FollowCurve::smooth, "smooth", "Smooth path",
+               "Follows the curve itself; otherwise its straight pieces."),
+     only_of(&FollowCurve::only, "Moves only the points of this set.")},
+    run_follow_curve);
 
 }  // namespace
 

@@ -1,14 +1,20 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/formula/elements.h"
-#include "core/catalogue/step.h"
+#include "core/catalogue/settings.h"
 
 namespace bricol {
 
 namespace {
 
-void run_formula(StepRun& run) {
-    const auto& rows = run.as<std::vector<FormulaRow>>("rows");
-    const Domain domain = domain_of_plural(run.word("on"));
+struct FormulaSettings {
+    Domain on = Domain::vertex;
+    std::vector<FormulaRow> rows;
+    std::string only;
+};
+
+void run_formula(const FormulaSettings& s, StepRun& run) {
+    const auto& rows = s.rows;
+    const Domain domain = s.on;
     if (rows.empty())
         run.tell(Severity::note, "no-rows", "There are no rows yet. Add one: a target, and what it gets.");
     if (domain == Domain::instance && run.shape().instances.empty()) {
@@ -17,7 +23,7 @@ void run_formula(StepRun& run) {
         return;
     }
     const Mask only =
-        run.word("only").empty() || domain == Domain::instance ? Mask{} : run.chosen(run.shape().mesh, domain);
+        s.only.empty() || domain == Domain::instance ? Mask{} : run.chosen(run.shape().mesh, domain, s.only);
     RowsResult result = with_rows(run.shape(), domain, rows, only, run.stop);
     if (result.stopped) return;
     // A name that stands on another kind of element is told apart from one that stands nowhere.
@@ -32,34 +38,36 @@ void run_formula(StepRun& run) {
             problem.nearest.clear();
         }
     }
-    run.report(result.problems, "rows");
+    run.report(result.problems, s.rows);
     run.give(std::move(result.shape));
 }
 
-const Registered formula_step(StepInfo{
-    .key = "formula",
-    .name = "Formula",
-    .family = Family::sets,
-    .purpose = "Works out places, normals, UVs or attributes by rows of formulas.",
-    .words = "expression math script compute equation",
-    .help = "A row says what an attribute gets, for every element at once: “z” gets “z + 0.1 * sin(360 * x)”. Rows see "
+const StepOf<FormulaSettings> formula_step(
+    StepInfo{
+        .key = "formula",
+        .name = "Formula",
+        .family = Family::sets,
+        .purpose = "Works out places, normals, UVs or attributes by rows of formulas.",
+        .words = "expression math script compute equation",
+        .help =
+            "A row says what an attribute gets, for every element at once: “z” gets “z + 0.1 * sin(360 * x)”. Rows see "
             "places and normals as they came in and attributes as the rows before left them; a target that "
             "starts with _ is only remembered for later rows. Angles are degrees. Names: x y z, nx ny nz, u v, index, "
             "count, share, every attribute, dials, step.number, frame and seed.",
-    .glyph = "M4 7h7 M7.5 7 L6 19 M4.5 13h5 M13 12 L20 20 M20 12 L13 20",
-    .gives = 0,
-    .inputs = {{"shape", "Shape", content_any, true}},
-    .parameters = {choice_of("on", "On",
-                             {{"vertices", "vertices"},
-                              {"edges", "edges"},
-                              {"faces", "faces"},
-                              {"corners", "corners"},
-                              {"instances", "instances"}},
-                             "The kind of element the rows run over."),
-                   kind_of(ParameterKind::rows, "rows", "Rows", "Each says what a target gets."),
-                   only_of("Only the elements of this set.")},
-    .telling = "{rows}",
-    .make = run_formula});
+        .glyph = "M4 7h7 M7.5 7 L6 19 M4.5 13h5 M13 12 L20 20 M20 12 L13 20",
+        .gives = 0,
+        .inputs = {{"shape", "Shape", content_any, true}},
+        .telling = "{rows}"},
+    {choice_of(&FormulaSettings::on, "on", "On",
+               {{Domain::vertex, "vertices", "vertices"},
+                {Domain::edge, "edges", "edges"},
+                {Domain::face, "faces", "faces"},
+                {Domain::corner, "corners", "corners"},
+                {Domain::instance, "instances", "instances"}},
+               "The kind of element the rows run over."),
+     kind_of(&FormulaSettings::rows, ParameterKind::rows, "rows", "Rows", "Each says what a target gets."),
+     only_of(&FormulaSettings::only, "Only the elements of this set.")},
+    run_formula);
 
 }  // namespace
 

@@ -4,27 +4,39 @@
 
 #include "core/kernels/flatten.h"
 #include "core/steps/basic_curves.h"
+#include "core/catalogue/settings.h"
 
 namespace bricol {
 
 namespace {
 
-void run_helix(StepRun& run) {
+struct Helix {
+    double radius = 0.15;
+    double turns = 4;
+    double pitch = 0.08;
+    bool taper = false;
+    double end_radius = 0.05;
+    bool left = false;
+    double from = 0;
+    int segments = 32;
+    Axis axis = Axis::z;
+};
+
+void run_helix(const Helix& s, StepRun& run) {
     // Knots every eighth of a turn with the curve's own slopes as handles: a cubic through those leaves a circular
     // helix by less than 1e-6 of its radius.
-    const double turns = run.number("turns"), pitch = run.number("pitch"), first = run.number("radius"),
-                 last = run.toggle("taper") ? run.number("end_radius") : first;
-    const double whole = std::abs(turns), hand = (run.toggle("left") ? -1.0 : 1.0) * (turns < 0 ? -1.0 : 1.0);
+    const double turns = s.turns, pitch = s.pitch, first = s.radius, last = s.taper ? s.end_radius : first;
+    const double whole = std::abs(turns), hand = (s.left ? -1.0 : 1.0) * (turns < 0 ? -1.0 : 1.0);
     if (whole == 0) {
         run.tell(Severity::error, "no-turns", "A helix of 0 turns has no length. Give it turns.");
         return;
     }
-    if (run.too_many(whole * run.number("segments"), 1e6, "pieces", "Use fewer turns or segments.")) return;
-    const int axis = run.axis("axis");
+    if (run.too_many(whole * s.segments, 1e6, "pieces", "Use fewer turns or segments.")) return;
+    const int axis = index_of(s.axis);
     const auto spans = std::max(1, static_cast<int>(std::ceil(whole * 8 - 1e-9)));
-    const double begin = run.number("from") * std::numbers::pi / 180, total = 2 * std::numbers::pi * whole;
+    const double begin = s.from * std::numbers::pi / 180, total = 2 * std::numbers::pi * whole;
     Curve curve;
-    curve.sampling.per_span = std::max(1, static_cast<int>(std::ceil(run.number("segments") * whole / spans - 1e-9)));
+    curve.sampling.per_span = std::max(1, static_cast<int>(std::ceil(s.segments * whole / spans - 1e-9)));
     const auto placed = [&](double a, double b, double c) {
         DVec3 p(0);
         p[(axis + 1) % 3] = a;
@@ -51,28 +63,28 @@ void run_helix(StepRun& run) {
     give_curve(run, std::move(curve));
 }
 
-const Registered helix_step(StepInfo{
-    .key = "helix",
-    .name = "Helix",
-    .family = Family::curves,
-    .purpose = "A curve that winds about an axis: springs, coils, spirals.",
-    .words = "spring coil spiral screw thread",
-    .help = "By turns and pitch. Another end radius makes a cone; a pitch of 0 with it a flat spiral.",
-    .glyph = "M6 20 C18 20 18 15.5 12 15.5 S6 11 12 11 S18 6.5 12 6.5 S6 3 18 3",
-    .gives = content_curves,
-    .inputs = {},
-    .parameters = {length_of("radius", "Radius", 0.15, 0, 2, "From the axis to the curve."),
-                   number_of("turns", "Turns", 4, -1000, 1000, "How often it goes round."),
-                   offset_of("pitch", "Pitch", 0.08, "Along the axis in each turn."),
-                   toggle_of("taper", "Another end radius", false, "Grows or shrinks evenly."),
-                   when(length_of("end_radius", "End radius", 0.05, 0, 2, "At the end."), "taper"),
-                   toggle_of("left", "Left-handed", false, "Winds the other way."),
-                   angle_of("from", "From", 0, -360, 360, "Where it starts, about the axis."),
-                   count_of("segments", "Segments", 32, 3, 4096, 128,
-                            "Straight pieces in each turn, when points are needed."),
-                   axis_of("axis", "Axis", "z", "What it winds about.")},
-    .telling = "{turns} turns",
-    .make = run_helix});
+const StepOf<Helix> helix_step(
+    StepInfo{.key = "helix",
+             .name = "Helix",
+             .family = Family::curves,
+             .purpose = "A curve that winds about an axis: springs, coils, spirals.",
+             .words = "spring coil spiral screw thread",
+             .help = "By turns and pitch. Another end radius makes a cone; a pitch of 0 with it a flat spiral.",
+             .glyph = "M6 20 C18 20 18 15.5 12 15.5 S6 11 12 11 S18 6.5 12 6.5 S6 3 18 3",
+             .gives = content_curves,
+             .inputs = {},
+             .telling = "{turns} turns"},
+    {length_of(&Helix::radius, "radius", "Radius", 0, 2, "From the axis to the curve."),
+     number_of(&Helix::turns, "turns", "Turns", -1000, 1000, "How often it goes round."),
+     offset_of(&Helix::pitch, "pitch", "Pitch", "Along the axis in each turn."),
+     toggle_of(&Helix::taper, "taper", "Another end radius", "Grows or shrinks evenly."),
+     when(length_of(&Helix::end_radius, "end_radius", "End radius", 0, 2, "At the end."), "taper"),
+     toggle_of(&Helix::left, "left", "Left-handed", "Winds the other way."),
+     angle_of(&Helix::from, "from", "From", -360, 360, "Where it starts, about the axis."),
+     count_of(&Helix::segments, "segments", "Segments", 3, 4096, 128,
+              "Straight pieces in each turn, when points are needed."),
+     axis_of(&Helix::axis, "axis", "Axis", "What it winds about.")},
+    run_helix);
 
 }  // namespace
 

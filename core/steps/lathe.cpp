@@ -6,11 +6,25 @@
 #include <fmt/format.h>
 
 #include "core/kernels/profile_check.h"
-#include "core/catalogue/step.h"
+#include "core/catalogue/settings.h"
 
 namespace bricol {
 
 namespace {
+
+struct Lathe {
+    enum class Side { as_drawn, inner, middle, outer };
+    int segments = 32;
+    double angle = 360;
+    double rise = 0;
+    double turns = 1;
+    Axis axis = Axis::z;
+    Side side = Side::as_drawn;
+    double weld = 0.0001;
+    bool caps = true;
+    double smooth = 40;
+    DVec3 centre{0, 0, 0};
+};
 
 /// The number, as written in the drawing step, that holds a knot's distance from the axis; empty when there is none.
 std::string radius_path(const Curve& curve, std::int32_t knot, int axis) {
@@ -27,13 +41,13 @@ struct Faults {
     const Curve* curve;
 };
 
-void report_near_axis(StepRun& run, const std::vector<Faults>& all, const LatheOptions& options) {
+void report_near_axis(const Lathe& s, StepRun& run, const std::vector<Faults>& all, const LatheOptions& options) {
     std::size_t count = 0;
     double largest = 0;
     Remedy on_axis{"Set them on the axis", {}, {}};
     std::vector<Vec3> places;
     bool all_drawn = true;
-    const int axis = run.axis("axis");
+    const int axis = index_of(s.axis);
     for (const Faults& faults : all)
         for (const auto& place : faults.of.near_axis) {
             ++count;
@@ -55,11 +69,13 @@ void report_near_axis(StepRun& run, const std::vector<Faults>& all, const LatheO
     if (all_drawn)
         finding.remedy = on_axis;
     else
-        finding.remedy = Remedy{"Weld within " + format_value(weld, Quantity::length, "m"), {{"", "weld", weld}}, {}};
+        finding.remedy =
+            Remedy{"Weld within " + format_value(weld, Quantity::length, "m"), {{"", run.key_of(s.weld), weld}}, {}};
 }
 
-void report(StepRun& run, const std::vector<Faults>& all, const LatheOptions& options, int rows_per_ring) {
-    report_near_axis(run, all, options);
+void report(const Lathe& s, StepRun& run, const std::vector<Faults>& all, const LatheOptions& options,
+            int rows_per_ring) {
+    report_near_axis(s, run, all, options);
     std::vector<Vec3> across, crossings, needless;
     double farthest = 0;
     Remedy without{"Take those knots away", {}, {}};
@@ -88,7 +104,7 @@ void report(StepRun& run, const std::vector<Faults>& all, const LatheOptions& op
                      fmt::format("The profile crosses the axis by {}: the turned shape goes through itself.",
                                  format_value(farthest, Quantity::length, "m")));
         finding.places = std::move(across);
-        finding.remedy = Remedy{"Set its inner side on the axis", {{"", "side", "inner"}}, {}};
+        finding.remedy = Remedy{"Set its inner side on the axis", {{"", run.key_of(s.side), "inner"}}, {}};
     }
     if (!crossings.empty()) {
         Finding& finding =
@@ -108,22 +124,22 @@ void report(StepRun& run, const std::vector<Faults>& all, const LatheOptions& op
     }
 }
 
-void run_lathe(StepRun& run) {
+void run_lathe(const Lathe& s, StepRun& run) {
     LatheOptions options;
-    const int axis = run.axis("axis");
-    options.frame = axis_frame(axis, run.vector("centre"));
-    options.segments = run.integer("segments");
-    options.angle = run.number("angle");
-    options.turns = run.number("turns");
-    options.rise = run.number("rise");
-    const std::string& side = run.word("side");
-    options.side = side == "inner"    ? AxisSide::inner
-                   : side == "middle" ? AxisSide::middle
-                   : side == "outer"  ? AxisSide::outer
-                                      : AxisSide::as_drawn;
-    options.weld = run.real("weld");
-    options.caps = run.toggle("caps");
-    options.smooth_angle = run.real("smooth");
+    const int axis = index_of(s.axis);
+    options.frame = axis_frame(axis, s.centre);
+    options.segments = s.segments;
+    options.angle = s.angle;
+    options.turns = s.turns;
+    options.rise = s.rise;
+    const Lathe::Side side = s.side;
+    options.side = side == Lathe::Side::inner    ? AxisSide::inner
+                   : side == Lathe::Side::middle ? AxisSide::middle
+                   : side == Lathe::Side::outer  ? AxisSide::outer
+                                                 : AxisSide::as_drawn;
+    options.weld = static_cast<float>(s.weld);
+    options.caps = s.caps;
+    options.smooth_angle = static_cast<float>(s.smooth);
     options.stop = run.stop;
     if (options.angle == 0 && options.rise == 0) {
         run.tell(Severity::error, "no-travel",
@@ -168,40 +184,47 @@ void run_lathe(StepRun& run) {
     if (empty > 0)
         run.tell(Severity::note, "empty-profile",
                  fmt::format("{} of {} profiles have no length and were left out.", empty, lines.size()));
-    report(run, faults, options, options.segments);
+    report(s, run, faults, options, options.segments);
     run.give(std::move(shape));
 }
 
-const Registered lathe_step(StepInfo{
-    .key = "lathe",
-    .name = "Lathe",
-    .family = Family::surface,
-    .purpose = "Turns a profile about an axis into a closed shape.",
-    .words = "revolve spin turn screw revolution helix thread spring rotate",
-    .help = "Turns curves or loose edges about an axis. A rise per turn makes a helix: springs, threads, twisted "
+const StepOf<Lathe> lathe_step(
+    StepInfo{
+        .key = "lathe",
+        .name = "Lathe",
+        .family = Family::surface,
+        .purpose = "Turns a profile about an axis into a closed shape.",
+        .words = "revolve spin turn screw revolution helix thread spring rotate",
+        .help =
+            "Turns curves or loose edges about an axis. A rise per turn makes a helix: springs, threads, twisted "
             "pulls; an angle of 0 with a "
             "rise pulls straight. Points near the axis are welded to one pole. Faces point outwards whichever way the "
             "profile was drawn.",
-    .glyph = "M12 2v3 M12 19v3 M8.5 5h7 M8.5 5 C9.5 8 5 11 5 15 C5 18 8 19 9 19 H15 C16 19 19 18 19 15 C19 11 14.5 8 "
-             "15.5 5 M5.2 13.5 a6.8 1.8 0 0 0 13.6 0",
-    .inputs = {{"shape", "Profile", content_curves | content_edges, true}},
-    .parameters =
-        {count_of("segments", "Segments", 32, 1, 4096, 128, "Faces in one turn."),
-         pulled(angle_of("angle", "Angle", 360, -360, 360,
-                         "Of one turn. Less than 360 leaves a wedge; 0 with a rise pulls straight."),
-                HandleKind::about, "axis", "centre"),
-         offset_of("rise", "Rise", 0, "Along the axis in each turn."),
-         number_of("turns", "Turns", 1, 0.001, 1000, "How often angle and rise are repeated."),
-         axis_of("axis", "Axis", "z", "The direction of the axis."),
-         choice_of("side", "Sits on axis",
-                   {{"as_drawn", "as drawn"}, {"inner", "inner side"}, {"middle", "middle"}, {"outer", "outer side"}},
-                   "Which side of the profile is moved onto the axis."),
-         length_of("weld", "Weld at axis", 0.0001, 0, 0.02, "Points nearer to the axis than this become one pole."),
-         toggle_of("caps", "Caps", true, "Closes part turns and pulls, and leads open ends to the axis."),
-         angle_of("smooth", "Sharp over", 40, 0, 180, "Corners of the profile that turn by more than this look sharp."),
-         pulled(vector_of("centre", "Centre", Quantity::length, {0, 0, 0}, "A point on the axis."), HandleKind::point)},
-    .telling = "{segments} segments",
-    .make = run_lathe});
+        .glyph =
+            "M12 2v3 M12 19v3 M8.5 5h7 M8.5 5 C9.5 8 5 11 5 15 C5 18 8 19 9 19 H15 C16 19 19 18 19 15 C19 11 14.5 8 "
+            "15.5 5 M5.2 13.5 a6.8 1.8 0 0 0 13.6 0",
+        .inputs = {{"shape", "Profile", content_curves | content_edges, true}},
+        .telling = "{segments} segments"},
+    {count_of(&Lathe::segments, "segments", "Segments", 1, 4096, 128, "Faces in one turn."),
+     pulled(angle_of(&Lathe::angle, "angle", "Angle", -360, 360,
+                     "Of one turn. Less than 360 leaves a wedge; 0 with a rise pulls straight."),
+            HandleKind::about, "axis", "centre"),
+     offset_of(&Lathe::rise, "rise", "Rise", "Along the axis in each turn."),
+     number_of(&Lathe::turns, "turns", "Turns", 0.001, 1000, "How often angle and rise are repeated."),
+     axis_of(&Lathe::axis, "axis", "Axis", "The direction of the axis."),
+     choice_of(&Lathe::side, "side", "Sits on axis",
+               {{Lathe::Side::as_drawn, "as_drawn", "as drawn"},
+                {Lathe::Side::inner, "inner", "inner side"},
+                {Lathe::Side::middle, "middle", "middle"},
+                {Lathe::Side::outer, "outer", "outer side"}},
+               "Which side of the profile is moved onto the axis."),
+     length_of(&Lathe::weld, "weld", "Weld at axis", 0, 0.02, "Points nearer to the axis than this become one pole."),
+     toggle_of(&Lathe::caps, "caps", "Caps", "Closes part turns and pulls, and leads open ends to the axis."),
+     angle_of(&Lathe::smooth, "smooth", "Sharp over", 0, 180,
+              "Corners of the profile that turn by more than this look sharp."),
+     pulled(vector_of(&Lathe::centre, "centre", "Centre", Quantity::length, "A point on the axis."),
+            HandleKind::point)},
+    run_lathe);
 
 }  // namespace
 

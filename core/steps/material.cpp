@@ -3,34 +3,47 @@
 #include <cmath>
 
 #include "core/shape/material_kit.h"
-#include "core/catalogue/step.h"
+#include "core/catalogue/settings.h"
 
 namespace bricol {
 
 namespace {
 
+struct MaterialSettings {
+    std::string kit;
+    std::string only;
+    std::string called = "own";
+    DVec3 colour{0.6, 0.55, 0.5};
+    double metallic = 0;
+    double roughness = 0.6;
+    double transmission = 0;
+    double ior = 1.5;
+    double alpha = 1;
+    bool double_sided = false;
+};
+
 /// Screen colours (sRGB) to linear: IEC 61966-2-1.
 float linear(double c) { return static_cast<float>(c <= 0.04045 ? c / 12.92 : std::pow((c + 0.055) / 1.055, 2.4)); }
 
-void run_material(StepRun& run) {
+void run_material(const MaterialSettings& s, StepRun& run) {
     Shape shape = run.shape();
     Mesh& mesh = shape.mesh;
     Material material;
-    if (const Material* kit = kit_material(run.word("kit"))) {
+    if (const Material* kit = kit_material(s.kit)) {
         material = *kit;
     } else {
-        const DVec3 colour = run.vector("colour");
+        const DVec3 colour = s.colour;
         for (int i = 0; i < 3; ++i) material.colour[i] = linear(std::clamp(colour[i], 0.0, 1.0));
-        material.metallic = run.real("metallic");
-        material.roughness = run.real("roughness");
-        material.transmission = run.real("transmission");
-        material.ior = run.real("ior");
-        material.alpha = run.real("alpha");
-        material.name = run.word("called").empty() ? "own" : run.word("called");
+        material.metallic = static_cast<float>(s.metallic);
+        material.roughness = static_cast<float>(s.roughness);
+        material.transmission = static_cast<float>(s.transmission);
+        material.ior = static_cast<float>(s.ior);
+        material.alpha = static_cast<float>(s.alpha);
+        material.name = s.called.empty() ? "own" : s.called;
     }
-    material.double_sided = run.toggle("double_sided");
+    material.double_sided = s.double_sided;
     const std::int32_t number = material_number(material);
-    const Mask mask = run.chosen(mesh, Domain::face);
+    const Mask mask = run.chosen(mesh, Domain::face, s.only);
     const auto* before = mesh.attributes.values<std::int32_t>(Domain::face, attribute_name::material);
     Array<std::int32_t> column = before ? *before : Array<std::int32_t>(mesh.face_count(), 0);
     for (std::size_t f = 0; f < column.size(); ++f)
@@ -53,32 +66,39 @@ std::vector<Choice> kit_choices() {
     return choices;
 }
 
-const Registered material_step(StepInfo{
-    .key = "material",
-    .name = "Material",
-    .family = Family::look,
-    .purpose = "What faces are made of: paint, metal, wood, glass.",
-    .words = "shader color colour pbr metal rough glass texture surface",
-    .help = "One of the kit, or metal and roughness values of your own, with light passing through for glass. On a set "
+const StepOf<MaterialSettings> material_step(
+    StepInfo{
+        .key = "material",
+        .name = "Material",
+        .family = Family::look,
+        .purpose = "What faces are made of: paint, metal, wood, glass.",
+        .words = "shader color colour pbr metal rough glass texture surface",
+        .help =
+            "One of the kit, or metal and roughness values of your own, with light passing through for glass. On a set "
             "or on everything; later steps carry it.",
-    .glyph = "M4 12a8 8 0 1 0 16 0a8 8 0 1 0 -16 0 M12 4 C7 8 7 16 12 20 M7 6 C10 9 15 9 17.5 6.2",
-    .inputs = {{"shape", "Mesh", content_faces, true}},
-    .parameters =
-        {choice_of("kit", "Material", kit_choices(), "From the kit, or values of your own."),
-         only_of("Only the faces of this set."),
-         when(new_set_of("called", "Called", "own", "What it is called in exported files."), "kit=own"),
-         when(vector_of("colour", "Colour", Quantity::plain, {0.6, 0.55, 0.5},
-                        "Red, green and blue, 0 to 1, as on the screen."),
-              "kit=own"),
-         when(number_of("metallic", "Metal", 0, 0, 1, "0 for paint, wood and glass, 1 for bare metal."), "kit=own"),
-         when(number_of("roughness", "Roughness", 0.6, 0, 1, "0 polished, 1 matt."), "kit=own"),
-         when(number_of("transmission", "Light through", 0, 0, 1, "Share of the light that passes: glass."), "kit=own"),
-         when(number_of("ior", "Refraction", 1.5, 1, 2.5, "Index of refraction; 1.5 for glass, 1.33 for water."),
-              "kit=own"),
-         when(number_of("alpha", "Cover", 1, 0, 1, "Below 1 it is see-through without refraction."), "kit=own"),
-         toggle_of("double_sided", "Both sides", false, "Draws the back of open sheets too.")},
-    .telling = "{kit}",
-    .make = run_material});
+        .glyph = "M4 12a8 8 0 1 0 16 0a8 8 0 1 0 -16 0 M12 4 C7 8 7 16 12 20 M7 6 C10 9 15 9 17.5 6.2",
+        .inputs = {{"shape", "Mesh", content_faces, true}},
+        .telling = "{kit}"},
+    {choice_of(&MaterialSettings::kit, "kit", "Material", kit_choices(), "From the kit, or values of your own."),
+     only_of(&MaterialSettings::only, "Only the faces of this set."),
+     when(new_set_of(&MaterialSettings::called, "called", "Called", "What it is called in exported files."), "kit=own"),
+     when(vector_of(&MaterialSettings::colour, "colour", "Colour", Quantity::plain,
+                    "Red, green and blue, 0 to 1, as on the screen."),
+          "kit=own"),
+     when(number_of(&MaterialSettings::metallic, "metallic", "Metal", 0, 1,
+                    "0 for paint, wood and glass, 1 for bare metal."),
+          "kit=own"),
+     when(number_of(&MaterialSettings::roughness, "roughness", "Roughness", 0, 1, "0 polished, 1 matt."), "kit=own"),
+     when(number_of(&MaterialSettings::transmission, "transmission", "Light through", 0, 1,
+                    "Share of the light that passes: glass."),
+          "kit=own"),
+     when(number_of(&MaterialSettings::ior, "ior", "Refraction", 1, 2.5,
+                    "Index of refraction; 1.5 for glass, 1.33 for water."),
+          "kit=own"),
+     when(number_of(&MaterialSettings::alpha, "alpha", "Cover", 0, 1, "Below 1 it is see-through without refraction."),
+          "kit=own"),
+     toggle_of(&MaterialSettings::double_sided, "double_sided", "Both sides", "Draws the back of open sheets too.")},
+    run_material);
 
 }  // namespace
 

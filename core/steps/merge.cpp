@@ -1,11 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "core/catalogue/step.h"
+#include "core/catalogue/settings.h"
 
 namespace bricol {
 
 namespace {
 
-void run_merge(StepRun& run) {
+struct Merge {};
+
+void run_merge(const Merge&, StepRun& run) {
     Shape shape = run.shape();
     for (const char* key : {"with", "and", "also"}) {
         const Shape& other = run.input(key);
@@ -16,22 +18,21 @@ void run_merge(StepRun& run) {
     run.give(std::move(shape));
 }
 
-const Registered merge_step(StepInfo{
-    .key = "merge",
-    .name = "Merge",
-    .family = Family::look,
-    .purpose = "Several shapes as one, side by side.",
-    .words = "join combine collect append group",
-    .help = "Puts shapes together without changing them. Use Weld behind it to join what touches.",
-    .glyph = "M3 5 H9 L14 12 H21 M3 19 H9 L14 12 M3 12 H14",
-    .gives = 0,
-    .inputs = {{"shape", "Shape", content_any, true},
-               {"with", "With", content_any, false},
-               {"and", "And", content_any, false},
-               {"also", "Also", content_any, false}},
-    .parameters = {},
-    .telling = "",
-    .make = run_merge});
+const StepOf<Merge> merge_step(
+    StepInfo{.key = "merge",
+             .name = "Merge",
+             .family = Family::look,
+             .purpose = "Several shapes as one, side by side.",
+             .words = "join combine collect append group",
+             .help = "Puts shapes together without changing them. Use Weld behind it to join what touches.",
+             .glyph = "M3 5 H9 L14 12 H21 M3 19 H9 L14 12 M3 12 H14",
+             .gives = 0,
+             .inputs = {{"shape", "Shape", content_any, true},
+                        {"with", "With", content_any, false},
+                        {"and", "And", content_any, false},
+                        {"also", "Also", content_any, false}},
+             .telling = ""},
+    {}, run_merge);
 
 }  // namespace
 

@@ -2,16 +2,22 @@
 #include <algorithm>
 
 #include "core/formula/elements.h"
-#include "core/catalogue/step.h"
+#include "core/catalogue/settings.h"
 
 namespace bricol {
 
 namespace {
 
-void run_mixer(StepRun& run) {
-    const Domain domain = domain_of_plural(run.word("on"));
+struct Mixer {
+    Domain on = Domain::vertex;
+    std::vector<MixBlock> blocks;
+    std::string only;
+};
+
+void run_mixer(const Mixer& s, StepRun& run) {
+    const Domain domain = s.on;
     const Shape& shape = run.shape();
-    const auto& blocks = run.as<std::vector<MixBlock>>("blocks");
+    const auto& blocks = s.blocks;
     if (blocks.empty()) {
         if (run.failed()) return;  // they could not be read, which was told
         run.tell(Severity::note, "no-blocks", "There are no blocks yet. Open the mixer's own sheet and add some.");
@@ -27,32 +33,36 @@ void run_mixer(StepRun& run) {
         run.tell(Severity::error, "bad-blocks", rows.problem().text());
         return;
     }
-    const Mask only = run.word("only").empty() || domain == Domain::instance ? Mask{} : run.chosen(shape.mesh, domain);
+    const Mask only = s.only.empty() || domain == Domain::instance ? Mask{} : run.chosen(shape.mesh, domain, s.only);
     RowsResult result = with_rows(shape, domain, *rows, only, run.stop);
     if (result.stopped) return;
-    run.report(result.problems, "blocks");
+    run.report(result.problems, *rows);
     run.give(std::move(result.shape));
 }
 
-const Registered mixer_step(StepInfo{
-    .key = "mixer",
-    .name = "Mixer",
-    .family = Family::sets,
-    .purpose = "A formula wired from blocks instead of typed.",
-    .words = "nodes math blend blocks wired expression graph",
-    .help = "Its own small sheet holds blocks that read values, reckon with them and write the result. It runs as the "
+const StepOf<Mixer> mixer_step(
+    StepInfo{
+        .key = "mixer",
+        .name = "Mixer",
+        .family = Family::sets,
+        .purpose = "A formula wired from blocks instead of typed.",
+        .words = "nodes math blend blocks wired expression graph",
+        .help =
+            "Its own small sheet holds blocks that read values, reckon with them and write the result. It runs as the "
             "same loop as a Formula step and gives the same bytes for the same sums.",
-    .glyph = "M3 6h5v4h-5z M3 14h5v4h-5z M8 8 H12 V12 H15 M8 16 H12 V12 M15 10h6v4h-6z",
-    .gives = 0,
-    .inputs = {{"shape", "Shape", content_any, true}},
-    .parameters = {choice_of(
-                       "on", "On",
-                       {{"vertices", "vertices"}, {"edges", "edges"}, {"faces", "faces"}, {"instances", "instances"}},
-                       "The kind of element the blocks run over."),
-                   kind_of(ParameterKind::blocks, "blocks", "Blocks", "What is wired to what."),
-                   only_of("Only the elements of this set.")},
-    .telling = "{blocks}",
-    .make = run_mixer});
+        .glyph = "M3 6h5v4h-5z M3 14h5v4h-5z M8 8 H12 V12 H15 M8 16 H12 V12 M15 10h6v4h-6z",
+        .gives = 0,
+        .inputs = {{"shape", "Shape", content_any, true}},
+        .telling = "{blocks}"},
+    {choice_of(&Mixer::on, "on", "On",
+               {{Domain::vertex, "vertices", "vertices"},
+                {Domain::edge, "edges", "edges"},
+                {Domain::face, "faces", "faces"},
+                {Domain::instance, "instances", "instances"}},
+               "The kind of element the blocks run over."),
+     kind_of(&Mixer::blocks, ParameterKind::blocks, "blocks", "Blocks", "What is wired to what."),
+     only_of(&Mixer::only, "Only the elements of this set.")},
+    run_mixer);
 
 }  // namespace
 

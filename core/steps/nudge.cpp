@@ -4,15 +4,22 @@
 
 #include "core/kernels/choose.h"
 #include "core/kernels/transform.h"
-#include "core/catalogue/step.h"
+#include "core/catalogue/settings.h"
 
 namespace bricol {
 
 namespace {
 
-void run_nudge(StepRun& run) {
+struct Nudge {
+    std::vector<Place> places;
+    DVec3 turn{0, 0, 0};
+    DVec3 size{1, 1, 1};
+    double soft = 0;
+};
+
+void run_nudge(const Nudge& s, StepRun& run) {
     Shape shape = run.shape();
-    const std::vector<Place>& places = run.places("places");
+    const std::vector<Place>& places = s.places;
     if (places.empty()) {
         run.tell(Severity::note, "nothing-picked", "Pick vertices, edges or faces in the view and pull them.");
         run.give(std::move(shape));
@@ -57,8 +64,8 @@ void run_nudge(StepRun& run) {
         return;
     }
     centre /= static_cast<double>(n);
-    const glm::dmat4 turn = placement(DVec3(0), run.vector("turn"), run.vector("size"), centre);
-    const double soft = run.number("soft");
+    const glm::dmat4 turn = placement(DVec3(0), s.turn, s.size, centre);
+    const double soft = s.soft;
     std::vector<Index> held;
     for (Index v = 0; v < points.size(); ++v)
         if (pulled[v]) {
@@ -88,25 +95,26 @@ void run_nudge(StepRun& run) {
     run.give(std::move(shape));
 }
 
-const Registered nudge_step(StepInfo{
-    .key = "nudge",
-    .name = "Nudge",
-    .family = Family::bend,
-    .purpose = "Moves picked points, edges or faces by hand.",
-    .words = "move tweak edit sculpt pull vertex soft",
-    .help = "Picked places are remembered by where they are, not by number, and found again when the mesh above "
-            "changes; what is lost or doubtful is "
-            "reported. A soft radius takes the neighbourhood along.",
-    .glyph = "M4 18 L9 15 L13 6 L16 15 L20 18 M13 6v-3 M11.5 4.5 L13 3 L14.5 4.5",
-    .gives = 0,
-    .inputs = {{"shape", "Mesh", content_faces | content_edges | content_points, true}},
-    .parameters = {places_of("places", "Moved places", "vertices|edges|faces|moved",
-                             "What was picked, and how far each is moved."),
-                   vector_of("turn", "Turn", Quantity::angle, {0, 0, 0}, "About the middle of what is picked."),
-                   vector_of("size", "Size", Quantity::plain, {1, 1, 1}, "From the middle of what is picked."),
-                   length_of("soft", "Soft radius", 0, 0, 1, "How far around the neighbourhood follows.")},
-    .telling = "soft {soft}",
-    .make = run_nudge});
+const StepOf<Nudge> nudge_step(
+    StepInfo{
+        .key = "nudge",
+        .name = "Nudge",
+        .family = Family::bend,
+        .purpose = "Moves picked points, edges or faces by hand.",
+        .words = "move tweak edit sculpt pull vertex soft",
+        .help = "Picked places are remembered by where they are, not by number, and found again when the mesh above "
+                "changes; what is lost or doubtful is "
+                "reported. A soft radius takes the neighbourhood along.",
+        .glyph = "M4 18 L9 15 L13 6 L16 15 L20 18 M13 6v-3 M11.5 4.5 L13 3 L14.5 4.5",
+        .gives = 0,
+        .inputs = {{"shape", "Mesh", content_faces | content_edges | content_points, true}},
+        .telling = "soft {soft}"},
+    {places_of(&Nudge::places, "places", "Moved places", "vertices|edges|faces|moved",
+               "What was picked, and how far each is moved."),
+     vector_of(&Nudge::turn, "turn", "Turn", Quantity::angle, "About the middle of what is picked."),
+     vector_of(&Nudge::size, "size", "Size", Quantity::plain, "From the middle of what is picked."),
+     length_of(&Nudge::soft, "soft", "Soft radius", 0, 1, "How far around the neighbourhood follows.")},
+    run_nudge);
 
 }  // namespace
 

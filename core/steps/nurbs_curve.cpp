@@ -3,16 +3,25 @@
 
 #include <fmt/format.h>
 
-#include "core/catalogue/step.h"
+#include "core/catalogue/settings.h"
 
 namespace bricol {
 
 namespace {
 
-void run_nurbs_curve(StepRun& run) {
-    const std::vector<DVec3>& points = run.as<std::vector<DVec3>>("points");
-    const int degree = run.integer("degree");
-    const bool closed = run.toggle("closed");
+struct NurbsCurveSettings {
+    std::vector<DVec3> points;
+    std::vector<DVec3> weights;
+    int degree = 3;
+    bool closed = false;
+    int spans = 1;
+    int pieces = 8;
+};
+
+void run_nurbs_curve(const NurbsCurveSettings& s, StepRun& run) {
+    const std::vector<DVec3>& points = s.points;
+    const int degree = s.degree;
+    const bool closed = s.closed;
     const std::size_t least = closed ? 3 : static_cast<std::size_t>(degree) + 1;
     if (points.size() < least) {
         run.tell(
@@ -21,10 +30,9 @@ void run_nurbs_curve(StepRun& run) {
                         points.size(), points.size() == 1 ? "" : "s", closed ? " closed" : "n open", degree, least));
         return;
     }
-    if (run.too_many(static_cast<double>(points.size()) * run.integer("spans"), 1e6, "spans", "Use fewer spans."))
-        return;
+    if (run.too_many(static_cast<double>(points.size()) * s.spans, 1e6, "spans", "Use fewer spans.")) return;
     std::vector<double> weights;
-    if (const auto& given = run.as<std::vector<DVec3>>("weights"); !given.empty()) {
+    if (const auto& given = s.weights; !given.empty()) {
         for (const DVec3& w : given) weights.push_back(w.x);
         if (weights.size() != points.size()) {
             run.tell(Severity::caution, "weights-count",
@@ -47,34 +55,36 @@ void run_nurbs_curve(StepRun& run) {
         curve = {degree, points, weights, clamped_knots(points.size(), degree)};
     }
     Shape shape;
-    shape.curves.push_back(curve_of(curve, run.integer("spans"), closed));
-    shape.curves.back().sampling.per_span = run.integer("pieces");
+    shape.curves.push_back(curve_of(curve, s.spans, closed));
+    shape.curves.back().sampling.per_span = s.pieces;
     run.give(std::move(shape));
 }
 
-const Registered nurbs_curve_step(StepInfo{
-    .key = "nurbs_curve",
-    .name = "NURBS curve",
-    .family = Family::curves,
-    .purpose = "A rational B-spline through the pull of its control points.",
-    .words = "b-spline bspline rational control points weights",
-    .help = "Even knots; an open curve reaches its first and last point. Weights (the first number of each row) pull "
+const StepOf<NurbsCurveSettings> nurbs_curve_step(
+    StepInfo{
+        .key = "nurbs_curve",
+        .name = "NURBS curve",
+        .family = Family::curves,
+        .purpose = "A rational B-spline through the pull of its control points.",
+        .words = "b-spline bspline rational control points weights",
+        .help =
+            "Even knots; an open curve reaches its first and last point. Weights (the first number of each row) pull "
             "the curve towards their points. It goes on as spans with handles: exact up to degree 3 without weights, "
             "else as close as the spans per interval make it.",
-    .glyph = "M3 19 L8 5 L16 5 L21 19 M3 19 C7 8 17 8 21 19",
-    .gives = content_curves,
-    .inputs = {},
-    .parameters = {kind_of(ParameterKind::points, "points", "Control points",
-                           "x, y and z of each; numbers or formulas."),
-                   kind_of(ParameterKind::points, "weights", "Weights",
-                           "The first number of each row weighs the point of that row; none for all 1."),
-                   count_of("degree", "Degree", 3, 1, 9, 5, "1 is straight, 2 and 3 are usual."),
-                   toggle_of("closed", "Closed", false, "Leads back to the start without a seam."),
-                   count_of("spans", "Spans", 1, 1, 64, 8,
-                            "Cubic spans for each knot interval; more come closer with weights or higher degrees."),
-                   sampling_of("pieces")},
-    .telling = "degree {degree}",
-    .make = run_nurbs_curve});
+        .glyph = "M3 19 L8 5 L16 5 L21 19 M3 19 C7 8 17 8 21 19",
+        .gives = content_curves,
+        .inputs = {},
+        .telling = "degree {degree}"},
+    {kind_of(&NurbsCurveSettings::points, ParameterKind::points, "points", "Control points",
+             "x, y and z of each; numbers or formulas."),
+     kind_of(&NurbsCurveSettings::weights, ParameterKind::points, "weights", "Weights",
+             "The first number of each row weighs the point of that row; none for all 1."),
+     count_of(&NurbsCurveSettings::degree, "degree", "Degree", 1, 9, 5, "1 is straight, 2 and 3 are usual."),
+     toggle_of(&NurbsCurveSettings::closed, "closed", "Closed", "Leads back to the start without a seam."),
+     count_of(&NurbsCurveSettings::spans, "spans", "Spans", 1, 64, 8,
+              "Cubic spans for each knot interval; more come closer with weights or higher degrees."),
+     sampling_of(&NurbsCurveSettings::pieces, "pieces")},
+    run_nurbs_curve);
 
 }  // namespace
 

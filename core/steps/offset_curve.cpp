@@ -2,16 +2,23 @@
 #include <fmt/format.h>
 
 #include "core/kernels/curve_edit.h"
-#include "core/catalogue/step.h"
+#include "core/catalogue/settings.h"
 
 namespace bricol {
 
 namespace {
 
-void run_offset_curve(StepRun& run) {
+struct OffsetCurve {
+    enum class Corners { mitre, round };
+    double distance = 0.02;
+    Corners corners = Corners::mitre;
+    bool keep = false;
+};
+
+void run_offset_curve(const OffsetCurve& s, StepRun& run) {
     Shape shape = run.shape();
     std::vector<Curve> out;
-    if (run.toggle("keep")) out = shape.curves;
+    if (s.keep) out = shape.curves;
     double worst = 0;
     std::size_t gone = 0;
     for (const Curve& curve : shape.curves) {
@@ -21,8 +28,8 @@ void run_offset_curve(StepRun& run) {
         double off = 0;
         OffsetOptions options;
         options.normal = plane_normal(line, &off);
-        options.round = run.word("corners") == "round";
-        options.distance = run.number("distance");
+        options.round = s.corners == OffsetCurve::Corners::round;
+        options.distance = s.distance;
         // Out of a closed curve is to the right when it turns left about its normal, which its own area says; open
         // curves are seen from the side that z, or else x, or else −y, points to.
         if (!line.closed &&
@@ -51,24 +58,26 @@ void run_offset_curve(StepRun& run) {
     run.give(std::move(shape));
 }
 
-const Registered offset_curve_step(StepInfo{
-    .key = "offset_curve",
-    .name = "Offset curve",
-    .family = Family::curves,
-    .purpose = "A line beside a line, at an even distance.",
-    .words = "parallel inset outset outline expand shrink",
-    .help = "In the curve's own plane. Closed curves grow with a positive distance and shrink with a negative one; "
-            "open curves move to the right or left. Folds are cut out, so one curve may come apart into several.",
-    .glyph = "M4 4h16v16h-16z M8 8h8v8h-8z",
-    .gives = 0,
-    .inputs = {{"shape", "Curves", content_curves, true}},
-    .parameters = {offset_of("distance", "Distance", 0.02,
-                             "Outwards, or to the right of an open curve; negative the other way."),
-                   choice_of("corners", "Corners", {{"mitre", "mitred"}, {"round", "round"}},
-                             "On the outside of corners."),
-                   toggle_of("keep", "Keep the curve", false, "Passes the curve along with its offset.")},
-    .telling = "by {distance}",
-    .make = run_offset_curve});
+const StepOf<OffsetCurve> offset_curve_step(
+    StepInfo{
+        .key = "offset_curve",
+        .name = "Offset curve",
+        .family = Family::curves,
+        .purpose = "A line beside a line, at an even distance.",
+        .words = "parallel inset outset outline expand shrink",
+        .help = "In the curve's own plane. Closed curves grow with a positive distance and shrink with a negative one; "
+                "open curves move to the right or left. Folds are cut out, so one curve may come apart into several.",
+        .glyph = "M4 4h16v16h-16z M8 8h8v8h-8z",
+        .gives = 0,
+        .inputs = {{"shape", "Curves", content_curves, true}},
+        .telling = "by {distance}"},
+    {offset_of(&OffsetCurve::distance, "distance", "Distance",
+               "Outwards, or to the right of an open curve; negative the other way."),
+     choice_of(&OffsetCurve::corners, "corners", "Corners",
+               {{OffsetCurve::Corners::mitre, "mitre", "mitred"}, {OffsetCurve::Corners::round, "round", "round"}},
+               "On the outside of corners."),
+     toggle_of(&OffsetCurve::keep, "keep", "Keep the curve", "Passes the curve along with its offset.")},
+    run_offset_curve);
 
 }  // namespace
 

@@ -6,23 +6,27 @@
 #include <fmt/format.h>
 
 #include "core/kernels/path.h"
-#include "core/catalogue/step.h"
+#include "core/catalogue/settings.h"
 
 namespace bricol {
 
-inline ParameterInfo frames_of() {
+enum class Frames { least, up };
+
+template <class T>
+Setting<T> frames_of(Frames T::*f) {
     return choice_of(
-        "frames", "Across", {{"least", "turns least"}, {"up", "keeps upright"}},
+        f, "frames", "Across", {{Frames::least, "least", "turns least"}, {Frames::up, "up", "keeps upright"}},
         "How the directions across the path are found: without turning about it, or as upright as it lets them.");
 }
-inline ParameterInfo up_of() {
-    return when(vector_of("up", "Up", Quantity::plain, {0, 0, 1}, "What upright means."), "frames=up");
+template <class T>
+Setting<T> up_of(DVec3 T::*f) {
+    return when(vector_of(f, "up", "Up", Quantity::plain, "What upright means."), "frames=up");
 }
 
-inline PathOptions path_options(StepRun& run) {
+inline PathOptions path_options(Frames frames, const DVec3& up) {
     PathOptions options;
-    options.fixed_up = run.word("frames") == "up";
-    if (options.fixed_up && glm::length(run.vector("up")) > 1e-9) options.up = glm::normalize(run.vector("up"));
+    options.fixed_up = frames == Frames::up;
+    if (options.fixed_up && glm::length(up) > 1e-9) options.up = glm::normalize(up);
     return options;
 }
 

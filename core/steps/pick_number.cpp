@@ -8,7 +8,7 @@ namespace bricol {
 
 namespace {
 
-double value(const Values& values) {
+double picked_number(const Values& values) {
     const int last = static_cast<int>(std::lround(std::get<double>(values.find("count")->second))) - 1;
     const int which =
         std::clamp(static_cast<int>(std::lround(std::get<double>(values.find("which")->second))), 0, last);
@@ -35,7 +35,7 @@ const Registered pick_number_step(StepInfo{
                    entry("b", "B", 1), entry("c", "C", 2), entry("d", "D", 3), entry("e", "E", 4), entry("f", "F", 5)},
     .telling = "entry {which}",
     .make = nullptr,
-    .outputs = {{"value", "Value", "The picked number.", value}},
+    .outputs = {{"value", "Value", "The picked number.", picked_number}},
     .aside = true});
 
 }  // namespace

@@ -8,11 +8,29 @@
 #include "core/kernels/choose.h"
 #include "core/kernels/flatten.h"
 #include "core/kernels/normals.h"
-#include "core/catalogue/step.h"
+#include "core/catalogue/settings.h"
 
 namespace bricol {
 
 namespace {
+
+struct PlaceCopiesSettings {
+    enum class Look { facing, same };
+    Domain on = Domain::vertex;
+    Look look = Look::facing;
+    std::string facing{attribute_name::facing};
+    Axis axis = Axis::z;
+    std::string size{attribute_name::size};
+    double scale = 1;
+    std::string turn{attribute_name::turn};
+    double spin = 0;
+    std::string variant{attribute_name::variant};
+    std::string colour{attribute_name::colour};
+    bool apart = false;
+    double overlap = 0.1;
+    bool keep_points = false;
+    std::string only;
+};
 
 constexpr std::array<std::string_view, 5> copies = {"copy", "second", "third", "fourth", "fifth"};
 
@@ -29,20 +47,20 @@ struct Points {
     Domain domain = Domain::vertex;
 };
 
-Points points_of(StepRun& run) {
+Points points_of(const PlaceCopiesSettings& s, StepRun& run) {
     Points out;
     const Shape& shape = run.shape();
     const Mesh& mesh = shape.mesh;
-    const std::string& on = run.word("on");
-    if (on == "knots") {
+    const Domain on = s.on;
+    if (on == Domain::knot) {
         for (const Curve& curve : shape.curves)
             for (const Knot& knot : curve.knots)
                 out.at.emplace_back(knot.at), out.facing.emplace_back(0.0), out.source.push_back(out.source.size());
         return out;
     }
-    out.domain = on == "faces" ? Domain::face : Domain::vertex;
+    out.domain = on == Domain::face ? Domain::face : Domain::vertex;
     out.attributes = mesh.attributes;
-    const Mask mask = run.chosen(mesh, out.domain);
+    const Mask mask = run.chosen(mesh, out.domain, s.only);
     const Array<Vec3> normals = out.domain == Domain::face ? face_normals(mesh) : vertex_normals(mesh);
     for (std::size_t i = 0; i < mask.size(); ++i) {
         if (!mask[i]) continue;
@@ -53,15 +71,15 @@ Points points_of(StepRun& run) {
     return out;
 }
 
-/// A number that may stand in the attribute a parameter names; `otherwise` where there is none.
-std::vector<double> numbers(StepRun& run, const Points& points, std::string_view key, double otherwise) {
-    const std::string& name = run.word(key);
+/// A number that may stand in the attribute a setting names; `otherwise` where there is none. One that is named by
+/// default may be missing.
+std::vector<double> numbers(StepRun& run, const Points& points, const std::string& name, std::string_view usual,
+                            double otherwise) {
     std::vector<double> out(points.at.size(), otherwise);
     if (name.empty()) return out;
     const Attribute* found = points.attributes.find(points.domain, name);
     if (!found) {
-        const ParameterInfo* info = find_step_info("place_copies")->parameter(key);
-        if (name != info->standard_text) run.weights(run.shape().mesh, points.domain, key);  // reports the missing name
+        if (name != usual) run.weights(run.shape().mesh, points.domain, name);  // tells that it is missing
         return out;
     }
     std::visit(
@@ -78,7 +96,7 @@ std::vector<double> numbers(StepRun& run, const Points& points, std::string_view
     return out;
 }
 
-void run_place_copies(StepRun& run) {
+void run_place_copies(const PlaceCopiesSettings& s, StepRun& run) {
     std::vector<ShapePtr> shapes;
     for (const std::string_view key : copies) {
         const ShapePtr shape = run.input_pointer(key);
@@ -92,22 +110,23 @@ void run_place_copies(StepRun& run) {
                  "There is nothing to place: the shape at “copy” is empty. Link one that has geometry.");
         return;
     }
-    const Points points = points_of(run);
+    const Points points = points_of(s, run);
     if (points.at.empty()) run.tell(Severity::caution, "no-points", "There are no points here to place copies on.");
     if (run.too_many(static_cast<double>(points.at.size()), 1e6, "copies", "Use fewer points.")) return;
-    const std::vector<double> sizes = numbers(run, points, "size", 1), turns = numbers(run, points, "turn", 0),
-                              variants = numbers(run, points, "variant", 0);
-    const std::string& facing_name = run.word("facing");
+    const std::vector<double> sizes = numbers(run, points, s.size, attribute_name::size, 1),
+                              turns = numbers(run, points, s.turn, attribute_name::turn, 0),
+                              variants = numbers(run, points, s.variant, attribute_name::variant, 0);
+    const std::string& facing_name = s.facing;
     const auto* facing = column<Vec3>(points.attributes, points.domain, facing_name);
     if (!facing_name.empty() && !facing && facing_name != attribute_name::facing) {
         run.tell(
             Severity::error, "wrong-attribute",
             fmt::format("“{}” is no direction here: a vec3 on {} is wanted.", facing_name, plural_name(points.domain)));
     }
-    const auto* colours = column<Vec4>(points.attributes, points.domain, run.word("colour"));
-    const int axis = run.axis("axis");
-    const double scale = run.number("scale"), spin = run.number("spin");
-    const bool use_facing = run.word("look") == "facing";
+    const auto* colours = column<Vec4>(points.attributes, points.domain, s.colour);
+    const int axis = index_of(s.axis);
+    const double scale = s.scale, spin = s.spin;
+    const bool use_facing = s.look == PlaceCopiesSettings::Look::facing;
     std::vector<CopyPlace> places(points.at.size());
     for (std::size_t i = 0; i < places.size(); ++i) {
         places[i].at = points.at[i];
@@ -118,7 +137,7 @@ void run_place_copies(StepRun& run) {
         places[i].variant = static_cast<int>(((std::lround(variants[i]) % n) + n) % n);
     }
     std::vector<std::uint8_t> keep(places.size(), 1);
-    if (run.toggle("apart")) {
+    if (s.apart) {
         std::vector<DVec3> centres(places.size());
         std::vector<double> radii(places.size());
         std::vector<DVec3> middles;
@@ -133,16 +152,16 @@ void run_place_copies(StepRun& run) {
             centres[i] = DVec3(glm::dmat4(copy_matrix(places[i], axis)) * glm::dvec4(middles[v], 1));
             radii[i] = reaches[v] * std::abs(places[i].size);
         }
-        keep = kept_apart(centres, radii, run.number("overlap"));
+        keep = kept_apart(centres, radii, s.overlap);
         std::size_t gone = 0;
         for (const std::uint8_t k : keep) gone += !k;
         if (gone > 0)
             run.tell(Severity::note, "left-out",
                      fmt::format("{} of {} copies were left out, because they would overlap by more than {}.", gone,
-                                 keep.size(), format_number(run.number("overlap"), 3)));
+                                 keep.size(), format_number(s.overlap, 3)));
     }
     Shape out;
-    if (run.toggle("keep_points")) out = run.shape();
+    if (s.keep_points) out = run.shape();
     const auto* ids = points.attributes.values<std::int32_t>(points.domain, attribute_name::id);
     for (std::size_t v = 0; v < shapes.size(); ++v) {
         Instances group;
@@ -165,45 +184,55 @@ void run_place_copies(StepRun& run) {
     run.give(std::move(out));
 }
 
-const Registered place_copies_step(StepInfo{
-    .key = "place_copies",
-    .name = "Place copies",
-    .family = Family::copies,
-    .purpose = "Puts a shape on every point, knot, vertex or face.",
-    .words = "instance clone duplicate populate points",
-    .help = "Attributes of the points say how a copy stands: the way it faces, its size, its turn about that, its "
+const StepOf<PlaceCopiesSettings> place_copies_step(
+    StepInfo{
+        .key = "place_copies",
+        .name = "Place copies",
+        .family = Family::copies,
+        .purpose = "Puts a shape on every point, knot, vertex or face.",
+        .words = "instance clone duplicate populate points",
+        .help =
+            "Attributes of the points say how a copy stands: the way it faces, its size, its turn about that, its "
             "colour and which of up to five shapes it is. Scatter makes them; Attribute and Formula can change them. "
             "Copies that would sink into one another too far can be left out.",
-    .glyph = "M4 8h5v5h-5z M10 3h5v5h-5z M15 12h5v5h-5z M6 17v3 M12 12v8 M17 20v-1",
-    .gives = content_instances,
-    .inputs = {{"shape", "Points", content_points | content_edges | content_faces | content_curves, true},
-               {"copy", "Copy", content_any, true},
-               {"second", "Second shape", content_any, false},
-               {"third", "Third shape", content_any, false},
-               {"fourth", "Fourth shape", content_any, false},
-               {"fifth", "Fifth shape", content_any, false}},
-    .parameters =
-        {choice_of("on", "On", {{"vertices", "points"}, {"faces", "face centres"}, {"knots", "knots of curves"}},
-                   "What the copies stand on."),
-         choice_of("look", "Look", {{"facing", "along the facing"}, {"same", "all the same way"}},
-                   "Which way the copies are turned."),
-         when(attribute_of("facing", "Facing", attribute_name::facing, "A direction per point; without it the normal."),
-              "look=facing"),
-         axis_of("axis", "Own axis", "z", "The axis of the copy that looks along the facing."),
-         attribute_of("size", "Size", attribute_name::size, "A factor per point."),
-         number_of("scale", "Scale all", 1, 0, 1000, "A factor on every copy."),
-         attribute_of("turn", "Turn", attribute_name::turn, "Degrees about the facing, per point."),
-         angle_of("spin", "Turn all", 0, -360, 360, "Added to every copy's turn."),
-         attribute_of("variant", "Choice", attribute_name::variant, "Number of the shape, per point: 0 for the first."),
-         attribute_of("colour", "Colour", attribute_name::colour, "A colour per point, which the copies take on."),
-         toggle_of("apart", "Keep apart", false, "Leaves out copies that would overlap others too far."),
-         when(number_of("overlap", "Overlap at most", 0.1, 0, 1,
-                        "As a share of the smaller copy's size. Copies are taken as the balls round them."),
-              "apart"),
-         toggle_of("keep_points", "Keep the points", false, "Passes what the copies stand on along with them."),
-         only_of("Only on the points or faces of this set.")},
-    .telling = "on {on}",
-    .make = run_place_copies});
+        .glyph = "M4 8h5v5h-5z M10 3h5v5h-5z M15 12h5v5h-5z M6 17v3 M12 12v8 M17 20v-1",
+        .gives = content_instances,
+        .inputs = {{"shape", "Points", content_points | content_edges | content_faces | content_curves, true},
+                   {"copy", "Copy", content_any, true},
+                   {"second", "Second shape", content_any, false},
+                   {"third", "Third shape", content_any, false},
+                   {"fourth", "Fourth shape", content_any, false},
+                   {"fifth", "Fifth shape", content_any, false}},
+        .telling = "on {on}"},
+    {choice_of(&PlaceCopiesSettings::on, "on", "On",
+               {{Domain::vertex, "vertices", "points"},
+                {Domain::face, "faces", "face centres"},
+                {Domain::knot, "knots", "knots of curves"}},
+               "What the copies stand on."),
+     choice_of(&PlaceCopiesSettings::look, "look", "Look",
+               {{PlaceCopiesSettings::Look::facing, "facing", "along the facing"},
+                {PlaceCopiesSettings::Look::same, "same", "all the same way"}},
+               "Which way the copies are turned."),
+     when(attribute_of(&PlaceCopiesSettings::facing, "facing", "Facing",
+                       "A direction per point; without it the normal."),
+          "look=facing"),
+     axis_of(&PlaceCopiesSettings::axis, "axis", "Own axis", "The axis of the copy that looks along the facing."),
+     attribute_of(&PlaceCopiesSettings::size, "size", "Size", "A factor per point."),
+     number_of(&PlaceCopiesSettings::scale, "scale", "Scale all", 0, 1000, "A factor on every copy."),
+     attribute_of(&PlaceCopiesSettings::turn, "turn", "Turn", "Degrees about the facing, per point."),
+     angle_of(&PlaceCopiesSettings::spin, "spin", "Turn all", -360, 360, "Added to every copy's turn."),
+     attribute_of(&PlaceCopiesSettings::variant, "variant", "Choice",
+                  "Number of the shape, per point: 0 for the first."),
+     attribute_of(&PlaceCopiesSettings::colour, "colour", "Colour", "A colour per point, which the copies take on."),
+     toggle_of(&PlaceCopiesSettings::apart, "apart", "Keep apart",
+               "Leaves out copies that would overlap others too far."),
+     when(number_of(&PlaceCopiesSettings::overlap, "overlap", "Overlap at most", 0, 1,
+                    "As a share of the smaller copy's size. Copies are taken as the balls round them."),
+          "apart"),
+     toggle_of(&PlaceCopiesSettings::keep_points, "keep_points", "Keep the points",
+               "Passes what the copies stand on along with them."),
+     only_of(&PlaceCopiesSettings::only, "Only on the points or faces of this set.")},
+    run_place_copies);
 
 }  // namespace
 

@@ -1,16 +1,22 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include <fmt/format.h>
 
-#include "core/catalogue/step.h"
+#include "core/catalogue/settings.h"
 
 namespace bricol {
 
 namespace {
 
-void run_points_and_faces(StepRun& run) {
-    const auto& points = run.as<std::vector<DVec3>>("points");
-    const auto& faces = run.as<std::vector<std::vector<int>>>("faces");
-    const auto& edges = run.as<std::vector<std::vector<int>>>("edges");
+struct PointsAndFaces {
+    std::vector<DVec3> points;
+    std::vector<std::vector<int>> faces;
+    std::vector<std::vector<int>> edges;
+};
+
+void run_points_and_faces(const PointsAndFaces& s, StepRun& run) {
+    const auto& points = s.points;
+    const auto& faces = s.faces;
+    const auto& edges = s.edges;
     Array<Vec3> places;
     for (const DVec3& p : points) places.emplace_back(Vec3(p));
     const auto count = static_cast<int>(places.size());
@@ -57,24 +63,26 @@ void run_points_and_faces(StepRun& run) {
                   make_topology(static_cast<Index>(count), std::move(offsets), std::move(corners), loose)));
 }
 
-const Registered points_and_faces_step(StepInfo{
-    .key = "points_and_faces",
-    .name = "Points and faces",
-    .family = Family::make,
-    .purpose = "A mesh from listed points and the faces between them.",
-    .words = "vertices indices polygon explicit list mesh plane script",
-    .help = "Every number can be a formula, so that a few points sized by dials make a plane, a gable or a wedge. "
-            "Points are numbered from 0; faces list them anticlockwise seen from outside.",
-    .glyph = "M5 18 L12 5 L19 18z M5 18v.01 M3.5 18a1.5 1.5 0 1 0 3 0a1.5 1.5 0 1 0 -3 0z M10.5 5a1.5 1.5 0 1 0 3 "
-             "0a1.5 1.5 0 1 0 -3 0z M17.5 18a1.5 1.5 0 1 0 3 0a1.5 1.5 0 1 0 -3 0z",
-    .gives = content_faces,
-    .inputs = {},
-    .parameters = {kind_of(ParameterKind::points, "points", "Points", "A row of x, y and z for each point."),
-                   kind_of(ParameterKind::lists, "faces", "Faces", "The numbers of each face's points, in order."),
-                   kind_of(ParameterKind::lists, "edges", "Loose edges",
-                           "Pairs of points joined by an edge without a face.")},
-    .telling = "{points}",
-    .make = run_points_and_faces});
+const StepOf<PointsAndFaces> points_and_faces_step(
+    StepInfo{
+        .key = "points_and_faces",
+        .name = "Points and faces",
+        .family = Family::make,
+        .purpose = "A mesh from listed points and the faces between them.",
+        .words = "vertices indices polygon explicit list mesh plane script",
+        .help = "Every number can be a formula, so that a few points sized by dials make a plane, a gable or a wedge. "
+                "Points are numbered from 0; faces list them anticlockwise seen from outside.",
+        .glyph = "M5 18 L12 5 L19 18z M5 18v.01 M3.5 18a1.5 1.5 0 1 0 3 0a1.5 1.5 0 1 0 -3 0z M10.5 5a1.5 1.5 0 1 0 3 "
+                 "0a1.5 1.5 0 1 0 -3 0z M17.5 18a1.5 1.5 0 1 0 3 0a1.5 1.5 0 1 0 -3 0z",
+        .gives = content_faces,
+        .inputs = {},
+        .telling = "{points}"},
+    {kind_of(&PointsAndFaces::points, ParameterKind::points, "points", "Points", "A row of x, y and z for each point."),
+     kind_of(&PointsAndFaces::faces, ParameterKind::lists, "faces", "Faces",
+             "The numbers of each face's points, in order."),
+     kind_of(&PointsAndFaces::edges, ParameterKind::lists, "edges", "Loose edges",
+             "Pairs of points joined by an edge without a face.")},
+    run_points_and_faces);
 
 }  // namespace
 

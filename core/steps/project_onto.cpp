@@ -4,12 +4,27 @@
 #include "core/kernels/project.h"
 #include "core/kernels/real_geometry.h"
 #include "core/steps/displace.h"
+#include "core/catalogue/settings.h"
 
 namespace bricol {
 
 namespace {
 
-void run_project_onto(StepRun& run) {
+struct ProjectOnto {
+    enum class By { nearest, direction, normals, centre, axis };
+    By by = By::nearest;
+    DVec3 direction{0, 0, -1};
+    bool both_ways = true;
+    DVec3 centre{0, 0, 0};
+    Axis axis = Axis::z;
+    double reach = 0;
+    double amount = 1;
+    double lift = 0;
+    std::string weight;
+    std::string only;
+};
+
+void run_project_onto(const ProjectOnto& s, StepRun& run) {
     ShapePtr target = run.input_pointer("onto");
     if (target) target = real_geometry(target);
     if (!target || target->mesh.face_count() == 0) {
@@ -20,24 +35,24 @@ void run_project_onto(StepRun& run) {
     const Mesh& mesh = run.shape().mesh;
     const SurfaceFinder onto(target->mesh);
     ProjectOptions options;
-    const std::string& by = run.word("by");
-    options.by = by == "nearest"     ? ProjectBy::nearest
-                 : by == "direction" ? ProjectBy::direction
-                 : by == "normals"   ? ProjectBy::normals
-                 : by == "centre"    ? ProjectBy::centre
-                                     : ProjectBy::axis;
-    options.direction = run.vector("direction");
-    options.centre = run.vector("centre");
-    options.axis = run.axis("axis");
-    options.both_ways = run.toggle("both_ways");
-    if (run.number("reach") > 0) options.reach = run.number("reach");
-    options.amount = run.number("amount");
-    options.lift = run.number("lift");
+    const ProjectOnto::By by = s.by;
+    options.by = by == ProjectOnto::By::nearest     ? ProjectBy::nearest
+                 : by == ProjectOnto::By::direction ? ProjectBy::direction
+                 : by == ProjectOnto::By::normals   ? ProjectBy::normals
+                 : by == ProjectOnto::By::centre    ? ProjectBy::centre
+                                                    : ProjectBy::axis;
+    options.direction = s.direction;
+    options.centre = s.centre;
+    options.axis = index_of(s.axis);
+    options.both_ways = s.both_ways;
+    if (s.reach > 0) options.reach = s.reach;
+    options.amount = s.amount;
+    options.lift = s.lift;
     Shape shape = run.shape();
     std::size_t missed = 0, asked = 0;
     std::vector<Vec3> lost;
     if (!mesh.empty()) {
-        const Array<float> share = shares(run);
+        const Array<float> share = shares(run, s.weight, s.only);
         const Array<Vec3> ways = options.by == ProjectBy::normals ? vertex_normals(mesh) : Array<Vec3>{};
         const Projected result = projected(*mesh.positions, ways, onto, options);
         Array<Vec3> points = *mesh.positions;
@@ -72,43 +87,45 @@ void run_project_onto(StepRun& run) {
     run.give(std::move(shape));
 }
 
-const Registered project_onto_step(StepInfo{
-    .key = "project_onto",
-    .name = "Project onto",
-    .family = Family::bend,
-    .purpose = "Leads points onto another shape's surface.",
-    .words = "snap conform wrap stick surface shrink",
-    .help = "To the nearest place, along a direction or the points' normals, or on rays from a centre or an axis. "
-            "Points that miss stay, and are counted. The lift leaves a gap along the surface's own normal.",
-    .glyph = "M3 18 C8 13 16 13 21 18 M7 4v8 M12 4v7 M17 4v8 M5.5 10.5 L7 12 L8.5 10.5 M10.5 9.5 L12 11 L13.5 9.5 "
-             "M15.5 10.5 L17 12 L18.5 10.5",
-    .gives = 0,
-    .inputs = {{"shape", "Points, mesh or curves", content_any & ~static_cast<unsigned>(content_instances), true},
-               {"onto", "Onto", content_faces | content_instances, true}},
-    .parameters = {choice_of("by", "By",
-                             {{"nearest", "nearest place"},
-                              {"direction", "a direction"},
-                              {"normals", "their normals"},
-                              {"centre", "rays from a centre"},
-                              {"axis", "rays from an axis"}},
-                             "How a point finds its place."),
-                   when(pulled(vector_of("direction", "Direction", Quantity::plain, {0, 0, -1}, "Of any length."),
-                               HandleKind::arrow),
-                        "by=direction"),
-                   when(toggle_of("both_ways", "Both ways", true, "Also looks the other way and takes the nearer hit."),
-                        "by=direction|normals"),
-                   when(pulled(vector_of("centre", "Centre", Quantity::length, {0, 0, 0},
-                                         "Where the rays start; for an axis, a point on it."),
-                               HandleKind::point),
-                        "by=centre|axis"),
-                   when(axis_of("axis", "Axis", "z", "Rays leave it squarely."), "by=axis"),
-                   length_of("reach", "Reach", 0, 0, 10, "Places farther off count as missed; 0 for any distance."),
-                   number_of("amount", "How much", 1, 0, 1, "Share of the way that is gone."),
-                   offset_of("lift", "Lift", 0, "Off the surface."),
-                   attribute_of("weight", "By weight", "", "An attribute that says how much, from 0 to 1."),
-                   only_of("Only the points of this set.")},
-    .telling = "{by}",
-    .make = run_project_onto});
+const StepOf<ProjectOnto> project_onto_step(
+    StepInfo{
+        .key = "project_onto",
+        .name = "Project onto",
+        .family = Family::bend,
+        .purpose = "Leads points onto another shape's surface.",
+        .words = "snap conform wrap stick surface shrink",
+        .help = "To the nearest place, along a direction or the points' normals, or on rays from a centre or an axis. "
+                "Points that miss stay, and are counted. The lift leaves a gap along the surface's own normal.",
+        .glyph = "M3 18 C8 13 16 13 21 18 M7 4v8 M12 4v7 M17 4v8 M5.5 10.5 L7 12 L8.5 10.5 M10.5 9.5 L12 11 L13.5 9.5 "
+                 "M15.5 10.5 L17 12 L18.5 10.5",
+        .gives = 0,
+        .inputs = {{"shape", "Points, mesh or curves", content_any & ~static_cast<unsigned>(content_instances), true},
+                   {"onto", "Onto", content_faces | content_instances, true}},
+        .telling = "{by}"},
+    {choice_of(&ProjectOnto::by, "by", "By",
+               {{ProjectOnto::By::nearest, "nearest", "nearest place"},
+                {ProjectOnto::By::direction, "direction", "a direction"},
+                {ProjectOnto::By::normals, "normals", "their normals"},
+                {ProjectOnto::By::centre, "centre", "rays from a centre"},
+                {ProjectOnto::By::axis, "axis", "rays from an axis"}},
+               "How a point finds its place."),
+     when(pulled(vector_of(&ProjectOnto::direction, "direction", "Direction", Quantity::plain, "Of any length."),
+                 HandleKind::arrow),
+          "by=direction"),
+     when(toggle_of(&ProjectOnto::both_ways, "both_ways", "Both ways",
+                    "Also looks the other way and takes the nearer hit."),
+          "by=direction|normals"),
+     when(pulled(vector_of(&ProjectOnto::centre, "centre", "Centre", Quantity::length,
+                           "Where the rays start; for an axis, a point on it."),
+                 HandleKind::point),
+          "by=centre|axis"),
+     when(axis_of(&ProjectOnto::axis, "axis", "Axis", "Rays leave it squarely."), "by=axis"),
+     length_of(&ProjectOnto::reach, "reach", "Reach", 0, 10, "Places farther off count as missed; 0 for any distance."),
+     number_of(&ProjectOnto::amount, "amount", "How much", 0, 1, "Share of the way that is gone."),
+     offset_of(&ProjectOnto::lift, "lift", "Lift", "Off the surface."),
+     attribute_of(&ProjectOnto::weight, "weight", "By weight", "An attribute that says how much, from 0 to 1."),
+     only_of(&ProjectOnto::only, "Only the points of this set.")},
+    run_project_onto);
 
 }  // namespace
 

@@ -5,7 +5,7 @@ namespace bricol {
 
 namespace {
 
-double value(const Values& values) {
+double ramp_value(const Values& values) {
     const double x = std::get<double>(values.find("at")->second), low = std::get<double>(values.find("from")->second),
                  high = std::get<double>(values.find("to")->second);
     return low + (high - low) * std::get<DrawnRamp>(values.find("ramp")->second).value(x);
@@ -27,7 +27,7 @@ const Registered ramp_step(StepInfo{
                    number_of("to", "High", 1, -1e6, 1e6, "What height 1 stands for.")},
     .telling = "at {at}",
     .make = nullptr,
-    .outputs = {{"value", "Value", "The height there, between the limits.", value}},
+    .outputs = {{"value", "Value", "The height there, between the limits.", ramp_value}},
     .aside = true});
 
 }  // namespace

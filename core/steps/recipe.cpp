@@ -1,16 +1,22 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "core/catalogue/step.h"
+#include "core/catalogue/settings.h"
 
 namespace bricol {
 
 namespace {
 
-void run_recipe(StepRun& run) {
+struct RecipeSettings {
+    KitWritten kit;
+    std::string part;
+    DialNumbers dials;
+};
+
+void run_recipe(const RecipeSettings& s, StepRun& run) {
     if (!run.inner) {
         run.tell(Severity::error, "no-kit", "Recipes inside recipes cannot be looked up here.");
         return;
     }
-    auto made = run.inner(run.as<KitWritten>("kit"), run.word("part"), run.as<DialNumbers>("dials"));
+    auto made = run.inner(s.kit, s.part, s.dials);
     if (run.stopped()) return;
     if (!made) {
         run.tell(Severity::error, "no-kit", made.problem().text());
@@ -25,26 +31,28 @@ void run_recipe(StepRun& run) {
     run.give(made->shape);
 }
 
-const Registered recipe_step(StepInfo{
-    .key = "recipe",
-    .name = "Recipe",
-    .family = Family::make,
-    .purpose = "Another recipe as one step, its dials as its numbers.",
-    .words = "kit group subgraph asset include reference pack nested",
-    .help = "A kit recipe is a file beside this one and changes here when it changes there; packed steps are kept "
-            "inside this recipe and can be opened again in place.",
-    .glyph = "M4 5h16v14h-16z M4 9h16 M8 13h3 M8 16h6 M15 13h2",
-    .gives = content_any,
-    .inputs = {{"shape", "Shape", content_any, false},
-               {"second", "Second shape", content_any, false},
-               {"third", "Third shape", content_any, false},
-               {"fourth", "Fourth shape", content_any, false}},
-    .parameters = {kind_of(ParameterKind::kit, "kit", "Recipe", "A kit recipe's file, or the packed steps themselves."),
-                   text_of("part", "Part", "", "Which of its parts is given; empty for its last shown one."),
-                   kind_of(ParameterKind::dials, "dials", "Its dials",
-                           "A number or formula for each dial; others keep the recipe's own value.")},
-    .telling = "{kit}",
-    .make = run_recipe});
+const StepOf<RecipeSettings> recipe_step(
+    StepInfo{
+        .key = "recipe",
+        .name = "Recipe",
+        .family = Family::make,
+        .purpose = "Another recipe as one step, its dials as its numbers.",
+        .words = "kit group subgraph asset include reference pack nested",
+        .help = "A kit recipe is a file beside this one and changes here when it changes there; packed steps are kept "
+                "inside this recipe and can be opened again in place.",
+        .glyph = "M4 5h16v14h-16z M4 9h16 M8 13h3 M8 16h6 M15 13h2",
+        .gives = content_any,
+        .inputs = {{"shape", "Shape", content_any, false},
+                   {"second", "Second shape", content_any, false},
+                   {"third", "Third shape", content_any, false},
+                   {"fourth", "Fourth shape", content_any, false}},
+        .telling = "{kit}"},
+    {kind_of(&RecipeSettings::kit, ParameterKind::kit, "kit", "Recipe",
+             "A kit recipe's file, or the packed steps themselves."),
+     text_of(&RecipeSettings::part, "part", "Part", "Which of its parts is given; empty for its last shown one."),
+     kind_of(&RecipeSettings::dials, ParameterKind::dials, "dials", "Its dials",
+             "A number or formula for each dial; others keep the recipe's own value.")},
+    run_recipe);
 
 }  // namespace
 

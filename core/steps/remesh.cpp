@@ -4,19 +4,27 @@
 #include <fmt/format.h>
 
 #include "core/kernels/measure.h"
-#include "core/catalogue/step.h"
+#include "core/catalogue/settings.h"
 
 namespace bricol {
 
 namespace {
 
-void run_remesh(StepRun& run) {
+struct Remesh {
+    double edge = 0.05;
+    int rounds = 3;
+    bool hold_sharp = true;
+    double angle = 60;
+    bool hold_borders = false;
+};
+
+void run_remesh(const Remesh& s, StepRun& run) {
     Shape shape = run.shape();
     RemeshOptions options;
-    options.edge = run.number("edge");
-    options.rounds = run.integer("rounds");
-    options.hold_angle = run.toggle("hold_sharp") ? run.number("angle") : 180;
-    options.hold_borders = run.toggle("hold_borders");
+    options.edge = s.edge;
+    options.rounds = s.rounds;
+    options.hold_angle = s.hold_sharp ? s.angle : 180;
+    options.hold_borders = s.hold_borders;
     const double area = measured(shape).area;
     // An even triangle of edge a has the area a^2 * sqrt(3) / 4.
     if (run.too_many(area / (options.edge * options.edge * 0.433), 2e6, "faces", "Use longer edges.")) return;
@@ -36,28 +44,30 @@ void run_remesh(StepRun& run) {
     run.give(std::move(shape));
 }
 
-const Registered remesh_step(StepInfo{
-    .key = "remesh",
-    .name = "Remesh",
-    .family = Family::faces,
-    .purpose = "Even triangles of one edge length over the same form.",
-    .words = "retopology isotropic uniform triangulate regular resample",
-    .help =
-        "After booleans or cuts: long edges are split, short ones joined, and points spread evenly on the old surface. "
-        "Sharp edges can be held in place. Values on points and faces are taken over from the nearest place.",
-    .glyph = "M3 6 L9 4 L15 6 L21 4 M3 6 L6 12 L9 4 M6 12 L12 12 L15 6 L9 4 L12 12 M12 12 L18 12 L21 4 L15 6 L18 12 M6 "
-             "12 L9 20 L12 12 L15 20 L18 12 M9 20h6",
-    .gives = content_faces,
-    .inputs = {{"shape", "Mesh", content_faces, true}},
-    .parameters = {length_of("edge", "Edge length", 0.05, 1e-5, 1, "What every edge comes near to."),
-                   count_of("rounds", "Rounds", 3, 1, 50, 10, "More give evener triangles."),
-                   toggle_of("hold_sharp", "Hold sharp edges", true, "Ridges stay where they are."),
-                   when(angle_of("angle", "Sharper than", 60, 1, 180, "How far the two faces of an edge turn."),
-                        "hold_sharp"),
-                   toggle_of("hold_borders", "Hold borders", false,
-                             "Points of open borders stay as they are; otherwise borders are cut evenly too.")},
-    .telling = "{edge}",
-    .make = run_remesh});
+const StepOf<Remesh> remesh_step(
+    StepInfo{
+        .key = "remesh",
+        .name = "Remesh",
+        .family = Family::faces,
+        .purpose = "Even triangles of one edge length over the same form.",
+        .words = "retopology isotropic uniform triangulate regular resample",
+        .help = "After booleans or cuts: long edges are split, short ones joined, and points spread evenly on the old "
+                "surface. "
+                "Sharp edges can be held in place. Values on points and faces are taken over from the nearest place.",
+        .glyph =
+            "M3 6 L9 4 L15 6 L21 4 M3 6 L6 12 L9 4 M6 12 L12 12 L15 6 L9 4 L12 12 M12 12 L18 12 L21 4 L15 6 L18 12 M6 "
+            "12 L9 20 L12 12 L15 20 L18 12 M9 20h6",
+        .gives = content_faces,
+        .inputs = {{"shape", "Mesh", content_faces, true}},
+        .telling = "{edge}"},
+    {length_of(&Remesh::edge, "edge", "Edge length", 1e-5, 1, "What every edge comes near to."),
+     count_of(&Remesh::rounds, "rounds", "Rounds", 1, 50, 10, "More give evener triangles."),
+     toggle_of(&Remesh::hold_sharp, "hold_sharp", "Hold sharp edges", "Ridges stay where they are."),
+     when(angle_of(&Remesh::angle, "angle", "Sharper than", 1, 180, "How far the two faces of an edge turn."),
+          "hold_sharp"),
+     toggle_of(&Remesh::hold_borders, "hold_borders", "Hold borders",
+               "Points of open borders stay as they are; otherwise borders are cut evenly too.")},
+    run_remesh);
 
 }  // namespace
 

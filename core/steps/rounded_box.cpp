@@ -3,17 +3,26 @@
 
 #include "core/kernels/solids.h"
 #include "core/steps/solid.h"
+#include "core/catalogue/settings.h"
 
 namespace bricol {
 
 namespace {
 
-void run_rounded_box(StepRun& run) {
+struct RoundedBox {
+    DVec3 size{0.5, 0.5, 0.5};
+    double radius = 0.08;
+    int round_segments = 4;
+    DVec3 segments{1, 1, 1};
+    SolidOrigin origin = SolidOrigin::base;
+};
+
+void run_rounded_box(const RoundedBox& s, StepRun& run) {
     RoundedBoxOptions options;
-    options.size = run.vector("size");
-    options.radius = run.number("radius");
-    options.round_segments = run.integer("round_segments");
-    const DVec3 segments = run.vector("segments");
+    options.size = s.size;
+    options.radius = s.radius;
+    options.round_segments = s.round_segments;
+    const DVec3 segments = s.segments;
     for (int i = 0; i < 3; ++i)
         options.segments[i] = static_cast<int>(std::clamp(std::round(segments[i]), 1.0, 2000.0));
     if (std::min({options.size.x, options.size.y, options.size.z}) <= 0) {
@@ -28,27 +37,27 @@ void run_rounded_box(StepRun& run) {
     const double side =
         2.0 * options.round_segments + std::max({options.segments[0], options.segments[1], options.segments[2]});
     if (run.too_many(6 * side * side, most_faces, "faces", "Use fewer segments.")) return;
-    give_seated(run, make_rounded_box(options), options.size.z);
+    give_seated(run, s.origin, make_rounded_box(options), options.size.z);
 }
 
-const Registered rounded_box_step(StepInfo{
-    .key = "rounded_box",
-    .name = "Rounded box",
-    .family = Family::make,
-    .purpose = "A box with round edges, all quads, no poles.",
-    .words = "pillow cushion quad sphere cube",
-    .help = "A radius of half the side makes a ball of six quad fields.",
-    .glyph =
-        "M8 4h8a4 4 0 0 1 4 4v8a4 4 0 0 1 -4 4h-8a4 4 0 0 1 -4 -4v-8a4 4 0 0 1 4 -4 M8 4v16 M16 4v16 M4 8h16 M4 16h16",
-    .inputs = {},
-    .parameters = {vector_of("size", "Size", Quantity::length, {0.5, 0.5, 0.5}, "Along x, y and z."),
-                   length_of("radius", "Rounding", 0.08, 1e-6, 0.5, "Radius of edges and corners."),
-                   count_of("round_segments", "Segments of the rounding", 4, 1, 512, 16,
-                            "Faces across half a rounding."),
-                   vector_of("segments", "Segments", Quantity::count, {1, 1, 1}, "Faces along the straight runs."),
-                   origin_choice()},
-    .telling = "r {radius}",
-    .make = run_rounded_box});
+const StepOf<RoundedBox> rounded_box_step(
+    StepInfo{.key = "rounded_box",
+             .name = "Rounded box",
+             .family = Family::make,
+             .purpose = "A box with round edges, all quads, no poles.",
+             .words = "pillow cushion quad sphere cube",
+             .help = "A radius of half the side makes a ball of six quad fields.",
+             .glyph = "M8 4h8a4 4 0 0 1 4 4v8a4 4 0 0 1 -4 4h-8a4 4 0 0 1 -4 -4v-8a4 4 0 0 1 4 -4 M8 4v16 M16 4v16 M4 "
+                      "8h16 M4 16h16",
+             .inputs = {},
+             .telling = "r {radius}"},
+    {vector_of(&RoundedBox::size, "size", "Size", Quantity::length, "Along x, y and z."),
+     length_of(&RoundedBox::radius, "radius", "Rounding", 1e-6, 0.5, "Radius of edges and corners."),
+     count_of(&RoundedBox::round_segments, "round_segments", "Segments of the rounding", 1, 512, 16,
+              "Faces across half a rounding."),
+     vector_of(&RoundedBox::segments, "segments", "Segments", Quantity::count, "Faces along the straight runs."),
+     origin_choice(&RoundedBox::origin)},
+    run_rounded_box);
 
 }  // namespace
 

@@ -5,11 +5,32 @@
 
 #include "core/kernels/noise.h"
 #include "core/kernels/real_geometry.h"
-#include "core/catalogue/step.h"
+#include "core/catalogue/settings.h"
 
 namespace bricol {
 
 namespace {
+
+struct Scatter {
+    enum class Where { surface, inside };
+    enum class Spread { count, density, even };
+    enum class Look { normal, up, any };
+    Where where = Where::surface;
+    Spread spread = Spread::count;
+    int count = 100;
+    double density = 50;
+    double spacing = 0.1;
+    bool limit = false;
+    int seed = 1;
+    std::string weight;
+    Look look = Look::normal;
+    double lean = 0;
+    double turn = 360;
+    double size_from = 1;
+    double size_to = 1;
+    int variants = 1;
+    std::string only;
+};
 
 /// Numbers and vectors of the vertices, blended at every point.
 void carry(Attributes& to, const Mesh& mesh, const ScatterSurface& surface, const std::vector<ScatterPoint>& points) {
@@ -39,16 +60,16 @@ bool closed(const Mesh& mesh) {
     return mesh.face_count() > 0;
 }
 
-void run_scatter(StepRun& run) {
+void run_scatter(const Scatter& s, StepRun& run) {
     const Mesh& mesh = run.shape().mesh;
     ScatterOptions options;
-    options.seed = static_cast<std::uint32_t>(run.integer("seed"));
+    options.seed = static_cast<std::uint32_t>(s.seed);
     options.stop = run.stop;
-    const bool inside = run.word("where") == "inside";
-    const std::string& spread = run.word("spread");
-    options.count = static_cast<std::size_t>(run.integer("count"));
-    if (spread == "even") options.spacing = run.number("spacing");
-    const bool filled = spread == "even" && !run.toggle("limit");
+    const bool inside = s.where == Scatter::Where::inside;
+    const Scatter::Spread spread = s.spread;
+    options.count = static_cast<std::size_t>(s.count);
+    if (spread == Scatter::Spread::even) options.spacing = s.spacing;
+    const bool filled = spread == Scatter::Spread::even && !s.limit;
     if (filled) options.count = static_cast<std::size_t>(2e6 * run.raise_bounds);
     std::vector<ScatterPoint> points;
     ScatterSurface surface;
@@ -57,14 +78,13 @@ void run_scatter(StepRun& run) {
             Finding& finding =
                 run.tell(Severity::error, "open-shape",
                          "The shape is open, so it has no inside to scatter in. Close it, or scatter on its surface.");
-            finding.remedy = Remedy{"Scatter on the surface", {{"", "where", "surface"}}, {}};
+            finding.remedy = Remedy{"Scatter on the surface", {{"", run.key_of(s.where), "surface"}}, {}};
             return;
         }
         points = scattered_inside(SurfaceFinder(mesh), options);
     } else {
-        const Array<float> weights =
-            run.word("weight").empty() ? Array<float>{} : run.weights(mesh, Domain::vertex, "weight");
-        const Mask faces = run.word("only").empty() ? Mask{} : run.chosen(mesh, Domain::face);
+        const Array<float> weights = s.weight.empty() ? Array<float>{} : run.weights(mesh, Domain::vertex, s.weight);
+        const Mask faces = s.only.empty() ? Mask{} : run.chosen(mesh, Domain::face, s.only);
         surface = scatter_surface(mesh, faces, weights);
         if (surface.corners.empty()) {
             run.tell(Severity::caution, "nothing-to-scatter-on",
@@ -72,8 +92,8 @@ void run_scatter(StepRun& run) {
             run.give(Mesh{});
             return;
         }
-        if (spread == "density") {
-            const double wanted = std::round(surface.area * run.number("density"));
+        if (spread == Scatter::Spread::density) {
+            const double wanted = std::round(surface.area * s.density);
             if (run.too_many(wanted, 5e6, "points", "Use a smaller density.")) return;
             options.count = static_cast<std::size_t>(wanted);
         }
@@ -88,15 +108,15 @@ void run_scatter(StepRun& run) {
     Array<Vec3> places(n), facing(n);
     Array<float> size(n), turn(n);
     Array<std::int32_t> id(n), variant(n);
-    const std::string& look = run.word("look");
-    const double size_low = run.number("size_from"), size_high = run.number("size_to"), turn_by = run.number("turn"),
-                 lean = run.number("lean");
-    const int variants = run.integer("variants");
+    const Scatter::Look look = s.look;
+    const double size_low = s.size_from, size_high = s.size_to, turn_by = s.turn, lean = s.lean;
+    const int variants = s.variants;
     for (std::size_t i = 0; i < n; ++i) {
         const std::uint32_t own = mixed(points[i].number * 0x85ebca6bu + mixed(options.seed + 77));
         places[i] = points[i].at;
-        DVec3 way = look == "up" ? DVec3(0, 0, 1) : DVec3(points[i].normal);
-        if (look == "any" || (inside && look == "normal")) {  // even over the sphere: height and angle (Archimedes)
+        DVec3 way = look == Scatter::Look::up ? DVec3(0, 0, 1) : DVec3(points[i].normal);
+        if (look == Scatter::Look::any ||
+            (inside && look == Scatter::Look::normal)) {  // even over the sphere: height and angle (Archimedes)
             const double z = 2 * random_share(own, 10) - 1, angle = glm::radians(360 * random_share(own, 11)),
                          r = std::sqrt(std::max(0.0, 1 - z * z));
             way = DVec3(r * std::cos(angle), r * std::sin(angle), z);
@@ -122,55 +142,68 @@ void run_scatter(StepRun& run) {
     out.attributes.set(Domain::vertex, attribute_name::turn, std::move(turn));
     out.attributes.set(Domain::vertex, attribute_name::variant, std::move(variant));
     out.attributes.set(Domain::vertex, attribute_name::id, std::move(id));
-    if (spread == "even" && !filled && n < options.count)
+    if (spread == Scatter::Spread::even && !filled && n < options.count)
         run.tell(Severity::note, "no-room",
                  fmt::format("There is room for {} points at this spacing; {} were asked for.", n, options.count));
-    if (inside && spread != "even" && n < options.count)
+    if (inside && spread != Scatter::Spread::even && n < options.count)
         run.tell(Severity::note, "no-room",
                  fmt::format("{} of {} points found the inside; the shape fills little of its box.", n, options.count));
     run.give(std::move(out));
 }
 
-const Registered scatter_step(StepInfo{
-    .key = "scatter",
-    .name = "Scatter",
-    .family = Family::copies,
-    .purpose = "Spreads points over a surface or through a closed shape.",
-    .words = "distribute spread random points sprinkle poisson instances",
-    .help = "Gives points alone, each with a facing, a size, a turn, a variant and a number of its own; Place copies "
+const StepOf<Scatter> scatter_step(
+    StepInfo{
+        .key = "scatter",
+        .name = "Scatter",
+        .family = Family::copies,
+        .purpose = "Spreads points over a surface or through a closed shape.",
+        .words = "distribute spread random points sprinkle poisson instances",
+        .help =
+            "Gives points alone, each with a facing, a size, a turn, a variant and a number of its own; Place copies "
             "puts shapes on them. A point of a seed stays where it is when the count or another number "
             "changes. With even spacing no two points lie nearer than that.",
-    .glyph = "M5 17a1.5 1.5 0 1 0 3 0a1.5 1.5 0 1 0 -3 0z M11 9a1.5 1.5 0 1 0 3 0a1.5 1.5 0 1 0 -3 0z M16 15a1.5 1.5 0 "
-             "1 0 3 0a1.5 1.5 0 1 0 -3 0z M3 21 C8 19 16 19 21 21",
-    .gives = content_points,
-    .inputs = {{"shape", "Mesh", content_faces, true}},
-    .parameters =
-        {choice_of("where", "Where", {{"surface", "on the surface"}, {"inside", "inside the shape"}},
-                   "Over the faces, or through what they enclose."),
-         choice_of("spread", "Spread", {{"count", "a count"}, {"density", "per area"}, {"even", "even spacing"}},
-                   "What says how many points there are."),
-         when(count_of("count", "Points", 100, 0, 5000000, 1000, "How many; with even spacing at most so many."),
-              "spread=count|even"),
-         when(number_of("density", "Per square metre", 50, 0, 1e7, "Points on a square metre of surface."),
-              "spread=density"),
-         when(length_of("spacing", "Spacing", 0.1, 1e-5, 1, "Least distance between two points."), "spread=even"),
-         when(toggle_of("limit", "Stop at the count", false, "Otherwise points are added until there is no room."),
-              "spread=even"),
-         seed_of(),
-         when(attribute_of("weight", "By weight", "",
-                           "An attribute from 0 to 1: how likely points are there. Empty for everywhere alike."),
-              "where=surface"),
-         choice_of("look", "Look", {{"normal", "off the surface"}, {"up", "up"}, {"any", "any way"}},
-                   "The facing that copies get."),
-         angle_of("lean", "Lean", 0, 0, 180, "Tilts each facing by up to this much, at random."),
-         angle_of("turn", "Turn up to", 360, 0, 360, "Turns each copy about its facing, at random."),
-         number_of("size_from", "Size from", 1, 0, 1000, "Smallest factor on a copy."),
-         number_of("size_to", "Size to", 1, 0, 1000, "Largest factor on a copy."),
-         count_of("variants", "Variants", 1, 1, 1000, 5,
-                  "How many shapes to choose from; each point gets the number of one."),
-         when(only_of("Only on the faces of this set."), "where=surface")},
-    .telling = "{spread}",
-    .make = run_scatter});
+        .glyph =
+            "M5 17a1.5 1.5 0 1 0 3 0a1.5 1.5 0 1 0 -3 0z M11 9a1.5 1.5 0 1 0 3 0a1.5 1.5 0 1 0 -3 0z M16 15a1.5 1.5 0 "
+            "1 0 3 0a1.5 1.5 0 1 0 -3 0z M3 21 C8 19 16 19 21 21",
+        .gives = content_points,
+        .inputs = {{"shape", "Mesh", content_faces, true}},
+        .telling = "{spread}"},
+    {choice_of(&Scatter::where, "where", "Where",
+               {{Scatter::Where::surface, "surface", "on the surface"},
+                {Scatter::Where::inside, "inside", "inside the shape"}},
+               "Over the faces, or through what they enclose."),
+     choice_of(&Scatter::spread, "spread", "Spread",
+               {{Scatter::Spread::count, "count", "a count"},
+                {Scatter::Spread::density, "density", "per area"},
+                {Scatter::Spread::even, "even", "even spacing"}},
+               "What says how many points there are."),
+     when(count_of(&Scatter::count, "count", "Points", 0, 5000000, 1000,
+                   "How many; with even spacing at most so many."),
+          "spread=count|even"),
+     when(number_of(&Scatter::density, "density", "Per square metre", 0, 1e7, "Points on a square metre of surface."),
+          "spread=density"),
+     when(length_of(&Scatter::spacing, "spacing", "Spacing", 1e-5, 1, "Least distance between two points."),
+          "spread=even"),
+     when(toggle_of(&Scatter::limit, "limit", "Stop at the count",
+                    "Otherwise points are added until there is no room."),
+          "spread=even"),
+     seed_of(&Scatter::seed),
+     when(attribute_of(&Scatter::weight, "weight", "By weight",
+                       "An attribute from 0 to 1: how likely points are there. Empty for everywhere alike."),
+          "where=surface"),
+     choice_of(&Scatter::look, "look", "Look",
+               {{Scatter::Look::normal, "normal", "off the surface"},
+                {Scatter::Look::up, "up", "up"},
+                {Scatter::Look::any, "any", "any way"}},
+               "The facing that copies get."),
+     angle_of(&Scatter::lean, "lean", "Lean", 0, 180, "Tilts each facing by up to this much, at random."),
+     angle_of(&Scatter::turn, "turn", "Turn up to", 0, 360, "Turns each copy about its facing, at random."),
+     number_of(&Scatter::size_from, "size_from", "Size from", 0, 1000, "Smallest factor on a copy."),
+     number_of(&Scatter::size_to, "size_to", "Size to", 0, 1000, "Largest factor on a copy."),
+     count_of(&Scatter::variants, "variants", "Variants", 1, 1000, 5,
+              "How many shapes to choose from; each point gets the number of one."),
+     when(only_of(&Scatter::only, "Only on the faces of this set."), "where=surface")},
+    run_scatter);
 
 }  // namespace
 

@@ -3,20 +3,24 @@
 #pragma once
 
 #include "core/kernels/transform.h"
-#include "core/catalogue/step.h"
+#include "core/catalogue/settings.h"
 
 namespace bricol {
 
-inline ParameterInfo origin_choice() {
-    return choice_of("origin", "Origin", {{"base", "at the base"}, {"centre", "at the centre"}},
+enum class SolidOrigin { base, centre };
+
+template <class T>
+Setting<T> origin_choice(SolidOrigin T::*f) {
+    return choice_of(f, "origin", "Origin",
+                     {{SolidOrigin::base, "base", "at the base"}, {SolidOrigin::centre, "centre", "at the centre"}},
                      "Whether the solid stands on the ground or is centred on the origin.");
 }
 
 /// Gives a mesh that is centred on the origin, lifted by half its height when its origin is its base.
-inline void give_seated(StepRun& run, Mesh mesh, double height) {
+inline void give_seated(StepRun& run, SolidOrigin origin, Mesh mesh, double height) {
     Shape shape;
     shape.mesh = std::move(mesh);
-    if (run.word("origin") == "base")
+    if (origin == SolidOrigin::base)
         shape = transformed(shape, placement({0, 0, height / 2}, DVec3(0), DVec3(1), DVec3(0)));
     run.give(std::move(shape));
 }

@@ -1,32 +1,35 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/kernels/edit_faces.h"
-#include "core/catalogue/step.h"
+#include "core/catalogue/settings.h"
 
 namespace bricol {
 
 namespace {
 
-void run_split_off(StepRun& run) {
+struct SplitOff {
+    std::string only;
+};
+
+void run_split_off(const SplitOff& s, StepRun& run) {
     Shape shape = run.shape();
-    if (run.word("only").empty())
+    if (s.only.empty())
         run.tell(Severity::note, "no-set",
                  "Choose the set to split off; without one there is nothing to part it from.");
-    shape.mesh = split_off(shape.mesh, run.chosen(shape.mesh, Domain::face));
+    shape.mesh = split_off(shape.mesh, run.chosen(shape.mesh, Domain::face, s.only));
     run.give(std::move(shape));
 }
 
-const Registered split_off_step(StepInfo{
-    .key = "split_off",
-    .name = "Split off",
-    .family = Family::faces,
-    .purpose = "Parts faces from their neighbours along the border of a set.",
-    .words = "detach separate rip unweld",
-    .help = "The faces stay where they are but share no points with the others any more.",
-    .glyph = "M3 6h8v12h-8z M13 4h8v16h-8z M12 3v2 M12 8v2 M12 13v2 M12 18v2",
-    .inputs = {{"shape", "Mesh", content_faces, true}},
-    .parameters = {only_of("The faces to part from the rest.")},
-    .telling = "{only}",
-    .make = run_split_off});
+const StepOf<SplitOff> split_off_step(
+    StepInfo{.key = "split_off",
+             .name = "Split off",
+             .family = Family::faces,
+             .purpose = "Parts faces from their neighbours along the border of a set.",
+             .words = "detach separate rip unweld",
+             .help = "The faces stay where they are but share no points with the others any more.",
+             .glyph = "M3 6h8v12h-8z M13 4h8v16h-8z M12 3v2 M12 8v2 M12 13v2 M12 18v2",
+             .inputs = {{"shape", "Mesh", content_faces, true}},
+             .telling = "{only}"},
+    {only_of(&SplitOff::only, "The faces to part from the rest.")}, run_split_off);
 
 }  // namespace
 

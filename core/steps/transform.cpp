@@ -2,28 +2,40 @@
 #include <cmath>
 
 #include "core/kernels/transform.h"
-#include "core/catalogue/step.h"
+#include "core/catalogue/settings.h"
 
 namespace bricol {
 
 namespace {
 
-void run_transform(StepRun& run) {
-    DVec3 pivot = run.vector("pivot");
-    const std::string& about = run.word("about");
-    if (const auto box = box_of(run.shape()); box && about != "origin" && about != "point") {
+struct Transform {
+    enum class About { origin, centre, base, point };
+    DVec3 move{0, 0, 0};
+    DVec3 turn{0, 0, 0};
+    DVec3 size{1, 1, 1};
+    double whole = 1;
+    About about = About::origin;
+    DVec3 pivot{0, 0, 0};
+    std::string only;
+};
+
+void run_transform(const Transform& s, StepRun& run) {
+    DVec3 pivot = s.pivot;
+    const Transform::About about = s.about;
+    if (const auto box = box_of(run.shape());
+        box && about != Transform::About::origin && about != Transform::About::point) {
         pivot = box->centre();
-        if (about == "base") pivot.z = box->low.z;
-    } else if (about == "origin") {
+        if (about == Transform::About::base) pivot.z = box->low.z;
+    } else if (about == Transform::About::origin) {
         pivot = DVec3(0);
     }
-    const DVec3 size = run.vector("size") * run.number("whole");
+    const DVec3 size = s.size * s.whole;
     if (size.x == 0 || size.y == 0 || size.z == 0)
         run.tell(Severity::caution, "no-size", "A size of 0 flattens the shape; its volume and its normals are lost.");
     const Shape& shape = run.shape();
-    Shape moved = transformed(shape, placement(run.vector("move"), run.vector("turn"), size, pivot));
-    if (!run.word("only").empty()) {
-        const Mask chosen = run.chosen(shape.mesh, Domain::vertex);
+    Shape moved = transformed(shape, placement(s.move, s.turn, size, pivot));
+    if (!s.only.empty()) {
+        const Mask chosen = run.chosen(shape.mesh, Domain::vertex, s.only);
         Array<Vec3> points = *moved.mesh.positions;
         for (std::size_t v = 0; v < points.size(); ++v)
             if (!chosen[v]) points[v] = (*shape.mesh.positions)[v];
@@ -41,32 +53,37 @@ void run_transform(StepRun& run) {
     run.give(std::move(moved));
 }
 
-const Registered transform_step(StepInfo{
-    .key = "transform",
-    .name = "Transform",
-    .family = Family::bend,
-    .purpose = "Moves, turns and sizes a shape about a pivot.",
-    .words = "move rotate scale translate position place size",
-    .help = "Sizes first, then turns about x, y and z, then moves. A negative size mirrors; outside stays outside.",
-    .glyph = "M12 3v18 M3 12h18 M9.5 5.5 L12 3 L14.5 5.5 M9.5 18.5 L12 21 L14.5 18.5 M5.5 9.5 L3 12 L5.5 14.5 M18.5 "
-             "9.5 L21 12 L18.5 14.5",
-    .gives = 0,
-    .inputs = {{"shape", "Shape", content_any, true}},
-    .parameters =
-        {pulled(vector_of("move", "Move", Quantity::length, {0, 0, 0}, "How far, along x, y and z."),
-                HandleKind::arrow),
-         vector_of("turn", "Turn", Quantity::angle, {0, 0, 0}, "About x, then y, then z."),
-         vector_of("size", "Size", Quantity::plain, {1, 1, 1}, "Factor along x, y and z."),
-         number_of("whole", "Size of all", 1, -1000, 1000, "Factor in every direction, on top of the others."),
-         choice_of("about", "About",
-                   {{"origin", "the origin"}, {"centre", "its centre"}, {"base", "its base"}, {"point", "a point"}},
-                   "What stays in place while turning and sizing."),
-         when(pulled(vector_of("pivot", "Point", Quantity::length, {0, 0, 0}, "The point that stays in place."),
-                     HandleKind::point),
-              "about=point"),
-         only_of("Moves only the vertices of this set.")},
-    .telling = "{move}",
-    .make = run_transform});
+const StepOf<Transform> transform_step(
+    StepInfo{
+        .key = "transform",
+        .name = "Transform",
+        .family = Family::bend,
+        .purpose = "Moves, turns and sizes a shape about a pivot.",
+        .words = "move rotate scale translate position place size",
+        .help = "Sizes first, then turns about x, y and z, then moves. A negative size mirrors; outside stays outside.",
+        .glyph =
+            "M12 3v18 M3 12h18 M9.5 5.5 L12 3 L14.5 5.5 M9.5 18.5 L12 21 L14.5 18.5 M5.5 9.5 L3 12 L5.5 14.5 M18.5 "
+            "9.5 L21 12 L18.5 14.5",
+        .gives = 0,
+        .inputs = {{"shape", "Shape", content_any, true}},
+        .telling = "{move}"},
+    {pulled(vector_of(&Transform::move, "move", "Move", Quantity::length, "How far, along x, y and z."),
+            HandleKind::arrow),
+     vector_of(&Transform::turn, "turn", "Turn", Quantity::angle, "About x, then y, then z."),
+     vector_of(&Transform::size, "size", "Size", Quantity::plain, "Factor along x, y and z."),
+     number_of(&Transform::whole, "whole", "Size of all", -1000, 1000,
+               "Factor in every direction, on top of the others."),
+     choice_of(&Transform::about, "about", "About",
+               {{Transform::About::origin, "origin", "the origin"},
+                {Transform::About::centre, "centre", "its centre"},
+                {Transform::About::base, "base", "its base"},
+                {Transform::About::point, "point", "a point"}},
+               "What stays in place while turning and sizing."),
+     when(pulled(vector_of(&Transform::pivot, "pivot", "Point", Quantity::length, "The point that stays in place."),
+                 HandleKind::point),
+          "about=point"),
+     only_of(&Transform::only, "Moves only the vertices of this set.")},
+    run_transform);
 
 }  // namespace
 

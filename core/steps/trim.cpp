@@ -3,21 +3,29 @@
 
 #include "core/kernels/curve_edit.h"
 #include "core/kernels/path.h"
-#include "core/catalogue/step.h"
+#include "core/catalogue/settings.h"
 
 namespace bricol {
 
 namespace {
 
-void run_trim(StepRun& run) {
+struct Trim {
+    enum class By { length, share };
+    By by = By::length;
+    double start = 0;
+    double end = 0;
+    double start_share = 0;
+    double end_share = 0;
+};
+
+void run_trim(const Trim& s, StepRun& run) {
     Shape shape = run.shape();
-    const bool shares = run.word("by") == "share";
+    const bool shares = s.by == Trim::By::share;
     std::vector<Curve> out;
     std::size_t gone = 0;
     for (const Curve& curve : shape.curves) {
         const double whole = length_of(flatten(finer(curve)));
-        const double start = shares ? run.number("start_share") * whole : run.number("start"),
-                     end = shares ? run.number("end_share") * whole : run.number("end");
+        const double start = shares ? s.start_share * whole : s.start, end = shares ? s.end_share * whole : s.end;
         if (whole <= 0 || whole - start - end <= 1e-9) {
             ++gone;
             continue;
@@ -34,27 +42,31 @@ void run_trim(StepRun& run) {
     run.give(std::move(shape));
 }
 
-const Registered trim_step(StepInfo{
-    .key = "trim",
-    .name = "Trim or extend",
-    .family = Family::curves,
-    .purpose = "Takes length off the ends of curves, or leads them straight on.",
-    .words = "cut shorten lengthen extend",
-    .help = "By length or by share of the whole. Bends keep their exact form. Negative numbers lead the end straight "
+const StepOf<Trim> trim_step(
+    StepInfo{
+        .key = "trim",
+        .name = "Trim or extend",
+        .family = Family::curves,
+        .purpose = "Takes length off the ends of curves, or leads them straight on.",
+        .words = "cut shorten lengthen extend",
+        .help =
+            "By length or by share of the whole. Bends keep their exact form. Negative numbers lead the end straight "
             "on. A closed curve opens.",
-    .glyph = "M3 16 C8 8 16 8 21 16 M7 6v12 M17 6v12",
-    .gives = 0,
-    .inputs = {{"shape", "Curves", content_curves, true}},
-    .parameters =
-        {choice_of("by", "By", {{"length", "length"}, {"share", "share"}}, "What the numbers mean."),
-         when(offset_of("start", "Off the start", 0, "Negative leads it on."), "by=length"),
-         when(offset_of("end", "Off the end", 0, "Negative leads it on."), "by=length"),
-         when(number_of("start_share", "Off the start", 0, -100, 1, "Share of the whole length; negative leads it on."),
-              "by=share"),
-         when(number_of("end_share", "Off the end", 0, -100, 1, "Share of the whole length; negative leads it on."),
-              "by=share")},
-    .telling = "by {by}",
-    .make = run_trim});
+        .glyph = "M3 16 C8 8 16 8 21 16 M7 6v12 M17 6v12",
+        .gives = 0,
+        .inputs = {{"shape", "Curves", content_curves, true}},
+        .telling = "by {by}"},
+    {choice_of(&Trim::by, "by", "By", {{Trim::By::length, "length", "length"}, {Trim::By::share, "share", "share"}},
+               "What the numbers mean."),
+     when(offset_of(&Trim::start, "start", "Off the start", "Negative leads it on."), "by=length"),
+     when(offset_of(&Trim::end, "end", "Off the end", "Negative leads it on."), "by=length"),
+     when(number_of(&Trim::start_share, "start_share", "Off the start", -100, 1,
+                    "Share of the whole length; negative leads it on."),
+          "by=share"),
+     when(number_of(&Trim::end_share, "end_share", "Off the end", -100, 1,
+                    "Share of the whole length; negative leads it on."),
+          "by=share")},
+    run_trim);
 
 }  // namespace
 

@@ -4,21 +4,30 @@
 #include "core/kernels/choose.h"
 #include "core/kernels/uv.h"
 #include "core/steps/uv_checks.h"
+#include "core/catalogue/settings.h"
 
 namespace bricol {
 
 namespace {
 
-void run_unwrap(StepRun& run) {
+struct Unwrap {
+    std::string seams;
+    bool by_angle = true;
+    double angle = 60;
+    double margin = 0.02;
+    double stretch = 2;
+};
+
+void run_unwrap(const Unwrap& s, StepRun& run) {
     Shape shape = run.shape();
     if (run.too_many(static_cast<double>(shape.mesh.face_count()), 1e5, "faces", "Unwrap before subdividing.")) return;
     Mask seams(shape.mesh.edge_count(), 0);
-    if (!run.word("seams").empty()) seams = run.chosen(shape.mesh, Domain::edge, "seams");
-    if (run.toggle("by_angle")) {
-        const Mask sharp = sharp_edges(shape.mesh, run.number("angle"), Turn::both);
+    if (!s.seams.empty()) seams = run.chosen(shape.mesh, Domain::edge, s.seams);
+    if (s.by_angle) {
+        const Mask sharp = sharp_edges(shape.mesh, s.angle, Turn::both);
         for (std::size_t e = 0; e < seams.size(); ++e) seams[e] |= sharp[e];
     }
-    UnwrapResult result = unwrapped(shape.mesh, seams, run.number("margin"), run.stop);
+    UnwrapResult result = unwrapped(shape.mesh, seams, s.margin, run.stop);
     if (run.stopped()) return;
     if (result.not_discs > 0)
         run.tell(Severity::caution, "not-a-disc",
@@ -30,29 +39,31 @@ void run_unwrap(StepRun& run) {
     run.tell(Severity::note, "unwrapped",
              fmt::format("{} piece{}, filling {:.0f} % of the UV square.", result.charts, result.charts == 1 ? "" : "s",
                          result.covered * 100));
-    tell_uvs(run, shape.mesh, true);
+    tell_uvs(run, shape.mesh, true, s.stretch);
     run.give(std::move(shape));
 }
 
-const Registered unwrap_step(StepInfo{
-    .key = "unwrap",
-    .name = "Unwrap",
-    .family = Family::look,
-    .purpose = "Cuts along marked seams and lays the pieces flat as UVs.",
-    .words = "uv texture flatten seams charts islands parameterise",
-    .help = "Seams are a set of edges, and edges sharper than an angle when asked. Pieces are flattened with as little "
+const StepOf<Unwrap> unwrap_step(
+    StepInfo{
+        .key = "unwrap",
+        .name = "Unwrap",
+        .family = Family::look,
+        .purpose = "Cuts along marked seams and lays the pieces flat as UVs.",
+        .words = "uv texture flatten seams charts islands parameterise",
+        .help =
+            "Seams are a set of edges, and edges sharper than an angle when asked. Pieces are flattened with as little "
             "change of angles as can be, keep their size among one another and fill 0 to 1.",
-    .glyph = "M8 3h8v6h5v6h-5v6H8v-6H3V9h5z M8 9h8v6H8z",
-    .gives = 0,
-    .inputs = {{"shape", "Mesh", content_faces, true}},
-    .parameters = {set_of("seams", "Seams", "Edges to cut along."),
-                   toggle_of("by_angle", "Sharp edges too", true, "Also cuts along edges sharper than an angle."),
-                   when(angle_of("angle", "Sharper than", 60, 0, 180, "How far the two faces of an edge turn."),
-                        "by_angle"),
-                   number_of("margin", "Margin", 0.02, 0, 0.5, "Left free between pieces, as a share of the whole."),
-                   stretch_limit_of()},
-    .telling = "{seams}",
-    .make = run_unwrap});
+        .glyph = "M8 3h8v6h5v6h-5v6H8v-6H3V9h5z M8 9h8v6H8z",
+        .gives = 0,
+        .inputs = {{"shape", "Mesh", content_faces, true}},
+        .telling = "{seams}"},
+    {set_of(&Unwrap::seams, "seams", "Seams", "Edges to cut along."),
+     toggle_of(&Unwrap::by_angle, "by_angle", "Sharp edges too", "Also cuts along edges sharper than an angle."),
+     when(angle_of(&Unwrap::angle, "angle", "Sharper than", 0, 180, "How far the two faces of an edge turn."),
+          "by_angle"),
+     number_of(&Unwrap::margin, "margin", "Margin", 0, 0.5, "Left free between pieces, as a share of the whole."),
+     stretch_limit_of(&Unwrap::stretch)},
+    run_unwrap);
 
 }  // namespace
 

@@ -5,18 +5,18 @@
 #include <fmt/format.h>
 
 #include "core/kernels/uv_check.h"
-#include "core/catalogue/step.h"
+#include "core/catalogue/settings.h"
 
 namespace bricol {
 
-inline ParameterInfo stretch_limit_of() {
-    return number_of("stretch", "Stretch over", 2, 0, 100,
+template <class T>
+Setting<T> stretch_limit_of(double T::*f) {
+    return number_of(f, "stretch", "Stretch over", 0, 100,
                      "Factor by which a face may be longer or shorter on the picture than the whole; 0 for any.");
 }
 
-/// `unit`: the UVs are meant to lie in 0..1.
-inline void tell_uvs(StepRun& run, const Mesh& mesh, bool unit) {
-    const double limit = run.number("stretch");
+/// `unit`: the UVs are meant to lie in 0..1. `limit`: the factor of stretch above which it is told.
+inline void tell_uvs(StepRun& run, const Mesh& mesh, bool unit, double limit) {
     const UvCheck check = checked_uvs(mesh, limit);
     if (!check.any) return;
     if (unit && check.outside > 0)

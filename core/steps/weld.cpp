@@ -3,14 +3,19 @@
 
 #include <fmt/format.h>
 
-#include "core/catalogue/step.h"
+#include "core/catalogue/settings.h"
 
 namespace bricol {
 
 namespace {
 
-void run_weld(StepRun& run) {
-    WeldResult result = weld(run.shape().mesh, run.number("distance"), run.toggle("borders"));
+struct WeldSettings {
+    double distance = 0.0001;
+    bool borders = false;
+};
+
+void run_weld(const WeldSettings& s, StepRun& run) {
+    WeldResult result = weld(run.shape().mesh, s.distance, s.borders);
     if (result.welded == 0)
         run.tell(Severity::note, "unchanged", "No points lie that close together; nothing was welded.");
     else
@@ -23,21 +28,21 @@ void run_weld(StepRun& run) {
     run.give(std::move(shape));
 }
 
-const Registered weld_step(StepInfo{
-    .key = "weld",
-    .name = "Weld",
-    .family = Family::faces,
-    .purpose = "Merges points that lie close together.",
-    .words = "merge join vertices close gap stitch",
-    .help = "Points within the distance of one another become one, at their mean place.",
-    .glyph = "M4 6 L11 12 L4 18 M20 6 L13 12 L20 18 M10.5 10.5h3v3h-3z",
-    .gives = 0,
-    .inputs = {{"shape", "Mesh", content_points, true}},
-    .parameters = {length_of("distance", "Distance", 0.0001, 0, 0.05,
-                             "Points nearer to one another than this become one."),
-                   toggle_of("borders", "Borders only", false, "Leaves points inside a closed surface alone.")},
-    .telling = "{distance}",
-    .make = run_weld});
+const StepOf<WeldSettings> weld_step(
+    StepInfo{.key = "weld",
+             .name = "Weld",
+             .family = Family::faces,
+             .purpose = "Merges points that lie close together.",
+             .words = "merge join vertices close gap stitch",
+             .help = "Points within the distance of one another become one, at their mean place.",
+             .glyph = "M4 6 L11 12 L4 18 M20 6 L13 12 L20 18 M10.5 10.5h3v3h-3z",
+             .gives = 0,
+             .inputs = {{"shape", "Mesh", content_points, true}},
+             .telling = "{distance}"},
+    {length_of(&WeldSettings::distance, "distance", "Distance", 0, 0.05,
+               "Points nearer to one another than this become one."),
+     toggle_of(&WeldSettings::borders, "borders", "Borders only", "Leaves points inside a closed surface alone.")},
+    run_weld);
 
 }  // namespace
 

@@ -4,7 +4,7 @@
 
 #include <fmt/format.h>
 
-#include "core/catalogue/step.h"
+#include "core/catalogue/settings.h"
 
 namespace bricol {
 

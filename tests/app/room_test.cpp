@@ -266,6 +266,46 @@ TEST_CASE("saving, reopening and exporting give the command line's bytes", "[app
     CHECK(same(other.recipe(), saved));
 }
 
+TEST_CASE("an export from the window reads the files its steps name", "[app][files]") {
+    Room room;
+    REQUIRE(QFile::copy(QString(SOURCE_FOLDER) + "/demo/buoy-sketch.svg", room.folder.filePath("sketch.svg")));
+    const QString file = room.folder.filePath("outline.bricol");
+    REQUIRE_FALSE(write_file(
+        file.toStdString(),
+        R"({"bricol":1,"parts":[{"name":"plate","steps":[{"id":"o","step":"svg_outline","file":"sketch.svg"},{"id":"f","step":"fill"}]}]})"));
+    REQUIRE(room.window.open(file));
+    CHECK(room.part("plate").shape->mesh.face_count() > 0);
+    room.window.export_to(room.folder.filePath("window.glb"));
+    REQUIRE(QTest::qWaitFor([&] { return room.said().startsWith("Exported"); }, 10000));
+    const QString command =
+        QString("'%1' make '%2' --quiet --out '%3'").arg(COMMAND_PATH, file, room.folder.filePath("command.glb"));
+    REQUIRE(system(command.toUtf8()) == 0);
+    CHECK(content(room.folder.filePath("window.glb")) == content(room.folder.filePath("command.glb")));
+    CHECK(content(room.folder.filePath("window.glb")).size() > 500);
+}
+
+TEST_CASE("a recipe with errors is exported only when it is asked for", "[app][files][bad input]") {
+    Room room;
+    const QString file = room.folder.filePath("broken.bricol"), out = room.folder.filePath("out.glb");
+    REQUIRE_FALSE(write_file(
+        file.toStdString(),
+        R"({"bricol":1,"parts":[{"name":"p","steps":[{"id":"b","step":"box"},{"id":"d","step":"delete","only":"nothing"}]}]})"));
+    REQUIRE(room.window.open(file));
+    room.window.export_to(out);
+    REQUIRE(QTest::qWaitFor([&] { return room.find("answer:Export anyway") != nullptr; }, 10000));
+    CHECK_FALSE(QFile::exists(out));
+    CHECK(room.find<QLabel>("noticeText")->text().contains("nothing"));
+    room.click(room.find("answer:Export anyway"));
+    REQUIRE(QTest::qWaitFor([&] { return room.said().startsWith("Exported"); }, 10000));
+    CHECK(content(out).size() > 500);
+    // Closed without an answer, nothing is written.
+    QFile::remove(out);
+    room.window.export_to(out);
+    REQUIRE(QTest::qWaitFor([&] { return room.find("answer:Close") != nullptr; }, 10000));
+    room.click(room.find("answer:Close"));
+    CHECK_FALSE(QFile::exists(out));
+}
+
 TEST_CASE("someone else's change is not overwritten without asking", "[app][files][bad input]") {
     Room room(demo_file);
     const QString file = room.folder.filePath("shared.bricol");

@@ -147,7 +147,7 @@ void run(const std::string& key, const Json& settings, const Mesh& mesh, const M
     step.id = "s";
     step.type = key;
     step.settings = settings;
-    StepRun run;
+    StepRun run(info);
     run.id = "s";
     run.values = Resolver(recipe).parameters(part, step, *info, run.findings);
     for (const Finding& f : run.findings) {

@@ -85,26 +85,6 @@ TEST_CASE("memory is bounded", "[make]") {
     }
 }
 
-TEST_CASE("results have the same bytes on one thread and on many", "[make][deterministic]") {
-    for (const auto& entry : std::filesystem::directory_iterator(std::string(SOURCE_FOLDER) + "/demo")) {
-        if (entry.path().extension() != ".bricol") continue;
-        const Recipe recipe = *load_recipe(entry.path().string());
-        std::vector<std::vector<Vec3>> first;
-        for (const std::size_t threads : {1, 2, 4}) {
-            const tbb::global_control limit(tbb::global_control::max_allowed_parallelism, threads);
-            Maker maker;
-            const Made made = maker.make(recipe);
-            for (std::size_t p = 0; p < made.parts.size(); ++p) {
-                const auto& points = *made.parts[p]->shape->mesh.positions;
-                if (threads == 1)
-                    first.emplace_back(points.begin(), points.end());
-                else
-                    CHECK(std::equal(points.begin(), points.end(), first[p].begin(), first[p].end()));
-            }
-        }
-    }
-}
-
 TEST_CASE("a stop request ends making soon and keeps nothing half made", "[make]") {
     const Recipe recipe =
         one_part({step("a", "grid", {{"across", 1500}, {"deep", 1500}}), step("b", "subdivide", {{"levels", 1}}),

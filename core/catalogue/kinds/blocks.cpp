@@ -10,7 +10,7 @@ namespace bricol::kinds {
 
 namespace {
 
-std::string text_at(const Json& one, const char* key) {
+std::string block_text(const Json& one, const char* key) {
     return one.is_object() && one.contains(key) && one[key].is_string() ? one[key].get<std::string>() : std::string();
 }
 
@@ -45,7 +45,8 @@ class BlocksKind final : public SignedKind {
             const Json& one = written[i];
             const std::string at = fmt::format("{}/{}", p.key, i);
             MixBlock block;
-            block.id = text_at(one, "id"), block.kind = text_at(one, "block"), block.what = text_at(one, "what");
+            block.id = block_text(one, "id"), block.kind = block_text(one, "block"),
+            block.what = block_text(one, "what");
             if (block.id.empty() || block.kind.empty()) return refused(at, "A block needs “id” and “block”.");
             if (std::ranges::find(blocks, block.id, &MixBlock::id) != blocks.end())
                 return refused(at, "There are two blocks “" + block.id + "”. Give one another id.");

@@ -8,7 +8,7 @@ namespace bricol::kinds {
 
 namespace {
 
-std::string text_at(const Json& row, const char* key) {
+std::string row_text(const Json& row, const char* key) {
     return row.is_object() && row.contains(key) && row[key].is_string() ? row[key].get<std::string>() : std::string();
 }
 
@@ -53,7 +53,7 @@ class RowsKind final : public Kind {
         if (!shown.written || shown.written->empty()) return "no rows yet";
         if (shown.written->size() > 1) return fmt::format("{} rows", shown.written->size());
         const Json& row = shown.written->front();
-        return text_at(row, "target") + " ← " + text_at(row, "formula");
+        return row_text(row, "target") + " ← " + row_text(row, "formula");
     }
     void each_formula(Json& written, const OnFormula& f) const override {
         if (!written.is_array()) return;

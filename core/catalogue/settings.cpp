@@ -1,0 +1,89 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/catalogue/settings.h"
+
+#include <algorithm>
+#include <cmath>
+#include <cstring>
+
+namespace bricol {
+
+namespace {
+
+/// An enum's value of one or four bytes, found by the key it is chosen by.
+void put_word(char* place, const FieldSlot& slot, const ParameterInfo& p, const std::string& key) {
+    const auto chosen = std::ranges::find(p.choices, key, &Choice::key) - p.choices.begin();
+    const int value = slot.values.at(static_cast<std::size_t>(chosen));
+    if (slot.size == 1)
+        *place = static_cast<char>(value);
+    else
+        std::memcpy(place, &value, sizeof value);
+}
+
+template <class M>
+void move_to(char* place, Value& value) {
+    *reinterpret_cast<M*>(place) = std::move(std::get<M>(value));
+}
+
+}  // namespace
+
+void fill_settings(void* settings, std::span<const ParameterInfo> parameters, std::span<const FieldSlot> slots,
+                   Values& values) {
+    using Type = FieldSlot::Type;
+    for (std::size_t i = 0; i < slots.size(); ++i) {
+        const FieldSlot& slot = slots[i];
+        char* place = static_cast<char*>(settings) + slot.offset;
+        Value& value = values.find(parameters[i].key)->second;
+        switch (slot.type) {
+            case Type::real:
+                move_to<double>(place, value);
+                break;
+            case Type::whole:
+                *reinterpret_cast<int*>(place) = static_cast<int>(std::lround(std::get<double>(value)));
+                break;
+            case Type::toggle:
+                move_to<bool>(place, value);
+                break;
+            case Type::vector:
+                move_to<DVec3>(place, value);
+                break;
+            case Type::text:
+                move_to<std::string>(place, value);
+                break;
+            case Type::word:
+                put_word(place, slot, parameters[i], std::get<std::string>(value));
+                break;
+            case Type::curves:
+                move_to<std::vector<Curve>>(place, value);
+                break;
+            case Type::places:
+                move_to<std::vector<Place>>(place, value);
+                break;
+            case Type::ramp:
+                move_to<DrawnRamp>(place, value);
+                break;
+            case Type::gradient:
+                move_to<Gradient>(place, value);
+                break;
+            case Type::rows:
+                move_to<std::vector<FormulaRow>>(place, value);
+                break;
+            case Type::points:
+                move_to<std::vector<DVec3>>(place, value);
+                break;
+            case Type::lists:
+                move_to<std::vector<std::vector<int>>>(place, value);
+                break;
+            case Type::blocks:
+                move_to<std::vector<MixBlock>>(place, value);
+                break;
+            case Type::kit:
+                move_to<KitWritten>(place, value);
+                break;
+            case Type::dials:
+                move_to<DialNumbers>(place, value);
+                break;
+        }
+    }
+}
+
+}  // namespace bricol

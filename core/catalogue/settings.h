@@ -1,0 +1,256 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// A step's settings as a struct of its own: each field is bound once to its key and description, its default is the
+// field's. The functions are those of parameter.h with the field in front.
+#pragma once
+
+#include <initializer_list>
+#include <type_traits>
+
+#include "core/catalogue/step_info.h"
+#include "core/catalogue/step_run.h"
+
+namespace bricol {
+
+enum class Axis : int { x, y, z };
+/// 0, 1 or 2, as vectors count their components.
+constexpr int index_of(Axis axis) { return static_cast<int>(axis); }
+
+/// Where a setting's value goes in the struct of settings, and as what.
+struct FieldSlot {
+    enum class Type : std::uint8_t {
+        real,
+        whole,
+        toggle,
+        vector,
+        text,
+        word,  ///< one of an enum's values
+        curves,
+        places,
+        ramp,
+        gradient,
+        rows,
+        points,
+        lists,
+        blocks,
+        kit,
+        dials
+    };
+    Type type = Type::real;
+    std::size_t offset = 0;
+    std::uint8_t size = 0;    ///< of an enum, bytes
+    std::vector<int> values;  ///< of an enum, one for each choice
+};
+
+/// One setting of steps whose settings are a T.
+template <class T>
+struct Setting {
+    ParameterInfo info;
+    FieldSlot slot;
+};
+
+/// An enum's value with the key and label it is chosen by.
+template <class E>
+struct NamedValue {
+    E value;
+    std::string_view key, label;
+};
+
+/// Puts worked-out values into the struct of settings at `settings`; what is large is moved out of `values`.
+void fill_settings(void* settings, std::span<const ParameterInfo> parameters, std::span<const FieldSlot> slots,
+                   Values& values);
+
+namespace field {
+
+template <class M>
+constexpr FieldSlot::Type type_of() {
+    using Type = FieldSlot::Type;
+    if constexpr (std::is_same_v<M, double>) return Type::real;
+    if constexpr (std::is_same_v<M, int>) return Type::whole;
+    if constexpr (std::is_same_v<M, bool>) return Type::toggle;
+    if constexpr (std::is_same_v<M, DVec3>) return Type::vector;
+    if constexpr (std::is_same_v<M, std::string>) return Type::text;
+    if constexpr (std::is_enum_v<M>) return Type::word;
+    if constexpr (std::is_same_v<M, std::vector<Curve>>) return Type::curves;
+    if constexpr (std::is_same_v<M, std::vector<Place>>) return Type::places;
+    if constexpr (std::is_same_v<M, DrawnRamp>) return Type::ramp;
+    if constexpr (std::is_same_v<M, Gradient>) return Type::gradient;
+    if constexpr (std::is_same_v<M, std::vector<FormulaRow>>) return Type::rows;
+    if constexpr (std::is_same_v<M, std::vector<DVec3>>) return Type::points;
+    if constexpr (std::is_same_v<M, std::vector<std::vector<int>>>) return Type::lists;
+    if constexpr (std::is_same_v<M, std::vector<MixBlock>>) return Type::blocks;
+    if constexpr (std::is_same_v<M, KitWritten>) return Type::kit;
+    if constexpr (std::is_same_v<M, DialNumbers>) return Type::dials;
+}
+
+template <class T>
+const T& defaults() {
+    static const T settings{};
+    return settings;
+}
+
+template <class T, class M>
+Setting<T> bound(M T::*member, ParameterInfo info) {
+    const T& settings = defaults<T>();
+    FieldSlot slot;
+    slot.type = type_of<M>();
+    slot.offset = static_cast<std::size_t>(reinterpret_cast<const char*>(&(settings.*member)) -
+                                           reinterpret_cast<const char*>(&settings));
+    slot.size = sizeof(M);
+    return {std::move(info), std::move(slot)};
+}
+
+}  // namespace field
+
+template <class T>
+Setting<T> length_of(double T::*f, std::string_view key, std::string_view label, double low, double soft_high,
+                     std::string_view help) {
+    return field::bound(f, length_of(key, label, field::defaults<T>().*f, low, soft_high, help));
+}
+template <class T>
+Setting<T> offset_of(double T::*f, std::string_view key, std::string_view label, std::string_view help) {
+    return field::bound(f, offset_of(key, label, field::defaults<T>().*f, help));
+}
+template <class T>
+Setting<T> angle_of(double T::*f, std::string_view key, std::string_view label, double low, double high,
+                    std::string_view help) {
+    return field::bound(f, angle_of(key, label, field::defaults<T>().*f, low, high, help));
+}
+template <class T>
+Setting<T> count_of(int T::*f, std::string_view key, std::string_view label, int low, int high, int soft_high,
+                    std::string_view help) {
+    return field::bound(f, count_of(key, label, field::defaults<T>().*f, low, high, soft_high, help));
+}
+template <class T>
+Setting<T> number_of(double T::*f, std::string_view key, std::string_view label, double low, double high,
+                     std::string_view help) {
+    return field::bound(f, number_of(key, label, field::defaults<T>().*f, low, high, help));
+}
+template <class T>
+Setting<T> vector_of(DVec3 T::*f, std::string_view key, std::string_view label, Quantity quantity,
+                     std::string_view help) {
+    return field::bound(f, vector_of(key, label, quantity, field::defaults<T>().*f, help));
+}
+template <class T>
+Setting<T> colour_of(DVec3 T::*f, std::string_view key, std::string_view label, std::string_view help) {
+    return field::bound(f, colour_of(key, label, field::defaults<T>().*f, help));
+}
+template <class T>
+Setting<T> toggle_of(bool T::*f, std::string_view key, std::string_view label, std::string_view help) {
+    return field::bound(f, toggle_of(key, label, field::defaults<T>().*f, help));
+}
+/// The field's own default comes first.
+template <class T, class E>
+requires std::is_enum_v<E> Setting<T> choice_of(E T::*f, std::string_view key, std::string_view label,
+                                                std::initializer_list<NamedValue<std::type_identity_t<E>>> values,
+                                                std::string_view help) {
+    std::vector<Choice> choices;
+    std::vector<int> numbers;
+    for (const auto& one : values) {
+        const bool first = one.value == field::defaults<T>().*f;
+        choices.insert(first ? choices.begin() : choices.end(), Choice{one.key, one.label});
+        numbers.insert(first ? numbers.begin() : numbers.end(), static_cast<int>(one.value));
+    }
+    Setting<T> setting = field::bound(f, choice_of(key, label, std::move(choices), help));
+    setting.slot.values = std::move(numbers);
+    return setting;
+}
+/// A choice whose list is not known to the compiler; the field holds the key.
+template <class T>
+Setting<T> choice_of(std::string T::*f, std::string_view key, std::string_view label, std::vector<Choice> choices,
+                     std::string_view help) {
+    return field::bound(f, choice_of(key, label, std::move(choices), help));
+}
+template <class T>
+Setting<T> axis_of(Axis T::*f, std::string_view key, std::string_view label, std::string_view help) {
+    return choice_of(f, key, label, {{Axis::x, "x", "x"}, {Axis::y, "y", "y"}, {Axis::z, "z", "z, up"}}, help);
+}
+template <class T>
+Setting<T> sampling_of(int T::*f, std::string_view key) {
+    ParameterInfo info = sampling_of(key);
+    info.standard = field::defaults<T>().*f;
+    return field::bound(f, std::move(info));
+}
+template <class T>
+Setting<T> set_of(std::string T::*f, std::string_view key, std::string_view label, std::string_view help) {
+    return field::bound(f, set_of(key, label, help));
+}
+template <class T>
+Setting<T> only_of(std::string T::*f, std::string_view help) {
+    return field::bound(f, only_of(help));
+}
+template <class T>
+Setting<T> new_set_of(std::string T::*f, std::string_view key, std::string_view label, std::string_view help) {
+    return field::bound(f, new_set_of(key, label, field::defaults<T>().*f, help));
+}
+template <class T>
+Setting<T> places_of(std::vector<Place> T::*f, std::string_view key, std::string_view label, std::string_view picks,
+                     std::string_view help) {
+    return field::bound(f, places_of(key, label, picks, help));
+}
+template <class T>
+Setting<T> cage_of(std::vector<Place> T::*f, std::string_view key, std::string_view label, std::string_view counted_by,
+                   std::string_view help) {
+    return field::bound(f, cage_of(key, label, counted_by, help));
+}
+/// A setting of one of the kinds that need no more than a name.
+template <class T, class M>
+Setting<T> kind_of(M T::*f, ParameterKind kind, std::string_view key, std::string_view label, std::string_view help) {
+    return field::bound(f, kind_of(kind, key, label, help));
+}
+template <class T>
+Setting<T> attribute_of(std::string T::*f, std::string_view key, std::string_view label, std::string_view help) {
+    return field::bound(f, attribute_of(key, label, field::defaults<T>().*f, help));
+}
+template <class T>
+Setting<T> text_of(std::string T::*f, std::string_view key, std::string_view label, std::string_view help) {
+    return field::bound(f, text_of(key, label, field::defaults<T>().*f, help));
+}
+template <class T>
+Setting<T> file_of(std::string T::*f, std::string_view key, std::string_view label, std::string_view filter,
+                   std::string_view help) {
+    return field::bound(f, file_of(key, label, filter, help));
+}
+template <class T>
+Setting<T> seed_of(int T::*f, std::string_view key = "seed") {
+    return field::bound(f, seed_of(key));
+}
+template <class T>
+Setting<T> when(Setting<T> setting, std::string_view condition) {
+    setting.info.when = condition;
+    return setting;
+}
+template <class T>
+Setting<T> pulled(Setting<T> setting, HandleKind kind, std::string_view axis = {}, std::string_view origin = {}) {
+    setting.info.handle = {kind, axis, origin};
+    return setting;
+}
+
+/// Settings of several groups in a row.
+template <class T>
+using Settings = std::vector<Setting<T>>;
+template <class T>
+Settings<T> operator+(Settings<T> first, Settings<T> second) {
+    for (Setting<T>& setting : second) first.push_back(std::move(setting));
+    return first;
+}
+
+/// A step whose settings are a T. Its file holds one of these at namespace scope.
+template <class T>
+struct StepOf {
+    StepOf(StepInfo info, Settings<T> settings, void (*make)(const T&, StepRun&)) {
+        std::vector<FieldSlot> slots;
+        for (Setting<T>& setting : settings) {
+            info.parameters.push_back(std::move(setting.info));
+            slots.push_back(std::move(setting.slot));
+        }
+        info.make = [make, slots = std::move(slots)](StepRun& run) {
+            T settings{};
+            fill_settings(&settings, run.info->parameters, slots, run.values);
+            run.bind(&settings, slots);
+            make(settings, run);
+        };
+        Registered{std::move(info)};
+    }
+};
+
+}  // namespace bricol
