@@ -112,6 +112,11 @@ int run_dials(const std::string& path, const CommonOptions& common) {
     return exit_good;
 }
 
+int run_formulas(bool manual, const CommonOptions& common) {
+    print(manual ? formulas_manual() : common.json ? pretty_json(formulas_json()) : formulas_text());
+    return exit_good;
+}
+
 int run_steps(const std::string& step, bool manual, bool schema, const CommonOptions& common) {
     if (manual) {
         print(steps_manual());

@@ -25,6 +25,7 @@ struct MakeCommand {
 
 int run_make(const MakeCommand& command, const CommonOptions& common);
 int run_dials(const std::string& recipe, const CommonOptions& common);
+int run_formulas(bool manual, const CommonOptions& common);
 int run_steps(const std::string& step, bool manual, bool schema, const CommonOptions& common);
 
 }  // namespace bricol

@@ -44,12 +44,17 @@ int main(int count, char** arguments) {
     steps->add_flag("--schema", schema, "JSON Schema of the recipe file");
     add_common(steps);
 
+    auto* formulas = program.add_subcommand("formulas", "What formulas understand, every function with an example");
+    formulas->add_flag("--manual", manual, "The reference manual's page, in Markdown");
+    add_common(formulas);
+
     try {
         program.parse(count, arguments);
     } catch (const CLI::ParseError& error) {
         return program.exit(error) == 0 ? exit_good : exit_wrong_use;
     }
     if (*dials) return run_dials(making.recipe, common);
+    if (*formulas) return run_formulas(manual, common);
     if (*steps) return run_steps(step, manual, schema, common);
     making.check_only = check->parsed();
     return run_make(making, common);

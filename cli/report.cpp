@@ -5,6 +5,7 @@
 #include <fmt/format.h>
 
 #include "core/catalogue/kind.h"
+#include "core/formula/functions.h"
 
 namespace bricol {
 
@@ -208,6 +209,36 @@ std::string steps_manual() {
                                kind.range_words(p), p.help);
         }
     }
+    return out;
+}
+
+Json formulas_json() {
+    Json list = Json::array();
+    for (const FunctionInfo& f : all_functions())
+        list.push_back({{"function", f.name},
+                        {"arguments", f.arguments},
+                        {"help", f.help},
+                        {"example", f.example},
+                        {"gives", f.gives}});
+    return {{"grammar", formula_grammar()}, {"functions", list}};
+}
+
+std::string formulas_text() {
+    std::string out = fmt::format("{}\n\n", formula_grammar());
+    for (const FunctionInfo& f : all_functions())
+        out += fmt::format("{:<40} {} {} = {}\n", f.call(), f.help, f.example, format_number(f.gives));
+    return out;
+}
+
+std::string formulas_manual() {
+    std::string out = fmt::format(
+        "# Formulas\n\nMade by `bricol formulas --manual` from the table the program reads formulas by. One reader "
+        "works "
+        "out single numbers and whole attributes.\n\n{}\n\n| function | what it gives | example | comes to |\n"
+        "|---|---|---|---|\n",
+        formula_grammar());
+    for (const FunctionInfo& f : all_functions())
+        out += fmt::format("| `{}` | {} | `{}` | {} |\n", f.call(), f.help, f.example, format_number(f.gives));
     return out;
 }
 

@@ -17,6 +17,11 @@ Json step_info_json(const StepInfo& info);
 std::string step_info_text(const StepInfo& info);
 /// The reference manual's page of all steps, in Markdown.
 std::string steps_manual();
+/// What formulas understand: grammar, and every function with its example.
+Json formulas_json();
+std::string formulas_text();
+/// The same as the manual's page, in Markdown.
+std::string formulas_manual();
 /// JSON Schema (draft 2020-12) of the recipe file, made from the catalogue.
 Json recipe_schema();
 

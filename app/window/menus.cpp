@@ -12,6 +12,8 @@
 #include "core/files/export.h"
 #include "core/files/kits.h"
 #include "core/files/recipe_file.h"
+#include "app/theme/text.h"
+#include "core/formula/functions.h"
 
 namespace bricol {
 
@@ -261,8 +263,8 @@ void MainWindow::make_menus() {
 
     auto* help = menu_bar_->addMenu("Help");
     action(help, "What formulas understand", {}, "", [this] {
-        QString text = "Formulas: + − * / ^, comparisons, a ? b : c; units m cm mm km in ft deg turn rad %; ";
-        for (const std::string& f : formula_functions()) text += QString::fromStdString(f) + "  ";
+        QString text = text_of(formula_grammar()) + "\n\n";
+        for (const FunctionInfo& f : all_functions()) text += QString::fromStdString(f.call()) + "  ";
         notice(text, {});
     });
     action(help, "About Bricol", {}, "", [this] {

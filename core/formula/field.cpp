@@ -12,6 +12,7 @@
 #include "core/formula/tokens.h"
 #include "core/kernels/noise.h"
 #include "core/kernels/ramp.h"
+#include "core/ground/numbers.h"
 
 namespace bricol {
 
@@ -136,7 +137,7 @@ private:
             return constant(token.value);
         }
         if (token.kind == Token::mark) fail(fmt::format("The sign “{}” has nothing to work on.", token.text));
-        if (is_function(token.text)) return call();
+        if (find_function(token.text)) return call();
         ++at_;
         if (token.text == "pi") return constant(std::numbers::pi);
         if (const auto known = constants_.find(token.text); known != constants_.end()) return constant(known->second);
@@ -148,39 +149,8 @@ private:
     }
 
     std::uint32_t call() {
-        struct Function {
-            std::string_view name;
-            Op op;
-            int least, most;
-        };
-        static constexpr Function functions[] = {{"sin", Op::sine, 1, 1},
-                                                 {"cos", Op::cosine, 1, 1},
-                                                 {"tan", Op::tangent, 1, 1},
-                                                 {"asin", Op::arcsine, 1, 1},
-                                                 {"acos", Op::arccosine, 1, 1},
-                                                 {"atan", Op::arctangent, 1, 1},
-                                                 {"atan2", Op::arctangent2, 2, 2},
-                                                 {"floor", Op::floor, 1, 1},
-                                                 {"ceil", Op::ceil, 1, 1},
-                                                 {"round", Op::round, 1, 1},
-                                                 {"sqrt", Op::root, 1, 1},
-                                                 {"abs", Op::absolute, 1, 1},
-                                                 {"exp", Op::exponent, 1, 1},
-                                                 {"ln", Op::logarithm, 1, 1},
-                                                 {"sign", Op::sign, 1, 1},
-                                                 {"mod", Op::modulo, 2, 2},
-                                                 {"clamp", Op::clamp, 3, 3},
-                                                 {"mix", Op::mix, 3, 3},
-                                                 {"smoothstep", Op::smoothstep, 3, 3},
-                                                 {"noise", Op::noise, 3, 3},
-                                                 {"fractal", Op::fractal, 4, 4},
-                                                 {"random", Op::own_random, 1, 1},
-                                                 {"min", Op::minimum, 1, 64},
-                                                 {"max", Op::maximum, 1, 64},
-                                                 {"through", Op::through, 3, 65}};
         const std::string name = tokens_[at_].text;
-        const auto* function = std::ranges::find(functions, name, &Function::name);
-        if (function == std::end(functions)) fail(fmt::format("“{}” cannot be used here.", name));
+        const FunctionInfo* function = find_function(name);
         ++at_;
         if (!take("(")) fail(fmt::format("“{}” needs its values in brackets.", name));
         std::vector<std::uint32_t> values;
@@ -208,8 +178,6 @@ Result<FieldProgram> FieldProgram::compile(std::string_view text, const std::map
 }
 
 namespace {
-
-constexpr double degree = std::numbers::pi / 180;
 
 template <class F>
 void each(std::size_t n, double* to, const double* a, F f) {

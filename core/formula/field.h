@@ -9,6 +9,7 @@
 #include <string>
 #include <vector>
 
+#include "core/formula/functions.h"
 #include "core/ground/result.h"
 #include "core/ground/types.h"
 
@@ -46,50 +47,7 @@ public:
 
 private:
     friend class FieldCompiler;
-    enum class Op : std::uint8_t {
-        constant,
-        name,
-        own_random,
-        negate,
-        add,
-        subtract,
-        multiply,
-        divide,
-        power,
-        less,
-        less_equal,
-        greater,
-        greater_equal,
-        equal,
-        unequal,
-        both,
-        either,
-        select,
-        sine,
-        cosine,
-        tangent,
-        arcsine,
-        arccosine,
-        arctangent,
-        arctangent2,
-        floor,
-        ceil,
-        round,
-        root,
-        absolute,
-        exponent,
-        logarithm,
-        sign,
-        modulo,
-        clamp,
-        mix,
-        smoothstep,
-        noise,
-        fractal,
-        minimum,
-        maximum,
-        through
-    };
+    using Op = FieldOp;
     struct Instruction {
         Op op;
         std::uint32_t to;                 ///< register

@@ -7,196 +7,58 @@
 #include <cmath>
 #include <fmt/format.h>
 #include <memory>
-#include <muParser.h>
-#include <numbers>
 #include <unordered_map>
 
+#include "core/formula/field.h"
 #include "core/formula/tokens.h"
-#include "core/kernels/noise.h"
-#include "core/kernels/ramp.h"
 
 namespace bricol {
-
-namespace {
-
-constexpr double degree = std::numbers::pi / 180;
-
-double f_sin(double a) { return std::sin(a * degree); }
-double f_cos(double a) { return std::cos(a * degree); }
-double f_tan(double a) { return std::tan(a * degree); }
-double f_asin(double x) { return std::asin(x) / degree; }
-double f_acos(double x) { return std::acos(x) / degree; }
-double f_atan(double x) { return std::atan(x) / degree; }
-double f_atan2(double y, double x) { return std::atan2(y, x) / degree; }
-double f_floor(double x) { return std::floor(x); }
-double f_ceil(double x) { return std::ceil(x); }
-double f_round(double x) { return std::round(x); }
-double f_sqrt(double x) { return std::sqrt(x); }
-double f_abs(double x) { return std::abs(x); }
-double f_exp(double x) { return std::exp(x); }
-double f_ln(double x) { return std::log(x); }
-double f_sign(double x) { return (x > 0) - (x < 0); }
-double f_mod(double a, double b) { return a - b * std::floor(a / b); }
-double f_clamp(double x, double low, double high) { return std::min(std::max(x, low), high); }
-double f_mix(double a, double b, double t) { return a + (b - a) * t; }
-double f_smoothstep(double x, double low, double high) { return smooth_share(x, low, high); }
-double f_noise(double x, double y, double z) {
-    return gradient_noise(static_cast<float>(x), static_cast<float>(y), static_cast<float>(z), 0);
-}
-double f_fractal(double x, double y, double z, double octaves) { return layered_noise(x, y, z, octaves); }
-/// Without elements there is one number per k.
-double f_random(double k) { return random_share(0, static_cast<std::uint32_t>(static_cast<std::int64_t>(k))); }
-
-/// The one list of functions: the parser and the help both read it.
-void define_functions(mu::Parser& parser) {
-    parser.ClearFun();
-    parser.ClearConst();
-    parser.ClearInfixOprt();
-    parser.DefineInfixOprt("-", [](double x) { return -x; });
-    parser.DefineInfixOprt("+", [](double x) { return x; });
-    parser.DefineFun("sin", f_sin), parser.DefineFun("cos", f_cos), parser.DefineFun("tan", f_tan);
-    parser.DefineFun("asin", f_asin), parser.DefineFun("acos", f_acos), parser.DefineFun("atan", f_atan);
-    parser.DefineFun("atan2", f_atan2);
-    parser.DefineFun("floor", f_floor), parser.DefineFun("ceil", f_ceil), parser.DefineFun("round", f_round);
-    parser.DefineFun("sqrt", f_sqrt), parser.DefineFun("abs", f_abs), parser.DefineFun("sign", f_sign);
-    parser.DefineFun("exp", f_exp), parser.DefineFun("ln", f_ln), parser.DefineFun("mod", f_mod);
-    parser.DefineFun("clamp", f_clamp), parser.DefineFun("mix", f_mix);
-    parser.DefineFun("smoothstep", f_smoothstep), parser.DefineFun("noise", f_noise);
-    parser.DefineFun("fractal", f_fractal), parser.DefineFun("random", f_random);
-    parser.DefineFun("through", [](const double* x, int n) { return ramp_through(x, n); });
-    parser.DefineFun("min", [](const double* x, int n) { return *std::min_element(x, x + n); });
-    parser.DefineFun("max", [](const double* x, int n) { return *std::max_element(x, x + n); });
-    parser.DefineConst("pi", std::numbers::pi);
-}
-
-/// A parsed formula with a slot per name; muParser reads the slots when it evaluates.
-struct Compiled {
-    mu::Parser parser;
-    std::vector<std::string> names;
-    std::vector<double> slots;
-};
-
-Problem from_parser(const mu::Parser::exception_type& error, std::string_view text) {
-    std::string what = "This is not a complete formula.";
-    switch (error.GetCode()) {
-        case mu::ecUNEXPECTED_OPERATOR:
-            what = fmt::format("The sign “{}” has nothing to work on.", error.GetToken());
-            break;
-        case mu::ecUNEXPECTED_EOF:
-            what = "The formula stops too early.";
-            break;
-        case mu::ecTOO_FEW_PARAMS:
-        case mu::ecTOO_MANY_PARAMS:
-            what = fmt::format("“{}” takes another number of values.", error.GetToken());
-            break;
-        case mu::ecUNEXPECTED_VAL:
-        case mu::ecUNEXPECTED_VAR:
-            what = fmt::format("A sign is missing before “{}”.", error.GetToken());
-            break;
-        default:
-            break;
-    }
-    return {what, fmt::format("formula “{}”", text), ""};
-}
-
-}  // namespace
-
-std::vector<std::string> formula_functions() {
-    return {"min(a, b, …)",
-            "max(a, b, …)",
-            "abs(x)",
-            "sqrt(x)",
-            "floor(x)",
-            "ceil(x)",
-            "round(x)",
-            "sign(x)",
-            "mod(a, b)",
-            "clamp(x, low, high)",
-            "mix(a, b, t)",
-            "sin(a)",
-            "cos(a)",
-            "tan(a)",
-            "asin(x)",
-            "acos(x)",
-            "atan(x)",
-            "atan2(y, x)",
-            "exp(x)",
-            "ln(x)",
-            "smoothstep(x, low, high)",
-            "noise(x, y, z)",
-            "fractal(x, y, z, octaves)",
-            "random(k)",
-            "through(x, at, value, at, value, …)"};
-}
 
 std::vector<std::string> names_in(std::string_view text) {
     std::vector<std::string> names;
     const auto tokens = tokens_of(text);
     if (!tokens) return names;
     for (const Token& token : *tokens)
-        if (token.kind == Token::name && token.text != "pi" && !is_function(token.text) &&
+        if (token.kind == Token::name && token.text != "pi" && !find_function(token.text) &&
             std::ranges::find(names, token.text) == names.end())
             names.push_back(token.text);
     return names;
 }
 
+namespace {
+
+/// A read formula; the same text is read once a thread.
+Result<std::shared_ptr<const FieldProgram>> program_of(std::string_view text) {
+    thread_local std::unordered_map<std::string, std::shared_ptr<const FieldProgram>> known;
+    if (const auto found = known.find(std::string(text)); found != known.end()) return found->second;
+    auto fresh = FieldProgram::compile(text, {});
+    if (!fresh) return fresh.problem();
+    if (known.size() > 4096) known.clear();
+    return known[std::string(text)] = std::make_shared<const FieldProgram>(std::move(*fresh));
+}
+
+}  // namespace
+
 Result<double> evaluate(std::string_view text, const NameLookup& lookup) {
-    thread_local std::unordered_map<std::string, std::unique_ptr<Compiled>> compiled;
-    auto found = compiled.find(std::string(text));
-    if (found == compiled.end()) {
-        const auto tokens = tokens_of(text);
-        if (!tokens) return tokens.problem();
-        if (tokens->empty()) return Problem{"The formula is empty.", "", "Type a number or a name after “=”."};
-        auto fresh = std::make_unique<Compiled>();
-        std::string plain;
-        for (const Token& token : *tokens) {
-            if (token.kind == Token::name && token.text != "pi" && !is_function(token.text)) {
-                const auto at = std::ranges::find(fresh->names, token.text);
-                const auto slot = at - fresh->names.begin();
-                if (at == fresh->names.end()) fresh->names.push_back(token.text);
-                plain += fmt::format("name{}", slot);  // names with dots stay our business, not the parser's
-            } else {
-                plain += token.kind == Token::number ? "(" + token.text + ")" : token.text;
-            }
-            if (!is_function(token.text)) plain += ' ';  // a function's bracket must follow at once
-        }
-        fresh->slots.resize(fresh->names.size());
-        try {
-            define_functions(fresh->parser);
-            for (std::size_t i = 0; i < fresh->slots.size(); ++i)
-                fresh->parser.DefineVar(fmt::format("name{}", i), &fresh->slots[i]);
-            fresh->parser.SetExpr(plain);
-            std::fill(fresh->slots.begin(), fresh->slots.end(), 1.0);
-            fresh->parser.Eval();
-        } catch (const mu::Parser::exception_type& error) {
-            return from_parser(error, text);
-        }
-        if (compiled.size() > 4096) compiled.clear();
-        found = compiled.emplace(std::string(text), std::move(fresh)).first;
-    }
-    // A name may lead to another formula and that one to this cache; keep what is needed before looking anything up.
-    Compiled* formula = found->second.get();
-    std::vector<double> values(formula->names.size());
-    const std::vector<std::string> names = formula->names;
+    const auto program = program_of(text);
+    if (!program) return program.problem();
+    const std::vector<std::string>& names = (*program)->names();
+    std::vector<double> values(names.size());
+    std::vector<const double*> inputs(names.size());
     for (std::size_t i = 0; i < names.size(); ++i) {
-        const auto value = lookup(names[i]);
+        const auto value = lookup(names[i]);  // may lead to another formula
         if (!value) return value.problem();
         values[i] = *value;
+        inputs[i] = &values[i];
     }
-    const auto again = compiled.find(std::string(text));
-    if (again == compiled.end()) return evaluate(text, lookup);  // the cache was emptied meanwhile
-    formula = again->second.get();
-    formula->slots = values;
-    for (std::size_t i = 0; i < values.size(); ++i) formula->slots[i] = values[i];
-    try {
-        const double value = formula->parser.Eval();
-        if (!std::isfinite(value))
-            return Problem{"The formula gives no finite number.", fmt::format("formula “{}”", text),
-                           "Look for a division by zero or a root of a negative number."};
-        return value;
-    } catch (const mu::Parser::exception_type& error) {
-        return from_parser(error, text);
-    }
+    constexpr std::uint32_t own = 0;  // without elements there is one random number per k
+    double result = 0;
+    std::vector<double> scratch;
+    (*program)->run(inputs, {&own, 1}, {&result, 1}, scratch);
+    if (!std::isfinite(result))
+        return Problem{"The formula gives no finite number.", fmt::format("formula “{}”", text),
+                       "Look for a division by zero or a root of a negative number."};
+    return result;
 }
 
 Result<Typed> read_typed(std::string_view text, Quantity quantity, std::string_view length_unit) {
@@ -216,7 +78,7 @@ Result<Typed> read_typed(std::string_view text, Quantity quantity, std::string_v
     if (!tokens) return tokens.problem();
     bool plain_number = true;  // "1.2" is in the shown unit; "38 mm" says its own
     for (const Token& token : *tokens) {
-        if (token.kind == Token::name && token.text != "pi" && !is_function(token.text))
+        if (token.kind == Token::name && token.text != "pi" && !find_function(token.text))
             return Problem{fmt::format("“{}” is a name; a formula starts with “=”.", token.text), "",
                            fmt::format("Type “= {}”.", text)};
         if (token.kind == Token::number) {
@@ -238,7 +100,7 @@ Result<Typed> read_typed(std::string_view text, Quantity quantity, std::string_v
 bool usable_name(std::string_view name) {
     if (name.empty() || name.size() > 64 || !name_start(name.front())) return false;
     if (!std::ranges::all_of(name, [](char c) { return name_part(c) && c != '.'; })) return false;
-    return name != "pi" && name != "frame" && name != "seed" && !is_function(name);
+    return name != "pi" && name != "frame" && name != "seed" && !find_function(name);
 }
 
 std::string name_from(std::string_view text) {

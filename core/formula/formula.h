@@ -16,10 +16,8 @@ namespace bricol {
 /// Value of a name, or why it has none.
 using NameLookup = std::function<Result<double>(const std::string& name)>;
 
-/// Evaluates `text` (without the leading '='). Understands + - * / ^, comparisons, `a ? b : c`, && ||, parentheses,
-/// min max abs sqrt floor ceil round sign mod clamp mix smoothstep sin cos tan asin acos atan atan2 exp ln noise
-/// fractal random through, numbers with units
-/// (`38 mm`, `0.25 turn`) and names with dots. Problems name the column. The result is always finite.
+/// Evaluates `text` (without the leading '=') by the same reader and loop as formulas over attributes; see
+/// functions.h for what it understands. Problems name the column. The result is always finite.
 Result<double> evaluate(std::string_view text, const NameLookup& names);
 
 /// Names a formula refers to, in order of appearance, each once; functions, units and constants left out.
@@ -47,8 +45,5 @@ std::string with_name(std::string_view formula, std::string_view from, std::stri
 /// The formula with several names replaced at once, so that none is replaced in what another became. A name is found
 /// whole or as the first pieces of a dotted one, the longest first.
 std::string with_names(std::string_view formula, const std::map<std::string, std::string, std::less<>>& to);
-
-/// Every function a formula may call, with its arguments, for help and completion.
-std::vector<std::string> formula_functions();
 
 }  // namespace bricol

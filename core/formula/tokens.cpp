@@ -6,7 +6,7 @@
 #include <charconv>
 #include <fmt/format.h>
 
-#include "core/formula/formula.h"
+#include "core/formula/units.h"
 
 namespace bricol {
 
@@ -19,11 +19,6 @@ constexpr int deepest_nesting = 64;
 
 bool name_start(char c) { return std::isalpha(static_cast<unsigned char>(c)) || c == '_'; }
 bool name_part(char c) { return name_start(c) || std::isdigit(static_cast<unsigned char>(c)) || c == '.'; }
-
-bool is_function(std::string_view name) {
-    static const auto names = formula_functions();
-    return std::ranges::any_of(names, [&](const std::string& f) { return f.substr(0, f.find('(')) == name; });
-}
 
 Result<std::vector<Token>> tokens_of(std::string_view text) {
     if (text.size() > longest_formula)

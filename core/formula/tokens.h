@@ -24,7 +24,4 @@ Result<std::vector<Token>> tokens_of(std::string_view text);
 bool name_start(char c);
 bool name_part(char c);
 
-/// Whether a name is one of formula_functions().
-bool is_function(std::string_view name);
-
 }  // namespace bricol

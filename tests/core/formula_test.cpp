@@ -1,7 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include <algorithm>
 #include <catch2/catch.hpp>
 
 #include "core/formula/formula.h"
+#include "core/formula/functions.h"
 #include "core/recipe/resolve.h"
 #include "core/recipe/edit.h"
 
@@ -106,4 +108,18 @@ TEST_CASE("links between numbers are followed, circles spelled out", "[formula][
     CHECK_FALSE(resolver.name("post", "a.colour"));
     // A default counts as a number, too.
     CHECK(*resolver.name("post", "a.segments") == Approx(32));
+}
+
+TEST_CASE("every function's example comes to what the manual says", "[formula][docs]") {
+    const NameLookup nothing = [](const std::string& name) -> Result<double> { return Problem{name, "", ""}; };
+    for (const FunctionInfo& f : all_functions()) {
+        INFO(f.example);
+        const auto value = evaluate(f.example, nothing);
+        REQUIRE(value);
+        CHECK(*value == Approx(f.gives).margin(1e-12));
+        CHECK(std::string(f.example).find(std::string(f.name) + "(") != std::string::npos);
+        // The number of values it takes is the number its arguments say.
+        const auto commas = std::ranges::count(f.arguments, ',');
+        CHECK((f.most > 60 || commas + 1 == f.least));
+    }
 }

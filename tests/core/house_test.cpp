@@ -128,6 +128,7 @@ TEST_CASE("no parameter has a name that the file keeps for itself", "[house]") {
 
 TEST_CASE("generated documents are up to date", "[house][docs]") {
     CHECK(content(fs::path(SOURCE_FOLDER) / "docs/STEPS.md") == steps_manual());
+    CHECK(content(fs::path(SOURCE_FOLDER) / "docs/FORMULAS.md") == formulas_manual());
     CHECK(content(fs::path(SOURCE_FOLDER) / "docs/recipe.schema.json") == pretty_json(recipe_schema()));
 }
 
