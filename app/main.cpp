@@ -7,6 +7,8 @@
 
 #include "app/theme/theme.h"
 #include "app/window/main_window.h"
+#include "app/theme/text.h"
+#include "core/ground/version.h"
 
 int main(int count, char** arguments) {
     // Freed meshes stay ours: asking the system for fresh pages costs as much as filling them.
@@ -15,7 +17,7 @@ int main(int count, char** arguments) {
     QApplication application(count, arguments);
     QApplication::setApplicationName("bricol");
     QApplication::setOrganizationName("bricol");
-    QApplication::setApplicationVersion("0.1.0");
+    QApplication::setApplicationVersion(bricol::text_of(bricol::version()));
     Q_INIT_RESOURCE(assets);
     QCommandLineParser parser;
     parser.setApplicationDescription("Bricol: parametric assets from recipes.");

@@ -2,12 +2,14 @@
 #include <CLI/CLI.hpp>
 
 #include "cli/commands.h"
+#include "core/files/format.h"
+#include "core/ground/version.h"
 
 int main(int count, char** arguments) {
     using namespace bricol;
     CLI::App program{"Bricol: parametric assets from recipes."};
     program.require_subcommand(1);
-    program.set_version_flag("--version", "bricol 0.1.0");
+    program.set_version_flag("--version", "bricol " + std::string(version()));
     CommonOptions common;
     MakeCommand making;
     std::string step;
@@ -27,7 +29,7 @@ int main(int count, char** arguments) {
     };
     auto* make = program.add_subcommand("make", "Make a recipe and export it");
     add_recipe(make);
-    make->add_option("--out", making.outputs, "File to write: .glb, .obj, .ply or .stl")->take_all();
+    make->add_option("--out", making.outputs, "File to write: " + suffix_words())->take_all();
     make->add_option("--unit", making.unit, "Length unit of the file")
         ->check(CLI::IsMember({"m", "cm", "mm", "in", "ft"}));
     make->add_option("--up", making.up, "Up axis of the file")->check(CLI::IsMember({"y", "z"}));

@@ -23,6 +23,7 @@
 #include "app/theme/theme.h"
 #include "app/theme/text.h"
 #include "core/files/kits.h"
+#include "core/ground/colour.h"
 
 namespace bricol {
 
@@ -49,15 +50,13 @@ void empty(QLayout* layout) {
 }  // namespace
 
 QColor screen_colour(const DVec3& c) {
-    const auto part = [](double v) {
-        return std::clamp(v <= 0.0031308 ? v * 12.92 : 1.055 * std::pow(v, 1 / 2.4) - 0.055, 0.0, 1.0);
-    };
+    const auto part = [](double v) { return std::clamp(to_screen(v), 0.0, 1.0); };
     return QColor::fromRgbF(static_cast<float>(part(c.x)), static_cast<float>(part(c.y)),
                             static_cast<float>(part(c.z)));
 }
 
 DVec3 linear_colour(const QColor& c) {
-    const auto part = [](double v) { return rounded(v <= 0.04045 ? v / 12.92 : std::pow((v + 0.055) / 1.055, 2.4)); };
+    const auto part = [](double v) { return rounded(to_linear(v)); };
     return {part(static_cast<double>(c.redF())), part(static_cast<double>(c.greenF())),
             part(static_cast<double>(c.blueF()))};
 }

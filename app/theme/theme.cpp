@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/theme/theme.h"
+#include "core/ground/colour.h"
 
 #include <QApplication>
 #include <QFontDatabase>
@@ -188,8 +189,7 @@ QColor part_clay(int index) {
 
 double contrast(const QColor& a, const QColor& b) {
     const auto luminance = [](const QColor& c) {
-        const auto linear = [](double v) { return v <= 0.03928 ? v / 12.92 : std::pow((v + 0.055) / 1.055, 2.4); };
-        return 0.2126 * linear(c.redF()) + 0.7152 * linear(c.greenF()) + 0.0722 * linear(c.blueF());
+        return 0.2126 * to_linear(c.redF()) + 0.7152 * to_linear(c.greenF()) + 0.0722 * to_linear(c.blueF());
     };
     const double high = std::max(luminance(a), luminance(b)), low = std::min(luminance(a), luminance(b));
     return (high + 0.05) / (low + 0.05);

@@ -9,6 +9,7 @@
 #include "core/kernels/normals.h"
 #include "core/kernels/numbers_on.h"
 #include "core/kernels/triangulate.h"
+#include "core/ground/colour.h"
 
 namespace bricol {
 
@@ -25,9 +26,6 @@ std::uint32_t packed_colour(const Vec3& c, float alpha) {
     const auto part = [](float v) { return static_cast<std::uint32_t>(std::lround(std::clamp(v, 0.0f, 1.0f) * 255)); };
     return part(c.x) | part(c.y) << 8 | part(c.z) << 16 | part(alpha) << 24;
 }
-
-/// sRGB's own curve (IEC 61966-2-1).
-float to_screen(float v) { return v <= 0.0031308f ? v * 12.92f : 1.055f * std::pow(v, 1 / 2.4f) - 0.055f; }
 
 /// Colour of every corner; empty when all are white.
 Array<std::uint32_t> tints_of(const Mesh& mesh, const Paint& paint) {

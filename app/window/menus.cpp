@@ -14,6 +14,7 @@
 #include "core/files/recipe_file.h"
 #include "app/theme/text.h"
 #include "core/formula/functions.h"
+#include "core/ground/version.h"
 
 namespace bricol {
 
@@ -268,7 +269,9 @@ void MainWindow::make_menus() {
         notice(text, {});
     });
     action(help, "About Bricol", {}, "", [this] {
-        notice("Bricol 0.1.0 — parametric assets from recipes. Free software under the GPL, version 3 or later.", {});
+        notice("Bricol " + text_of(version()) +
+                   " — parametric assets from recipes. Free software under the GPL, version 3 or later.",
+               {});
     });
 }
 

@@ -14,10 +14,18 @@
 #include "core/files/export.h"
 #include "core/files/kits.h"
 #include "core/files/recipe_file.h"
+#include "app/theme/text.h"
 
 namespace bricol {
 
 namespace {
+
+/// What a file dialog offers: "Shapes (*.glb *.obj …)".
+QString shape_filter() {
+    QStringList endings;
+    for (const FormatInfo* format : all_formats()) endings << "*." + text_of(format->suffix);
+    return "Shapes (" + endings.join(' ') + ")";
+}
 
 /// Every error of a made recipe, a line each: where it is and what it says.
 QStringList error_lines(const Recipe& recipe, const Made& made) {
@@ -96,8 +104,8 @@ void MainWindow::export_with_dialog() {
     QSettings settings;
     const QString suffix = settings.value("exportSuffix", "glb").toString();
     const QString stem = session_.path().isEmpty() ? "piece" : QFileInfo(session_.path()).completeBaseName();
-    QString path = QFileDialog::getSaveFileName(this, "Export", session_.folder() + "/" + stem + "." + suffix,
-                                                "Shapes (*.glb *.obj *.ply *.stl)");
+    QString path =
+        QFileDialog::getSaveFileName(this, "Export", session_.folder() + "/" + stem + "." + suffix, shape_filter());
     if (path.isEmpty()) return;
     if (QFileInfo(path).suffix().isEmpty()) path += "." + suffix;
     settings.setValue("exportSuffix", QFileInfo(path).suffix());

@@ -4,6 +4,7 @@
 
 #include "core/shape/material_kit.h"
 #include "core/catalogue/settings.h"
+#include "core/ground/colour.h"
 
 namespace bricol {
 
@@ -22,9 +23,6 @@ struct MaterialSettings {
     bool double_sided = false;
 };
 
-/// Screen colours (sRGB) to linear: IEC 61966-2-1.
-float linear(double c) { return static_cast<float>(c <= 0.04045 ? c / 12.92 : std::pow((c + 0.055) / 1.055, 2.4)); }
-
 void run_material(const MaterialSettings& s, StepRun& run) {
     Shape shape = run.shape();
     Mesh& mesh = shape.mesh;
@@ -33,7 +31,7 @@ void run_material(const MaterialSettings& s, StepRun& run) {
         material = *kit;
     } else {
         const DVec3 colour = s.colour;
-        for (int i = 0; i < 3; ++i) material.colour[i] = linear(std::clamp(colour[i], 0.0, 1.0));
+        for (int i = 0; i < 3; ++i) material.colour[i] = static_cast<float>(to_linear(std::clamp(colour[i], 0.0, 1.0)));
         material.metallic = static_cast<float>(s.metallic);
         material.roughness = static_cast<float>(s.roughness);
         material.transmission = static_cast<float>(s.transmission);

@@ -132,11 +132,15 @@ TEST_CASE("generated documents are up to date", "[house][docs]") {
     CHECK(content(fs::path(SOURCE_FOLDER) / "docs/recipe.schema.json") == pretty_json(recipe_schema()));
 }
 
-TEST_CASE("the guide's example step is the one that is built and tested", "[house][docs]") {
-    const std::string guide = content(fs::path(SOURCE_FOLDER) / "docs/ADDING_A_STEP.md");
-    const std::string example = content(fs::path(SOURCE_FOLDER) / "tests/example/sink.cpp");
-    REQUIRE(example.size() > 500);
-    CHECK(guide.find(example) != std::string::npos);
+TEST_CASE("the guides' examples are the ones that are built and tested", "[house][docs]") {
+    for (const auto& [guide, example] : {std::pair{"docs/ADDING_A_STEP.md", "tests/example/sink.cpp"},
+                                         std::pair{"docs/ADDING_A_FORMAT.md", "tests/example/corner_list.cpp"},
+                                         std::pair{"docs/ADDING_A_KIND.md", "core/catalogue/kinds/toggle.cpp"}}) {
+        const std::string text = content(fs::path(SOURCE_FOLDER) / example);
+        INFO(guide);
+        REQUIRE(text.size() > 500);
+        CHECK(content(fs::path(SOURCE_FOLDER) / guide).find(text) != std::string::npos);
+    }
 }
 
 TEST_CASE("the demo recipes are written as the program writes them", "[house][demo]") {

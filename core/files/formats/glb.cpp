@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// glTF 2.0 binary: a node per part, copies as nodes that share a mesh, materials, UVs with the origin at the top as
+// glTF wants, bounds on positions.
 // glTF 2.0 binary (Khronos, ISO/IEC 12113:2022), with KHR_materials_transmission and KHR_materials_ior. Written
 // straight from our arrays: a library would copy them first.
 #include <algorithm>
@@ -8,7 +10,7 @@
 #include <map>
 #include <nlohmann/json.hpp>
 
-#include "core/files/export.h"
+#include "core/files/format.h"
 #include "core/kernels/real_geometry.h"
 #include "core/kernels/split_vertices.h"
 
@@ -245,12 +247,20 @@ private:
     bool transmits_ = false;
 };
 
-}  // namespace
-
 void write_glb(std::span<const NamedShape> shapes, const ExportOptions& options, const Sink& sink) {
     Glb file(options);
     for (const NamedShape& named : shapes) file.add(named);
     file.write(sink);
 }
+
+const RegisteredFormat glb_format({.suffix = "glb",
+                                   .name = "Binary glTF",
+                                   .customs = "metres, y up (glTF 2.0)",
+                                   .scale = 1,
+                                   .up = UpAxis::y,
+                                   .keeps_copies = true,
+                                   .write = write_glb});
+
+}  // namespace
 
 }  // namespace bricol

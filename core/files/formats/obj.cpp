@@ -1,11 +1,14 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Wavefront OBJ: an object per part, polygons kept.
 #include <fmt/format.h>
 
-#include "core/files/export.h"
+#include "core/files/format.h"
 #include "core/files/formats/text_rows.h"
 #include "core/kernels/split_vertices.h"
 
 namespace bricol {
+
+namespace {
 
 void write_obj(std::span<const NamedShape> shapes, const ExportOptions& options, const Sink& sink) {
     sink(fmt::format("# Bricol\n# {} units a metre, {} up\n", options.scale, *options.up == UpAxis::y ? "y" : "z"));
@@ -53,5 +56,15 @@ void write_obj(std::span<const NamedShape> shapes, const ExportOptions& options,
         uv_base += split.uvs.size();
     }
 }
+
+const RegisteredFormat obj_format({.suffix = "obj",
+                                   .name = "Wavefront OBJ",
+                                   .customs = "metres, y up (common practice)",
+                                   .scale = 1,
+                                   .up = UpAxis::y,
+                                   .keeps_copies = false,
+                                   .write = write_obj});
+
+}  // namespace
 
 }  // namespace bricol

@@ -1,11 +1,14 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Binary little-endian PLY, polygons kept.
 #include <fmt/format.h>
 
-#include "core/files/export.h"
+#include "core/files/format.h"
 #include "core/files/formats/text_rows.h"
 #include "core/kernels/split_vertices.h"
 
 namespace bricol {
+
+namespace {
 
 void write_ply(std::span<const NamedShape> shapes, const ExportOptions& options, const Sink& sink) {
     std::vector<SplitMesh> splits;
@@ -49,5 +52,15 @@ void write_ply(std::span<const NamedShape> shapes, const ExportOptions& options,
         base += static_cast<Index>(splits[s].positions.size());
     }
 }
+
+const RegisteredFormat ply_format({.suffix = "ply",
+                                   .name = "PLY",
+                                   .customs = "metres, z up (common practice)",
+                                   .scale = 1,
+                                   .up = UpAxis::z,
+                                   .keeps_copies = false,
+                                   .write = write_ply});
+
+}  // namespace
 
 }  // namespace bricol

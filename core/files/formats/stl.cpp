@@ -1,9 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "core/files/export.h"
+// Binary STL, triangles with their flat normals.
+#include "core/files/format.h"
 #include "core/files/formats/text_rows.h"
 #include "core/kernels/triangulate.h"
 
 namespace bricol {
+
+namespace {
 
 void write_stl(std::span<const NamedShape> shapes, const ExportOptions& options, const Sink& sink) {
     std::vector<Triangles> all;
@@ -36,5 +39,15 @@ void write_stl(std::span<const NamedShape> shapes, const ExportOptions& options,
         });
     }
 }
+
+const RegisteredFormat stl_format({.suffix = "stl",
+                                   .name = "STL",
+                                   .customs = "millimetres, z up (common practice)",
+                                   .scale = 1000,
+                                   .up = UpAxis::z,
+                                   .keeps_copies = false,
+                                   .write = write_stl});
+
+}  // namespace
 
 }  // namespace bricol
