@@ -7,7 +7,7 @@
 #include "app/document/step_edits.h"
 #include "app/theme/theme.h"
 #include "app/viewport/screen.h"
-#include "core/kernels/edit_faces.h"
+#include "core/kernels/cut_loops.h"
 #include "core/kernels/normals.h"
 #include "core/kernels/triangulate.h"
 

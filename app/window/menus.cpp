@@ -40,7 +40,7 @@ void MainWindow::make_menus() {
     file->addSeparator();
     action(file, "Save", QKeySequence("Ctrl+S"), "Save the recipe", [this] { save(); });
     action(file, "Save as…", QKeySequence("Ctrl+Shift+S"), "Save under another name", [this] { save_as(); });
-    action(file, "Export…", QKeySequence("Ctrl+E"), "Write the shapes as GLB, OBJ, PLY or STL",
+    action(file, "Export…", QKeySequence("Ctrl+E"), "Write the shapes as " + QString::fromStdString(suffix_words()),
            [this] { export_with_dialog(); });
     file->addSeparator();
     action(file, "Reference picture…", {}, "A picture on one of the flat views",

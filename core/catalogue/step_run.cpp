@@ -74,6 +74,10 @@ Mask StepRun::chosen(const Mesh& mesh, Domain domain, const std::string& name) {
     return Mask(count, 0);
 }
 
+Selection StepRun::selected(const Mesh& mesh, Domain domain, const std::string& set) {
+    return set.empty() ? Selection() : Selection(chosen(mesh, domain, set));
+}
+
 Array<float> StepRun::weights(const Mesh& mesh, Domain domain, const std::string& name) {
     const std::size_t count = mesh.domain_sizes()[static_cast<std::size_t>(domain)];
     if (name.empty()) return Array<float>(count, 1.0f);

@@ -9,7 +9,7 @@
 #include "core/catalogue/finding.h"
 #include "core/catalogue/value.h"
 #include "core/ground/result.h"
-#include "core/shape/sets.h"
+#include "core/shape/selection.h"
 #include "core/shape/shape.h"
 
 namespace bricol {
@@ -52,6 +52,8 @@ public:
     /// Elements of the set that a setting names: all when it is empty; none, and an error finding, when there is no
     /// such set; a caution when it has no members. `set` is the field of the settings itself: a remedy changes it.
     Mask chosen(const Mesh& mesh, Domain domain, const std::string& set);
+    /// The same for operations that may work on everything: all when the setting is empty.
+    Selection selected(const Mesh& mesh, Domain domain, const std::string& set);
     /// One number per element from the attribute that a setting names: 1 everywhere when it is empty. A set gives 0
     /// and 1, a value on another domain is carried over; a missing one gives 0 and an error finding that offers the
     /// nearest name. `attribute` is the field of the settings itself.

@@ -15,39 +15,58 @@ namespace {
 
 namespace fs = std::filesystem;
 
-struct Shelf {
-    struct Read {
-        fs::file_time_type changed;
-        std::uintmax_t size = 0;
-        Kit kit;
-    };
-    std::mutex mutex;
-    std::map<std::string, Read> files;
-    std::map<std::uint64_t, Kit> inside;
-
-    Result<Kit> file(const std::string& written, const std::string& folder) {
+/// What was read from files, kept until they change. Thread safe.
+template <class T>
+class KeptFiles {
+public:
+    /// `load(path)` reads; `what` names the kind of file for when it is not there ("kit recipe").
+    template <class Load>
+    Result<T> get(const std::string& written, const std::string& folder, std::string_view what, const Load& load) {
         const std::string path = kit_path(written, folder);
         std::error_code gone;
         const auto changed = fs::last_write_time(path, gone);
         const auto size = gone ? 0 : fs::file_size(path, gone);
         if (gone)
-            return Problem{fmt::format("The kit recipe “{}” is not there.", written), "",
+            return Problem{fmt::format("The {} “{}” is not there.", what, written), "",
                            "It may have been moved or renamed: choose it again, or put it back beside this recipe."};
         {
-            const std::scoped_lock lock(mutex);
-            if (const auto known = files.find(path);
-                known != files.end() && known->second.changed == changed && known->second.size == size)
-                return known->second.kit;
+            const std::scoped_lock lock(mutex_);
+            if (const auto known = read_.find(path);
+                known != read_.end() && known->second.changed == changed && known->second.size == size)
+                return known->second.value;
         }
-        const auto text = read_file(path);
-        if (!text) return text.problem();
-        auto recipe = recipe_from_text(*text, written);
-        if (!recipe) return recipe.problem();
-        Kit kit{std::make_shared<const Recipe>(std::move(*recipe)), fs::path(path).parent_path().string(),
-                fs::weakly_canonical(path, gone).string(), XXH3_64bits(text->data(), text->size())};
-        const std::scoped_lock lock(mutex);
-        files[path] = {changed, size, kit};
-        return kit;
+        Result<T> value = load(path);
+        if (!value) return value;
+        const std::scoped_lock lock(mutex_);
+        read_.insert_or_assign(path, Read{changed, size, *value});
+        return value;
+    }
+
+private:
+    struct Read {
+        fs::file_time_type changed;
+        std::uintmax_t size;
+        T value;
+    };
+    std::mutex mutex_;
+    std::map<std::string, Read> read_;
+};
+
+struct Shelf {
+    std::mutex mutex;
+    KeptFiles<Kit> files;
+    std::map<std::uint64_t, Kit> inside;
+
+    Result<Kit> file(const std::string& written, const std::string& folder) {
+        return files.get(written, folder, "kit recipe", [&](const std::string& path) -> Result<Kit> {
+            const auto text = read_file(path);
+            if (!text) return text.problem();
+            auto recipe = recipe_from_text(*text, written);
+            if (!recipe) return recipe.problem();
+            std::error_code ignored;
+            return Kit{std::make_shared<const Recipe>(std::move(*recipe)), fs::path(path).parent_path().string(),
+                       fs::weakly_canonical(path, ignored).string(), XXH3_64bits(text->data(), text->size())};
+        });
     }
 
     Result<Kit> kept_inside(const Json& json, const std::string& folder) {
@@ -81,34 +100,15 @@ FindKit kit_reader() {
 }
 
 ReadFile file_reader() {
-    struct Read {
-        fs::file_time_type changed;
-        std::uintmax_t size = 0;
-        std::shared_ptr<const std::string> text;
-    };
-    struct Known {
-        std::mutex mutex;
-        std::map<std::string, Read> files;
-    };
-    auto known = std::make_shared<Known>();
-    return [known](const std::string& name, const std::string& folder) -> Result<std::shared_ptr<const std::string>> {
+    using Text = std::shared_ptr<const std::string>;
+    auto known = std::make_shared<KeptFiles<Text>>();
+    return [known](const std::string& name, const std::string& folder) -> Result<Text> {
         if (name.empty()) return Problem{"No file has been chosen.", "", "Choose one."};
-        const std::string path = kit_path(name, folder);
-        std::error_code gone;
-        const auto changed = fs::last_write_time(path, gone);
-        const auto size = gone ? 0 : fs::file_size(path, gone);
-        if (gone)
-            return Problem{fmt::format("The file “{}” is not there.", name), "",
-                           "It may have been moved or renamed: choose it again, or put it back beside this recipe."};
-        const std::scoped_lock lock(known->mutex);
-        if (const auto at = known->files.find(path);
-            at != known->files.end() && at->second.changed == changed && at->second.size == size)
-            return at->second.text;
-        auto text = read_file(path, std::size_t(64) << 20);
-        if (!text) return text.problem();
-        auto kept = std::make_shared<const std::string>(std::move(*text));
-        known->files[path] = {changed, size, kept};
-        return kept;
+        return known->get(name, folder, "file", [](const std::string& path) -> Result<Text> {
+            auto text = read_file(path, std::size_t(64) << 20);
+            if (!text) return text.problem();
+            return std::make_shared<const std::string>(std::move(*text));
+        });
     };
 }
 

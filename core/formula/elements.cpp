@@ -142,12 +142,12 @@ public:
         return {};
     }
 
-    void write(const std::string& target, const std::vector<double>& values, const Mask& only) {
+    void write(const std::string& target, const std::vector<double>& values, const Selection& only) {
         if (target.starts_with("_")) {
             remembered_[target] = values;
             return;
         }
-        const auto chosen = [&](std::size_t i) { return (only.empty() || only[i]) && std::isfinite(values[i]); };
+        const auto chosen = [&](std::size_t i) { return only[i] && std::isfinite(values[i]); };
         const bool place = target.size() == 1 && axis_letters.find(target[0]) != std::string_view::npos;
         if (domain_ == Domain::instance) {
             write_instances(target, place, values, chosen);
@@ -347,7 +347,7 @@ private:
 
 /// Works one row out; nothing when it cannot be read.
 std::optional<std::vector<double>> worked_out(Elements& elements, const FormulaRow& row, std::size_t number,
-                                              const Mask& only, std::vector<RowProblem>& problems,
+                                              const Selection& only, std::vector<RowProblem>& problems,
                                               const std::atomic<bool>* stop) {
     // What stands on the elements comes before a dial of the same name.
     std::map<std::string, double> constants = row.constants;
@@ -376,12 +376,12 @@ std::optional<std::vector<double>> worked_out(Elements& elements, const FormulaR
     std::vector<double> values(elements.count());
     const Array<std::uint32_t> own = program->uses_random() ? elements.own_numbers() : Array<std::uint32_t>{};
     std::size_t bad = work_out(*program, readers, own, values, stop);
-    while (bad < values.size() && (std::isfinite(values[bad]) || (!only.empty() && !only[bad]))) ++bad;
+    while (bad < values.size() && (std::isfinite(values[bad]) || !only[bad])) ++bad;
     if (bad < values.size()) {
         std::size_t all = 0;
         RowProblem problem{number, "not-finite", {}, {}, {}, {}};
         for (std::size_t i = bad; i < values.size(); ++i)
-            if (!std::isfinite(values[i]) && (only.empty() || only[i])) {
+            if (!std::isfinite(values[i]) && only[i]) {
                 if (all++ < 16) problem.places.push_back(elements.place_of(i));
             }
         problem.text = fmt::format(
@@ -439,7 +439,7 @@ std::string domain_with(const Shape& shape, std::string_view attribute, Domain n
     return {};
 }
 
-RowsResult with_rows(const Shape& shape, Domain domain, std::span<const FormulaRow> rows, const Mask& only,
+RowsResult with_rows(const Shape& shape, Domain domain, std::span<const FormulaRow> rows, const Selection& only,
                      const std::atomic<bool>* stop) {
     RowsResult result;
     Elements elements(shape, domain);

@@ -5,6 +5,7 @@
 #include "core/formula/field.h"
 #include "core/shape/sets.h"
 #include "core/shape/shape.h"
+#include "core/shape/selection.h"
 
 namespace bricol {
 
@@ -32,12 +33,12 @@ struct RowsResult {
     bool stopped = false;
 };
 /// Works the rows out one after another and writes them to the elements that `only`
-/// marks (all when empty). Targets are x, y, z, nx, ny, nz, u, v as the domain has them, or an attribute: an existing
+/// marks. Targets are x, y, z, nx, ny, nz, u, v as the domain has them, or an attribute: an existing
 /// one keeps its type; a new one is a float, or a vec3 (vec4 for COLOR_0) when named by component. An element whose
 /// value is not finite keeps what it had. Rows see places and normals as they came in, so that x, y and z can be worked
 /// out from one another, and attributes as the rows before left them. Targets that start with `_` are only remembered
 /// for later rows.
-RowsResult with_rows(const Shape& shape, Domain domain, std::span<const FormulaRow> rows, const Mask& only,
+RowsResult with_rows(const Shape& shape, Domain domain, std::span<const FormulaRow> rows, const Selection& only,
                      const std::atomic<bool>* stop);
 
 /// One value per element by a formula, as for a rule; empty with a problem when it cannot be read.

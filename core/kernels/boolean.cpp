@@ -12,7 +12,7 @@
 
 #include "core/kernels/measure.h"
 #include "core/kernels/boolean_patches.h"
-#include "core/kernels/edit_faces.h"
+#include "core/kernels/merge_faces.h"
 #include "core/kernels/rebuild.h"
 #include "core/kernels/triangulate.h"
 #include "core/ground/joined.h"

@@ -10,13 +10,13 @@
 
 namespace bricol {
 
-Shape deformed(const Shape& shape, const PointMap& map, const Mask& vertices) {
+Shape deformed(const Shape& shape, const PointMap& map, const Selection& vertices) {
     Shape out = shape;
     const Array<Vec3>& before = *shape.mesh.positions;
     Array<Vec3> points(before.size());
     tbb::parallel_for(tbb::blocked_range<std::size_t>(0, points.size(), 2048), [&](const auto& range) {
         for (std::size_t i = range.begin(); i != range.end(); ++i)
-            points[i] = vertices.empty() || vertices[i] ? Vec3(map(DVec3(before[i]))) : before[i];
+            points[i] = vertices[i] ? Vec3(map(DVec3(before[i]))) : before[i];
     });
     out.mesh.positions = std::make_shared<const Array<Vec3>>(std::move(points));
     for (const Domain domain : {Domain::vertex, Domain::corner})

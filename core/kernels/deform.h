@@ -6,14 +6,15 @@
 
 #include "core/kernels/transform.h"
 #include "core/shape/sets.h"
+#include "core/shape/selection.h"
 
 namespace bricol {
 
 using PointMap = std::function<DVec3(const DVec3&)>;
 
-/// Applies a map to the chosen mesh vertices (all when the mask is empty) and to the knots and handles of curves.
+/// Applies a map to the chosen mesh vertices and to the knots and handles of curves.
 /// NORMAL is dropped, everything else carried. Instances must be real geometry first. Runs on all threads.
-Shape deformed(const Shape& shape, const PointMap& map, const Mask& vertices = {});
+Shape deformed(const Shape& shape, const PointMap& map, const Selection& vertices = {});
 
 /// An axis with limits: deformers work between `low` and `high` along it, and go on stiffly beyond.
 struct Span {

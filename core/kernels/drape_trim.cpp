@@ -4,7 +4,8 @@
 #include <tbb/parallel_for.h>
 
 #include "core/kernels/drape.h"
-#include "core/kernels/edit_faces.h"
+#include "core/kernels/fill_holes.h"
+#include "core/kernels/bridge.h"
 #include "core/kernels/rebuild.h"
 #include "core/kernels/triangulate.h"
 

@@ -5,7 +5,7 @@
 #include <cmath>
 #include <numeric>
 
-#include "core/kernels/edit_faces.h"
+#include "core/kernels/triangulate.h"
 #include "core/kernels/rebuild.h"
 #include "core/kernels/transform.h"
 #include "core/kernels/weld.h"

@@ -44,11 +44,11 @@ Vec3 even_offset(std::span<const Vec3> normals, float longest) {
 
 }  // namespace
 
-Array<Vec3> even_offsets(const Mesh& mesh, const Mask& faces, float longest) {
+Array<Vec3> even_offsets(const Mesh& mesh, const Selection& faces, float longest) {
     const Topology& t = *mesh.topology;
     const Array<Vec3> flat = face_normals(mesh);
     Array<Index> offsets(t.vertex_count + 1, 0), faces_at;
-    const auto taken = [&](std::size_t f) { return faces.empty() || faces[f]; };
+    const auto taken = [&](std::size_t f) { return faces[f]; };
     for (std::size_t f = 0; f < t.face_count(); ++f)
         if (taken(f))
             for (Index v : t.face(f)) ++offsets[v + 1];

@@ -3,13 +3,14 @@
 #pragma once
 
 #include "core/shape/sets.h"
+#include "core/shape/selection.h"
 
 namespace bricol {
 
-/// For every vertex of the chosen faces (all when `faces` is empty) the vector m with m . n = 1 for the normals n of
+/// For every vertex of the chosen faces the vector m with m . n = 1 for the normals n of
 /// those faces: moving a vertex by d times it moves its faces by d, at sharp folds too. Where more than three different
 /// normals meet, the least-squares answer. Never longer than `longest`. Zero elsewhere. O(corners).
-Array<Vec3> even_offsets(const Mesh& mesh, const Mask& faces = {}, float longest = 4);
+Array<Vec3> even_offsets(const Mesh& mesh, const Selection& faces = {}, float longest = 4);
 
 /// Points of one polygon moved inwards in its plane, `distance` from every side. The distance is held where the polygon
 /// is too narrow; `held` (when given) is then set to the share that was left.

@@ -86,7 +86,7 @@ std::vector<ScatterPoint> spaced(const ScatterOptions& options, double places, c
 
 }  // namespace
 
-ScatterSurface scatter_surface(const Mesh& mesh, std::span<const std::uint8_t> faces, std::span<const float> weights) {
+ScatterSurface scatter_surface(const Mesh& mesh, const Selection& faces, std::span<const float> weights) {
     ScatterSurface out;
     const Triangles cut = triangulated(mesh);
     const Array<Vec3>& p = *mesh.positions;
@@ -94,7 +94,7 @@ ScatterSurface scatter_surface(const Mesh& mesh, std::span<const std::uint8_t> f
     out.corners.reserve(cut.count()), out.face.reserve(cut.count()), out.sums.reserve(cut.count()),
         out.places.reserve(cut.count()), out.most.reserve(cut.count());
     for (std::size_t i = 0; i < cut.count(); ++i) {
-        if (!faces.empty() && !faces[cut.face[i]]) continue;
+        if (!faces[cut.face[i]]) continue;
         const std::array<Index, 3> corners = {cut.corners[3 * i], cut.corners[3 * i + 1], cut.corners[3 * i + 2]};
         const Index a = t.corner_vertex[corners[0]], b = t.corner_vertex[corners[1]], c = t.corner_vertex[corners[2]];
         const double area = glm::length(glm::cross(DVec3(p[b]) - DVec3(p[a]), DVec3(p[c]) - DVec3(p[a]))) / 2;

@@ -6,6 +6,7 @@
 #include <span>
 
 #include "core/kernels/surface_finder.h"
+#include "core/shape/selection.h"
 
 namespace bricol {
 
@@ -35,8 +36,8 @@ struct ScatterSurface {
     std::vector<float> most;                    ///< largest weight of each triangle's corners
     double area = 0;                            ///< weighted, square metres
 };
-/// `faces` marks the faces that count (all when empty), `weights` are per vertex (all 1 when empty). O(triangles).
-ScatterSurface scatter_surface(const Mesh& mesh, std::span<const std::uint8_t> faces, std::span<const float> weights);
+/// `faces` are those that count, `weights` are per vertex (all 1 when empty). O(triangles).
+ScatterSurface scatter_surface(const Mesh& mesh, const Selection& faces, std::span<const float> weights);
 
 /// Uniform by weighted area: G. Turk, "Generating random points in triangles", 1990, after a triangle is drawn by its
 /// share of the sum. With a spacing: darts thrown one after another and kept when none before lies nearer, about 30

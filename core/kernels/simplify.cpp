@@ -9,12 +9,12 @@
 
 namespace bricol {
 
-Mesh simplified(const Mesh& mesh, const SimplifyOptions& options, const Mask& held) {
+Mesh simplified(const Mesh& mesh, const SimplifyOptions& options, const Selection& held) {
     const Triangles cut = triangulated(mesh);
     const Topology& t = *mesh.topology;
     std::vector<unsigned> loose, kept;
     for (std::size_t i = 0; i < cut.count(); ++i) {
-        auto& list = !held.empty() && held[cut.face[i]] ? kept : loose;
+        auto& list = held[cut.face[i]] ? kept : loose;
         for (int k = 0; k < 3; ++k) list.push_back(t.corner_vertex[cut.corners[3 * i + static_cast<std::size_t>(k)]]);
     }
     const std::size_t wanted = options.triangles > kept.size() / 3 ? options.triangles - kept.size() / 3 : 0;

@@ -3,6 +3,7 @@
 #pragma once
 
 #include "core/shape/sets.h"
+#include "core/shape/selection.h"
 
 namespace bricol {
 
@@ -12,8 +13,8 @@ struct SimplifyOptions {
     bool hold_borders = false;     ///< open borders keep every point
 };
 /// Collapses edges by quadric error (M. Garland and P. Heckbert, 1997) until few enough triangles are left. `held`
-/// faces stay as they are (none when empty). Gives triangles; vertex attributes are those of the vertices that stay,
+/// faces stay as they are. Gives triangles; vertex attributes are those of the vertices that stay,
 /// face attributes of the nearest old face, corner attributes are dropped. O(triangles x log triangles).
-Mesh simplified(const Mesh& mesh, const SimplifyOptions& options, const Mask& held = {});
+Mesh simplified(const Mesh& mesh, const SimplifyOptions& options, const Selection& held = Selection::none());
 
 }  // namespace bricol

@@ -4,7 +4,7 @@
 #include <algorithm>
 #include <cmath>
 
-#include "core/kernels/edit_faces.h"
+#include "core/kernels/fill_holes.h"
 #include "core/kernels/mirror.h"
 #include "core/kernels/rebuild.h"
 #include "core/kernels/triangulate.h"

@@ -7,10 +7,10 @@
 
 namespace bricol {
 
-Mesh smoothed(const Mesh& mesh, const SmoothOptions& options, const Mask& vertices) {
+Mesh smoothed(const Mesh& mesh, const SmoothOptions& options, const Selection& vertices) {
     const Topology& t = *mesh.topology;
     const Adjacency& near = t.adjacency();
-    Mask moves = vertices.empty() ? Mask(t.vertex_count, 1) : vertices;
+    Mask moves = vertices.mask(t.vertex_count);
     if (options.hold_borders) {
         const Array<std::uint8_t> border = border_vertices(mesh);
         for (std::size_t v = 0; v < moves.size(); ++v) moves[v] = moves[v] && !border[v];

@@ -5,6 +5,7 @@
 #include <atomic>
 
 #include "core/shape/sets.h"
+#include "core/shape/selection.h"
 
 namespace bricol {
 
@@ -16,8 +17,8 @@ struct SmoothOptions {
     const std::atomic<bool>* stop = nullptr;
 };
 
-/// Laplacian smoothing of the chosen vertices (all when the mask is empty); keeping the volume by G. Taubin, "A signal
+/// Laplacian smoothing of the chosen vertices; keeping the volume by G. Taubin, "A signal
 /// processing approach to fair surface design", 1995 (pass band 0.1). NORMAL dropped. O(rounds x edges).
-Mesh smoothed(const Mesh& mesh, const SmoothOptions& options, const Mask& vertices = {});
+Mesh smoothed(const Mesh& mesh, const SmoothOptions& options, const Selection& vertices = {});
 
 }  // namespace bricol

@@ -9,7 +9,7 @@
 #include <tbb/parallel_for.h>
 
 #include "core/kernels/array.h"
-#include "core/kernels/edit_faces.h"
+#include "core/kernels/remove_elements.h"
 #include "core/kernels/normals.h"
 #include "core/kernels/offsets.h"
 #include "core/kernels/real_geometry.h"
@@ -170,13 +170,13 @@ bool whole_frame(const Mesh& mesh, const StrutOptions& options, StrutResult& res
 }
 
 /// The frame of square bars: every face becomes a ring of quads above, below and inside, borders a wall outside.
-void square_frame(const Mesh& mesh, const StrutOptions& options, const Mask& edges, StrutResult& result) {
+void square_frame(const Mesh& mesh, const StrutOptions& options, const Selection& edges, StrutResult& result) {
     const Topology& t = *mesh.topology;
     const Array<Vec3>& p = *mesh.positions;
     const Array<Vec3> flat = face_normals(mesh);
     const Adjacency& near = t.adjacency();
     Mask chosen(t.face_count(), 1);
-    if (!edges.empty()) chosen = turned_over(mesh, edges, Domain::edge, Domain::face);
+    if (!edges.all()) chosen = turned_over(mesh, edges.mask(t.edge_count()), Domain::edge, Domain::face);
     const Array<Vec3> normals = even_offsets(mesh, chosen, 2);
     Array<Vec3> points;
     Array<Index> source;
@@ -263,7 +263,7 @@ void square_frame(const Mesh& mesh, const StrutOptions& options, const Mask& edg
         result.mesh = without_faces(result.mesh, doubled);
 }
 
-void round_bars(const Mesh& mesh, const StrutOptions& options, const Mask& edges, StrutResult& result) {
+void round_bars(const Mesh& mesh, const StrutOptions& options, const Selection& edges, StrutResult& result) {
     const Topology& t = *mesh.topology;
     const Array<Vec3>& p = *mesh.positions;
     const Adjacency& near = t.adjacency();
@@ -278,7 +278,7 @@ void round_bars(const Mesh& mesh, const StrutOptions& options, const Mask& edges
     std::vector<Index> cap;
     for (Index e = 0; e < t.edge_count(); ++e) {
         const auto [a, b] = t.edges[e];
-        if ((!edges.empty() && !edges[e]) || (!options.borders && near.faces_of_edge(e).size() == 1)) continue;
+        if (!edges[e] || (!options.borders && near.faces_of_edge(e).size() == 1)) continue;
         const DVec3 from(p[a]), to(p[b]), run = to - from;
         const double length = glm::length(run);
         if (length == 0) continue;
@@ -319,11 +319,11 @@ void round_bars(const Mesh& mesh, const StrutOptions& options, const Mask& edges
 
 }  // namespace
 
-StrutResult struts(const Mesh& mesh, const StrutOptions& options, const Mask& edges) {
+StrutResult struts(const Mesh& mesh, const StrutOptions& options, const Selection& edges) {
     StrutResult result;
     if (options.round)
         round_bars(mesh, options, edges, result);
-    else if (!edges.empty() || !whole_frame(mesh, options, result))
+    else if (!edges.all() || !whole_frame(mesh, options, result))
         square_frame(mesh, options, edges, result);
     result.bars.assign(result.mesh.face_count(), 1);
     result.panes.assign(result.mesh.face_count(), 0);

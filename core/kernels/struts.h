@@ -3,6 +3,7 @@
 #pragma once
 
 #include "core/shape/sets.h"
+#include "core/shape/selection.h"
 
 namespace bricol {
 
@@ -24,8 +25,8 @@ struct StrutResult {
 };
 
 /// Square bars lie in the faces, half their thickness to each side of an edge, and form one closed frame; faces need
-/// flat normals. Only edges of the mask get bars (all when it is empty): a square frame takes the faces all of whose
+/// flat normals. Only chosen edges get bars: a square frame takes the faces all of whose
 /// edges are chosen. Round bars are closed tubes, one per edge, with a ball at every end; loose edges get them too.
-StrutResult struts(const Mesh& mesh, const StrutOptions& options, const Mask& edges = {});
+StrutResult struts(const Mesh& mesh, const StrutOptions& options, const Selection& edges = {});
 
 }  // namespace bricol

@@ -6,7 +6,6 @@
 #include <map>
 #include <numbers>
 
-#include "core/kernels/edit_faces.h"
 #include "core/kernels/normals.h"
 #include "core/kernels/triangulate.h"
 #include "core/kernels/weld.h"

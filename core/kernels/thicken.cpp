@@ -10,10 +10,10 @@
 
 namespace bricol {
 
-ThickenResult thickened(const Mesh& mesh, const ThickenOptions& options, const Mask& chosen) {
+ThickenResult thickened(const Mesh& mesh, const ThickenOptions& options, const Selection& chosen) {
     ThickenResult result;
     const Topology& t = *mesh.topology;
-    const auto taken = [&](std::size_t f) { return chosen.empty() || chosen[f]; };
+    const auto taken = [&](std::size_t f) { return chosen[f]; };
     const Array<Vec3> offsets = even_offsets(mesh, chosen);
     const auto out = static_cast<float>(options.thickness * options.outward),
                in = static_cast<float>(options.thickness * (options.outward - 1));

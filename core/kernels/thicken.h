@@ -3,6 +3,7 @@
 #pragma once
 
 #include "core/shape/sets.h"
+#include "core/shape/selection.h"
 
 namespace bricol {
 
@@ -18,8 +19,8 @@ struct ThickenResult {
     std::vector<Vec3> too_tight;  ///< where the surface bends tighter than the wall is thick: the far side folds over
 };
 
-/// The chosen faces (all when the mask is empty) become a wall, the others stay. Both sides keep face, corner and edge
+/// The chosen faces become a wall, the others stay. Both sides keep face, corner and edge
 /// attributes; the inner one faces the other way; rims take the face attributes of their neighbour. O(corners).
-ThickenResult thickened(const Mesh& mesh, const ThickenOptions& options, const Mask& faces = {});
+ThickenResult thickened(const Mesh& mesh, const ThickenOptions& options, const Selection& faces = {});
 
 }  // namespace bricol

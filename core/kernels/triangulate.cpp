@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/kernels/triangulate.h"
+#include "core/kernels/face_lists.h"
 
 #include <algorithm>
 #include <cmath>
@@ -110,6 +111,24 @@ Triangles triangulated(const Mesh& mesh) {
         std::ranges::copy(parts[b].corners, out.corners.begin() + static_cast<std::ptrdiff_t>(3 * start[b]));
     });
     return out;
+}
+
+Mesh with_triangles(const Mesh& mesh, const Selection& chosen) {
+    const Topology& t = *mesh.topology;
+    const Triangles all = triangulated(mesh);
+    FaceList faces;
+    std::size_t k = 0;
+    for (std::size_t f = 0; f < t.face_count(); ++f) {
+        const bool split = chosen[f];
+        if (!split) add_face(faces, t, f);
+        for (; k < all.count() && all.face[k] == f; ++k) {
+            if (!split) continue;
+            for (int i = 0; i < 3; ++i) faces.corner(t.corner_vertex[all.corners[3 * k + i]], all.corners[3 * k + i]);
+            faces.close(static_cast<Index>(f));
+        }
+    }
+    add_loose(faces, t, [](Index) { return true; });
+    return compacted(mesh, std::move(faces), {}, {}, lone_vertices(mesh));
 }
 
 }  // namespace bricol

@@ -3,6 +3,7 @@
 #pragma once
 
 #include "core/shape/mesh.h"
+#include "core/shape/selection.h"
 
 namespace bricol {
 
@@ -24,5 +25,8 @@ std::vector<std::array<int, 3>> triangulate_polygon(const std::vector<DVec2>& lo
 /// The same for several loops that do not cross; what lies inside an odd number of them is filled. Points are numbered
 /// through all loops.
 std::vector<std::array<int, 3>> triangulate_loops(const std::vector<std::vector<DVec2>>& loops);
+
+/// Every face as triangles.
+Mesh with_triangles(const Mesh& mesh, const Selection& faces = {});
 
 }  // namespace bricol

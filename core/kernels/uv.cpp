@@ -28,14 +28,14 @@ Array<Vec2> uvs_so_far(const Mesh& mesh) {
 
 }  // namespace
 
-Mesh with_uvs(const Mesh& mesh, const UvOptions& options, const Mask& faces) {
+Mesh with_uvs(const Mesh& mesh, const UvOptions& options, const Selection& faces) {
     Mesh out = mesh;
     Array<Vec2> uv = uvs_so_far(mesh);
     const Topology& topology = *mesh.topology;
     const Array<Vec3>& points = *mesh.positions;
     DVec3 low(1e300), high(-1e300);
     for (std::size_t f = 0; f < topology.face_count(); ++f)
-        if (faces.empty() || faces[f])
+        if (faces[f])
             for (const Index v : topology.face(f))
                 low = glm::min(low, DVec3(points[v])), high = glm::max(high, DVec3(points[v]));
     const DVec3 size = glm::max(high - low, DVec3(1e-12));
@@ -46,7 +46,7 @@ Mesh with_uvs(const Mesh& mesh, const UvOptions& options, const Mask& faces) {
     };
     const int a = (options.axis + 1) % 3, b = (options.axis + 2) % 3;
     for (std::size_t f = 0; f < topology.face_count(); ++f) {
-        if (!faces.empty() && !faces[f]) continue;
+        if (!faces[f]) continue;
         const Index begin = topology.face_offsets[f], end = topology.face_offsets[f + 1];
         int axis = options.axis;
         if (options.by == UvProjection::box) {

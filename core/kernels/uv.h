@@ -7,6 +7,7 @@
 
 #include "core/kernels/transform.h"
 #include "core/shape/sets.h"
+#include "core/shape/selection.h"
 
 namespace bricol {
 
@@ -17,10 +18,10 @@ struct UvOptions {
     DVec3 centre{0};    ///< of box, cylinder and sphere
     bool real = false;  ///< in metres; else 0..1 over the shape's box (angles are always 0..1 a turn)
 };
-/// TEXCOORD_0 on the corners of the chosen faces (all when empty); other faces keep theirs. Round a cylinder or sphere
+/// TEXCOORD_0 on the corners of the chosen faces; other faces keep theirs. Round a cylinder or sphere
 /// a face that crosses the seam goes on beyond 1 rather than back. Axes follow the flat views: top x and y, front x and
 /// z, side y and z.
-Mesh with_uvs(const Mesh& mesh, const UvOptions& options, const Mask& faces = {});
+Mesh with_uvs(const Mesh& mesh, const UvOptions& options, const Selection& faces = {});
 
 struct UnwrapResult {
     Mesh mesh;

@@ -129,7 +129,7 @@ void run_alignment(const AlignmentSettings& s, StepRun& run) {
     const Alignment lay(plan, std::move(heights));
     run.give(deformed(
         *real, [&](const DVec3& p) { return lay.at(p[axis] - begin, p[side] * hand, p.z); },
-        s.only.empty() ? Mask{} : run.chosen(real->mesh, Domain::vertex, s.only)));
+        run.selected(real->mesh, Domain::vertex, s.only)));
 }
 
 const StepOf<AlignmentSettings> alignment_step(

@@ -5,7 +5,7 @@
 #include <cmath>
 #include <fmt/format.h>
 
-#include "core/kernels/edit_faces.h"
+#include "core/kernels/remove_elements.h"
 #include "core/kernels/real_geometry.h"
 #include "core/kernels/weld.h"
 #include "core/catalogue/settings.h"

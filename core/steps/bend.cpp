@@ -3,7 +3,7 @@
 #include <fmt/format.h>
 
 #include "core/kernels/array.h"
-#include "core/kernels/edit_faces.h"
+#include "core/kernels/remove_elements.h"
 #include "core/kernels/weld.h"
 #include "core/steps/deformer.h"
 #include "core/catalogue/settings.h"
@@ -45,7 +45,7 @@ void run_bend(const Bend& s, StepRun& run) {
                             format_value(inside, Quantity::length, "m"), format_value(radius, Quantity::length, "m")));
     }
     Shape bent = deformed(shape, bend_map(frame->span, toward, angle, frame->centre, s.hold == Bend::Hold::middle),
-                          s.only.empty() ? Mask{} : run.chosen(shape.mesh, Domain::vertex, s.only));
+                          run.selected(shape.mesh, Domain::vertex, s.only));
     if (s.weld && bent.mesh.face_count() > 0) {
         const WeldResult welded = weld(bent.mesh, s.distance, false);
         if (welded.welded == 0 && std::abs(std::abs(angle) - 360) < 1e-9)

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "core/kernels/edit_faces.h"
+#include "core/kernels/remove_elements.h"
+#include "core/kernels/bridge.h"
 #include "core/catalogue/settings.h"
 
 namespace bricol {

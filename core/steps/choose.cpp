@@ -5,7 +5,7 @@
 #include <fmt/format.h>
 
 #include "core/formula/elements.h"
-#include "core/kernels/edit_faces.h"
+#include "core/kernels/cut_loops.h"
 #include "core/ground/joined.h"
 #include "core/catalogue/settings.h"
 

@@ -2,7 +2,7 @@
 #include <fmt/format.h>
 
 #include "core/kernels/choose.h"
-#include "core/kernels/edit_faces.h"
+#include "core/kernels/cut_loops.h"
 #include "core/catalogue/settings.h"
 
 namespace bricol {

@@ -69,7 +69,7 @@ inline std::optional<DeformFrame> frame_of(StepRun& run, const DeformSpan& s, Ax
 
 inline void give_deformed(StepRun& run, const std::string& only, const PointMap& map) {
     const Shape& shape = run.shape();
-    run.give(deformed(shape, map, only.empty() ? Mask{} : run.chosen(shape.mesh, Domain::vertex, only)));
+    run.give(deformed(shape, map, run.selected(shape.mesh, Domain::vertex, only)));
 }
 
 }  // namespace bricol

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include <fmt/format.h>
 
-#include "core/kernels/edit_faces.h"
+#include "core/kernels/merge_faces.h"
 #include "core/catalogue/settings.h"
 
 namespace bricol {
@@ -16,8 +16,7 @@ struct DissolveFlat {
 void run_dissolve_flat(const DissolveFlat& s, StepRun& run) {
     Shape shape = run.shape();
     const std::size_t before = shape.mesh.face_count();
-    shape.mesh =
-        dissolved_flat(shape.mesh, s.angle, s.only.empty() ? Mask{} : run.chosen(shape.mesh, Domain::face, s.only));
+    shape.mesh = dissolved_flat(shape.mesh, s.angle, run.selected(shape.mesh, Domain::face, s.only));
     run.tell(Severity::note, "dissolved", fmt::format("{} faces became {}.", before, shape.mesh.face_count()));
     run.give(std::move(shape));
 }

@@ -3,7 +3,7 @@
 
 #include <fmt/format.h>
 
-#include "core/kernels/edit_faces.h"
+#include "core/kernels/remove_elements.h"
 #include "core/kernels/flatten.h"
 #include "core/kernels/real_geometry.h"
 #include "core/kernels/slice.h"

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include <fmt/format.h>
 
-#include "core/kernels/edit_faces.h"
+#include "core/kernels/fill_holes.h"
 #include "core/catalogue/settings.h"
 
 namespace bricol {

@@ -120,7 +120,7 @@ void run_follow_curve(const FollowCurve& s, StepRun& run) {
             return rails.at((p[read.along] - begin) * factor + start,
                             (p[read.right] - origin[read.right]) * read.right_sign, p[read.up] - origin[read.up]);
         },
-        s.only.empty() ? Mask{} : run.chosen(real->mesh, Domain::vertex, s.only)));
+        run.selected(real->mesh, Domain::vertex, s.only)));
 }
 
 const StepOf<FollowCurve> follow_curve_step(

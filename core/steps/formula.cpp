@@ -22,8 +22,7 @@ void run_formula(const FormulaSettings& s, StepRun& run) {
                  "There are no instances here; choose vertices or another kind of element.");
         return;
     }
-    const Mask only =
-        s.only.empty() || domain == Domain::instance ? Mask{} : run.chosen(run.shape().mesh, domain, s.only);
+    const Selection only = domain == Domain::instance ? Selection() : run.selected(run.shape().mesh, domain, s.only);
     RowsResult result = with_rows(run.shape(), domain, rows, only, run.stop);
     if (result.stopped) return;
     // A name that stands on another kind of element is told apart from one that stands nowhere.

@@ -33,7 +33,7 @@ void run_mixer(const Mixer& s, StepRun& run) {
         run.tell(Severity::error, "bad-blocks", rows.problem().text());
         return;
     }
-    const Mask only = s.only.empty() || domain == Domain::instance ? Mask{} : run.chosen(shape.mesh, domain, s.only);
+    const Selection only = domain == Domain::instance ? Selection() : run.selected(shape.mesh, domain, s.only);
     RowsResult result = with_rows(shape, domain, *rows, only, run.stop);
     if (result.stopped) return;
     run.report(result.problems, *rows);

@@ -84,7 +84,7 @@ void run_scatter(const Scatter& s, StepRun& run) {
         points = scattered_inside(SurfaceFinder(mesh), options);
     } else {
         const Array<float> weights = s.weight.empty() ? Array<float>{} : run.weights(mesh, Domain::vertex, s.weight);
-        const Mask faces = s.only.empty() ? Mask{} : run.chosen(mesh, Domain::face, s.only);
+        const Selection faces = run.selected(mesh, Domain::face, s.only);
         surface = scatter_surface(mesh, faces, weights);
         if (surface.corners.empty()) {
             run.tell(Severity::caution, "nothing-to-scatter-on",

@@ -30,7 +30,7 @@ void run_simplify(const Simplify& s, StepRun& run) {
                             : static_cast<std::size_t>(s.count);
     options.error = s.error;
     options.hold_borders = s.hold_borders;
-    const Mask held = s.hold.empty() ? Mask{} : run.chosen(shape.mesh, Domain::face, s.hold);
+    const Selection held = s.hold.empty() ? Selection::none() : Selection(run.chosen(shape.mesh, Domain::face, s.hold));
     shape.mesh = simplified(shape.mesh, options, held);
     if (shape.mesh.face_count() == 0) {
         run.tell(Severity::error, "nothing-left", "Nothing would be left. Keep more faces, or allow less deviation.");

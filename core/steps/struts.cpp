@@ -46,8 +46,7 @@ void run_struts(const StrutsSettings& s, StepRun& run) {
                      "Use fewer sides, or a set of edges."))
         return;
     note_uneven_size(run, shape.mesh);
-    StrutResult result =
-        struts(shape.mesh, options, s.only.empty() ? Mask{} : run.chosen(shape.mesh, Domain::edge, s.only));
+    StrutResult result = struts(shape.mesh, options, run.selected(shape.mesh, Domain::edge, s.only));
     if (result.held > 0) {
         Finding& finding = run.tell(Severity::caution, "held",
                                     fmt::format("{} face{} too small for the bars, which are narrower there.",

@@ -30,7 +30,8 @@ void run_thicken(const ThickenSettings& s, StepRun& run) {
     options.rims = s.rims;
     note_uneven_size(run, shape.mesh);
     const bool all = s.only.empty();
-    ThickenResult result = thickened(shape.mesh, options, all ? Mask{} : run.chosen(shape.mesh, Domain::face, s.only));
+    ThickenResult result =
+        thickened(shape.mesh, options, all ? Selection() : Selection(run.chosen(shape.mesh, Domain::face, s.only)));
     if (!result.too_tight.empty()) {
         Finding& finding =
             run.tell(Severity::caution, "too-thick",

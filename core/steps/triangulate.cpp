@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "core/kernels/edit_faces.h"
+#include "core/kernels/triangulate.h"
 #include "core/catalogue/settings.h"
 
 namespace bricol {

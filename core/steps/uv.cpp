@@ -30,7 +30,7 @@ void run_uv(const Uv& s, StepRun& run) {
     options.axis = index_of(s.axis);
     options.centre = s.centre;
     options.real = s.scale == Uv::Scale::real;
-    shape.mesh = with_uvs(shape.mesh, options, s.only.empty() ? Mask{} : run.chosen(shape.mesh, Domain::face, s.only));
+    shape.mesh = with_uvs(shape.mesh, options, run.selected(shape.mesh, Domain::face, s.only));
     tell_uvs(run, shape.mesh, !options.real, s.stretch);
     run.give(std::move(shape));
 }

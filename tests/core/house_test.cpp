@@ -117,6 +117,21 @@ TEST_CASE("one step, one file", "[house]") {
     CHECK(files.size() == all_steps().size());
 }
 
+TEST_CASE("every step is tried by name in a test that is about it", "[house]") {
+    // These run every step in the same way; they do not count.
+    const std::set<std::string> general = {"make_test.cpp", "bad_input_test.cpp", "fuzz_test.cpp", "house_test.cpp",
+                                           "same_bytes_test.cpp"};
+    std::string tests;
+    for (const fs::path& file : sources("tests/core"))
+        if (!general.contains(file.filename().string())) tests += content(file);
+    for (const StepInfo* info : all_steps()) {
+        INFO(info->key);
+        const std::string key(info->key);
+        CHECK((tests.find("\"" + key + "\"") != std::string::npos ||
+               tests.find("\"step\":\"" + key + "\"") != std::string::npos));
+    }
+}
+
 TEST_CASE("no parameter has a name that the file keeps for itself", "[house]") {
     const std::set<std::string_view> taken = {"id", "step", "name", "note", "skip", "ghost", "in", "card", "via"};
     for (const StepInfo* info : all_steps())

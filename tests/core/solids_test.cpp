@@ -9,7 +9,7 @@
 #include "core/kernels/boolean.h"
 #include "core/kernels/choose.h"
 #include "core/kernels/deform.h"
-#include "core/kernels/edit_faces.h"
+#include "core/kernels/remove_elements.h"
 #include "core/kernels/mirror.h"
 #include "core/kernels/real_geometry.h"
 #include "core/kernels/slice.h"

@@ -1,0 +1,247 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Steps on faces and edges, each setting against what geometry says: areas and volumes of prisms, frustums and regular
+// polygons (Bronstein and Semendjajew, Handbook of Mathematics), and counts of faces from Euler's formula.
+#include <catch2/catch.hpp>
+#include <numbers>
+
+#include "core/shape/selection.h"
+#include "tests/support/tried.h"
+
+using namespace bricol;
+using namespace bricol::test;
+
+namespace {
+
+constexpr double pi = std::numbers::pi;
+
+const Json cube = step("a", "box", {{"size", {1, 1, 1}}});
+const Json lid = step("lid", "choose", {{"set", "lid"}, {"what", "faces"}, {"rule", "facing"}, {"within", 1}});
+
+std::size_t set_size(const Mesh& mesh, Domain domain, const std::string& name) {
+    const auto members = set_members(mesh, domain, name);
+    return members ? count_of(*members) : 0;
+}
+
+}  // namespace
+
+TEST_CASE("disc: radius, hole, segments, style and rings", "[steps]") {
+    const double wedge = 16 * std::sin(2 * pi / 32);  // area of a regular 32-gon on a circle of radius 1
+    const Tried whole = tried({step("d", "disc", {{"radius", 2}})});
+    CHECK(whole.mesh("d").face_count() == 1);
+    CHECK(whole.part().measures.area == Approx(wedge * 4));
+    CHECK(tried({step("d", "disc", {{"style", "fan"}})}).mesh("d").face_count() == 32);
+    CHECK(tried({step("d", "disc", {{"style", "rings"}, {"rings", 3}})}).mesh("d").face_count() == 96);
+    const Tried holed = tried({step("d", "disc", {{"radius", 2}, {"hole", 1}, {"segments", 32}})});
+    CHECK(holed.part().measures.area == Approx(wedge * 3));
+    CHECK(holed.part().measures.border_edges == 64);
+    const Tried six = tried({step("d", "disc", {{"radius", 1}, {"segments", 6}})});
+    CHECK(six.part().measures.area == Approx(3 * std::sqrt(3.0) / 2));  // a regular hexagon
+}
+
+TEST_CASE("fill_holes: style, size, set and only", "[steps]") {
+    const Json open = step("open", "delete", {{"only", "lid"}});
+    for (const auto& [style, faces] : {std::pair{"face", 6}, std::pair{"fan", 9}, std::pair{"triangles", 7}}) {
+        const Tried t = tried({cube, lid, open, step("f", "fill_holes", {{"style", style}, {"set", "new"}})});
+        INFO(style);
+        CHECK(t.part().measures.closed);
+        CHECK(t.part().measures.faces == static_cast<std::size_t>(faces));
+        CHECK(*t.part().measures.volume == Approx(1));
+        CHECK(set_size(t.mesh("f"), Domain::face, "new") == static_cast<std::size_t>(faces - 5));
+    }
+    CHECK_FALSE(tried({cube, lid, open, step("f", "fill_holes", {{"most_sides", 3}})}).part().measures.closed);
+}
+
+TEST_CASE("bridge: two faces become a tunnel of as many rows", "[steps]") {
+    const Json between =
+        step("ends", "choose",
+             {{"set", "ends"}, {"what", "faces"}, {"rule", "box"}, {"low", {-1, -1, 0.9}}, {"high", {1, 1, 3.1}}});
+    for (const int rows : {1, 3}) {
+        Json merge = step("m", "merge");
+        merge["in"] = {{"shape", "a"}, {"with", "up"}};
+        const Tried t =
+            tried({cube, step("b", "box", {{"size", {1, 1, 1}}}), step("up", "transform", {{"move", {0, 0, 3}}}), merge,
+                   between, step("j", "bridge", {{"only", "ends"}, {"segments", rows}, {"set", "tube"}})});
+        CHECK(t.part().measures.closed);
+        CHECK(t.part().measures.pieces == 1);
+        CHECK(*t.part().measures.volume == Approx(4));  // two cubes and the two metres between them
+        CHECK(t.part().measures.faces == static_cast<std::size_t>(10 + 4 * rows));
+        CHECK(set_size(t.mesh("j"), Domain::face, "tube") == static_cast<std::size_t>(4 * rows));
+    }
+}
+
+TEST_CASE("inset: width and how, with both sets", "[steps]") {
+    const Tried each = tried(
+        {cube, lid, step("i", "inset", {{"width", 0.1}, {"only", "lid"}, {"inner_set", "in"}, {"rim_set", "rim"}})});
+    const Mesh& mesh = each.mesh("i");
+    CHECK(mesh.face_count() == 10);
+    CHECK(set_size(mesh, Domain::face, "in") == 1);
+    CHECK(set_size(mesh, Domain::face, "rim") == 4);
+    CHECK(*each.part().measures.volume == Approx(1));
+    const Tried inner = tried({cube, lid, step("i", "inset", {{"width", 0.1}, {"only", "lid"}, {"inner_set", "in"}}),
+                               step("k", "delete", {{"only", "in"}, {"which", "keep"}})});
+    CHECK(inner.part().measures.area == Approx(0.64));  // (1 - 2 · 0.1)²
+    // A patch of two by two quads together keeps its inner edges; each alone gets a ring of its own.
+    const Json grid = step("g", "grid", {{"across", 2}, {"deep", 2}});
+    CHECK(tried({grid, step("i", "inset", {{"width", 0.1}, {"how", "together"}})}).mesh("i").face_count() == 12);
+    CHECK(tried({grid, step("i", "inset", {{"width", 0.1}, {"how", "each"}})}).mesh("i").face_count() == 20);
+}
+
+TEST_CASE("cut_loop: cuts and slide across a ring of quads", "[steps]") {
+    const auto cut = [](const Json& settings) {
+        Json all = {{"places", Json::array({{{"edge", {0.5, 0.5, 0.5}}}})}};
+        for (const auto& [key, value] : settings.items()) all[key] = value;
+        return tried({cube, step("c", "cut_loop", all)});
+    };
+    CHECK(cut(Json::object()).mesh("c").face_count() == 10);
+    CHECK(cut({{"cuts", 3}}).mesh("c").face_count() == 18);
+    CHECK(set_size(cut({{"set", "ring"}}).mesh("c"), Domain::edge, "ring") == 4);
+    const auto heights = [](const Tried& t) {
+        std::set<float> z;
+        for (const Vec3& p : *t.mesh("c").positions) z.insert(std::round(p.z * 1000) / 1000);
+        return z;
+    };
+    CHECK(heights(cut(Json::object())) == std::set<float>{0, 0.5f, 1});
+    const std::set<float> slid = heights(cut({{"slide", 0.5}}));
+    REQUIRE(slid.size() == 3);
+    CHECK((slid.contains(0.75f) || slid.contains(0.25f)));
+    CHECK(*cut({{"cuts", 2}}).part().measures.volume == Approx(1));
+}
+
+TEST_CASE("cut_loop: new points blend what their edges' ends have, and are in no set of theirs", "[steps]") {
+    const Json height = step("w", "attribute", {{"attribute", "w"}, {"by", "axis"}, {"from", 0}, {"to", 1}});
+    const Json top =
+        step("top", "choose",
+             {{"set", "top"}, {"what", "vertices"}, {"rule", "box"}, {"low", {-1, -1, 0.9}}, {"high", {1, 1, 2}}});
+    const Json places = Json::array({{{"edge", {0.5, 0.5, 0.5}}}, {{"edge", {0, 0.5, 1}}}});
+    const Tried t =
+        tried({cube, height, top, step("c", "cut_loop", {{"places", places}, {"cuts", 2}, {"slide", 0.25}})});
+    const Mesh& mesh = t.mesh("c");
+    const auto* w = mesh.attributes.values<float>(Domain::vertex, "w");
+    REQUIRE(w);
+    CHECK(mesh.vertex_count() > 8);
+    for (std::size_t v = 0; v < mesh.vertex_count(); ++v) {
+        INFO(v);
+        CHECK((*w)[v] == Approx((*mesh.positions)[v].z).margin(1e-6));
+    }
+    CHECK(set_size(mesh, Domain::vertex, "top") == 4);
+}
+
+TEST_CASE("dissolve_flat: joins what lies in one plane, by angle and set", "[steps]") {
+    const Json fine = step("a", "box", {{"size", {1, 1, 1}}, {"along_x", 4}, {"along_y", 4}, {"along_z", 4}});
+    const Tried t = tried({fine, step("d", "dissolve_flat")});
+    CHECK(t.mesh("d").face_count() == 6);
+    CHECK(t.mesh("d").vertex_count() == 8);
+    CHECK(*t.part().measures.volume == Approx(1));
+    CHECK(tried({fine, lid, step("d", "dissolve_flat", {{"only", "lid"}})}).mesh("d").face_count() == 81);
+    // Twelve sides turn by 30° each: below the angle they stay.
+    const Json drum = step("a", "cylinder", {{"segments", 12}});
+    const std::size_t sides = tried({drum}).mesh("a").face_count();
+    CHECK(tried({drum, step("d", "dissolve_flat", {{"angle", 20}})}).mesh("d").face_count() <= sides);
+    CHECK(tried({drum, step("d", "dissolve_flat", {{"angle", 20}})}).mesh("d").face_count() >= 12);
+}
+
+TEST_CASE("edge_weight: what, value and which edges", "[steps]") {
+    const auto weights = [](const Json& settings, std::string_view name) {
+        const Tried t = tried({cube, step("w", "edge_weight", settings)});
+        const auto* column = t.mesh("w").attributes.values<float>(Domain::edge, name);
+        REQUIRE(column);
+        return std::vector<float>(column->begin(), column->end());
+    };
+    const auto all = weights({{"value", 0.25}}, attribute_name::bevel);
+    CHECK(all == std::vector<float>(12, 0.25f));
+    CHECK(weights({{"what", "crease"}, {"sharpness", 3}}, attribute_name::crease) == std::vector<float>(12, 3.0f));
+    CHECK(weights({{"by", "angle"}, {"angle", 100}}, attribute_name::bevel) == std::vector<float>(12, 0.0f));
+    const Tried some = tried({cube, lid, step("w", "edge_weight", {{"only", "lid"}})});
+    const auto* column = some.mesh("w").attributes.values<float>(Domain::edge, attribute_name::bevel);
+    REQUIRE(column);
+    CHECK(std::ranges::count(*column, 1.0f) == 4);
+}
+
+TEST_CASE("split_off: parts faces along the border of a set", "[steps]") {
+    const Tried t = tried({cube, lid, step("s", "split_off", {{"only", "lid"}})});
+    CHECK(t.mesh("s").vertex_count() == 12);
+    CHECK(t.part().measures.pieces == 2);
+    CHECK(t.part().measures.border_edges == 8);
+    CHECK(t.part().measures.area == Approx(6));
+}
+
+TEST_CASE("triangulate: all faces or those of a set", "[steps]") {
+    const Tried all = tried({cube, step("t", "triangulate")});
+    CHECK(all.mesh("t").face_count() == 12);
+    CHECK(*all.part().measures.volume == Approx(1));
+    CHECK(tried({cube, lid, step("t", "triangulate", {{"only", "lid"}})}).mesh("t").face_count() == 7);
+}
+
+TEST_CASE("slice: across, at, free planes, what is kept and capped", "[steps]") {
+    const auto sliced = [](const Json& settings) { return tried({cube, step("s", "slice", settings)}); };
+    CHECK(*sliced({{"at", 0.25}}).part().measures.volume == Approx(0.75));
+    CHECK(*sliced({{"at", 0.25}, {"keep", "below"}}).part().measures.volume == Approx(0.25));
+    CHECK(*sliced({{"across", "x"}, {"at", 0.3}}).part().measures.volume == Approx(0.2));
+    CHECK(sliced({{"at", 0.25}, {"keep", "both"}}).part().measures.pieces == 2);
+    CHECK(sliced({{"at", 0.25}, {"keep", "edges_only"}}).part().measures.faces == 10);
+    CHECK(sliced({{"at", 0.25}, {"cap", false}}).part().measures.border_edges == 4);
+    CHECK(set_size(sliced({{"at", 0.25}, {"set", "cut"}}).mesh("s"), Domain::face, "cut") == 1);
+    // Through the middle at 45°: half of it stays.
+    CHECK(*sliced({{"across", "free"}, {"normal", {1, 0, 1}}, {"point", {0, 0, 0.5}}}).part().measures.volume ==
+          Approx(0.5));
+}
+
+TEST_CASE("rounded_box: the volume of a box with round edges, its segments and its origin", "[steps]") {
+    // Steiner: the inner box, its faces times r, its edges times quarter circles, one ball.
+    const double a = 1, b = 0.8, c = 0.6, r = 0.2, x = a - 2 * r, y = b - 2 * r, z = c - 2 * r;
+    const double exact =
+        x * y * z + 2 * r * (x * y + y * z + z * x) + pi * r * r * (x + y + z) + 4.0 / 3 * pi * r * r * r;
+    const Tried t = tried({step("b", "rounded_box", {{"size", {a, b, c}}, {"radius", r}, {"round_segments", 32}})});
+    CHECK(t.part().measures.closed);
+    CHECK(*t.part().measures.volume == Approx(exact).epsilon(2e-3));
+    CHECK(t.part().measures.box->low.z == Approx(0).margin(1e-6));
+    for (std::size_t f = 0; f < t.mesh("b").face_count(); ++f) REQUIRE(t.mesh("b").topology->face(f).size() == 4);
+    const Tried centred = tried({step("b", "rounded_box", {{"origin", "centre"}, {"segments", {2, 1, 1}}})});
+    CHECK(centred.part().measures.box->centre().z == Approx(0).margin(1e-6));
+    CHECK(centred.mesh("b").face_count() > tried({step("b", "rounded_box")}).mesh("b").face_count());
+}
+
+TEST_CASE("material: from the kit, of one's own, on a set", "[steps]") {
+    const Tried kit = tried({cube, step("m", "material", {{"kit", "brass"}})});
+    const auto used = materials_of(*kit.step("m").shape);
+    REQUIRE(used.size() == 1);
+    CHECK(used[0].metallic == 1);
+    const Tried own = tried({cube, lid,
+                             step("m", "material",
+                                  {{"kit", "own"},
+                                   {"called", "pitch"},
+                                   {"colour", {1, 0.5, 0}},
+                                   {"metallic", 0.25},
+                                   {"roughness", 0.75},
+                                   {"transmission", 0.5},
+                                   {"ior", 1.33},
+                                   {"alpha", 0.5},
+                                   {"double_sided", true},
+                                   {"only", "lid"}})});
+    const auto mine = materials_of(*own.step("m").shape);
+    REQUIRE(mine.size() == 1);
+    CHECK(mine[0].name == "pitch");
+    // sRGB 0.5 is 0.2140 in linear light (IEC 61966-2-1).
+    CHECK(mine[0].colour.x == Approx(1));
+    CHECK(mine[0].colour.y == Approx(0.21404).epsilon(1e-4));
+    CHECK((mine[0].metallic == 0.25f && mine[0].roughness == 0.75f && mine[0].transmission == 0.5f));
+    CHECK((mine[0].ior == 1.33f && mine[0].alpha == 0.5f && mine[0].double_sided));
+    const auto* numbers = own.mesh("m").attributes.values<std::int32_t>(Domain::face, attribute_name::material);
+    REQUIRE(numbers);
+    CHECK(std::ranges::count(*numbers, 0) == 5);
+}
+
+TEST_CASE("a selection is all, or these, and never anything else", "[shape]") {
+    const Selection all, none = Selection::none(), some = Mask{1, 0, 1};
+    CHECK((all.all() && all[0] && all[1000000]));
+    CHECK((!none.all() && !none[0] && !none[7]));
+    CHECK((some[0] && !some[1] && some[2] && !some[3]));
+    CHECK(all.mask(3) == Mask{1, 1, 1});
+    CHECK(none.mask(3) == Mask{0, 0, 0});
+    CHECK(some.mask(5) == Mask{1, 0, 1, 0, 0});
+    // An empty set changes nothing; no set changes everything.
+    const Json nobody =
+        step("n", "choose", {{"set", "nobody"}, {"what", "vertices"}, {"rule", "ball"}, {"centre", {9, 9, 9}}});
+    const auto top = [](const Tried& t) { return t.part().measures.box->high.z; };
+    CHECK(top(tried({cube, nobody, step("t", "stretch", {{"factor", 2}, {"only", "nobody"}})})) == Approx(1));
+}
