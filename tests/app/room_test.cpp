@@ -303,6 +303,7 @@ TEST_CASE("a recipe with errors is exported only when it is asked for", "[app][f
     room.window.export_to(out);
     REQUIRE(QTest::qWaitFor([&] { return room.find("answer:Close") != nullptr; }, 10000));
     room.click(room.find("answer:Close"));
+    QTest::qWait(500);  // writing would happen on a thread of its own
     CHECK_FALSE(QFile::exists(out));
 }
 
