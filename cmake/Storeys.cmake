@@ -19,6 +19,25 @@ function(bricol_storey name)
   endif()
   bricol_warnings(bricol_${name})
   bricol_unity(bricol_${name})
+  bricol_sanitized(bricol_${name})
+endfunction()
+
+# The same sources once more as objects under sanitisers, for core_tests_sanitized alone: the tests and CGAL's templates
+# are half of all compiling and tell nothing more when they are watched themselves. As objects, linked whole and first,
+# so that the watched copy of an inline function is the one the linker keeps.
+# Warnings stay warnings: GCC 12 warns about the standard library's own code here; the plain build has them as errors.
+function(bricol_sanitized target)
+  if(NOT BRICOL_SANITIZE)
+    return()
+  endif()
+  get_target_property(sources ${target} SOURCES)
+  add_library(${target}_sanitized OBJECT EXCLUDE_FROM_ALL ${sources})
+  target_include_directories(${target}_sanitized PRIVATE $<TARGET_PROPERTY:${target},INCLUDE_DIRECTORIES>)
+  target_link_libraries(${target}_sanitized PRIVATE $<TARGET_PROPERTY:${target},LINK_LIBRARIES>)
+  target_compile_options(${target}_sanitized PRIVATE -O1 -g1 -UNDEBUG -D_GLIBCXX_ASSERTIONS -fsanitize=address,undefined
+                         -fno-sanitize-recover=undefined -fno-omit-frame-pointer)
+  bricol_unity(${target}_sanitized)
+  set_property(GLOBAL APPEND PROPERTY BRICOL_SANITIZED_OBJECTS $<TARGET_OBJECTS:${target}_sanitized>)
 endfunction()
 
 # Joins source files for compiling where quick clean builds matter more than quick rebuilds.

@@ -2,7 +2,6 @@
 // What a step's make function is given, and what it hands back.
 #pragma once
 
-#include <atomic>
 #include <functional>
 #include <span>
 
@@ -37,7 +36,6 @@ public:
     Values values;
     std::map<std::string, ShapePtr, std::less<>> inputs;
     bool for_export = false;
-    const std::atomic<bool>* stop = nullptr;
     double raise_bounds = 1;  ///< factor on every bound, for whoever means it
     /// Makes the recipe of a kit parameter with these dials; `part` empty for its last shown part.
     std::function<Result<InnerMade>(const KitWritten& kit, const std::string& part, const DialNumbers& dials)> inner;
@@ -69,7 +67,6 @@ public:
     }
     /// Says where the settings stand, so that fields can be told from one another.
     void bind(const void* settings, std::span<const FieldSlot> fields);
-    bool stopped() const { return stop && stop->load(std::memory_order_relaxed); }
 
     /// The result. A step that gives nothing passes its main input through.
     void give(Shape shape) { result = std::make_shared<const Shape>(std::move(shape)); }

@@ -347,8 +347,7 @@ private:
 
 /// Works one row out; nothing when it cannot be read.
 std::optional<std::vector<double>> worked_out(Elements& elements, const FormulaRow& row, std::size_t number,
-                                              const Selection& only, std::vector<RowProblem>& problems,
-                                              const std::atomic<bool>* stop) {
+                                              const Selection& only, std::vector<RowProblem>& problems) {
     // What stands on the elements comes before a dial of the same name.
     std::map<std::string, double> constants = row.constants;
     std::erase_if(constants, [&](const auto& constant) { return elements.reader(constant.first).has_value(); });
@@ -375,7 +374,7 @@ std::optional<std::vector<double>> worked_out(Elements& elements, const FormulaR
     }
     std::vector<double> values(elements.count());
     const Array<std::uint32_t> own = program->uses_random() ? elements.own_numbers() : Array<std::uint32_t>{};
-    std::size_t bad = work_out(*program, readers, own, values, stop);
+    std::size_t bad = work_out(*program, readers, own, values);
     while (bad < values.size() && (std::isfinite(values[bad]) || !only[bad])) ++bad;
     if (bad < values.size()) {
         std::size_t all = 0;
@@ -439,8 +438,7 @@ std::string domain_with(const Shape& shape, std::string_view attribute, Domain n
     return {};
 }
 
-RowsResult with_rows(const Shape& shape, Domain domain, std::span<const FormulaRow> rows, const Selection& only,
-                     const std::atomic<bool>* stop) {
+RowsResult with_rows(const Shape& shape, Domain domain, std::span<const FormulaRow> rows, const Selection& only) {
     RowsResult result;
     Elements elements(shape, domain);
     for (std::size_t r = 0; r < rows.size(); ++r) {
@@ -449,11 +447,7 @@ RowsResult with_rows(const Shape& shape, Domain domain, std::span<const FormulaR
             result.problems.push_back({r, "bad-target", refusal, {}, {}, {}});
             continue;
         }
-        const auto values = worked_out(elements, row, r, only, result.problems, stop);
-        if (stop && *stop) {
-            result.stopped = true;
-            break;
-        }
+        const auto values = worked_out(elements, row, r, only, result.problems);
         if (values) elements.write(row.target, *values, only);
     }
     result.shape = std::move(elements).taken();
@@ -463,7 +457,7 @@ RowsResult with_rows(const Shape& shape, Domain domain, std::span<const FormulaR
 Result<Array<float>> values_by_formula(const Shape& shape, Domain domain, const FormulaRow& row,
                                        std::vector<RowProblem>& problems) {
     Elements elements(shape, domain);
-    const auto values = worked_out(elements, row, 0, {}, problems, nullptr);
+    const auto values = worked_out(elements, row, 0, {}, problems);
     if (!values) return Problem{problems.empty() ? "The formula cannot be read." : problems.back().text, "", ""};
     Array<float> out(values->size());
     for (std::size_t i = 0; i < out.size(); ++i)

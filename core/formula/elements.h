@@ -30,7 +30,6 @@ struct RowProblem {
 struct RowsResult {
     Shape shape;
     std::vector<RowProblem> problems;
-    bool stopped = false;
 };
 /// Works the rows out one after another and writes them to the elements that `only`
 /// marks. Targets are x, y, z, nx, ny, nz, u, v as the domain has them, or an attribute: an existing
@@ -38,8 +37,7 @@ struct RowsResult {
 /// value is not finite keeps what it had. Rows see places and normals as they came in, so that x, y and z can be worked
 /// out from one another, and attributes as the rows before left them. Targets that start with `_` are only remembered
 /// for later rows.
-RowsResult with_rows(const Shape& shape, Domain domain, std::span<const FormulaRow> rows, const Selection& only,
-                     const std::atomic<bool>* stop);
+RowsResult with_rows(const Shape& shape, Domain domain, std::span<const FormulaRow> rows, const Selection& only);
 
 /// One value per element by a formula, as for a rule; empty with a problem when it cannot be read.
 Result<Array<float>> values_by_formula(const Shape& shape, Domain domain, const FormulaRow& row,

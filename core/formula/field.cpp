@@ -9,6 +9,7 @@
 #include <tbb/parallel_for.h>
 #include <tbb/parallel_reduce.h>
 
+#include "core/ground/stop.h"
 #include "core/formula/tokens.h"
 #include "core/kernels/noise.h"
 #include "core/kernels/ramp.h"
@@ -357,13 +358,13 @@ void FieldProgram::run(std::span<const double* const> inputs, std::span<const st
 }
 
 std::size_t work_out(const FieldProgram& program, std::span<const FieldReader> readers,
-                     std::span<const std::uint32_t> own, std::span<double> out, const std::atomic<bool>* stop) {
+                     std::span<const std::uint32_t> own, std::span<double> out) {
     constexpr std::size_t block = FieldProgram::block;
     const std::size_t count = out.size();
     return tbb::parallel_reduce(
         tbb::blocked_range<std::size_t>(0, count, 16 * block), count,
         [&](const tbb::blocked_range<std::size_t>& range, std::size_t bad) {
-            if (stop && *stop) return bad;
+            stop_point();
             std::vector<double> values(readers.size() * block), scratch;
             std::vector<const double*> inputs(readers.size());
             for (std::size_t i = 0; i < readers.size(); ++i) inputs[i] = values.data() + i * block;

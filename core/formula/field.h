@@ -63,7 +63,6 @@ private:
 /// Works a program out for `count` elements on all threads. Gives the number of the first element whose value is not
 /// finite, or `count` when all are.
 std::size_t work_out(const FieldProgram& program, std::span<const FieldReader> readers,
-                     std::span<const std::uint32_t> own, std::span<double> out,
-                     const std::atomic<bool>* stop = nullptr);
+                     std::span<const std::uint32_t> own, std::span<double> out);
 
 }  // namespace bricol

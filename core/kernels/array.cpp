@@ -6,6 +6,8 @@
 #include <glm/gtc/matrix_transform.hpp>
 #include <map>
 
+#include "core/ground/stop.h"
+
 namespace bricol {
 
 Array<glm::mat4> straight_places(int count, const DVec3& step) {
@@ -71,6 +73,7 @@ Array<std::uint8_t> doubled_faces(const Mesh& mesh) {
     };
     std::map<std::vector<Index>, Index> standing;
     for (Index f = 0; f < t.face_count(); ++f) {
+        stop_point(f);
         if (const auto back = standing.find(ring_of(f, true)); back != standing.end()) {
             doubled[f] = doubled[back->second] = 1;
             standing.erase(back);

@@ -6,6 +6,7 @@
 #include <tbb/parallel_for.h>
 #include <numeric>
 
+#include "core/ground/stop.h"
 #include "core/kernels/corner_patch.h"
 #include "core/kernels/normals.h"
 #include "core/kernels/rebuild.h"
@@ -64,10 +65,9 @@ public:
         group_ = Joined(t_.vertex_count);
         for (Index e = 0; e < edge_width.size(); ++e)
             if (edge_width[e] > 0) join(t_.edges[e][0], t_.edges[e][1]);
-        for (Index v = 0; v < t_.vertex_count && !stopped(); ++v) lay_out(v);
+        for (Index v = 0; v < t_.vertex_count; ++v) stop_point(v), lay_out(v);
         hold();
-        for (std::size_t f = 0; f < fans_.size() && !stopped(); ++f) place(fans_[f]);
-        if (stopped()) return {};
+        for (std::size_t f = 0; f < fans_.size(); ++f) stop_point(f), place(fans_[f]);
         return build();
     }
 
@@ -80,7 +80,6 @@ private:
         Index edges() const { return closed ? count : count + 1; }
     };
 
-    bool stopped() const { return options_.stop && options_.stop->load(std::memory_order_relaxed); }
     Index outgoing(Index c) const { return t_.corner_edge[c]; }
     Index incoming(Index c) const { return t_.corner_edge[previous_[c]]; }
     DVec3 at(Index v) const { return DVec3(p_[v]); }
@@ -280,6 +279,7 @@ private:
             return movers_[pool_[list.first + (leaving ? 0 : list.count - 1)]].velocity;
         };
         for (Index c = 0; c < t_.corner_count(); ++c) {
+            stop_point(c);
             const Index d = next_[c], v = t_.corner_vertex[c], w = t_.corner_vertex[d];
             if (corner_[c].count == 0 && corner_[d].count == 0) continue;
             const DVec3 along = at(w) - at(v);
@@ -483,6 +483,7 @@ private:
             return whole[v];
         };
         for (std::size_t f = 0; f < t_.face_count(); ++f) {
+            stop_point(f);
             for (Index c = t_.face_offsets[f]; c < t_.face_offsets[f + 1]; ++c) {
                 const CornerList& list = corner_[c];
                 if (list.count == 0) put(plain(t_.corner_vertex[c]), c, c);
@@ -539,6 +540,7 @@ private:
             if (near.edges_of_vertex(v).empty()) plain(v);
         Array<Vec2> uvs(uv_corners.size());
         tbb::parallel_for(tbb::blocked_range<std::size_t>(0, uvs.size(), 4096), [&](const auto& range) {
+            stop_point();
             for (std::size_t i = range.begin(); i != range.end(); ++i)
                 uvs[i] = uv_at(uv_corners[i], DVec3(points_[faces.corners[i]]));
         });
@@ -607,6 +609,7 @@ Array<float> edge_angles(const Mesh& mesh) {
     const Adjacency& near = t.adjacency();
     Array<float> angles(t.edge_count(), 0);
     for (Index e = 0; e < t.edge_count(); ++e) {
+        stop_point(e);
         const auto faces = near.faces_of_edge(e);
         if (faces.size() != 2) continue;
         const DVec3 a(flat[faces[0]]), b(flat[faces[1]]);

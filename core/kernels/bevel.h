@@ -12,7 +12,6 @@ struct BevelOptions {
     int segments = 1;    ///< pieces across the strip
     double profile = 1;  ///< 0 straight, 1 round, above 1 fuller towards the old edge; negative hollow
     bool hold = true;    ///< make a bevel narrower where it would run into another
-    const std::atomic<bool>* stop = nullptr;
 };
 
 struct BevelResult {

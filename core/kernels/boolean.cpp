@@ -10,6 +10,7 @@
 #include <unordered_set>
 #include <xxhash.h>
 
+#include "core/ground/stop.h"
 #include "core/kernels/measure.h"
 #include "core/kernels/boolean_patches.h"
 #include "core/kernels/merge_faces.h"
@@ -29,6 +30,7 @@ TaggedTriangles tagged_soup(const Mesh& mesh, Index first_tag) {
     soup.triangles.resize(all.count());
     soup.tags.resize(all.count());
     for (std::size_t i = 0; i < all.count(); ++i) {
+        stop_point(i);
         for (int k = 0; k < 3; ++k) soup.triangles[i][k] = mesh.topology->corner_vertex[all.corners[3 * i + k]];
         soup.tags[i] = first_tag + all.face[i];
     }
@@ -36,25 +38,28 @@ TaggedTriangles tagged_soup(const Mesh& mesh, Index first_tag) {
 }
 
 /// Why a mesh is no solid; empty when it is one.
-std::string not_solid(const Mesh& mesh) {
-    if (mesh.face_count() == 0) return "has no faces";
-    const Topology& t = *mesh.topology;
-    Array<std::int32_t> uses(t.edge_count(), 0), balance(t.edge_count(), 0);
-    for (std::size_t f = 0; f < t.face_count(); ++f)
-        for (Index c = t.face_offsets[f]; c < t.face_offsets[f + 1]; ++c) {
-            ++uses[t.corner_edge[c]];
-            balance[t.corner_edge[c]] += t.edges[t.corner_edge[c]][0] == t.corner_vertex[c] ? 1 : -1;
-        }
-    std::size_t open = 0, many = 0, turned = 0;
-    for (std::size_t e = 0; e < uses.size(); ++e) {
-        open += uses[e] == 1;
-        many += uses[e] > 2;
-        turned += uses[e] == 2 && balance[e] != 0;
-    }
-    if (open > 0) return "is open (" + std::to_string(open) + " border edges)";
-    if (many > 0) return "has edges with more than two faces";
-    if (turned > 0) return "has faces that point opposite ways";
+struct Fault {
+    BooleanFault what = BooleanFault::none;
+    std::size_t edges = 0;
+    explicit operator bool() const { return what != BooleanFault::none; }
+};
+
+/// What keeps a mesh from being a solid.
+Fault fault_of(const Mesh& mesh) {
+    if (mesh.face_count() == 0) return {BooleanFault::no_faces, 0};
+    const Ties& ties = mesh.topology->ties();
+    if (ties.border_edges > 0) return {BooleanFault::open, ties.border_edges};
+    if (ties.non_manifold_edges > 0) return {BooleanFault::many_faces, ties.non_manifold_edges};
+    if (ties.turned_edges > 0) return {BooleanFault::turned, ties.turned_edges};
     return {};
+}
+
+BooleanResult refused(Fault fault, Index cutter) {
+    BooleanResult result;
+    result.fault = fault.what;
+    result.fault_edges = fault.edges;
+    result.fault_cutter = cutter;
+    return result;
 }
 
 Box bounds(const Mesh& mesh) {
@@ -80,19 +85,18 @@ std::optional<TaggedTriangles> combined(const TaggedTriangles& a, const TaggedTr
     return boolean_of_triangles(a, b, kind);
 }
 
-std::optional<TaggedTriangles> united(std::span<const TaggedTriangles> soups, const std::atomic<bool>* stop) {
+std::optional<TaggedTriangles> united(std::span<const TaggedTriangles> soups) {
     if (soups.size() == 1) return soups[0];
-    if (stop && *stop) return std::nullopt;
+    stop_point();
     std::optional<TaggedTriangles> left, right;
-    tbb::parallel_invoke([&] { left = united(soups.first(soups.size() / 2), stop); },
-                         [&] { right = united(soups.subspan(soups.size() / 2), stop); });
-    if (!left || !right || (stop && *stop)) return std::nullopt;
+    tbb::parallel_invoke([&] { left = united(soups.first(soups.size() / 2)); },
+                         [&] { right = united(soups.subspan(soups.size() / 2)); });
+    if (!left || !right) return std::nullopt;
     return combined(*left, *right, BooleanKind::unite);
 }
 
 /// Solids that overlap are united, clusters apart from one another stand side by side.
-std::optional<TaggedTriangles> gathered(std::vector<TaggedTriangles> soups, std::span<const Box> boxes,
-                                        const std::atomic<bool>* stop) {
+std::optional<TaggedTriangles> gathered(std::vector<TaggedTriangles> soups, std::span<const Box> boxes) {
     Joined touching(soups.size());
     for (Index i = 0; i < soups.size(); ++i)
         for (Index j = i + 1; j < soups.size(); ++j)
@@ -101,7 +105,7 @@ std::optional<TaggedTriangles> gathered(std::vector<TaggedTriangles> soups, std:
     for (Index i = 0; i < soups.size(); ++i) clusters[touching.root(i)].push_back(std::move(soups[i]));
     std::erase_if(clusters, [](const auto& c) { return c.empty(); });
     std::vector<std::optional<TaggedTriangles>> whole(clusters.size());
-    tbb::parallel_for(std::size_t(0), clusters.size(), [&](std::size_t i) { whole[i] = united(clusters[i], stop); });
+    tbb::parallel_for(std::size_t(0), clusters.size(), [&](std::size_t i) { whole[i] = united(clusters[i]); });
     std::vector<TaggedTriangles> parts;
     for (auto& one : whole) {
         if (!one) return std::nullopt;
@@ -112,8 +116,7 @@ std::optional<TaggedTriangles> gathered(std::vector<TaggedTriangles> soups, std:
 
 /// Cutters as few solids to cut with one after another: each holds some that do not touch, side by side. When that
 /// takes too many rounds they are united first.
-std::optional<std::vector<TaggedTriangles>> in_rounds(std::vector<TaggedTriangles> soups, std::span<const Box> boxes,
-                                                      const std::atomic<bool>* stop) {
+std::optional<std::vector<TaggedTriangles>> in_rounds(std::vector<TaggedTriangles> soups, std::span<const Box> boxes) {
     constexpr std::size_t most_rounds = 8;
     std::vector<std::vector<std::size_t>> rounds;
     for (std::size_t i = 0; i < soups.size(); ++i) {
@@ -127,7 +130,7 @@ std::optional<std::vector<TaggedTriangles>> in_rounds(std::vector<TaggedTriangle
     }
     std::vector<TaggedTriangles> out;
     if (rounds.size() > most_rounds) {
-        auto whole = gathered(std::move(soups), boxes, stop);
+        auto whole = gathered(std::move(soups), boxes);
         if (!whole) return std::nullopt;
         out.push_back(std::move(*whole));
         return out;
@@ -169,6 +172,7 @@ TaggedTriangles without_collapsed_edges(const TaggedTriangles& soup) {
     std::vector<Index> number(soup.points.size(), no_index);
     std::unordered_map<std::uint64_t, std::int32_t> uses;  // an edge once each way, and nothing else
     for (std::size_t i = 0; i < soup.triangles.size(); ++i) {
+        stop_point(i);
         std::array<Index, 3> t{};
         for (int k = 0; k < 3; ++k) {
             const Index v = together.root(soup.triangles[i][k]);
@@ -193,6 +197,7 @@ Mesh mesh_of(const TaggedTriangles& soup, const Mesh& old) {
     std::unordered_map<Key, std::vector<Index>, KeyHash> known;
     known.reserve(old.vertex_count());
     for (Index v = 0; v < old.vertex_count(); ++v) {
+        stop_point(v);
         const Vec3 p = (*old.positions)[v] + Vec3(0);
         known[{p.x, p.y, p.z}].push_back(v);
     }
@@ -204,6 +209,7 @@ Mesh mesh_of(const TaggedTriangles& soup, const Mesh& old) {
     std::vector<std::array<Index, 3>> corner_of(soup.triangles.size());
     Array<Index> pieces(t.face_count(), 0);
     for (std::size_t i = 0; i < soup.triangles.size(); ++i) {
+        stop_point(i);
         const Index f = soup.tags[i], first = t.face_offsets[f], end = t.face_offsets[f + 1];
         bool whole = true;
         for (int k = 0; k < 3; ++k) {
@@ -279,6 +285,7 @@ Mesh mesh_of(const TaggedTriangles& soup, const Mesh& old) {
     };
     std::vector<std::vector<Index>> vertex_of(t.face_count());  // for untouched polygons: the vertex at each corner
     for (std::size_t i = 0; i < soup.triangles.size(); ++i) {
+        stop_point(i);
         const Index f = soup.tags[i], first = t.face_offsets[f], end = t.face_offsets[f + 1];
         if (end - first > 3 && untouched(f)) {
             std::vector<Index>& ring = vertex_of[f];
@@ -331,6 +338,7 @@ BooleanResult finished(const TaggedTriangles& soup, const Mesh& old, Index body_
     result.cut.assign(m.edge_count(), 0);
     const Adjacency& near = m.topology->adjacency();
     for (Index e = 0; e < m.edge_count(); ++e) {
+        stop_point(e);
         const auto beside = near.faces_of_edge(e);
         result.cut[e] = beside.size() == 2 && result.from_cutter[beside[0]] != result.from_cutter[beside[1]];
     }
@@ -339,8 +347,7 @@ BooleanResult finished(const TaggedTriangles& soup, const Mesh& old, Index body_
 
 }  // namespace
 
-BooleanResult boolean_of(const Mesh& body, std::span<const Mesh> cutters, BooleanKind kind,
-                         const std::atomic<bool>* stop) {
+BooleanResult boolean_of(const Mesh& body, std::span<const Mesh> cutters, BooleanKind kind) {
     BooleanResult result;
     // The same cutter twice cuts no more than once, and surfaces that lie in one another are dear to work out.
     std::vector<const Mesh*> operands{&body};
@@ -350,7 +357,7 @@ BooleanResult boolean_of(const Mesh& body, std::span<const Mesh> cutters, Boolea
                (a.positions == b.positions || *a.positions == *b.positions);
     };
     for (std::size_t i = 0; i < cutters.size(); ++i) {
-        if (not_solid(cutters[i]).empty() && same(body, cutters[i])) {
+        if (!fault_of(cutters[i]) && same(body, cutters[i])) {
             if (kind == BooleanKind::subtract) return result;  // nothing is left
             continue;
         }
@@ -369,14 +376,9 @@ BooleanResult boolean_of(const Mesh& body, std::span<const Mesh> cutters, Boolea
     }
     std::vector<Mesh> turned;  // operands that were inside out
     turned.reserve(operands.size());
-    std::vector<std::string> faults(operands.size());
-    tbb::parallel_for(std::size_t(0), operands.size(), [&](std::size_t i) { faults[i] = not_solid(*operands[i]); });
+    tbb::parallel_for(std::size_t(0), operands.size(), [&](std::size_t i) { fault_of(*operands[i]); });  // remembered
     for (std::size_t i = 0; i < operands.size(); ++i) {
-        if (!faults[i].empty()) {
-            result.refused = faults[i];
-            result.refused_cutter = cutter_of[i];
-            return result;
-        }
+        if (const Fault fault = fault_of(*operands[i])) return refused(fault, cutter_of[i]);
         if (signed_volume(*operands[i]) < 0) {
             turned.push_back(flipped(*operands[i]));
             operands[i] = &turned.back();
@@ -406,13 +408,11 @@ BooleanResult boolean_of(const Mesh& body, std::span<const Mesh> cutters, Boolea
     if (kind == BooleanKind::unite) {
         TaggedTriangles first = std::move(soups[0]);
         soups.erase(soups.begin());
-        const auto rounds = in_rounds(std::move(soups), cutter_boxes, stop);
+        const auto rounds = in_rounds(std::move(soups), cutter_boxes);
         if (rounds) made = std::move(first);
         for (std::size_t i = 0; rounds && i < rounds->size() && made; ++i) {
-            if (stop && *stop)
-                made.reset();
-            else
-                made = combined(*made, (*rounds)[i], kind);
+            stop_point();
+            made = combined(*made, (*rounds)[i], kind);
         }
     } else {
         TaggedTriangles first = std::move(soups[0]);
@@ -423,57 +423,39 @@ BooleanResult boolean_of(const Mesh& body, std::span<const Mesh> cutters, Boolea
             for (std::size_t i = 0; i < soups.size(); ++i)
                 if (boxes[0].touches(cutter_boxes[i]))
                     near.push_back(std::move(soups[i])), near_boxes.push_back(cutter_boxes[i]);
-            const auto rounds = in_rounds(std::move(near), near_boxes, stop);
+            const auto rounds = in_rounds(std::move(near), near_boxes);
             if (rounds) made = std::move(first);
             for (std::size_t i = 0; rounds && i < rounds->size() && made; ++i) {
-                if (stop && *stop)
-                    made.reset();
-                else if (!made->triangles.empty())
-                    made = combined(*made, (*rounds)[i], kind);
+                stop_point();
+                if (!made->triangles.empty()) made = combined(*made, (*rounds)[i], kind);
             }
         } else {
             made = std::move(first);
             for (const TaggedTriangles& soup : soups)
-                if (made && !(stop && *stop)) made = combined(*made, soup, kind);
+                if (made) stop_point(), made = combined(*made, soup, kind);
         }
     }
     if (!made) {
-        if (stop && *stop) return result;
         // Only now is it worth looking for the reason.
         for (std::size_t i = 0; i < operands.size(); ++i)
-            if (!crossing_faces(*operands[i], 1).empty()) {
-                result.refused = "crosses itself";
-                result.refused_cutter = cutter_of[i];
-                return result;
-            }
-        result.refused = "cannot be worked out exactly where the surfaces touch; move one of them a little";
-        return result;
+            if (!crossing_faces(*operands[i], 1).empty())
+                return refused({BooleanFault::crosses_itself, 0}, cutter_of[i]);
+        return refused({BooleanFault::inexact, 0}, no_index);
     }
     return finished(*made, old, static_cast<Index>(body.face_count()));
 }
 
 BooleanResult sheet_cut(const Mesh& sheet, const Mesh& solid, bool keep_inside) {
     BooleanResult result;
-    result.refused = not_solid(solid);
-    if (!result.refused.empty()) {
-        result.refused_cutter = 0;
-        return result;
-    }
+    if (const Fault fault = fault_of(solid)) return refused(fault, 0);
     const Mesh outward = signed_volume(solid) < 0 ? flipped(solid) : solid;
     const TaggedTriangles sheet_soup = tagged_soup(sheet, 0),
                           solid_soup = tagged_soup(outward, static_cast<Index>(sheet.face_count()));
     auto made = sheet_by_patches(sheet_soup, solid_soup, keep_inside);
     if (!made) made = sheet_cut_triangles(sheet_soup, solid_soup, keep_inside);
     if (!made) {
-        if (!crossing_faces(outward, 1).empty()) {
-            result.refused = "crosses itself";
-            result.refused_cutter = 0;
-            return result;
-        }
-        result.refused =
-            "cannot be cut there: the sheet crosses or overlaps itself, or only just touches the solid. Move it a "
-            "little";
-        return result;
+        if (!crossing_faces(outward, 1).empty()) return refused({BooleanFault::crosses_itself, 0}, 0);
+        return refused({BooleanFault::inexact, 0}, no_index);
     }
     const std::array<Mesh, 2> both = {sheet, outward};
     result = finished(*made, joined_meshes(both), static_cast<Index>(sheet.face_count()));

@@ -2,8 +2,6 @@
 // Solids joined, cut out of one another, or what they have in common; sheets cut by solids.
 #pragma once
 
-#include <atomic>
-
 #include <optional>
 
 #include "core/shape/sets.h"
@@ -12,13 +10,25 @@ namespace bricol {
 
 enum class BooleanKind : std::uint8_t { unite, subtract, intersect };
 
+/// Why there is no result.
+enum class BooleanFault : std::uint8_t {
+    none,
+    no_faces,        ///< an operand has none
+    open,            ///< an operand has border edges, as many as `fault_edges`
+    many_faces,      ///< an operand has edges with more than two faces
+    turned,          ///< neighbouring faces of an operand point opposite ways
+    crosses_itself,  ///< an operand crosses itself
+    inexact,         ///< no operand is at fault: the surfaces cannot be taken apart where they touch
+};
+
 struct BooleanResult {
     Mesh mesh;
-    Mask cut;                         ///< edges where a surface of one solid meets one of another
-    Mask from_cutter;                 ///< faces that came from a cutter
-    std::string refused;              ///< why there is no result; empty when there is one
-    Index refused_cutter = no_index;  ///< the cutter it is about; no_index for the body
-    bool unchanged = false;           ///< the cutters touch nothing
+    Mask cut;          ///< edges where a surface of one solid meets one of another
+    Mask from_cutter;  ///< faces that came from a cutter
+    BooleanFault fault = BooleanFault::none;
+    std::size_t fault_edges = 0;    ///< edges at fault, where they were counted
+    Index fault_cutter = no_index;  ///< the cutter it is about; no_index for the body or the result
+    bool unchanged = false;         ///< the cutters touch nothing
 };
 
 /// `body` with all the cutters at once. Every solid must be closed; one that is inside out is turned. Cutters that
@@ -26,8 +36,7 @@ struct BooleanResult {
 /// nobody cut stay the polygons they were, pieces of a cut face are joined again where they make one polygon. Vertex,
 /// face and corner attributes, sets and materials of either side are carried; UVs are continued; NORMAL is dropped.
 /// Exact predicates (CGAL corefinement); points are rounded to float at the end.
-BooleanResult boolean_of(const Mesh& body, std::span<const Mesh> cutters, BooleanKind kind,
-                         const std::atomic<bool>* stop = nullptr);
+BooleanResult boolean_of(const Mesh& body, std::span<const Mesh> cutters, BooleanKind kind);
 
 /// The part of an open sheet inside (or outside) the closed solid.
 BooleanResult sheet_cut(const Mesh& sheet, const Mesh& solid, bool keep_inside);

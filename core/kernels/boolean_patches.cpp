@@ -12,6 +12,7 @@
 #include <tuple>
 #include <unordered_map>
 
+#include "core/ground/stop.h"
 #include "core/ground/joined.h"
 #include "core/ground/box.h"
 
@@ -22,6 +23,7 @@ namespace {
 std::vector<Box> boxes_of(const TaggedTriangles& soup) {
     std::vector<Box> boxes(soup.triangles.size(), Box::nothing());
     tbb::parallel_for(tbb::blocked_range<std::size_t>(0, boxes.size(), 8192), [&](const auto& range) {
+        stop_point();
         for (std::size_t i = range.begin(); i != range.end(); ++i)
             for (const Index v : soup.triangles[i]) boxes[i].add(soup.points[v]);
     });
@@ -137,6 +139,7 @@ TaggedTriangles part_of(const TaggedTriangles& soup, const Mask& mask, std::vect
     TaggedTriangles part;
     std::vector<Index> number(soup.points.size(), no_index);
     for (std::size_t i = 0; i < soup.triangles.size(); ++i) {
+        stop_point(i);
         if (!mask[i]) continue;
         std::array<Index, 3> t{};
         for (int k = 0; k < 3; ++k) {
@@ -179,6 +182,7 @@ Side side_of(const TaggedTriangles& soup, const Mask& near, std::span<const Refi
         }
         std::vector<std::pair<Index, std::array<Index, 3>>> order;
         for (std::size_t i = 0; i < fine.triangles.size(); ++i) {
+            stop_point(i);
             std::array<Index, 3> t = {number[fine.triangles[i][0]], number[fine.triangles[i][1]],
                                       number[fine.triangles[i][2]]};
             std::rotate(t.begin(), std::min_element(t.begin(), t.end()), t.end());
@@ -260,6 +264,7 @@ void find_patches(Side& side) {
     std::vector<Index> node(side.triangles.size(), no_index);
     std::map<std::pair<Index, Index>, Index> over;
     for (std::size_t i = 0; i < side.triangles.size(); ++i) {
+        stop_point(i);
         const auto& t = side.triangles[i];
         for (const Index v : t)
             if (!side.on_line[v]) node[i] == no_index ? void(node[i] = v) : void(patches.join(node[i], v));
@@ -276,6 +281,7 @@ void find_patches(Side& side) {
     std::vector<Index> number(n + side.triangles.size(), no_index);
     side.patch.resize(side.triangles.size());
     for (std::size_t i = 0; i < side.triangles.size(); ++i) {
+        stop_point(i);
         Index& p = number[patches.root(node[i])];
         if (p == no_index) p = side.patches++;
         side.patch[i] = p;
@@ -344,6 +350,7 @@ std::optional<std::vector<std::uint8_t>> patches_inside(const Side& side, const 
     // The largest triangles of each patch are asked first.
     std::vector<std::vector<std::pair<double, Index>>> largest(side.patches);
     for (Index i = 0; i < side.triangles.size(); ++i) {
+        stop_point(i);
         const auto& t = side.triangles[i];
         const double area =
             glm::length(glm::cross(side.points[t[1]] - side.points[t[0]], side.points[t[2]] - side.points[t[0]]));
@@ -382,6 +389,7 @@ std::array<Mask, 2> near_one_another(const TaggedTriangles& a, const TaggedTrian
     common.low = glm::max(all_a.low, all_b.low), common.high = glm::min(all_a.high, all_b.high);
     const Cells cells(boxes_b, common, 3);
     tbb::parallel_for(tbb::blocked_range<std::size_t>(0, boxes_a.size(), 2048), [&](const auto& range) {
+        stop_point();
         for (std::size_t i = range.begin(); i != range.end(); ++i) {
             if (!boxes_a[i].touches(common)) continue;
             cells.each(boxes_a[i], [&](std::size_t cell) {
@@ -441,6 +449,7 @@ std::optional<TaggedTriangles> sheet_by_patches(const TaggedTriangles& sheet, co
     TaggedTriangles out;
     std::vector<Index> number(side.points.size(), no_index);
     for (std::size_t i = 0; i < side.triangles.size(); ++i) {
+        stop_point(i);
         if (((*inside)[side.patch[i]] != 0) != keep_inside) continue;
         std::array<Index, 3> t{};
         for (int k = 0; k < 3; ++k) {
@@ -485,6 +494,7 @@ std::optional<TaggedTriangles> boolean_by_patches(const TaggedTriangles& a, cons
         const bool turned = kind == BooleanKind::subtract && s == 1;
         std::vector<Index> number(side.points.size(), no_index);
         for (std::size_t i = 0; i < side.triangles.size(); ++i) {
+            stop_point(i);
             if (((*inside[s])[side.patch[i]] != 0) != wanted_inside) continue;
             std::array<Index, 3> t{};
             for (int k = 0; k < 3; ++k) {

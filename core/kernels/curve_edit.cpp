@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/kernels/curve_edit.h"
+#include "core/ground/stop.h"
 #include "core/kernels/cubic.h"
 
 #include <algorithm>
@@ -326,6 +327,7 @@ std::vector<Polyline> offset_closed(const std::vector<DVec3>& points, const Offs
     ClipperLib::Path path;
     double area = 0;
     for (std::size_t i = 0; i < points.size(); ++i) {
+        stop_point(i);
         const DVec3 p = points[i] - points[0], q = points[(i + 1) % points.size()] - points[0];
         path << ClipperLib::IntPoint(std::llround(glm::dot(p, across) * scale),
                                      std::llround(glm::dot(p, over) * scale));

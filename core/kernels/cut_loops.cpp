@@ -7,6 +7,7 @@
 #include <map>
 #include <numeric>
 
+#include "core/ground/stop.h"
 #include "core/kernels/face_lists.h"
 #include "core/shape/origin.h"
 
@@ -110,6 +111,7 @@ CutLoopResult with_cut_loops(const Mesh& mesh, std::span<const Index> seeds, int
         return static_cast<float>(slide >= 0 ? even + (1 - even) * slide : even * (1 + slide));
     };
     for (Index e = 0; e < t.edge_count(); ++e) {
+        stop_point(e);
         if (way[e] == 0) continue;
         first_cut[e] = static_cast<Index>(t.vertex_count + extra.size());
         const Index a = t.edges[e][way[e] == 1 ? 0 : 1], b = t.edges[e][way[e] == 1 ? 1 : 0];
@@ -128,6 +130,7 @@ CutLoopResult with_cut_loops(const Mesh& mesh, std::span<const Index> seeds, int
         if (uvs) new_uvs.push_back((*uvs)[corner] + ((*uvs)[toward] - (*uvs)[corner]) * share);
     };
     for (std::size_t f = 0; f < t.face_count(); ++f) {
+        stop_point(f);
         const Index first = t.face_offsets[f];
         const auto n = static_cast<Index>(t.face(f).size());
         const auto next = [&](Index k) { return first + (k + 1) % n; };
@@ -233,6 +236,7 @@ CutLoopResult with_cut_loops(const Mesh& mesh, std::span<const Index> seeds, int
     if (uvs) result.mesh.attributes.set(Domain::corner, attribute_name::uv, std::move(new_uvs));
     result.edges.resize(result.mesh.edge_count());
     for (Index e = 0; e < result.mesh.edge_count(); ++e) {
+        stop_point(e);
         const auto& [a, b] = result.mesh.topology->edges[e];
         // Two points on the same old edge are not along a loop.
         result.edges[e] = a >= was && b >= was && (owner[a - was] == no_index || owner[a - was] != owner[b - was]);

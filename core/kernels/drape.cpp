@@ -5,6 +5,7 @@
 #include <cmath>
 #include <tbb/parallel_for.h>
 
+#include "core/ground/stop.h"
 #include "core/kernels/uv_check.h"
 #include "core/kernels/triangulate.h"
 #include "core/ground/numbers.h"
@@ -20,6 +21,7 @@ DrapeSurface::DrapeSurface(const Mesh& mesh) : mesh_(mesh) {
     low_ = DVec2(1e300), high_ = DVec2(-1e300);
     vertex_uv_.assign(mesh.vertex_count(), DVec2(0));
     for (std::size_t t = 0; t < cut.count(); ++t) {
+        stop_point(t);
         Triangle triangle;
         for (int k = 0; k < 3; ++k) {
             const Index corner = cut.corners[3 * t + k];
@@ -128,7 +130,7 @@ DrapeSurface::Draped DrapeSurface::draped(std::span<const Vec3> points, const Op
     out.points.resize(points.size());
     out.missed.assign(points.size(), 0);
     tbb::parallel_for(tbb::blocked_range<std::size_t>(0, points.size(), 4096), [&](const auto& range) {
-        if (options.stop && options.stop->load(std::memory_order_relaxed)) return;
+        stop_point();
         for (std::size_t i = range.begin(); i != range.end(); ++i) {
             const DVec3 p = DVec3(points[i]) - options.origin;
             DVec3 w(0);
@@ -144,7 +146,6 @@ DrapeSurface::Draped DrapeSurface::draped(std::span<const Vec3> points, const Op
             out.points[i] = on + n / std::max(glm::length(n), 1e-12) * (p.z + options.lift * options.amount);
         }
     });
-    if (options.stop && options.stop->load(std::memory_order_relaxed)) return {};
     return out;
 }
 

@@ -33,14 +33,13 @@ public:
         DVec3 origin{0};    ///< where u = v = 0 lies while flat
         double amount = 1;  ///< 0 flat, 1 on the surface, between them the surface itself on its way
         double lift = 0;    ///< metres along the normals, on top of the pattern's own height
-        const std::atomic<bool>* stop = nullptr;
     };
     struct Draped {
         std::vector<DVec3> points;
         std::vector<std::uint8_t> missed;  ///< its u, v is on no triangle; it stays flat
     };
     /// Each point's x and y (from `origin`, over `size`) are its u and v, its z (from `origin`) its height along the
-    /// surface's normal. On all threads; with `stop` set the result is empty. O(points + triangles).
+    /// surface's normal. On all threads. O(points + triangles).
     Draped draped(std::span<const Vec3> points, const Options& options) const;
 
     /// Whether the UVs fill their rectangle wholly.

@@ -3,6 +3,7 @@
 #include <cmath>
 #include <tbb/parallel_for.h>
 
+#include "core/ground/stop.h"
 #include "core/kernels/drape.h"
 #include "core/kernels/fill_holes.h"
 #include "core/kernels/bridge.h"
@@ -25,6 +26,7 @@ Mask trimmed_edges(const Mesh& mesh, const Mask& at_border) {
     const Adjacency& near = mesh.topology->adjacency();
     Mask edges(mesh.edge_count(), 0);
     for (Index e = 0; e < mesh.edge_count(); ++e) {
+        stop_point(e);
         const auto [a, b] = mesh.topology->edges[e];
         edges[e] = at_border[a] && at_border[b] && near.faces_of_edge(e).size() == 1;
     }
@@ -123,6 +125,7 @@ DrapeSurface::Trimmed DrapeSurface::trimmed(const Mesh& pattern, const Options& 
     const std::size_t n = pattern.vertex_count();
     std::vector<std::uint8_t> inside(n);
     tbb::parallel_for(tbb::blocked_range<std::size_t>(0, n, 4096), [&](const auto& range) {
+        stop_point();
         for (std::size_t i = range.begin(); i != range.end(); ++i) inside[i] = on((*pattern.positions)[i]);
     });
     // One new point on every edge that crosses the border, found by halving.
@@ -131,6 +134,7 @@ DrapeSurface::Trimmed DrapeSurface::trimmed(const Mesh& pattern, const Options& 
     std::vector<Index> source;
     for (Index v = 0; v < n; ++v) points.emplace_back((*pattern.positions)[v]), source.push_back(v);
     for (Index e = 0; e < topology.edge_count(); ++e) {
+        stop_point(e);
         const auto [a, b] = topology.edges[e];
         if (inside[a] == inside[b]) continue;
         const DVec3 start = points[inside[a] ? a : b], end = points[inside[a] ? b : a];
@@ -151,6 +155,7 @@ DrapeSurface::Trimmed DrapeSurface::trimmed(const Mesh& pattern, const Options& 
     std::atomic<std::size_t> passed_over = 0;
     tbb::parallel_for(tbb::blocked_range<Index>(0, static_cast<Index>(topology.edge_count()), 4096),
                       [&](const auto& range) {
+                          stop_point();
                           for (Index e = range.begin(); e != range.end(); ++e) {
                               const auto [a, b] = topology.edges[e];
                               if (inside[a] != inside[b]) continue;
@@ -163,6 +168,7 @@ DrapeSurface::Trimmed DrapeSurface::trimmed(const Mesh& pattern, const Options& 
                       });
     FaceList faces;
     for (Index f = 0; f < topology.face_count(); ++f) {
+        stop_point(f);
         for (Index c = topology.face_offsets[f]; c < topology.face_offsets[f + 1]; ++c) {
             if (inside[topology.corner_vertex[c]]) faces.corner(topology.corner_vertex[c], c);
             if (const Index made = fresh[topology.corner_edge[c]]; made != no_index) faces.corner(made, c);

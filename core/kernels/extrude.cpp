@@ -5,6 +5,7 @@
 #include <cmath>
 #include <numeric>
 
+#include "core/ground/stop.h"
 #include "core/kernels/normals.h"
 #include "core/kernels/offsets.h"
 #include "core/kernels/rebuild.h"
@@ -28,6 +29,7 @@ Array<Vec3> region_insets(const Mesh& mesh, const Mask& region, double inset, st
         return inside == 1;
     };
     for (std::size_t f = 0; f < t.face_count(); ++f) {
+        stop_point(f);
         if (!region[f]) continue;
         const auto face = t.face(f);
         for (std::size_t i = 0; i < face.size(); ++i) {
@@ -40,6 +42,7 @@ Array<Vec3> region_insets(const Mesh& mesh, const Mask& region, double inset, st
     }
     Array<Vec3> moves(t.vertex_count, Vec3(0));
     for (Index v = 0; v < t.vertex_count; ++v) {
+        stop_point(v);
         if (asked[v].empty()) continue;
         DVec3 sum(0);
         for (const DVec3& d : asked[v]) sum += d;
@@ -52,6 +55,7 @@ Array<Vec3> region_insets(const Mesh& mesh, const Mask& region, double inset, st
     }
     double share = 1;
     for (Index e = 0; e < t.edge_count(); ++e) {
+        stop_point(e);
         const auto [a, b] = t.edges[e];
         std::size_t inside = 0;
         for (const Index f : near.faces_of_edge(e)) inside += region[f];
@@ -86,12 +90,14 @@ struct WallBuilder {
         if (t.has_loose_edges())
             for (Index e = 0; e < t.edge_count(); ++e)
                 if (near.faces_of_edge(e).empty()) faces.loose.push_back(t.edges[e]);
+        stop_point();
         // Vertices that only dropped faces used go.
         Mask used(points.size(), 0);
         for (Index v : faces.corners) used[v] = 1;
         for (const auto& edge : faces.loose) used[edge[0]] = used[edge[1]] = 1;
         for (Index v = 0; v < t.vertex_count; ++v)
             if (near.edges_of_vertex(v).empty()) used[v] = 1;
+        stop_point();
         Array<Index> renumbered(points.size(), no_index), kept_source;
         Array<Vec3> kept;
         for (Index v = 0; v < points.size(); ++v)
@@ -100,6 +106,7 @@ struct WallBuilder {
                 kept.push_back(points[v]);
                 kept_source.push_back(source[v]);
             }
+        stop_point();
         for (Index& v : faces.corners) v = renumbered[v];
         for (auto& edge : faces.loose) edge = {renumbered[edge[0]], renumbered[edge[1]]};
         Mesh plain = old;
@@ -131,6 +138,7 @@ ExtrudeResult extruded_faces(const Mesh& mesh, const Mask& region, const Extrude
         return count;
     };
     for (std::size_t f = 0; f < t.face_count(); ++f) {
+        stop_point(f);
         if (region[f]) continue;
         for (Index c = t.face_offsets[f]; c < t.face_offsets[f + 1]; ++c) b.faces.corner(t.corner_vertex[c], c);
         b.faces.close(static_cast<Index>(f));
@@ -162,6 +170,7 @@ ExtrudeResult extruded_faces(const Mesh& mesh, const Mask& region, const Extrude
     std::vector<std::vector<Index>> at_corner;
     std::vector<DVec3> polygon, inset;
     for (std::size_t f = 0; f < t.face_count(); ++f) {
+        stop_point(f);
         if (!region[f]) continue;
         const auto face = t.face(f);
         const std::size_t n = face.size();
@@ -232,6 +241,7 @@ ExtrudeResult extruded_edges(const Mesh& mesh, const Mask& edges, const ExtrudeO
     };
     std::vector<std::vector<DVec3>> ways(t.vertex_count);
     for (Index e = 0; e < t.edge_count(); ++e) {
+        stop_point(e);
         if (!open(e)) continue;
         const Index f = near.faces_of_edge(e)[0], c = corner_of(e), begin = t.face_offsets[f],
                     end = t.face_offsets[f + 1];
@@ -243,6 +253,7 @@ ExtrudeResult extruded_edges(const Mesh& mesh, const Mask& edges, const ExtrudeO
     std::vector<std::vector<Index>> levels(t.vertex_count);
     const int rows = std::max(1, options.divisions);
     for (Index v = 0; v < t.vertex_count; ++v) {
+        stop_point(v);
         if (ways[v].empty()) continue;
         DVec3 way(0);
         if (options.direction) {
@@ -258,6 +269,7 @@ ExtrudeResult extruded_edges(const Mesh& mesh, const Mask& edges, const ExtrudeO
             levels[v].push_back(b.add(Vec3(DVec3(p[v]) + way * (options.distance * r / rows)), v));
     }
     for (Index e = 0; e < t.edge_count(); ++e) {
+        stop_point(e);
         if (!open(e)) continue;
         const Index f = near.faces_of_edge(e)[0], c = corner_of(e), begin = t.face_offsets[f],
                     end = t.face_offsets[f + 1];

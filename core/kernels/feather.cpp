@@ -3,16 +3,18 @@
 
 #include <tbb/parallel_for.h>
 
+#include "core/ground/stop.h"
+
 namespace bricol {
 
-Array<float> feathered(const Mesh& mesh, Array<float> values, int rounds, double strength,
-                       const std::atomic<bool>* stop) {
+Array<float> feathered(const Mesh& mesh, Array<float> values, int rounds, double strength) {
     const Topology& t = *mesh.topology;
     const Adjacency& near = t.adjacency();
     std::vector<double> now(values.begin(), values.end()), next(now.size());
     for (int r = 0; r < rounds; ++r) {
-        if (stop && *stop) return values;
+        stop_point();
         tbb::parallel_for(tbb::blocked_range<Index>(0, t.vertex_count, 4096), [&](const auto& range) {
+            stop_point();
             for (Index v = range.begin(); v != range.end(); ++v) {
                 const auto edges = near.edges_of_vertex(v);
                 double sum = 0;

@@ -11,7 +11,6 @@ namespace bricol {
 /// Every round takes each value by `strength` (0..1) towards the mean of its neighbours along edges: explicit steps of
 /// the heat equation on the graph. On a ring of vertices the spread after k rounds has the variance k * strength (edges
 /// squared).
-Array<float> feathered(const Mesh& mesh, Array<float> values, int rounds, double strength,
-                       const std::atomic<bool>* stop = nullptr);
+Array<float> feathered(const Mesh& mesh, Array<float> values, int rounds, double strength);
 
 }  // namespace bricol

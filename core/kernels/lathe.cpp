@@ -5,6 +5,7 @@
 #include <cmath>
 #include <numbers>
 
+#include "core/ground/stop.h"
 #include "core/kernels/normals.h"
 #include "core/ground/numbers.h"
 
@@ -119,6 +120,7 @@ LatheProfile prepare_profile(const Polyline& line, const LatheOptions& options) 
     const Frame& frame = options.frame;
 
     for (std::size_t i = 0; i < line.points.size(); ++i) {
+        stop_point(i);
         const DVec3 p = DVec3(line.points[i]) - frame.centre;
         LatheProfile::Point point{};
         point.u = glm::dot(p, frame.across);
@@ -364,7 +366,7 @@ Mesh lathe(const Polyline& line, const LatheOptions& options) {
     Index corner = 0;
     std::vector<Vec3> begin_row(columns + 1), end_row(columns + 1);
     for (std::size_t k = 0; k < layout.spans; ++k) {
-        if (options.stop && options.stop->load(std::memory_order_relaxed)) return {};
+        stop_point();
         if (!layout.has_faces(k)) continue;
         const std::size_t next = layout.after(k);
         auto* edge = topology->edges.data() + layout.span_edge[k];

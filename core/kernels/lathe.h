@@ -28,8 +28,7 @@ struct LatheOptions {
     float weld = 1e-4f;  ///< points nearer to the axis than this (metres) become one pole
     bool caps = true;    ///< close part turns and pulls; open ends are led to the axis
     bool uvs = true, normals = true;
-    float smooth_angle = 40;                  ///< degrees: profile corners sharper than this are shaded sharp
-    const std::atomic<bool>* stop = nullptr;  ///< when set and true, the result is empty
+    float smooth_angle = 40;  ///< degrees: profile corners sharper than this are shaded sharp
 };
 
 /// The solid of one profile. Faces are quads, triangles at poles, one polygon per cap; they face outwards whichever way

@@ -5,6 +5,7 @@
 #include <cmath>
 #include <numbers>
 
+#include "core/ground/stop.h"
 #include "core/kernels/normals.h"
 #include "core/kernels/rebuild.h"
 #include "core/kernels/transform.h"
@@ -246,7 +247,7 @@ LoftResult loft(std::span<const Polyline> outlines, const LoftOptions& options) 
     const std::size_t n = rows.size();
     for (std::size_t r = 0; r < stretches; ++r)
         for (int k = 0; k < std::max(1, options.rows); ++k) {
-            if (options.stop && options.stop->load(std::memory_order_relaxed)) return {};
+            stop_point();
             const double t = static_cast<double>(k) / std::max(1, options.rows);
             Row row(m);
             for (std::size_t j = 0; j < m; ++j) {

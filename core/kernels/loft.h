@@ -20,8 +20,7 @@ struct LoftOptions {
     bool align = true;    ///< closed outlines start, and all run, where and as they twist least
     int seam = 0;         ///< columns the start of every closed outline is moved by
     bool cap_start = true, cap_end = true;
-    float smooth_angle = 40;                  ///< degrees: breaks sharper than this are shaded sharp
-    const std::atomic<bool>* stop = nullptr;  ///< when set and true, the result is empty
+    float smooth_angle = 40;  ///< degrees: breaks sharper than this are shaded sharp
 };
 struct LoftResult {
     Mesh mesh;

@@ -6,6 +6,7 @@
 #include <map>
 #include <numeric>
 
+#include "core/ground/stop.h"
 #include "core/kernels/face_lists.h"
 #include "core/kernels/normals.h"
 
@@ -20,6 +21,7 @@ Mesh merged_faces(const Mesh& mesh, std::span<const Index> group, const Mask& ma
     std::vector<std::vector<Index>> pieces;
     std::vector<Index> stack;
     for (Index seed = 0; seed < t.face_count(); ++seed) {
+        stop_point(seed);
         if (piece[seed] != no_index || group[seed] == no_index) continue;
         const auto number = static_cast<Index>(pieces.size());
         pieces.emplace_back();
@@ -87,6 +89,7 @@ Mesh merged_faces(const Mesh& mesh, std::span<const Index> group, const Mask& ma
         };
         std::vector<Index> loop;
         for (std::size_t f = 0; f < t.face_count(); ++f) {
+            stop_point(f);
             const bool merged = piece[f] != no_index && !outline[piece[f]].empty();
             if (merged && pieces[piece[f]].front() != f) continue;
             if (merged) {
@@ -104,6 +107,7 @@ Mesh merged_faces(const Mesh& mesh, std::span<const Index> group, const Mask& ma
     }
     FaceList faces;
     for (std::size_t f = 0; f < t.face_count(); ++f) {
+        stop_point(f);
         const bool merged = piece[f] != no_index && !outline[piece[f]].empty();
         if (merged && pieces[piece[f]].front() != f) continue;
         const auto put = [&](Index c) {
@@ -129,6 +133,7 @@ Mesh dissolved_flat(const Mesh& mesh, double degrees, const Selection& chosen) {
     Array<Index> group(t.face_count(), no_index);
     std::vector<Index> stack;
     for (Index seed = 0; seed < t.face_count(); ++seed) {
+        stop_point(seed);
         if (group[seed] != no_index || !chosen[seed] || flat[seed] == Vec3(0)) continue;
         group[seed] = seed;
         stack.assign(1, seed);

@@ -5,6 +5,7 @@
 #include <cmath>
 #include <numeric>
 
+#include "core/ground/stop.h"
 #include "core/kernels/triangulate.h"
 #include "core/kernels/rebuild.h"
 #include "core/kernels/transform.h"
@@ -120,6 +121,7 @@ Mesh clipped_by_plane(const Mesh& given, const DVec3& normal, double at) {
     Mask many(given.face_count(), 0);
     bool any = false;
     for (std::size_t f = 0; f < given.face_count(); ++f) {
+        stop_point(f);
         const auto face = given.topology->face(f);
         int crossings = 0;
         for (std::size_t i = 0; i < face.size(); ++i)
@@ -134,6 +136,7 @@ Mesh clipped_by_plane(const Mesh& given, const DVec3& normal, double at) {
     auto vertex_columns = empty_columns(mesh.attributes, Domain::vertex, true);
     Array<Index> cut_vertex(t.edge_count(), no_index);
     for (Index e = 0; e < t.edge_count(); ++e) {
+        stop_point(e);
         const auto [a, b] = t.edges[e];
         const double ha = height(a), hb = height(b);
         if (!((ha < 0 && hb > 0) || (ha > 0 && hb < 0))) continue;
@@ -150,6 +153,7 @@ Mesh clipped_by_plane(const Mesh& given, const DVec3& normal, double at) {
         append_between(mesh.attributes, Domain::corner, a, b, u, corner_columns);
     };
     for (std::size_t f = 0; f < t.face_count(); ++f) {
+        stop_point(f);
         const Index begin = t.face_offsets[f], end = t.face_offsets[f + 1];
         for (Index c = begin; c < end; ++c) {
             const Index next = c + 1 == end ? begin : c + 1;
@@ -248,6 +252,7 @@ MirrorResult mirrored(const Shape& shape, const MirrorOptions& options) {
     FaceList faces;
     for (const bool copy : {false, true})
         for (std::size_t f = 0; f < t.face_count(); ++f) {
+            stop_point(f);
             if (in_plane(f)) continue;
             const Index begin = t.face_offsets[f], size = t.face_offsets[f + 1] - begin;
             for (Index i = 0; i < size; ++i) {

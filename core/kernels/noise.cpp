@@ -6,6 +6,8 @@
 #include <cmath>
 #include <tbb/parallel_for.h>
 
+#include "core/ground/stop.h"
+
 namespace bricol {
 
 namespace {
@@ -116,13 +118,13 @@ float gradient_noise(float x, float y, float z, std::uint32_t seed) {
 }
 
 void fractal_noise(std::span<const Vec3> points, const NoiseOptions& options, std::span<float> out,
-                   Instructions instructions, const std::atomic<bool>* stop) {
+                   Instructions instructions) {
     const Loop loop = loop_for(instructions);
     const double per_metre = 1 / std::max(options.size, 1e-9);
     double sum = 0, strength = 1;
     for (int o = 0; o < options.octaves; ++o, strength *= options.roughness) sum += strength;
     tbb::parallel_for(tbb::blocked_range<std::size_t>(0, points.size(), 16 * block), [&](const auto& range) {
-        if (stop && *stop) return;
+        stop_point();
         std::array<float, block> x, y, z;
         for (std::size_t begin = range.begin(); begin < range.end(); begin += block) {
             const std::size_t n = std::min(block, range.end() - begin);

@@ -27,10 +27,9 @@ void gradient_noise(std::span<const float> x, std::span<const float> y, std::spa
                     std::span<float> out, Instructions instructions = Instructions::widest);
 float gradient_noise(float x, float y, float z, std::uint32_t seed);
 
-/// Layers of noise added up and divided by the sum of their strengths, so that the range stays -1..1. On all threads;
-/// stops early, leaving the rest unset, when `stop` is set.
+/// Layers of noise added up and divided by the sum of their strengths, so that the range stays -1..1. On all threads.
 void fractal_noise(std::span<const Vec3> points, const NoiseOptions& options, std::span<float> out,
-                   Instructions instructions = Instructions::widest, const std::atomic<bool>* stop = nullptr);
+                   Instructions instructions = Instructions::widest);
 
 /// Hash of whole numbers, well mixed in all bits. The finaliser of MurmurHash3 (A. Appleby, public domain).
 constexpr std::uint32_t mixed(std::uint32_t h) {

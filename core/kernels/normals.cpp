@@ -5,6 +5,8 @@
 #include <numbers>
 #include <tbb/parallel_for.h>
 
+#include "core/ground/stop.h"
+
 namespace bricol {
 
 namespace {
@@ -30,9 +32,11 @@ float corner_angle(const Mesh& mesh, std::size_t f, Index c) {
 Array<Vec3> smooth_normals(const Mesh& mesh, const Array<Vec3>& flat) {
     const Topology& t = *mesh.topology;
     Array<Vec3> sum(t.vertex_count, Vec3(0));
-    for (std::size_t f = 0; f < t.face_count(); ++f)
+    for (std::size_t f = 0; f < t.face_count(); ++f) {
+        stop_point(f);
         for (Index c = t.face_offsets[f]; c < t.face_offsets[f + 1]; ++c)
             sum[t.corner_vertex[c]] += flat[f] * corner_angle(mesh, f, c);
+    }
     for (Vec3& n : sum) {
         n = unit_or_zero(n);
         if (n == Vec3(0)) n = Vec3(0, 0, 1);
@@ -47,6 +51,7 @@ Array<Vec3> face_normals(const Mesh& mesh) {
     const Array<Vec3>& p = *mesh.positions;
     Array<Vec3> normals(t.face_count());
     tbb::parallel_for(tbb::blocked_range<std::size_t>(0, t.face_count(), grain), [&](const auto& range) {
+        stop_point();
         for (std::size_t f = range.begin(); f != range.end(); ++f) {
             const auto face = t.face(f);
             const Vec3 origin = p[face[0]];  // relative coordinates keep far-away faces exact enough
@@ -69,6 +74,7 @@ Mesh with_normals_by_angle(const Mesh& mesh, float degrees) {
     Array<std::uint8_t> hard(t.edge_count());
     bool any_hard = all_flat;
     for (std::size_t e = 0; e < t.edge_count(); ++e) {
+        stop_point(e);
         const auto faces = near.faces_of_edge(static_cast<Index>(e));
         hard[e] = !all_smooth && (all_flat || faces.size() > 2 ||
                                   (faces.size() == 2 && glm::dot(flat[faces[0]], flat[faces[1]]) < cosine));
@@ -86,17 +92,20 @@ Mesh with_normals_by_angle(const Mesh& mesh, float degrees) {
     for (Index v : t.corner_vertex) ++offsets[v + 1];
     for (std::size_t i = 1; i < offsets.size(); ++i) offsets[i] += offsets[i - 1];
     Array<Index> next(offsets.begin(), offsets.end());
+    stop_point();
     for (std::size_t f = 0; f < t.face_count(); ++f)
         for (Index c = t.face_offsets[f]; c < t.face_offsets[f + 1]; ++c) {
             at_vertex[next[t.corner_vertex[c]]++] = c;
             face_of[c] = static_cast<Index>(f);
         }
+    stop_point();
     Array<Vec3> normals(t.corner_count());
     const auto incoming = [&](Index c) {  // edge that ends at this corner
         const std::size_t f = face_of[c];
         return t.corner_edge[c == t.face_offsets[f] ? t.face_offsets[f + 1] - 1 : c - 1];
     };
     tbb::parallel_for(tbb::blocked_range<Index>(0, t.vertex_count, 1024), [&](const auto& range) {
+        stop_point();
         std::vector<Index> group, stack;
         std::vector<std::uint8_t> grouped;
         for (Index v = range.begin(); v != range.end(); ++v) {

@@ -4,6 +4,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/ground/stop.h"
+
 namespace bricol {
 
 namespace {
@@ -130,6 +132,7 @@ Curve curve_of(const Nurbs& nurbs, int pieces, bool closed) {
     curve.closed = closed;
     std::vector<double> parameters;
     for (std::size_t i = static_cast<std::size_t>(nurbs.degree); i < nurbs.points.size(); ++i) {
+        stop_point(i);
         const double from = nurbs.knots[i], to = nurbs.knots[i + 1];
         if (to <= from) continue;
         for (int k = 0; k < pieces; ++k) parameters.push_back(from + (to - from) * k / pieces);

@@ -5,6 +5,7 @@
 #include <cmath>
 #include <tbb/parallel_for.h>
 
+#include "core/ground/stop.h"
 #include "core/kernels/normals.h"
 
 namespace bricol {
@@ -53,6 +54,7 @@ Array<Vec3> even_offsets(const Mesh& mesh, const Selection& faces, float longest
         if (taken(f))
             for (Index v : t.face(f)) ++offsets[v + 1];
     for (std::size_t i = 1; i < offsets.size(); ++i) offsets[i] += offsets[i - 1];
+    stop_point();
     faces_at.resize(offsets.back());
     Array<Index> cursor(offsets.begin(), offsets.end());
     for (std::size_t f = 0; f < t.face_count(); ++f)
@@ -60,6 +62,7 @@ Array<Vec3> even_offsets(const Mesh& mesh, const Selection& faces, float longest
             for (Index v : t.face(f)) faces_at[cursor[v]++] = static_cast<Index>(f);
     Array<Vec3> result(t.vertex_count);
     tbb::parallel_for(tbb::blocked_range<Index>(0, t.vertex_count, 2048), [&](const auto& range) {
+        stop_point();
         std::vector<Vec3> different;
         for (Index v = range.begin(); v != range.end(); ++v) {
             different.clear();

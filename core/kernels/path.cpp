@@ -5,6 +5,8 @@
 #include <cmath>
 #include <limits>
 
+#include "core/ground/stop.h"
+
 namespace bricol {
 
 namespace {
@@ -220,6 +222,7 @@ Path make_path(const Polyline& line, const PathOptions& options) {
     path.closed = line.closed;
     std::vector<std::size_t> source;
     for (std::size_t i = 0; i < line.points.size(); ++i) {
+        stop_point(i);
         const DVec3 p(line.points[i]);
         if (!path.points.empty() && glm::distance(p, path.points.back().at) < same_place) {
             ++path.repeats;

@@ -6,6 +6,7 @@
 #include <map>
 #include <numbers>
 
+#include "core/ground/stop.h"
 #include "core/kernels/normals.h"
 #include "core/kernels/rebuild.h"
 
@@ -139,6 +140,7 @@ Mesh with_borders_filled(const Mesh& mesh) {
     // On a border the new face runs against its neighbour: from the corner's next vertex back to its own.
     std::map<Index, Index> next;
     for (std::size_t f = 0; f < t.face_count(); ++f) {
+        stop_point(f);
         const auto face = t.face(f);
         for (std::size_t i = 0; i < face.size(); ++i)
             if (near.faces_of_edge(t.corner_edge[t.face_offsets[f] + i]).size() == 1)

@@ -3,6 +3,8 @@
 
 #include <numeric>
 
+#include "core/ground/stop.h"
+
 namespace bricol {
 
 void FaceList::add(std::span<const Index> vertices) {
@@ -16,6 +18,7 @@ bool FaceList::close(Index source) {
         corner_source.resize(offsets.back());
         return false;
     }
+    stop_point(face_source.size());
     offsets.push_back(static_cast<Index>(corners.size()));
     face_source.push_back(source);
     return true;
@@ -45,6 +48,7 @@ Mesh rebuilt(const Mesh& old, Array<Vec3> points, std::span<const Index> vertex_
     const auto gather = [&](Domain domain, std::span<const Index> source) {
         for (const Attribute& attribute : old.attributes.all()) {
             if (attribute.domain != domain) continue;
+            stop_point();
             mesh.attributes.set(domain, attribute.name,
                                 std::visit(
                                     [&](const auto& values) -> Column {

@@ -5,6 +5,7 @@
 #include <map>
 #include <unordered_map>
 
+#include "core/ground/stop.h"
 #include "core/kernels/surface_finder.h"
 #include "core/kernels/triangulate.h"
 
@@ -21,6 +22,7 @@ RemeshTriangles remesh_soup(const Mesh& mesh, const Triangles& cut) {
     const auto key = [](Index a, Index b) { return std::uint64_t(std::min(a, b)) << 32 | std::max(a, b); };
     std::unordered_map<std::uint64_t, int> uses;
     for (std::size_t i = 0; i < cut.count(); ++i) {
+        stop_point(i);
         std::array<Index, 3> triangle{};
         for (std::size_t k = 0; k < 3; ++k) {
             const Index v = t.corner_vertex[cut.corners[3 * i + k]];

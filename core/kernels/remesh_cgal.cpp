@@ -5,6 +5,7 @@
 #include <CGAL/Polygon_mesh_processing/remesh.h>
 #include <CGAL/Surface_mesh.h>
 
+#include "core/ground/stop.h"
 #include "core/kernels/remesh.h"
 
 namespace bricol {
@@ -14,6 +15,24 @@ namespace {
 namespace PMP = CGAL::Polygon_mesh_processing;
 using Kernel = CGAL::Exact_predicates_inexact_constructions_kernel;
 using Surface = CGAL::Surface_mesh<Kernel::Point_3>;
+
+/// The points, asked for all the time: the one place where CGAL lets a stop in.
+struct StoppingPoints {
+    using Map = Surface::Property_map<Surface::Vertex_index, Kernel::Point_3>;
+    using key_type = Surface::Vertex_index;
+    using value_type = Kernel::Point_3;
+    using reference = const Kernel::Point_3&;
+    using category = boost::read_write_property_map_tag;
+
+    Map points;
+    mutable std::size_t asked = 0;
+
+    friend reference get(const StoppingPoints& map, key_type v) {
+        stop_point(++map.asked);
+        return map.points[v];
+    }
+    friend void put(const StoppingPoints& map, key_type v, const value_type& p) { map.points[v] = p; }
+};
 
 }  // namespace
 
@@ -36,16 +55,19 @@ bool remesh_triangles(RemeshTriangles& soup, const RemeshOptions& options) {
         PMP::split_long_edges(long_edges, options.edge, mesh, PMP::parameters::edge_is_constrained_map(held));
     }
     const auto rounds = static_cast<unsigned>(options.rounds);
+    const StoppingPoints points{mesh.points()};
     bool any_held = false;
     for (const auto e : mesh.edges()) any_held = any_held || held[e];
     if (any_held)
         PMP::isotropic_remeshing(mesh.faces(), options.edge, mesh,
                                  PMP::parameters::number_of_iterations(rounds)
+                                     .vertex_point_map(points)
                                      .edge_is_constrained_map(held)
                                      .protect_constraints(options.hold_borders)
                                      .relax_constraints(false));
     else  // asking after every edge whether it is held costs a tenth
-        PMP::isotropic_remeshing(mesh.faces(), options.edge, mesh, PMP::parameters::number_of_iterations(rounds));
+        PMP::isotropic_remeshing(mesh.faces(), options.edge, mesh,
+                                 PMP::parameters::number_of_iterations(rounds).vertex_point_map(points));
     mesh.collect_garbage();
     soup.points.clear();
     soup.triangles.clear();

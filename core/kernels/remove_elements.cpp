@@ -3,6 +3,7 @@
 
 #include <algorithm>
 
+#include "core/ground/stop.h"
 #include "core/kernels/face_lists.h"
 
 namespace bricol {
@@ -20,6 +21,7 @@ Mesh without_edges(const Mesh& mesh, const Mask& edges) {
     const Topology& t = *mesh.topology;
     FaceList faces;
     for (std::size_t f = 0; f < t.face_count(); ++f) {
+        stop_point(f);
         bool touched = false;
         for (Index c = t.face_offsets[f]; c < t.face_offsets[f + 1]; ++c) touched |= edges[t.corner_edge[c]] != 0;
         if (!touched) add_face(faces, t, f);
@@ -49,6 +51,7 @@ Mesh split_off(const Mesh& mesh, const Mask& chosen) {
     Array<Index> extra_source, own(t.vertex_count, no_index);
     FaceList faces;
     for (std::size_t f = 0; f < t.face_count(); ++f) {
+        stop_point(f);
         if (!chosen[f]) {
             add_face(faces, t, f);
             continue;

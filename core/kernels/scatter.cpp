@@ -6,6 +6,7 @@
 #include <tbb/parallel_for.h>
 #include <unordered_map>
 
+#include "core/ground/stop.h"
 #include "core/kernels/noise.h"
 #include "core/kernels/triangulate.h"
 
@@ -69,8 +70,9 @@ std::vector<ScatterPoint> spaced(const ScatterOptions& options, double places, c
     std::vector<ScatterPoint> thrown(batch);
     for (std::size_t first = 0; first < static_cast<std::size_t>(darts) && kept.size() < options.count;
          first += batch) {
-        if (options.stop && *options.stop) break;
+        stop_point();
         tbb::parallel_for(tbb::blocked_range<std::size_t>(0, batch, 512), [&](const auto& range) {
+            stop_point();
             for (std::size_t i = range.begin(); i < range.end(); ++i)
                 thrown[i] = dart(static_cast<std::uint32_t>(first + i));
         });
@@ -94,6 +96,7 @@ ScatterSurface scatter_surface(const Mesh& mesh, const Selection& faces, std::sp
     out.corners.reserve(cut.count()), out.face.reserve(cut.count()), out.sums.reserve(cut.count()),
         out.places.reserve(cut.count()), out.most.reserve(cut.count());
     for (std::size_t i = 0; i < cut.count(); ++i) {
+        stop_point(i);
         if (!faces[cut.face[i]]) continue;
         const std::array<Index, 3> corners = {cut.corners[3 * i], cut.corners[3 * i + 1], cut.corners[3 * i + 2]};
         const Index a = t.corner_vertex[corners[0]], b = t.corner_vertex[corners[1]], c = t.corner_vertex[corners[2]];
@@ -163,7 +166,7 @@ std::vector<ScatterPoint> scattered_on(const ScatterSurface& surface, const Scat
     } else {
         points.resize(options.count);
         tbb::parallel_for(tbb::blocked_range<std::size_t>(0, points.size(), 2048), [&](const auto& range) {
-            if (options.stop && *options.stop) return;
+            stop_point();
             for (std::size_t i = range.begin(); i < range.end(); ++i) points[i] = dart(static_cast<std::uint32_t>(i));
         });
     }
@@ -196,7 +199,7 @@ std::vector<ScatterPoint> scattered_inside(const SurfaceFinder& closed, const Sc
     if (options.spacing > 0) return spaced(options, box / std::pow(options.spacing, 3) * 0.73, dart);
     std::vector<ScatterPoint> points(options.count);
     tbb::parallel_for(tbb::blocked_range<std::size_t>(0, points.size(), 256), [&](const auto& range) {
-        if (options.stop && *options.stop) return;
+        stop_point();
         for (std::size_t i = range.begin(); i < range.end(); ++i) points[i] = dart(static_cast<std::uint32_t>(i));
     });
     std::erase_if(points, [](const ScatterPoint& point) { return point.number == no_index; });

@@ -14,7 +14,6 @@ struct ScatterOptions {
     std::size_t count = 100;  ///< wanted; with a spacing at most so many
     std::uint32_t seed = 0;
     double spacing = 0;  ///< least distance between two points (metres); 0 for none
-    const std::atomic<bool>* stop = nullptr;
 };
 
 /// A scattered point. `number` belongs to it: point n of a seed lies at the same place whatever the count.

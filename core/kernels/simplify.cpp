@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <meshoptimizer.h>
 
+#include "core/ground/stop.h"
 #include "core/kernels/surface_finder.h"
 #include "core/kernels/triangulate.h"
 
@@ -14,6 +15,7 @@ Mesh simplified(const Mesh& mesh, const SimplifyOptions& options, const Selectio
     const Topology& t = *mesh.topology;
     std::vector<unsigned> loose, kept;
     for (std::size_t i = 0; i < cut.count(); ++i) {
+        stop_point(i);
         auto& list = held[cut.face[i]] ? kept : loose;
         for (int k = 0; k < 3; ++k) list.push_back(t.corner_vertex[cut.corners[3 * i + static_cast<std::size_t>(k)]]);
     }

@@ -3,6 +3,7 @@
 
 #include <tbb/parallel_for.h>
 
+#include "core/ground/stop.h"
 #include "core/kernels/weld.h"
 
 namespace bricol {
@@ -18,6 +19,7 @@ Mesh smoothed(const Mesh& mesh, const SmoothOptions& options, const Selection& v
     Array<Vec3> points = *mesh.positions, next = points;
     const auto pass = [&](double by) {
         tbb::parallel_for(tbb::blocked_range<Index>(0, t.vertex_count, 2048), [&](const auto& range) {
+            stop_point();
             for (Index v = range.begin(); v != range.end(); ++v) {
                 const auto edges = near.edges_of_vertex(v);
                 next[v] = points[v];
@@ -33,7 +35,7 @@ Mesh smoothed(const Mesh& mesh, const SmoothOptions& options, const Selection& v
     // 1/inward + 1/outward = pass band.
     const double outward = options.strength > 0 ? 1 / (0.1 - 1 / options.strength) : 0;
     for (int r = 0; r < options.rounds; ++r) {
-        if (options.stop && *options.stop) return {};
+        stop_point();
         pass(options.strength);
         if (options.keep_volume) pass(outward);
     }

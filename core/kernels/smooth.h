@@ -14,7 +14,6 @@ struct SmoothOptions {
     double strength = 0.5;    ///< how far a vertex goes to the mean of its neighbours in one round, 0..1
     bool keep_volume = true;  ///< a round outwards after each round inwards
     bool hold_borders = true;
-    const std::atomic<bool>* stop = nullptr;
 };
 
 /// Laplacian smoothing of the chosen vertices; keeping the volume by G. Taubin, "A signal

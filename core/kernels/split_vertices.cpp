@@ -3,6 +3,7 @@
 
 #include <tbb/parallel_for.h>
 
+#include "core/ground/stop.h"
 #include "core/kernels/normals.h"
 #include "core/kernels/triangulate.h"
 
@@ -28,6 +29,7 @@ SplitMesh split_vertices(const Mesh& input) {
     following.reserve(t.vertex_count + t.vertex_count / 4);
     source_corner.reserve(following.capacity());
     for (Index c = 0; c < t.corner_count(); ++c) {
+        stop_point(c);
         const Index v = t.corner_vertex[c];
         Index found = first[v];
         for (; found != no_index; found = following[found]) {
@@ -50,6 +52,7 @@ SplitMesh split_vertices(const Mesh& input) {
     split.uvs.resize(uvs ? count : 0);
     split.colours.resize(colour_at_corner || colour_at_vertex ? count : 0);
     tbb::parallel_for(tbb::blocked_range<std::size_t>(0, count, 16384), [&](const auto& range) {
+        stop_point();
         for (std::size_t i = range.begin(); i != range.end(); ++i) {
             const Index c = source_corner[i], v = t.corner_vertex[c];
             split.positions[i] = (*mesh.positions)[v];

@@ -8,6 +8,7 @@
 #include <numbers>
 #include <tbb/parallel_for.h>
 
+#include "core/ground/stop.h"
 #include "core/kernels/array.h"
 #include "core/kernels/remove_elements.h"
 #include "core/kernels/normals.h"
@@ -43,6 +44,7 @@ bool whole_frame(const Mesh& mesh, const StrutOptions& options, StrutResult& res
     // Half the depth at every vertex: of the thickest bar that meets there.
     Array<double> thick(t.face_count());
     tbb::parallel_for(tbb::blocked_range<std::size_t>(0, t.face_count(), 4096), [&](const auto& range) {
+        stop_point();
         for (std::size_t f = range.begin(); f != range.end(); ++f)
             thick[f] = options.relative ? options.thickness * mean_edge(mesh, f) : options.thickness;
     });
@@ -61,6 +63,7 @@ bool whole_frame(const Mesh& mesh, const StrutOptions& options, StrutResult& res
     Array<Vec3> points(static_cast<std::size_t>(corner_base) + 2 * static_cast<std::size_t>(corners));
     Array<Index> source(points.size());
     tbb::parallel_for(tbb::blocked_range<Index>(0, vertices, 8192), [&](const auto& range) {
+        stop_point();
         for (Index v = range.begin(); v != range.end(); ++v) {
             if (of_vertex[v] == no_index) continue;
             const DVec3 lift = DVec3(normals[v]) * reach[v];
@@ -105,6 +108,7 @@ bool whole_frame(const Mesh& mesh, const StrutOptions& options, StrutResult& res
         std::copy(sides.begin(), sides.end(), topology->corner_edge.begin() + static_cast<std::ptrdiff_t>(4 * quad));
     };
     tbb::parallel_for(tbb::blocked_range<std::size_t>(0, t.face_count(), 1024), [&](const auto& range) {
+        stop_point();
         std::vector<DVec3> polygon, inset;
         for (std::size_t f = range.begin(); f != range.end(); ++f) {
             const Index first = t.face_offsets[f], n = t.face_offsets[f + 1] - first;
@@ -190,7 +194,7 @@ void square_frame(const Mesh& mesh, const StrutOptions& options, const Selection
     source.reserve(points.capacity());
     Array<double> reach(t.vertex_count, 0);  // half depth at a vertex
     for (std::size_t f = 0; f < t.face_count(); ++f)
-        if (chosen[f])
+        if (stop_point(f); chosen[f])
             for (Index v : t.face(f)) {
                 const double thick = options.relative ? options.thickness * mean_edge(mesh, f) : options.thickness;
                 reach[v] = std::max(reach[v], (options.depth > 0 ? options.depth : thick) / 2);
@@ -207,6 +211,7 @@ void square_frame(const Mesh& mesh, const StrutOptions& options, const Selection
         faces.close(static_cast<Index>(f));
     };
     for (std::size_t f = 0; f < t.face_count(); ++f) {
+        stop_point(f);
         if (!chosen[f]) continue;
         const auto face = t.face(f);
         const std::size_t n = face.size();
@@ -277,6 +282,7 @@ void round_bars(const Mesh& mesh, const StrutOptions& options, const Selection& 
     };
     std::vector<Index> cap;
     for (Index e = 0; e < t.edge_count(); ++e) {
+        stop_point(e);
         const auto [a, b] = t.edges[e];
         if (!edges[e] || (!options.borders && near.faces_of_edge(e).size() == 1)) continue;
         const DVec3 from(p[a]), to(p[b]), run = to - from;

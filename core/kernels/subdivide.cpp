@@ -12,6 +12,7 @@
 #include <tbb/parallel_invoke.h>
 #include <xxhash.h>
 
+#include "core/ground/stop.h"
 #include "core/kernels/normals.h"
 #include "core/kernels/rebuild.h"
 #include "core/kernels/triangulate.h"
@@ -89,6 +90,7 @@ void number_uvs(const Topology& t, const Array<Vec2>& uvs, Inputs& inputs) {
     std::vector<int> first(t.vertex_count, -1), following;
     inputs.uv_corners.resize(t.corner_count());
     for (std::size_t c = 0; c < t.corner_count(); ++c) {
+        stop_point(c);
         int& head = first[t.corner_vertex[c]];
         int found = head;
         while (found >= 0 && inputs.uvs[found] != uvs[c]) found = following[found];
@@ -213,6 +215,7 @@ Array<Vec3> refine_points(const Plan& plan, const Array<Vec3>& coarse) {
         to.resize(rows.begin.size());
         const auto work_out = [&](Index low, Index high) {
             tbb::parallel_for(tbb::blocked_range<Index>(low, high, 8192), [&](const auto& range) {
+                stop_point();
                 for (Index point = range.begin(); point != range.end(); ++point) {
                     Vec3 sum(0);
                     for (Index k = rows.begin[point], end = k + rows.count[point]; k < end; ++k) {
@@ -270,6 +273,7 @@ Mesh ready_for(const Mesh& mesh, SubdivisionScheme scheme) {
     if (scheme == SubdivisionScheme::loop) {
         const Triangles triangles = triangulated(mesh);
         for (std::size_t i = 0; i < triangles.count(); ++i) {
+            stop_point(i);
             for (int k = 0; k < 3; ++k)
                 faces.corner(renumbered[t.corner_vertex[triangles.corners[3 * i + k]]], triangles.corners[3 * i + k]);
             faces.close(triangles.face[i]);
@@ -366,6 +370,7 @@ Mesh subdivided(const Mesh& input, const SubdivideOptions& options) {
         const float cosine = std::cos(glm::radians(options.crease_angle));
         const Adjacency& near = t.adjacency();
         for (Index e = 0; e < t.edge_count(); ++e) {
+            stop_point(e);
             float weight = crease ? (*crease)[e] : 0;
             const auto faces = near.faces_of_edge(e);
             if (by_angle && faces.size() == 2 && glm::dot(flat[faces[0]], flat[faces[1]]) < cosine)
@@ -411,10 +416,10 @@ Mesh subdivided(const Mesh& input, const SubdivideOptions& options) {
         for (std::size_t f = 0; f < t.face_count(); ++f) inputs.sizes[f] = static_cast<int>(t.face(f).size());
         inputs.corners.assign(t.corner_vertex.begin(), t.corner_vertex.end());
         if (uvs) number_uvs(t, *uvs, inputs);
-        const auto stopped = [&] { return options.stop && options.stop->load(std::memory_order_relaxed); };
-        if (stopped()) return {};
+        stop_point();
         plan = make_plan(t, inputs, options);
-        if (!plan || stopped()) return {};
+        if (!plan) return {};
+        stop_point();
         plan->key = key;
         bool filled = false;
         tbb::parallel_invoke(

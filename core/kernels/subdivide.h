@@ -16,8 +16,6 @@ struct SubdivideOptions {
     bool sharp_border = true;  ///< borders keep their corners; otherwise only their line
     float crease_angle = 180;  ///< degrees: edges sharper than this get `crease`; 180 for none
     float crease = 3;          ///< sharpness of those edges, 0..10 (10 is never smoothed)
-    const std::atomic<bool>* stop =
-        nullptr;  ///< looked at between levels and between their parts; then the result is empty
 };
 
 /// The mesh after `levels` rounds. Positions and UVs are smoothed; `crease` (edges) and `corner` (vertices) sharpen.

@@ -8,6 +8,7 @@
 #include <tbb/parallel_for.h>
 #include <tbb/task_arena.h>
 
+#include "core/ground/stop.h"
 #include "core/kernels/triangulate.h"
 
 namespace bricol {
@@ -129,6 +130,7 @@ SurfaceFinder::SurfaceFinder(const Mesh& mesh) : scene_(std::make_unique<Scene>(
     const Triangles cut = triangulated(mesh);
     const Array<Vec3>& p = *mesh.positions;
     for (std::size_t t = 0; t < cut.face.size(); ++t) {
+        stop_point(t);
         const std::array<Index, 3> corners = {cut.corners[3 * t], cut.corners[3 * t + 1], cut.corners[3 * t + 2]};
         std::array<Index, 3> v{};
         for (int i = 0; i < 3; ++i)
@@ -251,6 +253,7 @@ bool SurfaceFinder::inside(const DVec3& point) const {
 
 void SurfaceFinder::nearest(std::span<const Vec3> points, std::span<SurfaceHit> hits, double start) const {
     tbb::parallel_for(tbb::blocked_range<std::size_t>(0, points.size(), 512), [&](const auto& range) {
+        stop_point();
         for (std::size_t i = range.begin(); i < range.end(); ++i) {
             hits[i] = start > 0 ? nearest(DVec3(points[i]), start) : SurfaceHit{};
             if (!hits[i]) hits[i] = nearest(DVec3(points[i]));
@@ -264,6 +267,7 @@ void SurfaceFinder::along(std::span<const Vec3> from, std::span<const Vec3> ways
         return;
     }
     tbb::parallel_for(tbb::blocked_range<std::size_t>(0, from.size(), 512), [&](const auto& range) {
+        stop_point();
         // In blocks: while the next rays are followed, the triangles found are fetched.
         constexpr std::size_t block = 32;
         std::array<Index, block> found;
@@ -304,6 +308,7 @@ Mesh with_attributes_from(Mesh to, const SurfaceFinder& from) {
     if (!at_vertices.empty()) from.nearest(*to.positions, at_vertices);
     Array<Vec3> middles(at_faces.size());
     for (std::size_t f = 0; f < at_faces.size(); ++f) {
+        stop_point(f);
         Vec3 sum(0);
         for (const Index v : t.face(f)) sum += (*to.positions)[v];
         middles[f] = sum / static_cast<float>(t.face(f).size());

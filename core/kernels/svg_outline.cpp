@@ -10,6 +10,7 @@
 #include <pugixml.hpp>
 #include <set>
 
+#include "core/ground/stop.h"
 #include "core/kernels/flatten.h"
 #include "core/ground/numbers.h"
 
@@ -83,13 +84,15 @@ struct Drawing {
     SvgOutline out;
     std::set<std::string> told;
     std::size_t knots = 0, most = 0;
-    const std::atomic<bool>* stop = nullptr;
     bool too_many = false;
 
     void note(const std::string& text) {
         if (told.insert(text).second && out.notes.size() < 20) out.notes.push_back(text);
     }
-    bool full() const { return too_many || (stop && stop->load(std::memory_order_relaxed)); }
+    bool full() const {
+        stop_point();
+        return too_many;
+    }
 
     void add(Curve curve, const Matrix& matrix) {
         if (curve.knots.empty()) return;
@@ -476,7 +479,7 @@ void add_svg_arc(std::vector<Knot>& knots, DVec2 radii, double rotation, bool la
     }
 }
 
-Result<SvgOutline> read_svg_outline(std::string_view text, std::size_t most_knots, const std::atomic<bool>* stop) {
+Result<SvgOutline> read_svg_outline(std::string_view text, std::size_t most_knots) {
     if (text.find("<!ENTITY") != std::string_view::npos)
         return Problem{"The drawing brings entities of its own, which are not read.", "", "Save it as plain SVG."};
     pugi::xml_document document;
@@ -491,7 +494,6 @@ Result<SvgOutline> read_svg_outline(std::string_view text, std::size_t most_knot
         return Problem{"This is no SVG drawing: its outermost element is not “svg”.", "", "Choose another file."};
     Drawing drawing;
     drawing.most = most_knots;
-    drawing.stop = stop;
     std::vector<double> box;
     Reader reader(root.attribute("viewBox").value());
     while (const auto n = reader.number()) box.push_back(*n);

@@ -21,8 +21,7 @@ struct SvgOutline {
 /// raised exactly, arcs within 2.8e-4 of their radius. Text, pictures, clips and links to other files are left out and
 /// told. Nothing outside the text is read: entities and links are refused. Errors: no XML, no drawing, more than
 /// `most_knots`.
-Result<SvgOutline> read_svg_outline(std::string_view text, std::size_t most_knots = 200000,
-                                    const std::atomic<bool>* stop = nullptr);
+Result<SvgOutline> read_svg_outline(std::string_view text, std::size_t most_knots = 200000);
 
 /// One arc of a path as cubics: knots after `from`, with handles, the last at `to`. Radii and rotation (degrees) as in
 /// F.6; a radius of 0 is a straight line, one too small is enlarged (F.6.6).

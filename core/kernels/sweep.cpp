@@ -6,6 +6,7 @@
 #include <map>
 #include <numbers>
 
+#include "core/ground/stop.h"
 #include "core/kernels/normals.h"
 #include "core/kernels/triangulate.h"
 #include "core/kernels/weld.h"
@@ -52,6 +53,7 @@ std::vector<SectionLoop> split_at_sharp(std::span<const SectionLoop> section, st
         SectionLoop loop;
         loop.closed = given.closed;
         for (std::size_t i = 0; i < given.points.size(); ++i) {
+            stop_point(i);
             if (!loop.points.empty() && glm::distance(loop.points.back(), given.points[i]) < 1e-9) continue;
             loop.points.push_back(given.points[i]);
             loop.sharp.push_back(i < given.sharp.size() && given.sharp[i]);
@@ -355,7 +357,7 @@ LoopPlace add_wall(SweepBuilder& out, const SectionLoop& loop, const LoopRings& 
     fill_row(begin, 0, false);
     if (!out.corners) keep_row(0, begin);
     for (std::size_t k = 0; k < spans; ++k) {
-        if (options.stop && options.stop->load(std::memory_order_relaxed)) return {};
+        stop_point();
         const Index low = vertex_base[k], high = vertex_base[k + 1], across = span_edge[k], low_ring = ring_edge[k],
                     high_ring = ring_edge[k + 1];
         const bool pole_low = is_pole(k), pole_high = is_pole(k + 1);
@@ -525,7 +527,7 @@ SweepResult sweep(const Path& path, std::span<const SectionLoop> section, const 
     for (const Ring& ring : rings) vanishing |= std::abs(ring.factor) < 1e-9;
     for (const SectionLoop& loop : loops) {
         places.push_back(add_wall(out, loop, with_round_caps(loop, rings, options, path.closed), path.closed, options));
-        if (options.stop && options.stop->load(std::memory_order_relaxed)) return {};
+        stop_point();
     }
     if (options.caps == SweepCaps::flat && !path.closed)
         for (const bool at_start : {true, false}) {

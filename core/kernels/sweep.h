@@ -32,12 +32,11 @@ struct SweepOptions {
     double twist = 0;                     ///< radians over the whole length
     double roll = 0;                      ///< radians everywhere
     SweepCaps caps = SweepCaps::flat;
-    int cap_rings = 4;                        ///< of round caps
-    bool mitres = true;                       ///< breaks of the path keep the section's width on both sides
-    double mitre_limit = 4;                   ///< no mitre longer than this many times the section
-    bool real_uvs = false;                    ///< UVs in metres instead of 0..1
-    float smooth_angle = 40;                  ///< degrees: breaks of section or path sharper than this are shaded sharp
-    const std::atomic<bool>* stop = nullptr;  ///< when set and true, the result is empty
+    int cap_rings = 4;        ///< of round caps
+    bool mitres = true;       ///< breaks of the path keep the section's width on both sides
+    double mitre_limit = 4;   ///< no mitre longer than this many times the section
+    bool real_uvs = false;    ///< UVs in metres instead of 0..1
+    float smooth_angle = 40;  ///< degrees: breaks of section or path sharper than this are shaded sharp
 };
 
 /// Where the section is wider than the path's bend allows.

@@ -4,6 +4,7 @@
 #include <cmath>
 #include <numeric>
 
+#include "core/ground/stop.h"
 #include "core/kernels/normals.h"
 #include "core/kernels/offsets.h"
 #include "core/kernels/rebuild.h"
@@ -32,6 +33,7 @@ ThickenResult thickened(const Mesh& mesh, const ThickenOptions& options, const S
     };
     points.reserve(points.size() * 2 + 8);
     for (Index v = 0; v < t.vertex_count; ++v) {
+        stop_point(v);
         outer[v] = inner[v] = v;
         if (!in_wall[v]) continue;
         if (outside[v] && out != 0)
@@ -48,6 +50,7 @@ ThickenResult thickened(const Mesh& mesh, const ThickenOptions& options, const S
         result.rim.push_back(r);
     };
     for (std::size_t f = 0; f < t.face_count(); ++f) {
+        stop_point(f);
         const bool wall = taken(f);
         for (Index c = t.face_offsets[f]; c < t.face_offsets[f + 1]; ++c)
             faces.corner(wall ? outer[t.corner_vertex[c]] : t.corner_vertex[c], c);
@@ -55,6 +58,7 @@ ThickenResult thickened(const Mesh& mesh, const ThickenOptions& options, const S
         mark(wall, false, false);
     }
     for (std::size_t f = 0; f < t.face_count(); ++f) {
+        stop_point(f);
         if (!taken(f)) continue;
         const Index begin = t.face_offsets[f], n = t.face_offsets[f + 1] - begin;
         for (Index i = 0; i < n; ++i) {
@@ -67,6 +71,7 @@ ThickenResult thickened(const Mesh& mesh, const ThickenOptions& options, const S
     if (options.rims) {
         const Adjacency& near = t.adjacency();
         for (std::size_t f = 0; f < t.face_count(); ++f) {
+            stop_point(f);
             if (!taken(f)) continue;
             for (Index c = t.face_offsets[f], end = t.face_offsets[f + 1]; c < end; ++c) {
                 std::size_t walls = 0;
@@ -90,6 +95,7 @@ ThickenResult thickened(const Mesh& mesh, const ThickenOptions& options, const S
 
     // Too tight: an edge of the moved side runs the other way than the edge it came from.
     for (Index e = 0; e < t.edge_count(); ++e) {
+        stop_point(e);
         const auto [a, b] = t.edges[e];
         if (!in_wall[a] || !in_wall[b] || near.faces_of_edge(e).empty()) continue;
         const Vec3 before = (*mesh.positions)[b] - (*mesh.positions)[a];

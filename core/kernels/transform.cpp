@@ -7,6 +7,7 @@
 #include <tbb/parallel_for.h>
 #include <tbb/parallel_reduce.h>
 
+#include "core/ground/stop.h"
 #include "core/kernels/flatten.h"
 
 namespace bricol {
@@ -63,6 +64,7 @@ Shape transformed(const Shape& shape, const glm::dmat4& matrix) {
     const bool mirrors = glm::determinant(linear) < 0;
     Array<Vec3> points(shape.mesh.vertex_count());
     tbb::parallel_for(tbb::blocked_range<std::size_t>(0, points.size(), 8192), [&](const auto& range) {
+        stop_point();
         for (std::size_t i = range.begin(); i != range.end(); ++i)
             points[i] = Vec3(linear * DVec3((*shape.mesh.positions)[i]) + move);
     });
@@ -122,6 +124,7 @@ Mesh flipped(const Mesh& mesh) {
     turned->corner_edge.resize(t.corner_count());
     Array<Index> source(t.corner_count());
     for (std::size_t f = 0; f < t.face_count(); ++f) {
+        stop_point(f);
         const Index begin = t.face_offsets[f], count = t.face_offsets[f + 1] - begin;
         for (Index i = 0; i < count; ++i) {
             const Index from = begin + (count - i) % count;  // the first corner stays first

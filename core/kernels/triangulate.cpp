@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/kernels/triangulate.h"
+#include "core/ground/stop.h"
 #include "core/kernels/face_lists.h"
 
 #include <algorithm>
@@ -48,6 +49,7 @@ Triangles triangulated(const Mesh& mesh, std::size_t begin, std::size_t end) {
         corner[0] = a, corner[1] = b, corner[2] = c;
     };
     for (std::size_t f = begin; f < end; ++f) {
+        stop_point(f);
         const auto face = t.face(f);
         const Index first = t.face_offsets[f];
         if (face.size() == 3) {
@@ -119,6 +121,7 @@ Mesh with_triangles(const Mesh& mesh, const Selection& chosen) {
     FaceList faces;
     std::size_t k = 0;
     for (std::size_t f = 0; f < t.face_count(); ++f) {
+        stop_point(f);
         const bool split = chosen[f];
         if (!split) add_face(faces, t, f);
         for (; k < all.count() && all.face[k] == f; ++k) {

@@ -6,6 +6,7 @@
 #include <numbers>
 #include <numeric>
 
+#include "core/ground/stop.h"
 #include "core/kernels/normals.h"
 #include "core/kernels/triangulate.h"
 #include "core/ground/joined.h"
@@ -46,6 +47,7 @@ Mesh with_uvs(const Mesh& mesh, const UvOptions& options, const Selection& faces
     };
     const int a = (options.axis + 1) % 3, b = (options.axis + 2) % 3;
     for (std::size_t f = 0; f < topology.face_count(); ++f) {
+        stop_point(f);
         if (!faces[f]) continue;
         const Index begin = topology.face_offsets[f], end = topology.face_offsets[f + 1];
         int axis = options.axis;
@@ -92,7 +94,7 @@ Mesh with_uvs(const Mesh& mesh, const UvOptions& options, const Selection& faces
     return out;
 }
 
-UnwrapResult unwrapped(const Mesh& mesh, const Mask& seams, double margin, const std::atomic<bool>* stop) {
+UnwrapResult unwrapped(const Mesh& mesh, const Mask& seams, double margin) {
     UnwrapResult result;
     result.mesh = mesh;
     const Topology& topology = *mesh.topology;
@@ -108,6 +110,7 @@ UnwrapResult unwrapped(const Mesh& mesh, const Mask& seams, double margin, const
         return no_index;
     };
     for (Index e = 0; e < topology.edge_count(); ++e) {
+        stop_point(e);
         const auto around = near.faces_of_edge(e);
         if (around.size() != 2 || (e < seams.size() && seams[e])) continue;
         faces.join(around[0], around[1]);
@@ -124,6 +127,7 @@ UnwrapResult unwrapped(const Mesh& mesh, const Mask& seams, double margin, const
     std::vector<Chart> charts;
     std::vector<Index> chart_of(topology.face_count(), no_index), point_of(topology.corner_count(), no_index);
     for (std::size_t t = 0; t < cut.count(); ++t) {
+        stop_point(t);
         const Index root = faces.root(cut.face[t]);
         if (chart_of[root] == no_index) chart_of[root] = static_cast<Index>(charts.size()), charts.emplace_back();
         Chart& chart = charts[chart_of[root]];
@@ -140,7 +144,7 @@ UnwrapResult unwrapped(const Mesh& mesh, const Mask& seams, double margin, const
         chart.triangles.push_back(triangle);
     }
     for (Chart& chart : charts) {
-        if (stop && stop->load(std::memory_order_relaxed)) return {};
+        stop_point();
         chart.uv = flattened_disc(chart.points, chart.triangles);
         if (chart.uv.empty()) {
             ++result.not_discs;

@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/ground/stop.h"
 #include "core/kernels/triangulate.h"
 
 namespace bricol {
@@ -33,6 +34,7 @@ UvCheck checked_uvs(const Mesh& mesh, double limit) {
     std::vector<Factors> all;
     double area = 0, flat_area = 0;
     for (std::size_t i = 0; i < cut.count(); ++i) {
+        stop_point(i);
         std::array<DVec2, 3> u;
         std::array<DVec3, 3> p;
         bool outside = false;

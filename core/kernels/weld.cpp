@@ -5,6 +5,7 @@
 #include <cmath>
 #include <numeric>
 
+#include "core/ground/stop.h"
 #include "core/kernels/rebuild.h"
 #include "core/ground/joined.h"
 
@@ -41,16 +42,22 @@ WeldResult weld(const Mesh& mesh, double distance, bool only_borders) {
     std::vector<Placed> placed;
     const Array<std::uint8_t> border = only_borders ? border_vertices(mesh) : Array<std::uint8_t>{};
     for (Index v = 0; v < count; ++v) {
+        stop_point(v);
         if (only_borders && !border[v]) continue;
         const DVec3 scaled = glm::floor(DVec3(points[v]) / cell);
         placed.push_back({{static_cast<std::int64_t>(scaled.x), static_cast<std::int64_t>(scaled.y),
                            static_cast<std::int64_t>(scaled.z)},
                           v});
     }
-    std::sort(placed.begin(), placed.end());
+    std::size_t compared = 0;
+    std::sort(placed.begin(), placed.end(), [&](const Placed& a, const Placed& b) {
+        stop_point(++compared);
+        return a < b;
+    });
 
     Joined together(count);
-    for (const Placed& here : placed)
+    for (const Placed& here : placed) {
+        stop_point(++compared);
         for (std::int64_t x = -1; x <= 1; ++x)
             for (std::int64_t y = -1; y <= 1; ++y) {
                 // Cells that differ only in z follow one another in the sorted list: one search for three of them.
@@ -63,10 +70,12 @@ WeldResult weld(const Mesh& mesh, double distance, bool only_borders) {
                     together.join(here.vertex, at->vertex);
                 }
             }
+    }
     Array<Index> renumbered(count), source;
     std::vector<DVec3> sums;
     std::vector<int> members;
     for (Index v = 0; v < count; ++v) {
+        stop_point(v);
         const Index root = together.root(v);
         if (root == v) {
             renumbered[v] = static_cast<Index>(source.size());
@@ -90,6 +99,7 @@ WeldResult weld(const Mesh& mesh, double distance, bool only_borders) {
     const Topology& t = *mesh.topology;
     FaceList faces;
     for (std::size_t f = 0; f < t.face_count(); ++f) {
+        stop_point(f);
         const Index begin = t.face_offsets[f], end = t.face_offsets[f + 1];
         for (Index c = begin; c < end; ++c) {
             const Index here = renumbered[t.corner_vertex[c]];

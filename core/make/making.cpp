@@ -6,6 +6,7 @@
 #include <tbb/parallel_for.h>
 
 #include "core/catalogue/kind.h"
+#include "core/ground/stop_arena.h"
 #include "core/make/inner_kits.h"
 #include "core/make/run_step.h"
 #include "core/recipe/edit.h"
@@ -18,7 +19,9 @@ double since(Clock::time_point start) {
 
 Made Maker::make(const Recipe& recipe, const MakeOptions& options) {
     const Within outermost;
-    return Making(memory_, recipe, options, outermost).run();
+    Made made;
+    StopArena::run(options.stop, [&] { made = Making(memory_, recipe, options, outermost).run(); });
+    return made;
 }
 
 Making::Making(ResultMemory& memory, const Recipe& recipe, const MakeOptions& options, const Within& within)
@@ -32,31 +35,48 @@ Making::Making(ResultMemory& memory, const Recipe& recipe, const MakeOptions& op
 
 Made Making::run() {
     const auto start = Clock::now();
+    Made made;
+    try {
+        make_all();
+    } catch (const Stopped&) {  // what was done is kept
+    }
+    made.made = ran_;
+    made.kept = kept_;
+    try {
+        gather(made);
+    } catch (const Stopped&) {
+        made.parts.resize(recipe_.parts.size());
+    }
+    made.stopped = stopped();
+    made.milliseconds = since(start);
+    return made;
+}
+
+void Making::make_all() {
     // Formulas are worked out on this thread, one wave of ready steps at a time; the steps of a wave run in parallel.
     std::vector<int> ready;
     for (std::size_t n = 0; n < graph_.nodes.size(); ++n)
         if (graph_.nodes[n].waiting == 0) ready.push_back(static_cast<int>(n));
-    while (!ready.empty() && !stopped()) {
+    while (!ready.empty()) {
         std::vector<Job> jobs;
         for (const int n : ready) prepare(n, jobs);
-        if (jobs.size() == 1)
-            work(jobs.front());
-        else if (!jobs.empty())
+        try {
             tbb::parallel_for(std::size_t(0), jobs.size(), [&](std::size_t j) { work(jobs[j]); });
-        if (stopped()) break;  // half-made shapes are not kept
-        for (Job& job : jobs) {
-            settled_[static_cast<std::size_t>(job.node)] = job.outcome;
-            memory_.keep(job.outcome);
+        } catch (const Stopped&) {
+            settle(jobs);
+            throw;
         }
+        settle(jobs);
         ready = after(ready);
     }
-    Made made;
-    made.stopped = stopped();
-    made.made = ran_;
-    made.kept = kept_;
-    gather(made);
-    made.milliseconds = since(start);
-    return made;
+}
+
+void Making::settle(const std::vector<Job>& jobs) {
+    for (const Job& job : jobs) {
+        if (!job.done) continue;  // stopped on its way
+        settled_[static_cast<std::size_t>(job.node)] = job.outcome;
+        memory_.keep(job.outcome);
+    }
 }
 
 void Making::prepare(int n, std::vector<Job>& jobs) {
@@ -68,7 +88,6 @@ void Making::prepare(int n, std::vector<Job>& jobs) {
     Job job{n, info, StepRun(info), outcome};
     job.run.id = step.id;
     job.run.for_export = options_.for_export;
-    job.run.stop = options_.stop;
     job.run.findings = node.link_findings;
     job.run.raise_bounds = recipe_.raise_bounds;
     Digest digest;
@@ -144,11 +163,12 @@ void Making::read_settings(const Node& node, const Step& step, Job& job, std::ui
 }
 
 void Making::work(Job& job) {
-    if (stopped()) return;
+    stop_point();
     const auto begun = Clock::now();
     job.outcome->shape = run_step(*job.info, job.run, job.outcome->failed);
     job.outcome->findings = std::move(job.run.findings);
     job.outcome->milliseconds = since(begun);
+    job.done = true;
     const std::size_t done = ++ran_;
     if (options_.progress)
         options_.progress(static_cast<double>(done) / static_cast<double>(graph_.nodes.size()),
@@ -170,7 +190,7 @@ void Making::gather(Made& made) {
         const Part& part = *recipe_.parts[p];
         for (std::size_t s = 0; s < part.steps.size(); ++s) {
             auto& outcome = settled_[static_cast<std::size_t>(graph_.of_step[p][s])];
-            if (!outcome && !made.stopped) {  // never became ready: it waits for itself
+            if (!outcome && !stopped()) {  // never became ready: it waits for itself
                 auto circular = std::make_shared<StepOutcome>();
                 circular->shape = empty_shape();
                 circular->failed = true;
@@ -188,7 +208,7 @@ void Making::gather(Made& made) {
         }
         const int result = graph_.result_of(recipe_, part.name);
         const StepOutcome* finished = result >= 0 ? settled_[static_cast<std::size_t>(result)].get() : nullptr;
-        if (made.stopped && !finished && result >= 0)
+        if (stopped() && !finished && result >= 0)
             made.parts.push_back(nullptr);
         else if (within_.depth == 0)
             made.parts.push_back(finished_part(memory_, recipe_, part, finished, options_.thorough));

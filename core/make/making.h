@@ -35,12 +35,17 @@ private:
         const StepInfo* info;
         StepRun run;
         std::shared_ptr<StepOutcome> outcome;
+        bool done = false;
     };
     bool stopped() const { return options_.stop && *options_.stop; }
+    /// Makes wave after wave until nothing is ready. Throws Stopped.
+    void make_all();
     /// Works out what a ready step depends on: settles it when that is known already, else leaves a job.
     void prepare(int node, std::vector<Job>& jobs);
     void read_settings(const Node& node, const Step& step, Job& job, std::uint64_t inputs_hash, Digest& digest);
     void work(Job& job);
+    /// Keeps what the jobs that were done have made.
+    void settle(const std::vector<Job>& jobs);
     std::vector<int> after(const std::vector<int>& ready);
     /// Outcomes as they are handed out, those of steps that wait for one another in a circle included.
     void gather(Made& made);

@@ -4,6 +4,8 @@
 #include <algorithm>
 #include <array>
 
+#include "core/ground/stop.h"
+
 namespace bricol {
 
 std::string_view domain_name(Domain domain) {
@@ -68,6 +70,7 @@ void Attributes::remove_all(Domain domain) {
 void Attributes::gather_into(Attributes& target, Domain domain, std::span<const Index> source) const {
     for (const Attribute& attribute : list_) {
         if (attribute.domain != domain) continue;
+        stop_point();
         Column gathered = std::visit(
             [&](const auto& values) -> Column {
                 std::decay_t<decltype(values)> out(source.size());
@@ -97,6 +100,7 @@ Attributes joined(const Attributes& first, std::span<const std::size_t> first_si
         return sizes[static_cast<std::size_t>(domain)];
     };
     for (const Attribute& attribute : first.all()) {
+        stop_point();
         if (attribute.domain == Domain::whole) {
             out.set(attribute);
             continue;
@@ -117,6 +121,7 @@ Attributes joined(const Attributes& first, std::span<const std::size_t> first_si
         out.set(attribute.domain, attribute.name, std::move(values));
     }
     for (const Attribute& attribute : second.all()) {
+        stop_point();
         if (first.find(attribute.domain, attribute.name)) continue;
         if (attribute.domain == Domain::whole) {
             out.set(attribute);

@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <xxhash.h>
 
+#include "core/ground/stop.h"
 #include "core/ground/joined.h"
 
 namespace bricol {
@@ -23,16 +24,19 @@ const Adjacency& Topology::adjacency() const {
         built->edge_offsets.assign(edges.size() + 1, 0);
         for (Index e : corner_edge) ++built->edge_offsets[e + 1];
         accumulate_offsets(built->edge_offsets);
+        stop_point();
         built->edge_face.resize(corner_edge.size());
         Array<Index> next(built->edge_offsets.begin(), built->edge_offsets.end());
         for (std::size_t f = 0; f < face_count(); ++f)
             for (Index c = face_offsets[f]; c < face_offsets[f + 1]; ++c)
                 built->edge_face[next[corner_edge[c]]++] = static_cast<Index>(f);
 
+        stop_point();
         built->vertex_edge_offsets.assign(vertex_count + 1, 0);
         for (const auto& edge : edges)
             for (Index v : edge) ++built->vertex_edge_offsets[v + 1];
         accumulate_offsets(built->vertex_edge_offsets);
+        stop_point();
         built->vertex_edge.resize(edges.size() * 2);
         next.assign(built->vertex_edge_offsets.begin(), built->vertex_edge_offsets.end());
         for (std::size_t e = 0; e < edges.size(); ++e)
@@ -69,11 +73,13 @@ const Ties& Topology::ties() const {
             balance[e] += edges[e][0] == corner_vertex[c] ? 1 : -1;
         }
         for (std::size_t e = 0; e < edges.size(); ++e) {
+            stop_point(e);
             ties_.loose_edges += uses[e] == 0;
             ties_.border_edges += uses[e] == 1;
             ties_.non_manifold_edges += uses[e] > 2;
             ties_.turned_edges += uses[e] == 2 && balance[e] != 0;
         }
+        stop_point();
         Joined pieces(vertex_count);
         ties_.pieces = vertex_count;
         for (const auto& [a, b] : edges) ties_.pieces -= pieces.join(a, b);
@@ -108,6 +114,7 @@ std::shared_ptr<const Topology> make_topology(Index vertex_count, Array<Index> f
         return made;
     };
     for (std::size_t f = 0; f < topology->face_count(); ++f) {
+        stop_point(f);
         const Index begin = topology->face_offsets[f], end = topology->face_offsets[f + 1];
         for (Index c = begin; c < end; ++c)
             topology->corner_edge[c] =
@@ -175,15 +182,19 @@ Mesh appended(const Mesh& one, const Mesh& other) {
     const Topology &a = *first.topology, &b = *second.topology;
     auto topology = std::make_shared<Topology>();
     topology->vertex_count = a.vertex_count + b.vertex_count;
+    stop_point();
     topology->edges = a.edges;
     for (const auto& edge : b.edges) topology->edges.push_back({edge[0] + a.vertex_count, edge[1] + a.vertex_count});
+    stop_point();
     topology->face_offsets = a.face_offsets;
     if (topology->face_offsets.empty()) topology->face_offsets.push_back(0);
     const Index corner_base = static_cast<Index>(a.corner_count());
     for (std::size_t f = 0; f < b.face_count(); ++f)
         topology->face_offsets.push_back(corner_base + b.face_offsets[f + 1]);
+    stop_point();
     topology->corner_vertex = a.corner_vertex;
     for (Index v : b.corner_vertex) topology->corner_vertex.push_back(v + a.vertex_count);
+    stop_point();
     topology->corner_edge = a.corner_edge;
     for (Index e : b.corner_edge) topology->corner_edge.push_back(e + static_cast<Index>(a.edge_count()));
 

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/ground/stop.h"
 #include "core/kernels/bar.h"
 
 #include <fmt/format.h>
@@ -37,7 +38,7 @@ void run_bar(const Bar& s, StepRun& run) {
     std::vector<Vec3> tight;
     std::size_t empty = 0;
     for (const Polyline& line : lines) {
-        if (run.stopped()) return;
+        stop_point();
         BarResult one = bar_along(line, options);
         empty += one.mesh.empty();
         tight.insert(tight.end(), one.too_tight.begin(), one.too_tight.end());

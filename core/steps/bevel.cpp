@@ -69,7 +69,6 @@ void run_bevel(const BevelSettings& s, StepRun& run) {
     options.segments = s.segments;
     options.profile = s.profile;
     options.hold = s.hold;
-    options.stop = run.stop;
     const double pieces = static_cast<double>(shape.mesh.edge_count()) * options.segments * (1 + options.segments);
     if (run.too_many(pieces, 4 * most_faces, "faces", "Use fewer segments, or bevel a set.")) return;
     warn_after_smoothing(run, shape.mesh, "bevel");
@@ -83,7 +82,6 @@ void run_bevel(const BevelSettings& s, StepRun& run) {
     } else {
         result = bevelled_edges(shape.mesh, edge_widths(s, run, shape.mesh), options);
     }
-    if (run.stopped()) return;
     if (result.edges == 0)
         run.tell(Severity::note, "nothing-bevelled",
                  "No edge meets the rule, so nothing is bevelled. Lower the angle, or check the set.");

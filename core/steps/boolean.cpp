@@ -28,6 +28,24 @@ struct Operand {
     Mesh mesh;
 };
 
+/// What is wrong with an operand, to follow its name.
+std::string fault_words(const BooleanResult& result) {
+    switch (result.fault) {
+        case BooleanFault::no_faces:
+            return "has no faces";
+        case BooleanFault::open:
+            return fmt::format("is open ({} border edges). Fill its holes or weld it first", result.fault_edges);
+        case BooleanFault::many_faces:
+            return "has edges with more than two faces";
+        case BooleanFault::turned:
+            return "has faces that point opposite ways";
+        case BooleanFault::crosses_itself:
+            return "crosses itself. Mend it first";
+        default:
+            return "cannot be worked out exactly where the surfaces touch; move one of them a little";
+    }
+}
+
 double volume_of(const Mesh& mesh) { return std::abs(signed_volume(mesh)); }
 
 void run_boolean(const BooleanSettings& s, StepRun& run) {
@@ -67,13 +85,14 @@ void run_boolean(const BooleanSettings& s, StepRun& run) {
         result.mesh = body;
         for (const Operand& cutter : cutters) {
             result = sheet_cut(result.mesh, cutter.mesh, kind == BooleanSettings::Kind::intersection);
-            if (!result.refused.empty() || result.mesh.empty()) break;
+            if (result.fault != BooleanFault::none || result.mesh.empty()) break;
         }
-        if (!result.refused.empty()) {
+        if (result.fault != BooleanFault::none) {
             run.tell(Severity::error, "refused-operand",
-                     result.refused_cutter == no_index
-                         ? fmt::format("The sheet {}.", result.refused)
-                         : fmt::format("The sheet cannot be cut: the solid {}.", result.refused));
+                     result.fault == BooleanFault::inexact
+                         ? "The sheet cannot be cut there: it crosses or overlaps itself, or only just touches the "
+                           "solid. Move it a little."
+                         : fmt::format("The sheet cannot be cut: the solid {}.", fault_words(result)));
             return;
         }
     } else {
@@ -87,21 +106,15 @@ void run_boolean(const BooleanSettings& s, StepRun& run) {
         result = boolean_of(body, meshes,
                             kind == BooleanSettings::Kind::union_         ? BooleanKind::unite
                             : kind == BooleanSettings::Kind::intersection ? BooleanKind::intersect
-                                                                          : BooleanKind::subtract,
-                            run.stop);
-        if (run.stopped()) return;
-        if (!result.refused.empty()) {
-            const bool about_main = (result.refused_cutter == no_index) != reverse;
+                                                                          : BooleanKind::subtract);
+        if (result.fault != BooleanFault::none) {
+            const bool about_main = (result.fault_cutter == no_index) != reverse;
             const std::string who =
-                result.refused.starts_with("cannot") ? "The result"
-                : about_main                         ? "The shape"
-                             : fmt::format("“{}”", result.refused_cutter < labels.size() ? labels[result.refused_cutter]
-                                                                                         : "With");
-            run.tell(Severity::error, "refused-operand",
-                     fmt::format("{} {}.{}", who, result.refused,
-                                 result.refused.starts_with("is open") ? " Fill its holes or weld it first."
-                                 : result.refused == "crosses itself"  ? " Mend it first."
-                                                                       : ""));
+                result.fault == BooleanFault::inexact ? "The result"
+                : about_main
+                    ? "The shape"
+                    : fmt::format("“{}”", result.fault_cutter < labels.size() ? labels[result.fault_cutter] : "With");
+            run.tell(Severity::error, "refused-operand", fmt::format("{} {}.", who, fault_words(result)));
             return;
         }
     }

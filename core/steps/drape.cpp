@@ -62,7 +62,6 @@ void lay_curves(const Drape& s, StepRun& run, Shape& shape, const DrapeSurface& 
         for (const Knot& knot : curve.knots)
             for (const Vec3& p : {knot.at, knot.at + knot.in, knot.at + knot.out}) points.push_back(p);
         const DrapeSurface::Draped result = surface.draped(points, options);
-        if (run.stopped()) return;
         // Handles may reach over the border; a knot may not.
         std::vector<Curve> stretches(1, curve);
         stretches.back().knots.clear();
@@ -110,12 +109,10 @@ void run_drape(const Drape& s, StepRun& run) {
                  "The surface has no UVs to lay the pattern by. Put UV or Unwrap behind it.");
         return;
     }
-    if (run.stopped()) return;
     const auto box = box_of(*pattern);
     if (!box) return;
     const DVec2 room = surface.high() - surface.low();
     DrapeSurface::Options options;
-    options.stop = run.stop;
     options.amount = s.amount;
     options.lift = s.lift;
     const Drape::Fit fit = s.fit;
@@ -162,9 +159,7 @@ void run_drape(const Drape& s, StepRun& run) {
             return;
         }
     }
-    if (run.stopped()) return;
     const DrapeSurface::Draped result = surface.draped(*shape.mesh.positions, options);
-    if (run.stopped()) return;
     std::size_t missed = 0;
     std::vector<Vec3> lost;
     for (std::size_t i = 0; i < result.missed.size(); ++i)

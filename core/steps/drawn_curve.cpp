@@ -2,6 +2,7 @@
 // Drawn curve: knots set in the viewport or typed.
 #include <fmt/format.h>
 
+#include "core/ground/stop.h"
 #include "core/kernels/flatten.h"
 #include "core/catalogue/draw_plane.h"
 #include "core/catalogue/settings.h"
@@ -45,7 +46,7 @@ void run_drawn_curve(const DrawnCurve& s, StepRun& run) {
     const auto numbers = [](const Vec3& v) { return Vec3(v.x, v.z, v.y); };
     std::size_t knots = 0;
     for (Curve curve : s.curves) {
-        if (run.stopped()) return;
+        stop_point();
         curve.plane = plane;
         curve.sampling.per_span = s.pieces;
         curve.sampling.tolerance = s.sampling == DrawnCurve::Sampling::tolerance ? static_cast<float>(s.tolerance) : 0;

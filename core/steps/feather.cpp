@@ -28,8 +28,7 @@ void run_feather(const Feather& s, StepRun& run) {
     }
     Array<float> values = run.weights(mesh, Domain::vertex, s.attribute);
     const Array<float> before = values;
-    values = feathered(mesh, std::move(values), s.rounds, s.strength, run.stop);
-    if (run.stopped()) return;
+    values = feathered(mesh, std::move(values), s.rounds, s.strength);
     if (!s.only.empty()) {
         const Mask mask = run.chosen(mesh, Domain::vertex, s.only);
         for (std::size_t i = 0; i < values.size(); ++i)

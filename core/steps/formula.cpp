@@ -23,8 +23,7 @@ void run_formula(const FormulaSettings& s, StepRun& run) {
         return;
     }
     const Selection only = domain == Domain::instance ? Selection() : run.selected(run.shape().mesh, domain, s.only);
-    RowsResult result = with_rows(run.shape(), domain, rows, only, run.stop);
-    if (result.stopped) return;
+    RowsResult result = with_rows(run.shape(), domain, rows, only);
     // A name that stands on another kind of element is told apart from one that stands nowhere.
     for (RowProblem& problem : result.problems) {
         if (problem.code != "unknown-name") continue;

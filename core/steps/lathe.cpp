@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/ground/stop.h"
 #include "core/kernels/lathe.h"
 
 #include <algorithm>
@@ -140,7 +141,6 @@ void run_lathe(const Lathe& s, StepRun& run) {
     options.weld = static_cast<float>(s.weld);
     options.caps = s.caps;
     options.smooth_angle = static_cast<float>(s.smooth);
-    options.stop = run.stop;
     if (options.angle == 0 && options.rise == 0) {
         run.tell(Severity::error, "no-travel",
                  "Angle and rise are both 0, so the profile goes nowhere. Give one of them a value.");
@@ -170,7 +170,7 @@ void run_lathe(const Lathe& s, StepRun& run) {
     std::vector<Faults> faults;
     std::size_t empty = 0;
     for (std::size_t i = 0; i < lines.size(); ++i) {
-        if (run.stopped()) return;
+        stop_point();
         Mesh mesh = lathe(lines[i], options);
         if (mesh.empty()) ++empty;
         shape.mesh = appended(shape.mesh, mesh);

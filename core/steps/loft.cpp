@@ -43,7 +43,6 @@ void run_loft(const LoftSettings& s, StepRun& run) {
     options.cap_start = caps == LoftSettings::Caps::both || caps == LoftSettings::Caps::start;
     options.cap_end = caps == LoftSettings::Caps::both || caps == LoftSettings::Caps::end;
     options.smooth_angle = static_cast<float>(s.smooth);
-    options.stop = run.stop;
     const std::vector<Polyline> lines = lines_of(run.shape());
     std::size_t most = 0, open = 0;
     for (const Polyline& line : lines) most = std::max(most, line.points.size()), open += !line.closed;
@@ -52,7 +51,6 @@ void run_loft(const LoftSettings& s, StepRun& run) {
                      "Use fewer rows or columns."))
         return;
     LoftResult result = loft(lines, options);
-    if (run.stopped()) return;
     if (!result.refused.empty()) {
         run.tell(Severity::error, "no-outlines",
                  result.refused + " Put them all in this step's input, in order: Merge joins curves of several steps.");

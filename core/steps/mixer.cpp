@@ -34,8 +34,7 @@ void run_mixer(const Mixer& s, StepRun& run) {
         return;
     }
     const Selection only = domain == Domain::instance ? Selection() : run.selected(shape.mesh, domain, s.only);
-    RowsResult result = with_rows(shape, domain, *rows, only, run.stop);
-    if (result.stopped) return;
+    RowsResult result = with_rows(shape, domain, *rows, only);
     run.report(result.problems, *rows);
     run.give(std::move(result.shape));
 }

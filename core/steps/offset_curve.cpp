@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include <fmt/format.h>
 
+#include "core/ground/stop.h"
 #include "core/kernels/curve_edit.h"
 #include "core/catalogue/settings.h"
 
@@ -22,7 +23,7 @@ void run_offset_curve(const OffsetCurve& s, StepRun& run) {
     double worst = 0;
     std::size_t gone = 0;
     for (const Curve& curve : shape.curves) {
-        if (run.stopped()) return;
+        stop_point();
         const Polyline line = flatten(curve);
         if (run.too_many(static_cast<double>(line.points.size()), 8000, "points", "Use fewer pieces per bend.")) return;
         double off = 0;

@@ -5,6 +5,7 @@
 #include <cmath>
 #include <fmt/format.h>
 
+#include "core/ground/stop.h"
 #include "core/kernels/choose.h"
 #include "core/kernels/flatten.h"
 #include "core/kernels/normals.h"
@@ -129,6 +130,7 @@ void run_place_copies(const PlaceCopiesSettings& s, StepRun& run) {
     const bool use_facing = s.look == PlaceCopiesSettings::Look::facing;
     std::vector<CopyPlace> places(points.at.size());
     for (std::size_t i = 0; i < places.size(); ++i) {
+        stop_point(i);
         places[i].at = points.at[i];
         places[i].facing = !use_facing ? DVec3(0) : facing ? DVec3((*facing)[points.source[i]]) : points.facing[i];
         places[i].turn = turns[i] + spin;
@@ -148,6 +150,7 @@ void run_place_copies(const PlaceCopiesSettings& s, StepRun& run) {
             reaches.push_back(box ? std::max({box->size().x, box->size().y, box->size().z}) / 2 : 0);
         }
         for (std::size_t i = 0; i < places.size(); ++i) {
+            stop_point(i);
             const auto v = static_cast<std::size_t>(places[i].variant);
             centres[i] = DVec3(glm::dmat4(copy_matrix(places[i], axis)) * glm::dvec4(middles[v], 1));
             radii[i] = reaches[v] * std::abs(places[i].size);
@@ -173,6 +176,7 @@ void run_place_copies(const PlaceCopiesSettings& s, StepRun& run) {
         Array<std::int32_t> id(members.size());
         Array<Vec4> colour(colours ? members.size() : 0);
         for (std::size_t k = 0; k < members.size(); ++k) {
+            stop_point(k);
             group.places.push_back(copy_matrix(places[members[k]], axis));
             id[k] = ids ? (*ids)[points.source[members[k]]] : static_cast<std::int32_t>(points.source[members[k]]);
             if (colours) colour[k] = (*colours)[points.source[members[k]]];

@@ -2,6 +2,7 @@
 #include <fmt/format.h>
 
 #include "core/kernels/project.h"
+#include "core/ground/stop.h"
 #include "core/kernels/real_geometry.h"
 #include "core/steps/displace.h"
 #include "core/catalogue/settings.h"
@@ -57,6 +58,7 @@ void run_project_onto(const ProjectOnto& s, StepRun& run) {
         const Projected result = projected(*mesh.positions, ways, onto, options);
         Array<Vec3> points = *mesh.positions;
         for (std::size_t i = 0; i < points.size(); ++i) {
+            stop_point(i);
             if (share[i] == 0.0f) continue;
             ++asked;
             if (!result.hits[i]) {

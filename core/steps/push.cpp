@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/steps/displace.h"
+#include "core/ground/stop.h"
 #include "core/catalogue/settings.h"
 
 namespace bricol {
@@ -31,6 +32,7 @@ void run_push(const Push& s, StepRun& run) {
     if (along == Push::Along::direction) way = glm::normalize(way);
     const DVec3 centre = s.centre;
     for (std::size_t i = 0; i < points.size(); ++i) {
+        stop_point(i);
         const DVec3 p(points[i]);
         DVec3 towards = along == Push::Along::normals ? DVec3(normals[i]) : way;
         if (along == Push::Along::centre) towards = glm::length(p - centre) > 0 ? glm::normalize(p - centre) : DVec3(0);

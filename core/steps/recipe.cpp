@@ -17,7 +17,6 @@ void run_recipe(const RecipeSettings& s, StepRun& run) {
         return;
     }
     auto made = run.inner(s.kit, s.part, s.dials);
-    if (run.stopped()) return;
     if (!made) {
         run.tell(Severity::error, "no-kit", made.problem().text());
         return;

@@ -38,11 +38,11 @@ void run_roughen(const Roughen& s, StepRun& run) {
         for (int axis = 0; axis < 3; ++axis) {
             NoiseOptions own = options;
             own.seed = options.seed * 3 + static_cast<std::uint32_t>(axis) + 1000003u;
-            fractal_noise(p, own, noise, Instructions::widest, run.stop);
+            fractal_noise(p, own, noise, Instructions::widest);
             for (std::size_t i = 0; i < p.size(); ++i) points[i][axis] += noise[i] * height * share[i];
         }
     } else {
-        fractal_noise(p, options, noise, Instructions::widest, run.stop);
+        fractal_noise(p, options, noise, Instructions::widest);
         const bool normals = s.way == Roughen::Way::normals;
         const Array<Vec3> ways = normals ? vertex_normals(mesh) : Array<Vec3>{};
         Vec3 fixed(0);
@@ -51,7 +51,6 @@ void run_roughen(const Roughen& s, StepRun& run) {
         for (std::size_t i = 0; i < p.size(); ++i)
             points[i] += (normals ? ways[i] : fixed) * ((out_only ? std::abs(noise[i]) : noise[i]) * height * share[i]);
     }
-    if (run.stopped()) return;
     give_moved(run, std::move(points));
 }
 

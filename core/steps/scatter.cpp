@@ -64,7 +64,6 @@ void run_scatter(const Scatter& s, StepRun& run) {
     const Mesh& mesh = run.shape().mesh;
     ScatterOptions options;
     options.seed = static_cast<std::uint32_t>(s.seed);
-    options.stop = run.stop;
     const bool inside = s.where == Scatter::Where::inside;
     const Scatter::Spread spread = s.spread;
     options.count = static_cast<std::size_t>(s.count);
@@ -102,7 +101,6 @@ void run_scatter(const Scatter& s, StepRun& run) {
             return;
         points = scattered_on(surface, options);
     }
-    if (run.stopped()) return;
 
     const std::size_t n = points.size();
     Array<Vec3> places(n), facing(n);

@@ -22,9 +22,7 @@ void run_smooth(const Smooth& s, StepRun& run) {
     options.strength = s.strength;
     options.keep_volume = s.keep_volume;
     options.hold_borders = s.hold_borders;
-    options.stop = run.stop;
     Mesh mesh = smoothed(shape.mesh, options, run.selected(shape.mesh, Domain::vertex, s.only));
-    if (run.stopped()) return;
     shape.mesh = std::move(mesh);
     run.give(std::move(shape));
 }

@@ -32,7 +32,6 @@ void run_subdivide(const Subdivide& s, StepRun& run) {
     options.sharp_border = s.sharp_border;
     options.crease_angle = s.crease_by_angle ? static_cast<float>(s.crease_angle) : 180;
     options.crease = static_cast<float>(s.crease);
-    options.stop = run.stop;
     Shape shape = run.shape();
     const double faces = static_cast<double>(shape.mesh.topology->corner_count()) * std::pow(4.0, options.levels - 1);
     if (run.too_many(faces, most_faces, "faces", "Use fewer levels.")) return;
@@ -43,7 +42,6 @@ void run_subdivide(const Subdivide& s, StepRun& run) {
     }
     if (options.levels > 0) {
         Mesh refined = subdivided(shape.mesh, options);
-        if (run.stopped()) return;
         if (refined.empty()) {
             run.tell(
                 Severity::error, "refused",

@@ -37,12 +37,11 @@ void run_svg_outline(const SvgOutline& s, StepRun& run) {
         run.tell(Severity::error, "no-file", text.problem().text());
         return;
     }
-    auto outline = read_svg_outline(**text, static_cast<std::size_t>(200000 * run.raise_bounds), run.stop);
+    auto outline = read_svg_outline(**text, static_cast<std::size_t>(200000 * run.raise_bounds));
     if (!outline) {
         run.tell(Severity::error, "bad-drawing", outline.problem().text());
         return;
     }
-    if (run.stopped()) return;
     Shape shape;
     shape.curves = std::move(outline->curves);
     for (const std::string& note : outline->notes) run.tell(Severity::note, "left-out", note);

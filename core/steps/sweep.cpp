@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/ground/stop.h"
 #include "core/kernels/sweep.h"
 
 #include <algorithm>
@@ -111,7 +112,6 @@ void run_sweep(const SweepSettings& s, StepRun& run) {
     options.real_uvs = s.uvs == SweepSettings::Uvs::real;
     options.smooth_angle = static_cast<float>(s.smooth);
     options.roll = glm::radians(s.roll);
-    options.stop = run.stop;
 
     std::vector<Mesh> meshes;
     std::vector<TightBend> tight;
@@ -121,7 +121,7 @@ void run_sweep(const SweepSettings& s, StepRun& run) {
     for (const Path& path : paths) {
         options.twist = glm::radians(s.twist + s.twist_each * path.whole);
         SweepResult one = sweep(path, section, options);
-        if (run.stopped()) return;
+        stop_point();
         meshes.push_back(std::move(one.mesh));
         start.insert(start.end(), one.start.begin(), one.start.end());
         end.insert(end.end(), one.end.begin(), one.end.end());

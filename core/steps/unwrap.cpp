@@ -27,8 +27,7 @@ void run_unwrap(const Unwrap& s, StepRun& run) {
         const Mask sharp = sharp_edges(shape.mesh, s.angle, Turn::both);
         for (std::size_t e = 0; e < seams.size(); ++e) seams[e] |= sharp[e];
     }
-    UnwrapResult result = unwrapped(shape.mesh, seams, s.margin, run.stop);
-    if (run.stopped()) return;
+    UnwrapResult result = unwrapped(shape.mesh, seams, s.margin);
     if (result.not_discs > 0)
         run.tell(Severity::caution, "not-a-disc",
                  fmt::format("{} of {} pieces cannot be laid flat: a closed piece, or one with holes, needs more "

@@ -10,7 +10,9 @@
 #include "core/files/recipe_file.h"
 #include "core/catalogue/step_run.h"
 #include "core/recipe/resolve.h"
+#include "tests/support/build.h"
 #include "tests/support/shapes.h"
+#include "tests/support/step_tries.h"
 
 using namespace bricol;
 using namespace bricol::test;
@@ -72,97 +74,20 @@ std::vector<std::pair<const char*, Mesh>> bad_meshes() {
     return list;
 }
 
-/// Settings that reach more of a step than its defaults do.
-std::vector<std::pair<std::string, Json>> runs() {
-    std::vector<std::pair<std::string, Json>> list;
-    for (const StepInfo* info : all_steps()) list.emplace_back(std::string(info->key), Json::object());
-    for (const auto& [step, settings] : std::initializer_list<std::pair<const char*, Json>>{
-             {"bevel", {{"by", "all"}, {"width", 0.2}, {"segments", 3}}},
-             {"bevel", {{"what", "vertices"}, {"width", 0.5}, {"segments", 2}}},
-             {"bevel", {{"by", "all"}, {"measure", "share"}, {"share", 100}, {"hold", false}}},
-             {"bevel", {{"by", "weight"}}},
-             {"extrude", {{"how", "each"}, {"inset", 0.3}, {"divisions", 3}, {"back", true}}},
-             {"extrude", {{"what", "edges"}, {"distance", -0.5}}},
-             {"inset", {{"width", 0.4}}},
-             {"thicken", {{"thickness", 0.5}, {"side", "both"}}},
-             {"struts", {{"thickness", 0.4}, {"keep_faces", true}}},
-             {"struts", {{"section", "round"}, {"measure", "share"}, {"share", 80}}},
-             {"boolean", {{"kind", "difference"}}},
-             {"boolean", {{"kind", "intersection"}}},
-             {"boolean", {{"kind", "difference_back"}}},
-             {"slice", {{"at", 0.3}}},
-             {"slice", {{"across", "free"}, {"normal", {0, 0, 0}}}},
-             {"slice", {{"at", 0}, {"keep", "both"}}},
-             {"smooth", {{"rounds", 50}, {"strength", 1}}},
-             {"array", {{"result", "real"}, {"weld", true}, {"distance", 0.02}}},
-             {"array", {{"kind", "radial"}, {"result", "real"}, {"weld", true}}},
-             {"array", {{"kind", "repeat"}, {"size", {0.5, 2, 0}}}},
-             {"array", {{"kind", "grid"}, {"measure", "own"}}},
-             {"array", {{"until", "length"}, {"offset", {0, 0, 0}}}},
-             {"bend", {{"angle", 3600}, {"weld", true}}},
-             {"twist", {{"angle", 36000}}},
-             {"taper", {{"first", 0}, {"second", -10}, {"ramp", "bulge"}, {"bulge", 5}}},
-             {"stretch", {{"factor", 0.001}, {"keep_volume", true}}},
-             {"lattice",
-              {{"counts", {16, 2, 1000}},
-               {"points",
-                {{{"point", {0, 0, 0}}, {"move", {5, 5, 5}}}, {{"point", {99, 0, 0}}, {"move", {1, 1, 1}}}}}}},
-             {"nudge",
-              {{"places",
-                {{{"vertex", {0, 0, 0}}, {"move", {1, 0, 0}}}, {{"face", {0.5, 0.5, 0}}, {"move", {0, 0, 1}}}}},
-               {"soft", 10}}},
-             {"choose", {{"rule", "loops"}, {"what", "edges"}, {"places", {{{"edge", {0.5, 0, 0}}}}}}},
-             {"choose", {{"rule", "rings"}, {"what", "edges"}, {"places", {{{"edge", {0.5, 0, 0}}}}}, {"grow", 20}}},
-             {"choose", {{"rule", "ball"}, {"radius", 0}, {"grow", -5}}},
-             {"choose", {{"rule", "facing"}, {"direction", {0, 0, 0}}}},
-             {"cut_loop", {{"places", {{{"edge", {0.5, 0, 0}}}}}, {"cuts", 5}}},
-             {"edge_weight", {{"by", "angle"}, {"angle", 0}}},
-             {"subdivide", {{"levels", 2}, {"scheme", "triangles"}}},
-             {"dissolve_flat", {{"angle", 180}}},
-             {"mirror", {{"cut", true}, {"weld", 0.05}}},
-             {"follow_curve", {{"stretch", true}, {"twist", 36000}, {"origin", "base"}}},
-             {"along_curve", {{"by", "fit"}, {"stiff", true}, {"stretch", true}, {"look", "level"}}},
-             {"sweep", {{"caps", "round"}, {"ramped", true}, {"twist", 3600}}},
-             {"drape", {{"fit", "size"}, {"size", {1e-6, 1, 0}}, {"trim", "drop"}}},
-             {"drape", {{"fit", "size"}, {"amount", 0.5}, {"base", "middle"}}},
-             {"uv", {{"by", "sphere"}}},
-             {"unwrap", {{"by_angle", false}, {"margin", 0.5}}},
-             {"weld", {{"distance", 100}}}})
-        list.emplace_back(step, settings);
-    return list;
-}
-
 /// Runs a step as the maker would, on meshes no recipe could bring about.
 void run(const std::string& key, const Json& settings, const Mesh& mesh, const Mesh& other) {
-    const StepInfo* info = find_step_info(key);
-    REQUIRE(info);
-    if (info->inputs.empty()) return;
-    const ShapePtr main = std::make_shared<const Shape>(shape_of(mesh)),
-                   second = std::make_shared<const Shape>(shape_of(other));
-    if (!(content_of(*main) & info->inputs.front().accepts)) return;  // the maker says so itself
-    Recipe recipe;
-    Part part;
-    part.name = "p";
-    Step step;
-    step.id = "s";
-    step.type = key;
-    step.settings = settings;
-    StepRun run(info);
-    run.id = "s";
-    run.values = Resolver(recipe).parameters(part, step, *info, run.findings);
+    ReadyStep step(key, settings, mesh, other);
+    if (!step.ready) return;
+    StepRun& run = step.run;
     for (const Finding& f : run.findings) {
         INFO(f.text);
         CHECK(f.code != "bad-value");  // a mistake in this table, unless out of range on purpose
     }
-    for (const InputInfo& input : info->inputs)
-        run.inputs[std::string(input.key)] = &input == &info->inputs.front() ? main : second;
-    info->make(run);
-    const bool error =
-        std::ranges::any_of(run.findings, [](const Finding& f) { return f.severity == Severity::error; });
+    step.info->make(run);
     for (const Finding& f : run.findings) CHECK(f.text.size() > 10);
     if (!run.result) {
-        // Nothing given: the input passes through, and unless that is the meaning of the settings a finding says why.
-        CHECK((error || !run.findings.empty() || mesh.empty() || key == "lattice" || info->gives == 0));
+        // Nothing given: the input passes through, and a finding says why.
+        CHECK_FALSE(run.findings.empty());
         return;
     }
     CHECK(sound(run.result->mesh));
@@ -181,7 +106,7 @@ void run(const std::string& key, const Json& settings, const Mesh& mesh, const M
 TEST_CASE("steps survive every bad mesh", "[bad]") {
     const auto meshes = bad_meshes();
     const Mesh good = make_box(DVec3(0.5), {1, 1, 1});
-    for (const auto& [key, settings] : runs())
+    for (const auto& [key, settings] : step_tries())
         for (const auto& [name, mesh] : meshes) {
             INFO(key << " " << settings.dump() << " on: " << name);
             run(key, settings, mesh, good);
@@ -190,11 +115,8 @@ TEST_CASE("steps survive every bad mesh", "[bad]") {
 }
 
 TEST_CASE("steps take a million faces, or say that it is too many", "[bad][large]") {
-#ifdef __SANITIZE_ADDRESS__
-    const Mesh large = make_grid(1, 1, 200, 200);  // the same code; sanitisers are slow
-#else
-    const Mesh large = make_grid(1, 1, 1000, 1000);
-#endif
+    const int across = test::sanitized() ? 200 : 1000;  // the same code; sanitisers are slow
+    const Mesh large = make_grid(1, 1, across, across);
     const Mesh good = make_box(DVec3(0.5), {1, 1, 1});
     for (const StepInfo* info : all_steps()) {
         INFO(info->key);

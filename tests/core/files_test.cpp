@@ -18,6 +18,7 @@
 #include "core/kernels/primitives.h"
 #include "core/kernels/split_vertices.h"
 #include "core/make/make.h"
+#include "tests/support/build.h"
 #include "tests/support/node.h"
 #include "tests/support/shapes.h"
 
@@ -233,8 +234,8 @@ TEST_CASE("a disk that fills up leaves the old file", "[files][bad input]") {
     // A limit on file size stands in for a full disk: writing fails in the middle.
     const Folder folder;
     REQUIRE_FALSE(write_file(folder / "a.txt", "old"));
-    const std::string command = "ulimit -f 8; trap '' XFSZ; '" COMMAND_PATH "' make '" + buoy + "' --quiet --out " +
-                                (folder / "a.glb") + " 2>&1";
+    const std::string command = std::string("ulimit -f 8; trap '' XFSZ; '") + test::command_path() + "' make '" + buoy +
+                                "' --quiet --out " + (folder / "a.glb") + " 2>&1";
     REQUIRE_FALSE(write_file(folder / "a.glb", "old"));
     int code = 0;
     const std::string said = output_of("bash -c \"" + command + "\"", &code);
@@ -247,7 +248,7 @@ TEST_CASE("a disk that fills up leaves the old file", "[files][bad input]") {
 TEST_CASE("the command line says what it should and exits as it should", "[cli]") {
     const Folder folder;
     const auto run = [&](const std::string& arguments, int& code) {
-        return output_of("'" COMMAND_PATH "' " + arguments + " 2>/dev/null", &code);
+        return output_of(std::string("'") + test::command_path() + "' " + arguments + " 2>/dev/null", &code);
     };
     int code = -1;
     const Json report =

@@ -10,6 +10,7 @@
 #include "core/files/recipe_file.h"
 #include "core/recipe/edit.h"
 #include "core/recipe/remedy.h"
+#include "tests/support/build.h"
 #include "tests/support/shapes.h"
 
 using namespace bricol;
@@ -237,11 +238,7 @@ namespace {
 
 /// Every dial of a demo recipe at both ends, and all of them at random; the sanitisers, ten times slower, try fewer.
 void dials_hold(const std::string& name) {
-#ifdef __SANITIZE_ADDRESS__
-    constexpr int tries = 2;
-#else
-    constexpr int tries = 30;
-#endif
+    const int tries = test::sanitized() ? 2 : 30;
     // Panes one sheet thick; pebbles on open ground; cloth; canes that end at a panel's edge, and the sheets they are
     // laid on.
     const std::set<std::string> sheets = {"skin",      "heap",      "sock",     "tile", "panel", "back_shell",

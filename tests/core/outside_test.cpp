@@ -113,7 +113,7 @@ TEST_CASE("ten boolean pairs agree with manifold-3d", "[outside][boolean]") {
                                               kind == "union"        ? BooleanKind::unite
                                               : kind == "difference" ? BooleanKind::subtract
                                                                      : BooleanKind::intersect);
-        REQUIRE(ours.refused.empty());
+        REQUIRE(ours.fault == BooleanFault::none);
         require_good(ours.mesh);
         const Measures m = measure(ours.mesh);
         REQUIRE(m.closed);

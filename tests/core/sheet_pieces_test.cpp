@@ -9,6 +9,7 @@
 #include "core/kernels/choose.h"
 #include "core/kernels/real_geometry.h"
 #include "core/kernels/surface_finder.h"
+#include "tests/support/build.h"
 #include "tests/support/tried.h"
 
 using namespace bricol;
@@ -51,11 +52,7 @@ bool same_bytes(const Shape& a, const Shape& b) {
 /// Fifty seeds at a time, so that no single test takes long; the sanitisers, which are ten times slower, take every
 /// tenth.
 void rock_is_closed(int first) {
-#ifdef __SANITIZE_ADDRESS__
-    constexpr int stride = 10;
-#else
-    constexpr int stride = 1;
-#endif
+    const int stride = test::sanitized() ? 10 : 1;
     const Recipe rock = piece("rock");
     Maker maker(std::size_t(256) << 20);
     for (int seed = first; seed < first + 50; seed += stride) {
@@ -216,11 +213,7 @@ TEST_CASE("the helmet's ports follow when its early shape is nudged", "[demo][he
 TEST_CASE("no two pebbles of the heap overlap more than the dial allows", "[demo][shingle]") {
     const Recipe shingle = piece("shingle");
     Maker maker;
-#ifdef __SANITIZE_ADDRESS__
-    const std::vector<int> grains = {4};
-#else
-    const std::vector<int> grains = {1, 4, 9};
-#endif
+    const std::vector<int> grains = test::sanitized() ? std::vector{4} : std::vector{1, 4, 9};
     for (const double overlap : {0.05, 0.25, 0.5})
         for (const int grain : grains) {
             const Recipe one = turned(shingle, {{"overlap", overlap}, {"grain", grain}});

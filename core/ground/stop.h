@@ -1,0 +1,37 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Giving work up when a stop is asked for.
+#pragma once
+
+#include <atomic>
+#include <cstddef>
+
+namespace bricol {
+
+/// Thrown where work is given up because a stop was asked for. Not a std::exception: nobody takes it for a failure.
+struct Stopped {};
+
+/// The flag that work on this thread obeys while the scope lives; none when it is null. It belongs to the thread and
+/// not to every function's parameters because much that takes long cannot be handed one: constructors, neighbours
+/// built when they are first asked for, topology inside a mesh. Threads that help are given it by StopArena.
+class StopScope {
+public:
+    explicit StopScope(const std::atomic<bool>* flag);
+    ~StopScope();
+    StopScope(const StopScope&) = delete;
+    StopScope& operator=(const StopScope&) = delete;
+
+private:
+    const std::atomic<bool>* before_;
+};
+
+/// Looks at the flag; throws Stopped when it is raised. Two nanoseconds. Everything that can take longer than 20 ms
+/// passes one at least that often.
+void stop_point();
+/// The same in a loop, every 256th time round.
+inline void stop_point(std::size_t round) {
+    if ((round & 255) == 0) stop_point();
+}
+/// How many times this thread has looked, for tests.
+std::size_t stop_points_passed();
+
+}  // namespace bricol

@@ -1,0 +1,108 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// A stop ends what runs, wherever it is, and leaves nothing half made.
+#include <atomic>
+#include <catch2/catch.hpp>
+#include <tbb/parallel_for.h>
+#include <thread>
+
+#include "core/ground/stop_arena.h"
+#include "core/kernels/primitives.h"
+#include "core/make/run_step.h"
+#include "tests/support/step_tries.h"
+#include "tests/support/tried.h"
+
+using namespace bricol;
+using namespace bricol::test;
+
+TEST_CASE("a stop point throws only while a raised flag is in scope", "[stop]") {
+    std::atomic<bool> flag = false;
+    CHECK_NOTHROW(stop_point());
+    {
+        const StopScope outer(&flag);
+        CHECK_NOTHROW(stop_point());
+        flag = true;
+        CHECK_THROWS_AS(stop_point(), Stopped);
+        {
+            const StopScope inner(nullptr);
+            CHECK_NOTHROW(stop_point());
+        }
+        CHECK_THROWS_AS(stop_point(), Stopped);
+    }
+    CHECK_NOTHROW(stop_point());
+}
+
+TEST_CASE("threads that help obey the stop of the arena they help in", "[stop]") {
+    std::atomic<bool> flag = false;
+    std::atomic<int> given_up = 0, rounds = 0;
+    const auto work = [&] {
+        // A piece per thread: the caller's own raises the flag, the others must see it without any help from it.
+        const tbb::global_control threads(tbb::global_control::max_allowed_parallelism, 2);
+        tbb::parallel_for(
+            tbb::blocked_range<int>(0, 2, 1),
+            [&](const auto& range) {
+                for (int i = range.begin(); i != range.end(); ++i) try {
+                        for (std::size_t round = 0; round < 2000; ++round) {
+                            ++rounds;
+                            std::this_thread::sleep_for(std::chrono::milliseconds(1));
+                            if (rounds > 20) flag = true;
+                            stop_point();
+                        }
+                    } catch (const Stopped&) {
+                        ++given_up;
+                        throw;
+                    }
+            },
+            tbb::simple_partitioner());
+    };
+    CHECK_THROWS_AS(StopArena::run(&flag, work), Stopped);
+    CHECK(given_up >= 1);
+    CHECK(rounds < 200);
+    CHECK_NOTHROW(stop_point());
+}
+
+TEST_CASE("every step that makes new topology looks often enough whether it should stop", "[stop]") {
+    const Mesh sheet = make_grid(1, 1, 100, 100), box = make_box(DVec3(0.5), {1, 1, 1});
+    std::size_t looked_at = 0;
+    for (const auto& [key, settings] : step_tries()) {
+        ReadyStep step(key, settings, sheet, box);
+        if (!step.ready) continue;
+        INFO(key << " " << settings.dump());
+        const std::size_t before = stop_points_passed();
+        bool failed = false;
+        const ShapePtr shape = run_step(*step.info, step.run, failed);
+        const std::size_t looks = stop_points_passed() - before;
+        if (failed || shape->mesh.topology == sheet.topology || shape->mesh.face_count() < 1000) continue;
+        ++looked_at;
+        CHECK(looks * 4096 >= shape->mesh.face_count() / 4);  // a quarter: some of it may be done by other threads
+        // And once asked, it gives up without an error.
+        std::atomic<bool> flag = true;
+        ReadyStep again(key, settings, sheet, box);
+        const StopScope scope(&flag);
+        CHECK_THROWS_AS(run_step(*again.info, again.run, failed), Stopped);
+        CHECK_FALSE(again.run.failed());
+    }
+    CHECK(looked_at >= 30);
+}
+
+TEST_CASE("a step stopped in its middle leaves no result behind and is made anew", "[stop][make]") {
+    const Recipe recipe = recipe_of(Json::array(
+        {step("b", "box"), step("s", "subdivide", {{"levels", 7}}), step("n", "normals", {{"angle", 30}})}));
+    std::atomic<bool> flag = false;
+    MakeOptions options;
+    options.stop = &flag;
+    Maker maker;
+    // Raised when the box is there: the subdivision (98 304 faces) is stopped on its way.
+    options.progress = [&](double, const std::string&) { flag = true; };
+    const Made stopped = maker.make(recipe, options);
+    CHECK(stopped.stopped);
+    CHECK(stopped.step(recipe, "p", "b"));
+    CHECK_FALSE(stopped.step(recipe, "p", "s"));
+    flag = false;
+    options.progress = nullptr;
+    const Made made = maker.make(recipe, options);
+    CHECK_FALSE(made.stopped);
+    REQUIRE(made.step(recipe, "p", "s"));
+    CHECK(made.step(recipe, "p", "s")->shape->mesh.face_count() == 6 * 16384);
+    CHECK(made.made == 2);  // the box is remembered
+    CHECK(made.kept == 1);
+}
