@@ -5,7 +5,7 @@
 #include <QPushButton>
 #include <QVBoxLayout>
 
-#include "app/details/details_panel.h"
+#include "app/findings/finding_card.h"
 
 namespace bricol {
 

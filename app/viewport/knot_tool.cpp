@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "app/viewport/knot_actions.h"
 #include "app/theme/theme.h"
 #include "app/viewport/knot_numbers.h"
 #include "core/kernels/flatten.h"
@@ -435,88 +436,54 @@ bool KnotTool::double_click(QMouseEvent* event, const Camera& camera, const QSiz
     return true;
 }
 
+void KnotTool::choose_all() {
+    if (session_.curve() >= static_cast<int>(curves_.size())) return;
+    std::set<int> all;
+    for (int k = 0; k < static_cast<int>(curves_[session_.curve()].knots.size()); ++k) all.insert(k);
+    session_.choose_knots(session_.curve(), all);
+}
+
+bool KnotTool::leave() {
+    if (choosing_plane_)
+        set_choosing_plane(false);
+    else if (drawing_)
+        set_drawing(false);
+    else if (!session_.knots().empty())
+        session_.choose_knots(session_.curve(), {});
+    else
+        return false;
+    return true;
+}
+
+bool KnotTool::nudge(const QKeyEvent& event) {
+    if (session_.knots().empty() || session_.curve() >= static_cast<int>(curves_.size())) return false;
+    const double step = grid_step * (event.modifiers() & Qt::ShiftModifier     ? 1
+                                     : event.modifiers() & Qt::ControlModifier ? 0.01
+                                                                               : 0.1);
+    before_ = session_.chosen_step()->settings[key_];
+    curves_before_ = curves_;
+    ++drag_number_;
+    const DrawPlane& plane = curves_[session_.curve()].plane;
+    const bool across = event.key() == Qt::Key_Left || event.key() == Qt::Key_Right;
+    const double sign = event.key() == Qt::Key_Left || event.key() == Qt::Key_Down ? -1 : 1;
+    move_chosen(DVec3(plane.axes[across ? 0 : 1]) * (sign * step));
+    return true;
+}
+
 bool KnotTool::key(QKeyEvent* event) {
     if (!active()) return false;
     switch (event->key()) {
-        case Qt::Key_Delete:
-        case Qt::Key_Backspace:
-            if (session_.knots().empty()) return false;
-            remove_chosen();
-            return true;
-        case Qt::Key_D:
-            set_drawing(!drawing_);
-            return true;
-        case Qt::Key_1:
-            set_kind(KnotKind::corner);
-            return true;
-        case Qt::Key_2:
-            set_kind(KnotKind::smooth);
-            return true;
-        case Qt::Key_3:
-            set_kind(KnotKind::free);
-            return true;
-        case Qt::Key_I:
-            insert_between();
-            return true;
-        case Qt::Key_F:
-            if (event->modifiers() != Qt::NoModifier || !has_plane_) return false;
-            set_choosing_plane(!choosing_plane_);
-            return true;
-        case Qt::Key_S:
-            if (event->modifiers() != Qt::NoModifier) return false;
-            set_on_surfaces(!surfaces_);
-            return true;
-        case Qt::Key_C:
-            if (event->modifiers() != Qt::NoModifier) return false;
-            set_comb(!comb_);
-            return true;
-        case Qt::Key_W:
-            if (event->modifiers() != Qt::NoModifier) return false;
-            set_width_handles(!widths_);
-            return true;
         case Qt::Key_Return:
         case Qt::Key_Enter:
         case Qt::Key_Escape:
-            if (choosing_plane_) {
-                set_choosing_plane(false);
-                return true;
-            }
-            if (drawing_) {
-                set_drawing(false);
-                return true;
-            }
-            if (session_.knots().empty()) return false;
-            session_.choose_knots(session_.curve(), {});
-            return true;
-        case Qt::Key_A:
-            if (event->modifiers() & Qt::ControlModifier && session_.curve() < static_cast<int>(curves_.size())) {
-                std::set<int> all;
-                for (int k = 0; k < static_cast<int>(curves_[session_.curve()].knots.size()); ++k) all.insert(k);
-                session_.choose_knots(session_.curve(), all);
-                return true;
-            }
-            return false;
+            return leave();
         case Qt::Key_Left:
         case Qt::Key_Right:
         case Qt::Key_Up:
-        case Qt::Key_Down: {
-            if (session_.knots().empty() || session_.curve() >= static_cast<int>(curves_.size())) return false;
-            const double step = grid_step * (event->modifiers() & Qt::ShiftModifier     ? 1
-                                             : event->modifiers() & Qt::ControlModifier ? 0.01
-                                                                                        : 0.1);
-            const Step* chosen = session_.chosen_step();
-            before_ = chosen->settings[key_];
-            curves_before_ = curves_;
-            ++drag_number_;
-            const DrawPlane& plane = curves_[session_.curve()].plane;
-            const bool across = event->key() == Qt::Key_Left || event->key() == Qt::Key_Right;
-            const double sign = event->key() == Qt::Key_Left || event->key() == Qt::Key_Down ? -1 : 1;
-            const DVec3 by = DVec3(plane.axes[across ? 0 : 1]) * (sign * step);
-            move_chosen(by);
-            return true;
-        }
+        case Qt::Key_Down:
+            return nudge(*event);
         default:
-            return false;
+            return run_by_key(knot_actions(), *this, *event);
     }
 }
 

@@ -55,6 +55,8 @@ public:
     const DrawPlane* own_plane() const { return active() && own_plane_ ? &plane_ : nullptr; }
     bool has_plane() const { return has_plane_; }  ///< the step can be drawn in a plane of its own
     bool closed() const;
+    std::size_t chosen_count() const { return session_.knots().size(); }
+    void choose_all();
     std::optional<KnotKind> chosen_kind() const;
     std::optional<double> chosen_fillet() const;
 
@@ -72,6 +74,8 @@ private:
         int handle = 0;  ///< 0 the knot, 1 in, 2 out, 3 its width and roll
     };
     Hit hit(const glm::dvec2& at, const Projector& projector) const;
+    bool leave();                        ///< one thing in hand after the other; false when there is none
+    bool nudge(const QKeyEvent& event);  ///< the chosen knots, by an arrow key
     struct SpanHit {
         int curve = -1, after = -1;
         double t = 0;

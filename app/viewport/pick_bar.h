@@ -2,23 +2,14 @@
 // What can be picked and how, as buttons over the picture.
 #pragma once
 
-#include <QFrame>
-#include <QToolButton>
-
 #include "app/viewport/pick_tool.h"
+#include "app/viewport/tool_bar.h"
 
 namespace bricol {
 
-class PickBar : public QFrame {
-    Q_OBJECT
+class PickBar : public ToolBar<PickTool> {
 public:
     PickBar(PickTool& tool, QWidget* parent);
-    void refresh();
-
-private:
-    PickTool& tool_;
-    QToolButton *pick_, *vertices_, *edges_, *faces_, *box_, *lasso_, *paint_, *through_, *loop_, *ring_, *alike_,
-        *grow_, *shrink_, *clear_;
 };
 
 }  // namespace bricol

@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "app/viewport/pick_actions.h"
 #include "app/document/step_edits.h"
 #include "app/theme/theme.h"
 #include "app/viewport/screen.h"
@@ -567,68 +568,12 @@ bool PickTool::key(const QKeyEvent* event, const Camera&, const QSize&) {
         }
         return false;
     }
-    switch (event->key()) {
-        case Qt::Key_D:
-            set_picking(!picking_);
-            return true;
-        case Qt::Key_Escape:
-        case Qt::Key_Return:
-        case Qt::Key_Enter:
-            if (!picking_) return false;
-            set_picking(false);
-            return true;
-        default:
-            break;
+    const bool done = event->key() == Qt::Key_Escape || event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter;
+    if (done && picking_) {
+        set_picking(false);
+        return true;
     }
-    if (!picking_) return false;
-    switch (event->key()) {
-        case Qt::Key_1:
-            set_kind(Domain::vertex);
-            return true;
-        case Qt::Key_2:
-            set_kind(Domain::edge);
-            return true;
-        case Qt::Key_3:
-            set_kind(Domain::face);
-            return true;
-        case Qt::Key_B:
-            set_with(PickWith::box);
-            return true;
-        case Qt::Key_O:
-            set_with(PickWith::lasso);
-            return true;
-        case Qt::Key_I:
-            set_with(PickWith::paint);
-            return true;
-        case Qt::Key_T:
-            set_see_through(!through_);
-            return true;
-        case Qt::Key_L:
-            loop();
-            return true;
-        case Qt::Key_R:
-            ring();
-            return true;
-        case Qt::Key_F:
-            same_facing();
-            return true;
-        case Qt::Key_Plus:
-            grow();
-            return true;
-        case Qt::Key_Minus:
-            shrink();
-            return true;
-        case Qt::Key_Delete:
-        case Qt::Key_Backspace:
-            clear();
-            return true;
-        case Qt::Key_A:
-            if (!(event->modifiers() & Qt::ControlModifier)) return false;
-            everything();
-            return true;
-        default:
-            return false;
-    }
+    return run_by_key(pick_actions(), *this, *event);
 }
 
 void PickTool::paint(QPainter& painter, const Camera& camera, const QSize& size) const {

@@ -1,0 +1,25 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/kinds/editor.h"
+#include "app/kinds/name_combo.h"
+
+namespace bricol {
+
+namespace {
+
+Editor attribute_editor(const EditorPlace& place) {
+    return name_combo(place, "attribute", "none", [place] {
+        QStringList names;
+        if (const Shape* before = shape_before(place))
+            for (const Attribute& a : before->mesh.attributes.all())
+                if (const QString name = QString::fromStdString(a.name);
+                    a.domain != Domain::whole && !names.contains(name))
+                    names << name;
+        return names;
+    });
+}
+
+const EditorOf attribute_kind(ParameterKind::attribute, attribute_editor);
+
+}  // namespace
+
+}  // namespace bricol

@@ -1,0 +1,23 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/kinds/editor.h"
+#include "app/kinds/name_combo.h"
+#include "core/shape/sets.h"
+
+namespace bricol {
+
+namespace {
+
+Editor set_editor(const EditorPlace& place) {
+    return name_combo(place, "set", "everything", [place] {
+        QStringList names;
+        if (const Shape* before = shape_before(place))
+            for (const SetInfo& set : sets_of(before->mesh)) names << QString::fromStdString(set.name);
+        return names;
+    });
+}
+
+const EditorOf set_kind(ParameterKind::set, set_editor);
+
+}  // namespace
+
+}  // namespace bricol
