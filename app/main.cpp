@@ -5,6 +5,7 @@
 #include <cstdio>
 #include <malloc.h>
 
+#include "app/commands/command.h"
 #include "app/theme/theme.h"
 #include "app/window/main_window.h"
 #include "app/theme/text.h"
@@ -26,7 +27,13 @@ int main(int count, char** arguments) {
     parser.addPositionalArgument("recipe", "A .bricol file to open");
     const QCommandLineOption picture("picture", "Saves a picture of the window to FILE and quits", "FILE");
     parser.addOption(picture);
+    const QCommandLineOption keys("keys", "Writes the key map as Markdown and quits");
+    parser.addOption(keys);
     parser.process(application);
+    if (parser.isSet(keys)) {
+        std::fputs(bricol::key_map().c_str(), stdout);
+        return 0;
+    }
     bricol::theme::start();
     bricol::MainWindow window;
     window.show();

@@ -13,6 +13,15 @@ QString grouped(std::size_t n);
 QString why_not(const Session& session, const StepInfo& info);
 /// Adds a step behind the chosen one, or as a branch of its own when it needs no shape; chooses it.
 bool add_step(Session& session, const StepInfo& info);
+/// Edits the chosen step, when there is one.
+template <class Change>
+void change_chosen_step(Session& session, const QString& name, const Change& change) {
+    const Step* step = session.chosen_step();
+    if (!step) return;
+    Step changed = *step;
+    change(changed);
+    session.edit(replace_step(session.recipe(), session.part(), changed), name);
+}
 /// Steps of a part from the first to `end` along main inputs.
 std::vector<std::string> chain_to(const Part& part, const std::string& end);
 /// What the card says about a step in one line ("32 segments", "= rounding").

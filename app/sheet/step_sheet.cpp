@@ -8,6 +8,7 @@
 #include <QPainter>
 #include <algorithm>
 
+#include "app/sheet/sheet_actions.h"
 #include "app/document/step_edits.h"
 #include "app/sheet/sheet_layout.h"
 #include "app/strip/step_card.h"
@@ -683,45 +684,16 @@ void StepSheet::menu(const std::string& id, const QPointF& at, const QPoint& glo
     menu->popup(global);
 }
 
+void StepSheet::add_at_pointer() { add_here(pointer_, mapToGlobal(to_view(pointer_))); }
+
 void StepSheet::keyPressEvent(QKeyEvent* event) {
-    switch (event->key()) {
-        case Qt::Key_Slash:
-            add_here(pointer_, mapToGlobal(to_view(pointer_)));
-            return;
-        case Qt::Key_X:
-            swap_inputs();
-            return;
-        case Qt::Key_F:
-            event->modifiers() & Qt::ControlModifier ? find() : frame_chosen();
-            return;
-        case Qt::Key_T:
-            tidy(event->modifiers() & Qt::ShiftModifier);
-            return;
-        case Qt::Key_Home:
-            fit(!(event->modifiers() & Qt::ShiftModifier) && chosen_.size() > 1);
-            return;
-        case Qt::Key_P:
-            if (event->modifiers() & Qt::ControlModifier) {
-                pack_chosen();
-                return;
-            }
-            break;
-        default:
-            break;
-    }
-    GraphView::keyPressEvent(event);
+    if (!run_by_key(sheet_actions(), *this, *event)) GraphView::keyPressEvent(event);
 }
 
 bool StepSheet::event(QEvent* event) {
     if (event->type() == QEvent::ShortcutOverride) {  // here these keys work on the sheet instead of the room
         const auto* key = static_cast<QKeyEvent*>(event);
-        const bool plain = (key->modifiers() & ~Qt::ShiftModifier) == Qt::NoModifier,
-                   control = key->modifiers() == Qt::ControlModifier;
-        const bool mine =
-            (plain && (key->key() == Qt::Key_Slash || key->key() == Qt::Key_Home || key->key() == Qt::Key_X ||
-                       key->key() == Qt::Key_F || key->key() == Qt::Key_T || key->key() == Qt::Key_O)) ||
-            (control && (key->key() == Qt::Key_F || key->key() == Qt::Key_P));
-        if (mine) {
+        if (std::ranges::any_of(sheet_actions(), [&](const auto& action) { return key_fits(action.key, *key); })) {
             event->accept();
             return true;
         }

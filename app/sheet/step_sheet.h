@@ -29,6 +29,7 @@ public slots:
     void save_chosen_as_kit();
     void frame_chosen();
     void swap_inputs();
+    void add_at_pointer();
     void tidy(bool everything);
     void toggle_skip();
     void toggle_ghost();

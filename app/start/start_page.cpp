@@ -39,7 +39,7 @@ QPixmap picture_of(Renderer* renderer, const QString& path, QSize size, double r
     const Made made = maker.make(*recipe, options);
     Scene scene;
     scene.grid = false;
-    scene.shading = Shading::materials;
+    scene.shading = &shading_named("materials");
     std::optional<Box> box;
     for (std::size_t p = 0; p < recipe->parts.size(); ++p) {
         if (recipe->parts[p]->hidden) continue;

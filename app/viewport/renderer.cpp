@@ -114,7 +114,9 @@ public:
                 "The graphics driver has no OpenGL 4.5. Update it, or set LIBGL_ALWAYS_SOFTWARE=1 to draw in software.";
             return false;
         }
-        mesh_program = program(shaders::mesh_vertex, shaders::mesh_fragment, why);
+        mesh_program =
+            program(shaders::mesh_vertex,
+                    (shaders::mesh_fragment_head + shading_functions() + shaders::mesh_fragment_main).c_str(), why);
         pick_program = program(shaders::pick_vertex, shaders::pick_fragment, why);
         line_program = program(shaders::line_vertex, shaders::line_fragment, why);
         sky_program = program(shaders::sky_vertex, shaders::sky_fragment, why);
@@ -263,7 +265,7 @@ public:
         glm::dmat4 flatten(1);
         flatten[2][2] = 0;
         uniform(mesh_program, "flatten", flatten);
-        uniform(mesh_program, "shading", 0);
+        uniform(mesh_program, "shading", shading_number(shading_named("clay")));
         uniform(mesh_program, "clay", glm::vec3(2));
         uniform(mesh_program, "alpha", 1.0f);
         uniform(mesh_program, "glass_pass", 0);
@@ -372,11 +374,12 @@ public:
                 store.prepare(item.shape->mesh, static_cast<std::size_t>(std::max(1000.0, own * most_moving / all)));
     }
 
-    void draw_item(const SceneItem& item, Shading shading, double share, bool fine, int glass_pass,
+    void draw_item(const SceneItem& item, const ShadingInfo& wanted, double share, bool fine, int glass_pass,
                    const Paint& paint = {}) {
         if (item.shape->mesh.face_count() == 0) return;
         const bool copies = item.places->size() > 1 && share < 1;
-        const Paint own_paint = shading == Shading::attribute && !item.ghost ? paint : Paint{};
+        const ShadingInfo& shading = item.ghost ? shading_named("see_through") : wanted;
+        const Paint own_paint = shading.paints_attribute ? paint : Paint{};
         const GpuMesh& mesh =
             copies
                 ? store.mesh(
@@ -385,25 +388,23 @@ public:
                       own_paint)
             : fine ? store.mesh(item.shape->mesh, ~std::size_t(0), own_paint)
                    : store.moving(item.shape->mesh, own_paint);
-        if (shading == Shading::materials && !item.ghost && !(glass_pass > 0 ? mesh.glass : mesh.solid)) return;
-        const bool through = shading == Shading::see_through || shading == Shading::wire || item.ghost;
-        uniform(mesh_program, "shading", static_cast<int>(item.ghost ? Shading::see_through : shading));
+        if (shading.glass && !(glass_pass > 0 ? mesh.glass : mesh.solid)) return;
+        uniform(mesh_program, "shading", shading_number(shading));
         uniform(mesh_program, "clay", rgb(item.clay));
         uniform(mesh_program, "alpha", item.ghost ? 0.55f : 1.0f);
         uniform(mesh_program, "sharp_only",
-                (item.cage || copies || mesh.light) && shading == Shading::wire_over_clay ? 1.0f : 0.0f);
+                (item.cage || copies || mesh.light) && shading.sharp_when_many ? 1.0f : 0.0f);
         uniform(mesh_program, "glass_pass", glass_pass);
-        const bool dual = shading == Shading::materials && !item.ghost;
-        if (dual)
+        if (shading.glass)
             glBlendFunc(GL_ONE, GL_SRC1_COLOR);
         else
             glBlendFuncSeparate(GL_SRC_ALPHA, GL_ONE_MINUS_SRC_ALPHA, GL_ONE, GL_ONE);
-        if (glass_pass > 0 ? mesh.closed : mesh.closed && !through && shading != Shading::facing)
+        if (glass_pass > 0 ? mesh.closed : mesh.closed && !shading.through && !shading.both_sides)
             glEnable(GL_CULL_FACE);
         else
             glDisable(GL_CULL_FACE);
         glCullFace(glass_pass == 1 ? GL_FRONT : GL_BACK);
-        glDepthMask(through || glass_pass > 0 ? GL_FALSE : GL_TRUE);
+        glDepthMask(shading.through || glass_pass > 0 ? GL_FALSE : GL_TRUE);
         draw(mesh, store.places(item.places, item.tints));
         glDepthMask(GL_TRUE);
         glCullFace(GL_BACK);
@@ -425,7 +426,7 @@ public:
         std::stable_sort(order.begin(), order.end(), [](const auto& a, const auto& b) { return a.first < b.first; });
         for (const auto& [depth, item] : order)
             for (const int pass : {1, 2})
-                if (pass == 2 || looked_at(*item, fine).closed) draw_item(*item, Shading::materials, share, fine, pass);
+                if (pass == 2 || looked_at(*item, fine).closed) draw_item(*item, *scene.shading, share, fine, pass);
     }
 
     PickPicture pick(const Scene& scene, const Camera& camera, QSize pixels) override {
@@ -514,8 +515,8 @@ public:
         const double share = share_of_copies(scene, fine);
         for (const bool ghosts : {false, true})
             for (const SceneItem& item : scene.items)
-                if (item.ghost == ghosts) draw_item(item, scene.shading, share, fine, 0, scene.paint);
-        if (scene.shading == Shading::materials) draw_glass(scene, camera, share, fine);
+                if (item.ghost == ghosts) draw_item(item, *scene.shading, share, fine, 0, scene.paint);
+        if (scene.shading->glass) draw_glass(scene, camera, share, fine);
         glBlendFuncSeparate(GL_SRC_ALPHA, GL_ONE_MINUS_SRC_ALPHA, GL_ONE, GL_ONE);
         glDisable(GL_CULL_FACE);
         glDisable(GL_DEPTH_TEST);

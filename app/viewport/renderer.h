@@ -11,11 +11,10 @@
 
 #include "app/viewport/camera.h"
 #include "app/viewport/gpu_mesh.h"
+#include "app/viewport/shadings.h"
 #include "core/shape/shape.h"
 
 namespace bricol {
-
-enum class Shading { clay, wire_over_clay, wire, see_through, facing, materials, attribute };
 
 struct SceneItem {
     ShapePtr shape;  ///< its own mesh is drawn, at every place
@@ -37,8 +36,8 @@ struct ScenePicture {
 struct Scene {
     std::vector<SceneItem> items;
     std::vector<ScenePicture> pictures;
-    Shading shading = Shading::clay;
-    Paint paint;  ///< what attribute shading shows
+    const ShadingInfo* shading = &shading_named("clay");
+    Paint paint;  ///< for shadings that show an attribute
     bool grid = true, shadow = true;
     double grid_step = 0.1;          ///< metres between fine lines
     std::optional<DrawPlane> plane;  ///< the grid lies in it; else in the ground, or the plane of a flat view

@@ -22,10 +22,9 @@ void main() {
 })";
 
 // Light of the drawing shades: a soft sky, a key light over the viewer's left shoulder, a thin rim that lifts the
-// outline from the ground. Shading 5 is materials: metallic-roughness after glTF 2.0 appendix B, lit by a made-up room
-// with a bright window at the key light's place; glass is drawn afterwards, its colour multiplied over what lies behind
-// it.
-inline constexpr const char* mesh_fragment = R"(#version 450 core
+// outline from the ground. What shadings may use stands here; their own functions follow (viewport/shadings/), then
+// main.
+inline constexpr const char* mesh_fragment_head = R"(#version 450 core
 in vec3 at; in vec3 n; in vec3 sides; in vec3 tint; flat in uint edges; flat in uint look;
 uniform vec3 clay, ink, front_tint, back_tint, eye, toward_eye, key; uniform int flat_view, shading, glass_pass; uniform float alpha, line_width, sharp_only;
 struct Material { vec4 base; vec4 values; };  // values: metallic, roughness, transmission, index of refraction
@@ -55,74 +54,31 @@ vec3 room(vec3 d, float blur) {
     float small = smoothstep(0.93 - edge, 0.93 + edge, dot(d, other));
     return c + window * mix(3.6, 0.9, blur) * vec3(1.0, 0.98, 0.94) + small * mix(1.3, 0.25, blur) * vec3(0.9, 0.95, 1.0);
 }
-void draw_material(vec3 v, vec3 m) {
-    Material own = materials[look];
-    bool glass = own.values.z > 0.5;
-    if (glass != (glass_pass > 0)) discard;
-    vec3 base = look == 0u ? linear(clay) : own.base.rgb;
-    base *= linear(tint);
-    float metallic = own.values.x, roughness = clamp(own.values.y, 0.03, 1.0);
-    if (!gl_FrontFacing && !glass) base *= 0.5;
-    // Interpolated normals look away from the viewer along an outline of few facets; they are met halfway.
-    float facing = clamp(glass ? dot(m, v) : abs(dot(m, v)), glass ? 0.0 : 0.06, 1.0);
-    float f0 = pow((own.values.w - 1.0) / (own.values.w + 1.0), 2.0);
-    vec3 reflectance = mix(vec3(f0), base, metallic);
-    float grazing = pow(1.0 - facing, 5.0);
-    vec3 fresnel = reflectance + (max(vec3(1.0 - roughness), reflectance) - reflectance) * grazing * (glass ? 1.0 : 1.0 - 0.8 * roughness);
-    vec3 mirrored = reflect(-v, m);
-    vec3 shine = fresnel * room(mirrored, roughness);
-    if (glass) {
-        float share = glass_pass == 1 ? 0.35 : 1.0;  // the far wall reflects through the near one
-        vec3 tint = pow(base, vec3((0.55 + 1.5 * (1.0 - facing)) / 2.2));  // the picture below holds screen colours
-        float rim = smoothstep(0.62, 1.0, 1.0 - facing);
-        vec3 added = shine * share + base * 0.02 * rim;
-        color = vec4(added / (added + 0.6), 0);  // what light adds to a picture that holds screen colours: little where it is bright
-        keep = vec4(tint * (1.0 - 0.9 * grazing * share) * (1.0 - 0.28 * rim), 1);
-        return;
-    }
-    float wrap = max((dot(m, key) + 0.3) / 1.3, 0.0);
-    vec3 around = mix(vec3(0.25, 0.235, 0.22), vec3(0.62, 0.65, 0.68), 0.5 + 0.5 * m.z);
-    vec3 diffuse = base * (1.0 - metallic) * (around + 0.85 * wrap * vec3(1.0, 0.98, 0.94));
-    vec3 light = diffuse * (1.0 - fresnel) + shine;
-    color = vec4(screen(light), alpha * own.base.a);
-    keep = vec4(vec3(1.0 - color.a), 1);
-    color.rgb *= color.a;
+/// The shape's own colour takes the place of clay; plain clay stays as it is. Insides are darker.
+vec3 own_base() {
+    vec3 base = all(greaterThan(tint, vec3(0.999))) ? clay : tint * mix(clay, vec3(1.0), 0.7);
+    return gl_FrontFacing ? base : base * vec3(0.62, 0.58, 0.56);
 }
+float rim_of(vec3 v, vec3 m) { return pow(1.0 - max(dot(m, v), 0.0), 3.0); }
+/// A colour in the light of the drawing shades.
+vec3 drawn(vec3 base, vec3 v, vec3 m) {
+    float sky = 0.5 + 0.5 * m.z;
+    float lit = max(dot(m, key), 0.0);
+    float wrap = max((dot(m, key) + 0.35) / 1.35, 0.0);
+    vec3 h = normalize(key + v);
+    float gloss = pow(max(dot(m, h), 0.0), 28.0) * 0.06;
+    vec3 shade = base * (mix(vec3(0.34, 0.33, 0.33), vec3(0.50, 0.52, 0.54), sky) + 0.50 * wrap * vec3(1.0, 0.985, 0.95) + 0.10 * lit) + gloss;
+    return shade * (1.0 - 0.30 * rim_of(v, m));
+}
+vec4 inked(vec3 shade, float wire) { return vec4(mix(shade, ink, wire), alpha); }
+)";
+inline constexpr const char* mesh_fragment_main = R"(
 void main() {
     vec3 v = flat_view == 1 ? toward_eye : normalize(eye - at);
     vec3 m = length(n) > 0.000001 ? normalize(n) : vec3(0, 0, 1);
     if (!gl_FrontFacing) m = -m;
     keep = vec4(0);
-    if (shading == 5) { draw_material(v, m); return; }
-    float sky = 0.5 + 0.5 * m.z;
-    float lit = max(dot(m, key), 0.0);
-    float wrap = max((dot(m, key) + 0.35) / 1.35, 0.0);
-    float rim = pow(1.0 - max(dot(m, v), 0.0), 3.0);
-    vec3 h = normalize(key + v);
-    float gloss = pow(max(dot(m, h), 0.0), 28.0) * 0.06;
-    // A colour of the shape's own takes the place of clay; plain clay stays as it is.
-    vec3 base = all(greaterThan(tint, vec3(0.999))) ? clay : tint * mix(clay, vec3(1.0), 0.7);
-    if (shading == 6) base = tint;
-    if (shading == 4) base = gl_FrontFacing ? front_tint : back_tint;
-    else if (!gl_FrontFacing) base *= vec3(0.62, 0.58, 0.56);
-    vec3 shade = base * (mix(vec3(0.34, 0.33, 0.33), vec3(0.50, 0.52, 0.54), sky) + 0.50 * wrap * vec3(1.0, 0.985, 0.95) + 0.10 * lit) + gloss;
-    shade *= 1.0 - 0.30 * rim;
-    float wire = 0.0;
-    if (shading == 1 || shading == 4) wire = max(edge_cover(edges, line_width * 0.3) * 0.34, edge_cover(edges >> 3, line_width * 0.5) * 0.72);
-    if (shading == 0 || shading == 6) wire = edge_cover(edges >> 3, line_width * 0.6) * 0.5;
-    if (sharp_only > 0.5) wire = edge_cover(edges >> 3, line_width * 0.6) * 0.5;
-    if (shading == 2) {
-        wire = max(edge_cover(edges, line_width * 0.5) * 0.75, edge_cover(edges >> 3, line_width * 0.8));
-        if (wire < 0.02) discard;
-        color = vec4(ink, wire * alpha);
-        return;
-    }
-    if (shading == 3) {
-        wire = max(edge_cover(edges, line_width * 0.5) * 0.35, edge_cover(edges >> 3, line_width * 0.7) * 0.8);
-        color = vec4(mix(shade, ink, wire), mix(0.16 + 0.45 * rim, 0.85, wire) * alpha);
-        return;
-    }
-    color = vec4(mix(shade, ink, wire), alpha);
+    shade(shading, v, m);
 })";
 
 /// Which item and which triangle each pixel shows.

@@ -32,7 +32,7 @@ inline bool key_fits(const char* key, const QKeyEvent& event) {
     int pressed = event.key();
     if (pressed == Qt::Key_Backspace) pressed = Qt::Key_Delete;
     if (pressed != wanted.key()) return false;
-    const bool sign = wanted.key() == Qt::Key_Plus || wanted.key() == Qt::Key_Minus;
+    const bool sign = wanted.key() == Qt::Key_Plus || wanted.key() == Qt::Key_Minus || wanted.key() == Qt::Key_Slash;
     const auto keys = event.modifiers() & ~(sign ? Qt::KeypadModifier | Qt::ShiftModifier : Qt::KeypadModifier);
     return keys == wanted.keyboardModifiers();
 }

@@ -19,18 +19,6 @@ namespace bricol {
 
 namespace {
 
-struct ShadingName {
-    Shading shading;
-    const char* name;
-    const char* key;
-};
-constexpr ShadingName shadings[] = {{Shading::clay, "clay", "Ctrl+1"},
-                                    {Shading::wire_over_clay, "wire over clay", "Ctrl+2"},
-                                    {Shading::wire, "wire only", "Ctrl+3"},
-                                    {Shading::see_through, "see-through", "Ctrl+4"},
-                                    {Shading::facing, "which way faces point", "Ctrl+5"},
-                                    {Shading::materials, "materials", "Ctrl+6"},
-                                    {Shading::attribute, "attribute", "Ctrl+7"}};
 constexpr std::pair<View, const char*> views[] = {
     {View::front, "front view"}, {View::side, "side view"}, {View::top, "top view"}, {View::free, "free view"}};
 constexpr const char* view_keys[] = {"F5", "F6", "F7", "F8"};
@@ -61,16 +49,16 @@ Viewport::Viewport(Session& session, Renderer* renderer, const QString& no_rende
     };
     shading_chip_ = chip("shadingChip", 12);
     view_chip_ = chip("viewChip", 130);
-    for (const auto& s : shadings)
-        shading_chip_->menu()->addAction(QString("%1\t%2").arg(s.name, s.key), this,
-                                         [this, s] { set_shading(s.shading); });
+    for (const ShadingInfo* s : all_shadings())
+        shading_chip_->menu()->addAction(QString("%1\t%2").arg(s->chip, s->key), this, [this, s] { set_shading(*s); });
     for (std::size_t i = 0; i < std::size(views); ++i)
         view_chip_->menu()->addAction(QString("%1\t%2").arg(views[i].second, view_keys[i]), this,
                                       [this, i] { set_view(views[i].first); });
     attribute_chip_ = chip("attributeChip", 250);
     attribute_chip_->setToolTip("Which attribute is shown, and how");
     connect(attribute_chip_->menu(), &QMenu::aboutToShow, this, &Viewport::refresh_attribute_menu);
-    shading_chip_->setToolTip("How the shape is drawn (Ctrl+1 to Ctrl+7)");
+    shading_chip_->setToolTip(
+        QString("How the shape is drawn (%1 to %2)").arg(all_shadings().front()->key, all_shadings().back()->key));
     view_chip_->setToolTip("Where it is seen from (F5 to F8); right-drag turns, middle-drag slides, wheel zooms");
     peek_chip_ = new QLabel(this);
     peek_chip_->setObjectName("peekChip");
@@ -127,8 +115,8 @@ Viewport::Viewport(Session& session, Renderer* renderer, const QString& no_rende
     refresh_chips();
 }
 
-void Viewport::set_shading(Shading shading) {
-    shading_ = shading;
+void Viewport::set_shading(const ShadingInfo& shading) {
+    shading_ = &shading;
     refresh_chips();
     redraw(false);
     emit viewChanged();
@@ -136,7 +124,7 @@ void Viewport::set_shading(Shading shading) {
 
 void Viewport::show_attribute(const std::string& name) {
     overlay_.name = name;
-    set_shading(Shading::attribute);
+    set_shading(shading_named("attribute"));
 }
 
 void Viewport::look_along(const DVec3& at, const DVec3& normal) {
@@ -240,7 +228,7 @@ QImage Viewport::picture(QSize pixels) {
     scene_.shading = shading_;
     scene_.grid = false;
     scene_.shadow = shadow_;
-    scene_.paint = shading_ == Shading::attribute ? overlay_.paint(shown_curves_) : Paint{};
+    scene_.paint = shading_->paints_attribute ? overlay_.paint(shown_curves_) : Paint{};
     return renderer_->render(scene_, camera_, pixels, true);
 }
 
@@ -381,16 +369,15 @@ bool Viewport::rebuild_scene() {
 }
 
 void Viewport::refresh_chips() {
-    for (const auto& s : shadings)
-        if (s.shading == shading_) shading_chip_->setText(s.name);
+    shading_chip_->setText(shading_->chip);
     for (const auto& [view, name] : views)
         if (view == camera_.view) view_chip_->setText(name);
     shading_chip_->adjustSize();
     view_chip_->adjustSize();
     view_chip_->move(shading_chip_->geometry().right() + 8, 10);
     int right = view_chip_->geometry().right() + 8;
-    attribute_chip_->setVisible(shading_ == Shading::attribute);
-    if (shading_ == Shading::attribute) {
+    attribute_chip_->setVisible(shading_->paints_attribute);
+    if (shading_->paints_attribute) {
         attribute_chip_->setText(overlay_.name.empty() ? "no attribute" : QString::fromStdString(overlay_.name) + "  ");
         attribute_chip_->adjustSize();
         attribute_chip_->move(right, 10);
@@ -456,7 +443,7 @@ void Viewport::paintEvent(QPaintEvent*) {
         scene_.plane = tool_.own_plane() ? std::optional(*tool_.own_plane()) : std::nullopt;
         scene_.shadow = shadow_;
         scene_.grid_step = nice_step();
-        scene_.paint = shading_ == Shading::attribute ? overlay_.paint(shown_curves_) : Paint{};
+        scene_.paint = shading_->paints_attribute ? overlay_.paint(shown_curves_) : Paint{};
         tool_.grid_step = picks_.grid_step = handles_.grid_step = scene_.grid_step;
         picture_ = renderer_->render(scene_, camera_, pixels, fine_);
         picture_.setDevicePixelRatio(ratio);
@@ -466,7 +453,7 @@ void Viewport::paintEvent(QPaintEvent*) {
     painter.drawImage(0, 0, picture_);
     painter.setRenderHint(QPainter::Antialiasing);
     paint_curves(painter);
-    if (shading_ == Shading::attribute) overlay_.draw(painter, camera_, size(), shown_curves_);
+    if (shading_->paints_attribute) overlay_.draw(painter, camera_, size(), shown_curves_);
     picks_.paint(painter, camera_, size());
     handles_.paint(painter, camera_, size());
     tool_.paint(painter, camera_, size());

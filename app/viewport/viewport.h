@@ -30,8 +30,8 @@ public:
     PickTool& pick_tool() { return picks_; }
     HandleTool& handle_tool() { return handles_; }
     void set_handles(bool on);
-    Shading shading() const { return shading_; }
-    void set_shading(Shading shading);
+    const ShadingInfo& shading() const { return *shading_; }
+    void set_shading(const ShadingInfo& shading);
     void set_view(View view);
     /// Turns the view about the vertical (degrees).
     void turn_by(double degrees);
@@ -102,7 +102,7 @@ private:
     Camera camera_;
     Scene scene_;
     std::vector<ShapePtr> shown_curves_;
-    Shading shading_ = Shading::wire_over_clay;
+    const ShadingInfo* shading_ = &shading_named("wire_over_clay");
     bool grid_ = true, shadow_ = true;
     /// Chooses the part that is seen at a pixel.
     void choose_part_at(const QPointF& at);

@@ -76,11 +76,7 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent) {
     });
     connect(trace_, &TracePanel::stepsFound, sheet_, &StepSheet::light);
     connect(trace_, &TracePanel::stepsFound, strip_, &StripView::light);
-    connect(parts_, &PartsPanel::pictureWanted, this, [this] {
-        const QString file = QFileDialog::getOpenFileName(this, "Reference picture", session_.folder(),
-                                                          "Pictures (*.png *.jpg *.jpeg *.svg *.bmp *.webp)");
-        if (!file.isEmpty()) parts_->add_picture(file);
-    });
+    connect(parts_, &PartsPanel::pictureWanted, this, &MainWindow::choose_reference_picture);
     connect(&session_, &Session::said, this, &MainWindow::say);
     connect(&session_, &Session::asked, this, [this](const QString& path) {
         notice(QFileInfo(path).fileName() + " was changed by someone else since you opened it.",
@@ -115,9 +111,8 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent) {
     restoreGeometry(settings.value("geometry").toByteArray());
     across_->restoreState(settings.value("across").toByteArray());
     down_->restoreState(settings.value("down").toByteArray());
-    if (const int shading = settings.value("shading", -1).toInt();
-        shading >= 0 && shading <= static_cast<int>(Shading::materials))
-        viewport_->set_shading(static_cast<Shading>(shading));
+    const ShadingInfo* shading = find_shading(settings.value("shading").toString().toStdString());
+    if (shading && !shading->paints_attribute) viewport_->set_shading(*shading);
     session_.start_new(Recipe{});
     refresh_undo();
 }
@@ -381,6 +376,12 @@ void MainWindow::unless_unsaved(std::function<void()> next) {
                                                session_.discard_autosave();
                                                next();
                                            }}});
+}
+
+void MainWindow::choose_reference_picture() {
+    const QString file = QFileDialog::getOpenFileName(this, "Reference picture", session_.folder(),
+                                                      "Pictures (*.png *.jpg *.jpeg *.svg *.bmp *.webp)");
+    if (!file.isEmpty()) parts_->add_picture(file);
 }
 
 bool MainWindow::open(const QString& path) {

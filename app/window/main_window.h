@@ -62,27 +62,34 @@ public:
     /// Makes the recipe with its export levels and writes it, on a thread of its own; says when it is done.
     void export_to(const QString& path);
 
+    void choose_reference_picture();
+
+    // What commands do.
+    /// A line under the menus that goes away by itself.
+    void say(const QString& text, bool error);
+    /// One that stays until it is answered.
+    void notice(const QString& text, std::vector<std::pair<QString, std::function<void()>>> answers);
+    /// Asks in the notice line whether unsaved work may go; then runs `next`.
+    void unless_unsaved(std::function<void()> next);
+    void save();
+    void save_as();
+    void open_with_dialog();
+    void export_with_dialog();
+    void save_kit_with_dialog(const std::string& step);
+    bool on_sheet() const;
+    QFrame& left() { return *left_; }
+    DetailsPanel& details() { return *details_; }
+    QFrame& band_frame() { return *band_; }
+
 protected:
     void closeEvent(QCloseEvent* event) override;
 
 private:
     void make_menus();
-    QAction* action(QMenu* menu, const QString& text, const QKeySequence& key, const QString& tip,
-                    std::function<void()> run);
     void layout_room();
     void refresh_status();
     void refresh_undo();
-    void say(const QString& text, bool error);
-    void save();
-    void save_as();
-    void open_with_dialog();
-    void export_with_dialog();
     void leave_start_page();
-    bool on_sheet() const;
-    void save_kit_with_dialog(const std::string& step);
-    /// Asks in the notice line whether unsaved work may go; then runs `next`.
-    void unless_unsaved(std::function<void()> next);
-    void notice(const QString& text, std::vector<std::pair<QString, std::function<void()>>> answers);
 
     std::unique_ptr<Renderer> renderer_;
     Session session_;

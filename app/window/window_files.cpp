@@ -175,7 +175,7 @@ void MainWindow::closeEvent(QCloseEvent* event) {
     settings.setValue("geometry", saveGeometry());
     settings.setValue("across", across_->saveState());
     settings.setValue("down", down_->saveState());
-    settings.setValue("shading", static_cast<int>(viewport_->shading()));
+    settings.setValue("shading", text_of(viewport_->shading().id));
     event->accept();
 }
 

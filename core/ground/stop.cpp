@@ -5,18 +5,31 @@ namespace bricol {
 
 namespace {
 
-thread_local const std::atomic<bool>* stop_flag = nullptr;
 thread_local std::size_t stop_points = 0;
 
 }  // namespace
 
-StopScope::StopScope(const std::atomic<bool>* flag) : before_(stop_flag) { stop_flag = flag; }
+std::shared_ptr<StopFlag>& stop_of_thread() {
+    thread_local std::shared_ptr<StopFlag> flag;
+    return flag;
+}
 
-StopScope::~StopScope() { stop_flag = before_; }
+StopScope::StopScope(const std::atomic<bool>* flag)
+    : flag_(std::make_shared<StopFlag>(flag)), before_(stop_of_thread()) {
+    stop_of_thread() = flag_;
+}
+
+StopScope::~StopScope() {
+    *flag_ = nullptr;  // a thread that helped may go on holding it
+    stop_of_thread() = before_;
+}
 
 void stop_point() {
     ++stop_points;
-    if (stop_flag && stop_flag->load(std::memory_order_relaxed)) throw Stopped{};
+    const StopFlag* const held = stop_of_thread().get();
+    if (!held) return;
+    const std::atomic<bool>* const flag = held->load(std::memory_order_acquire);
+    if (flag && flag->load(std::memory_order_relaxed)) throw Stopped{};
 }
 
 std::size_t stop_points_passed() { return stop_points; }

@@ -4,11 +4,15 @@
 
 #include <atomic>
 #include <cstddef>
+#include <memory>
 
 namespace bricol {
 
 /// Thrown where work is given up because a stop was asked for. Not a std::exception: nobody takes it for a failure.
 struct Stopped {};
+
+/// A flag that several threads look at; null once nobody may look any more.
+using StopFlag = std::atomic<const std::atomic<bool>*>;
 
 /// The flag that work on this thread obeys while the scope lives; none when it is null. It belongs to the thread and
 /// not to every function's parameters because much that takes long cannot be handed one: constructors, neighbours
@@ -20,11 +24,16 @@ public:
     StopScope(const StopScope&) = delete;
     StopScope& operator=(const StopScope&) = delete;
 
+    const std::shared_ptr<StopFlag>& flag() const { return flag_; }
+
 private:
-    const std::atomic<bool>* before_;
+    std::shared_ptr<StopFlag> flag_, before_;
 };
 
-/// Looks at the flag; throws Stopped when it is raised. Two nanoseconds. Everything that can take longer than 20 ms
+/// What this thread obeys, for those who hand it to other threads. A thread may keep it longer than the work lasts.
+std::shared_ptr<StopFlag>& stop_of_thread();
+
+/// Looks at the flag; throws Stopped when it is raised. A few nanoseconds. Everything that can take longer than 20 ms
 /// passes one at least that often.
 void stop_point();
 /// The same in a loop, every 256th time round.

@@ -2,8 +2,6 @@
 // Threads that all obey one stop.
 #pragma once
 
-#include <optional>
-
 #include <tbb/global_control.h>
 #include <tbb/task_arena.h>
 #include <tbb/task_scheduler_observer.h>
@@ -20,28 +18,27 @@ public:
     static void run(const std::atomic<bool>* flag, const Work& work) {
         tbb::task_arena arena(
             static_cast<int>(tbb::global_control::active_value(tbb::global_control::max_allowed_parallelism)));
-        Observer observer(arena, flag);
-        const StopScope scope(flag);
+        Observer observer(arena);
+        const StopScope scope(flag);  // goes first: from then on helpers that linger hold a flag that says nothing
+        observer.begin(scope.flag());
         arena.execute(work);
     }
 
 private:
     struct Observer : tbb::task_scheduler_observer {
-        Observer(tbb::task_arena& arena, const std::atomic<bool>* flag) : task_scheduler_observer(arena), flag_(flag) {
+        explicit Observer(tbb::task_arena& arena) : task_scheduler_observer(arena) {}
+        ~Observer() override { observe(false); }
+        void begin(std::shared_ptr<StopFlag> flag) {
+            flag_ = std::move(flag);
             observe(true);
         }
-        ~Observer() override { observe(false); }
         void on_scheduler_entry(bool worker) override {
-            if (worker) scope().emplace(flag_);
+            if (worker) stop_of_thread() = flag_;
         }
         void on_scheduler_exit(bool worker) override {
-            if (worker) scope().reset();
+            if (worker) stop_of_thread() = nullptr;
         }
-        static std::optional<StopScope>& scope() {
-            thread_local std::optional<StopScope> held;
-            return held;
-        }
-        const std::atomic<bool>* flag_;
+        std::shared_ptr<StopFlag> flag_;
     };
 };
 

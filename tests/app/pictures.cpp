@@ -70,7 +70,7 @@ TEST_CASE("pictures for the documents", "[.pictures]") {
     for (const auto& [piece, part] : pieces) {
         Room room(QString(SOURCE_FOLDER) + "/demo/" + piece + ".bricol");
         room.session().choose_part(part);
-        room.window.viewport().set_shading(Shading::materials);
+        room.window.viewport().set_shading(shading_named("materials"));
         room.window.viewport().frame_all();
         save(room, piece);
     }
@@ -102,7 +102,7 @@ TEST_CASE("pictures for the documents", "[.pictures]") {
         Room room(QString(SOURCE_FOLDER) + "/demo/rock.bricol");
         room.window.show_band(MainWindow::Band::sheet);
         room.session().choose("rock", "spots");
-        room.window.viewport().set_shading(Shading::materials);
+        room.window.viewport().set_shading(shading_named("materials"));
         room.window.viewport().frame_all();
         room.window.sheet().fit(false);
         save(room, "sheet");
@@ -139,7 +139,7 @@ TEST_CASE("pictures for the documents", "[.pictures]") {
             {"creel", "Lobster creel"}};
         int k = 0;
         const auto add = [&](Room& room, const QString& title) {
-            room.window.viewport().set_shading(Shading::materials);
+            room.window.viewport().set_shading(shading_named("materials"));
             room.window.viewport().frame_all();
             room.settle();
             QTest::qWait(400);

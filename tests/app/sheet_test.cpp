@@ -515,7 +515,7 @@ TEST_CASE("an attribute is seen as colours", "[view]") {
     room.key(Qt::Key_F5);
     room.key(Qt::Key_7, Qt::ControlModifier);
     QTest::qWait(300);
-    CHECK(room.window.viewport().shading() == Shading::attribute);
+    CHECK(room.window.viewport().shading().id == "attribute");
     CHECK(room.window.viewport().overlay().name == "weight");
     const QImage picture = room.window.viewport().grab().toImage();
     const auto pixel = [&](double x, double y, double z) {

@@ -24,12 +24,12 @@ Renderer& renderer() {
     return *one;
 }
 
-Scene scene_of(Mesh mesh, Shading shading = Shading::clay) {
+Scene scene_of(Mesh mesh, const ShadingInfo& shading = shading_named("clay")) {
     auto shape = std::make_shared<Shape>();
     shape->mesh = std::move(mesh);
     Scene scene;
     add_items(scene, shape, theme::part_clay(0));
-    scene.shading = shading;
+    scene.shading = &shading;
     scene.grid = false;
     scene.shadow = false;
     return scene;
@@ -151,7 +151,8 @@ TEST_CASE("the facing view tells outside from inside", "[renderer]") {
     Camera camera;
     camera.target = DVec3(0);
     const auto middle = [&](const Mesh& mesh) {
-        return QColor(renderer().render(scene_of(mesh, Shading::facing), camera, {200, 200}, false).pixel(100, 100));
+        return QColor(
+            renderer().render(scene_of(mesh, shading_named("facing")), camera, {200, 200}, false).pixel(100, 100));
     };
     const QColor out = middle(make_box({1, 1, 1}, {1, 1, 1})), in = middle(flipped(make_box({1, 1, 1}, {1, 1, 1})));
     CHECK(out.green() > out.red());
@@ -214,13 +215,13 @@ TEST_CASE("materials look like what they are, and glass lets through what lies b
     const auto middle = [&](Scene scene) {
         return QColor(renderer().render(scene, camera, size, false).pixel(100, 100));
     };
-    const QColor brass = middle(scene_of(made_of(make_sphere(0.8, 64, 32), "brass"), Shading::materials)),
-                 rubber = middle(scene_of(made_of(make_sphere(0.8, 64, 32), "rubber"), Shading::materials));
+    const QColor brass = middle(scene_of(made_of(make_sphere(0.8, 64, 32), "brass"), shading_named("materials"))),
+                 rubber = middle(scene_of(made_of(make_sphere(0.8, 64, 32), "rubber"), shading_named("materials")));
     CHECK(brass.red() > brass.blue() + 30);
     CHECK(rubber.lightness() < brass.lightness() - 25);
 
     // A red block behind a pane: red through glass, hidden by paint, and hidden by clay in the drawing shades.
-    const auto with_pane = [&](const char* kit, Shading shading) {
+    const auto with_pane = [&](const char* kit, const ShadingInfo& shading) {
         Scene scene = scene_of(made_of(transformed(Shape{make_box({0.6, 0.2, 0.6}, {1, 1, 1}), {}, {}},
                                                    placement({0, 0.5, 0}, DVec3(0), DVec3(1), DVec3(0)))
                                            .mesh,
@@ -231,10 +232,11 @@ TEST_CASE("materials look like what they are, and glass lets through what lies b
         add_items(scene, pane, theme::part_clay(1));
         return scene;
     };
-    const QColor bare = middle(scene_of(made_of(make_box({0.6, 0.2, 0.6}, {1, 1, 1}), "red_lead"), Shading::materials));
-    const QColor through = middle(with_pane("glass", Shading::materials)),
-                 painted = middle(with_pane("steel", Shading::materials)),
-                 clay = middle(with_pane("glass", Shading::clay));
+    const QColor bare =
+        middle(scene_of(made_of(make_box({0.6, 0.2, 0.6}, {1, 1, 1}), "red_lead"), shading_named("materials")));
+    const QColor through = middle(with_pane("glass", shading_named("materials"))),
+                 painted = middle(with_pane("steel", shading_named("materials"))),
+                 clay = middle(with_pane("glass", shading_named("clay")));
     CHECK(through.red() > through.green() + 40);
     CHECK(through.lightness() < bare.lightness() + 40);
     CHECK(through != bare);  // the pane itself shows
@@ -254,13 +256,14 @@ TEST_CASE("copies are drawn as if they were written out, mirrored ones too", "[r
         group.places.push_back(
             glm::mat4(placement({0.35 * i, 0.1 * i, 0}, {20.0 * i, 0, 0}, {1, i % 2 ? -1 : 1, 1}, DVec3(0))));
     copies->instances.push_back(group);
-    for (const Shading shading : {Shading::clay, Shading::wire_over_clay, Shading::facing, Shading::materials}) {
+    for (const char* id : {"clay", "wire_over_clay", "facing", "materials"}) {
+        const ShadingInfo& shading = shading_named(id);
         Scene as_copies = scene_of(Mesh(), shading), written = scene_of(real_geometry(copies)->mesh, shading);
         as_copies.items.clear();
         add_items(as_copies, copies, theme::part_clay(0));
         const double off = difference(renderer().render(as_copies, camera, size, true),
                                       renderer().render(written, camera, size, true));
-        INFO("shading " << static_cast<int>(shading) << ": " << off);
+        INFO("shading " << id << ": " << off);
         CHECK(off < 2e-4);  // rounding of turned normals
     }
 }

@@ -60,6 +60,21 @@ TEST_CASE("threads that help obey the stop of the arena they help in", "[stop]")
     CHECK_NOTHROW(stop_point());
 }
 
+TEST_CASE("a thread that has helped obeys nothing afterwards", "[stop]") {
+    const tbb::global_control threads(tbb::global_control::max_allowed_parallelism, 4);
+    for (int round = 0; round < 50; ++round) {
+        auto flag = std::make_unique<std::atomic<bool>>(false);
+        StopArena::run(flag.get(), [] {
+            tbb::parallel_for(0, 64, [](int) { std::this_thread::sleep_for(std::chrono::microseconds(20)); });
+        });
+        *flag = true;
+        CHECK_NOTHROW(tbb::parallel_for(0, 64, [](int) {
+            std::this_thread::sleep_for(std::chrono::microseconds(20));
+            stop_point();
+        }));
+    }
+}
+
 TEST_CASE("every step that makes new topology looks often enough whether it should stop", "[stop]") {
     const Mesh sheet = make_grid(1, 1, 100, 100), box = make_box(DVec3(0.5), {1, 1, 1});
     std::size_t looked_at = 0;
