@@ -19,40 +19,52 @@ std::span<const CommandMenu> all_menus() {
 
 namespace {
 
-std::string key_row(const char* key, const char* words) {
-    return fmt::format("| {} | {} |\n", key_text(key).toStdString(), words);
+template <class Actions>
+KeyGroup tool_keys(const char* title, const Actions& actions) {
+    KeyGroup group{title, {}};
+    for (const auto& action : actions)
+        if (action.key) group.keys.emplace_back(key_text(action.key).toStdString(), action.words);
+    return group;
 }
 
-template <class Actions>
-std::string tool_keys(const char* title, const Actions& actions) {
-    std::string text = fmt::format("\n## {}\n| key | |\n|---|---|\n", title);
-    for (const auto& action : actions)
-        if (action.key) text += key_row(action.key, action.words);
-    return text;
+std::string words_of(const Command& command) {
+    const std::string text = QString::fromUtf8(command.text).remove("…").toStdString();
+    const std::string_view tip = command.tip;
+    return tip.empty() || tip.starts_with(text) ? std::string(tip.empty() ? text : tip)
+                                                : fmt::format("{}. {}", text, tip);
 }
 
 }  // namespace
 
-std::string key_map() {
-    std::string text = "# Keys\n\nMade from the room's own table of commands: `bricol-room --keys`.\n";
+std::vector<KeyGroup> key_groups() {
+    std::vector<KeyGroup> groups;
     for (const CommandMenu& menu : all_menus()) {
-        text += fmt::format("\n## {}\n| key | |\n|---|---|\n", menu.title);
+        KeyGroup group{menu.title, {}};
         for (const Command& command : menu.commands) {
-            if (*command.key)
-                text += key_row(command.key,
-                                *command.tip ? fmt::format("{}: {}", command.text, command.tip).c_str() : command.text);
+            if (*command.key) group.keys.emplace_back(key_text(command.key).toStdString(), words_of(command));
             if (command.id == "view.shadings")
-                for (const ShadingInfo* shading : all_shadings()) text += key_row(shading->key, shading->text);
+                for (const ShadingInfo* shading : all_shadings())
+                    group.keys.emplace_back(key_text(shading->key).toStdString(), shading->text);
         }
+        groups.push_back(std::move(group));
     }
-    text += tool_keys("Knots of a drawn curve", knot_actions());
-    text += tool_keys("Picking", pick_actions());
-    text += tool_keys("Sheet", sheet_actions());
-    text +=
-        "\n## In number fields and while pulling\n| key | |\n|---|---|\n"
-        "| Up, Down | Step the number; Shift coarse, Ctrl fine |\n"
-        "| figures, Enter | Finish a pull exactly; Esc takes it back |\n"
-        "| arrows | Nudge chosen knots; Shift coarse, Ctrl fine |\n";
+    groups.push_back(tool_keys("Knots of a drawn curve", knot_actions()));
+    groups.push_back(tool_keys("Picking", pick_actions()));
+    groups.push_back(tool_keys("Sheet", sheet_actions()));
+    groups.push_back({"Numbers and pulling",
+                      {{"Up, Down", "Step the number in hand; Shift coarse, Ctrl fine"},
+                       {"figures, Enter", "Finish a pull exactly"},
+                       {"Esc", "Take back a pull, leave a tool"},
+                       {"arrows", "Nudge chosen knots; Shift coarse, Ctrl fine"}}});
+    return groups;
+}
+
+std::string key_map() {
+    std::string text = "# Keys\n\nMade from the room's own tables: `bricol-room --keys`.\n";
+    for (const KeyGroup& group : key_groups()) {
+        text += fmt::format("\n## {}\n| key | what it does |\n|---|---|\n", group.title);
+        for (const auto& [key, words] : group.keys) text += fmt::format("| {} | {} |\n", key, words);
+    }
     return text;
 }
 

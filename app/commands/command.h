@@ -6,6 +6,7 @@
 #include <span>
 #include <string>
 #include <string_view>
+#include <vector>
 
 namespace bricol {
 
@@ -38,7 +39,14 @@ std::span<const Command> help_commands();
 /// All menus, in their order.
 std::span<const CommandMenu> all_menus();
 
-/// The key map of the whole room as Markdown, as docs/KEYS.md holds it.
+/// Keys that belong together, each with what it does.
+struct KeyGroup {
+    std::string title;
+    std::vector<std::pair<std::string, std::string>> keys;
+};
+/// The key map of the whole room: of menus, tools and fields.
+std::vector<KeyGroup> key_groups();
+/// The same as Markdown, as docs/KEYS.md holds it.
 std::string key_map();
 
 }  // namespace bricol

@@ -14,6 +14,32 @@
 
 namespace bricol {
 
+namespace {
+
+/// Two columns of groups, about as long as each other.
+QString page_html() {
+    const std::vector<KeyGroup> groups = key_groups();
+    std::size_t all = 0, so_far = 0;
+    for (const KeyGroup& group : groups) all += group.keys.size() + 2;
+    const QString ink = theme::color(theme::Role::act).name();
+    QString columns[2];
+    for (const KeyGroup& group : groups) {
+        QString& column = columns[2 * so_far >= all];
+        so_far += group.keys.size() + 2;
+        column += QString("<p style='margin:14px 0 4px 0'><b>%1</b></p><table cellspacing='0' cellpadding='2'>")
+                      .arg(QString::fromStdString(group.title));
+        for (const auto& [key, words] : group.keys)
+            column += QString("<tr><td width='112' style='color:%1'>%2</td><td>%3</td></tr>")
+                          .arg(ink, QString::fromStdString(key).toHtmlEscaped(),
+                               QString::fromStdString(words).toHtmlEscaped());
+        column += "</table>";
+    }
+    return QString("<table width='100%'><tr><td width='50%'>%1</td><td width='24'></td><td>%2</td></tr></table>")
+        .arg(columns[0], columns[1]);
+}
+
+}  // namespace
+
 void show_key_page(QWidget& room) {
     if (auto* shown = room.findChild<QFrame*>("keyPage")) {
         shown->deleteLater();
@@ -35,16 +61,16 @@ void show_key_page(QWidget& room) {
     auto* text = new QTextBrowser(page);
     text->setObjectName("keyText");
     text->setFrameShape(QFrame::NoFrame);
-    QString markdown = QString::fromStdString(key_map());
-    markdown.remove(0, markdown.indexOf("\n## "));
-    text->setMarkdown(markdown);
+    text->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    text->setHtml(page_html());
+    text->setStyleSheet("QTextBrowser{background:transparent;border:none;}");
     column->addWidget(text);
     QObject::connect(close, &QPushButton::clicked, page, &QObject::deleteLater);
     auto* escape = new QShortcut(Qt::Key_Escape, page);
     escape->setContext(Qt::WidgetWithChildrenShortcut);
     QObject::connect(escape, &QShortcut::activated, page, &QObject::deleteLater);
     const QRect all = room.rect();
-    page->setGeometry(all.adjusted(all.width() / 5, 60, -all.width() / 5, -60));
+    page->setGeometry(all.adjusted(all.width() / 10, 56, -all.width() / 10, -40));
     page->show();
     page->raise();
     text->setFocus();

@@ -17,6 +17,7 @@
 #include "app/viewport/pick_bar.h"
 #include "app/viewport/pick_tool.h"
 #include "app/viewport/renderer.h"
+#include "app/viewport/scene_builder.h"
 
 namespace bricol {
 
@@ -59,7 +60,7 @@ public:
     std::optional<Box> shown_box(bool everything) const;
     /// Pictures painted since the start, and the time from a new shape's arrival to its picture (milliseconds).
     int frames() const { return frames_; }
-    void forget_pictures() { picture_cache_.clear(); }
+    void forget_pictures();
 
 signals:
     void viewChanged();
@@ -87,26 +88,21 @@ private:
     void look_along(const DVec3& at, const DVec3& normal);
     void redraw(bool fine);
     double nice_step() const;
-    void paint_curves(QPainter& painter) const;
-    void paint_hint(QPainter& painter, const QString& text) const;
-    void paint_grid_labels(QPainter& painter) const;
-    void paint_scale_bar(QPainter& painter) const;
-    void paint_tripod(QPainter& painter) const;
-    QPointF tripod_centre() const { return {width() - 62.0, height() - 58.0}; }
-    bool tripod_click(const QPointF& at);
     void refresh_chips();
 
     Session& session_;
     Renderer* renderer_;
+    SceneBuilder builder_;
     QString no_renderer_reason_;
     Camera camera_;
     Scene scene_;
-    std::vector<ShapePtr> shown_curves_;
     const ShadingInfo* shading_ = &shading_named("wire_over_clay");
     bool grid_ = true, shadow_ = true;
     /// Chooses the part that is seen at a pixel.
     void choose_part_at(const QPointF& at);
     void trace_at(const QPointF& at);
+    /// The part whose result an item of the scene was made of.
+    const Part* part_of(const SceneItem& item) const;
 
     KnotTool tool_;
     PickTool picks_;
@@ -126,7 +122,6 @@ private:
     bool right_moved_ = false, choosing_ = false, picking_ = false;
     std::vector<Vec3> places_;
     int frames_ = 0;
-    std::map<QString, QImage> picture_cache_;
 };
 
 }  // namespace bricol

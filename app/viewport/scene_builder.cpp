@@ -1,0 +1,122 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/viewport/scene_builder.h"
+
+#include <QDir>
+#include <QFileInfo>
+#include <algorithm>
+
+#include "app/theme/theme.h"
+
+namespace bricol {
+
+bool SceneBuilder::build(Scene& scene, const Camera& camera, bool picking) {
+    const Scene before = scene;
+    scene.items.clear();
+    scene.pictures.clear();
+    shapes_.clear();
+    if (!session_.made()) return true;
+    add_parts(scene, picking);
+    add_pictures(scene, camera);
+    const auto same_item = [](const SceneItem& a, const SceneItem& b) {
+        return a.shape == b.shape && a.root == b.root && a.ghost == b.ghost && a.clay == b.clay;
+    };
+    const auto same_picture = [](const ScenePicture& a, const ScenePicture& b) {
+        return a.image.cacheKey() == b.image.cacheKey() && a.corner == b.corner && a.across == b.across &&
+               a.up == b.up && a.opacity == b.opacity && a.on_top == b.on_top;
+    };
+    return !std::ranges::equal(before.items, scene.items, same_item) ||
+           !std::ranges::equal(before.pictures, scene.pictures, same_picture);
+}
+
+const StepOutcome* SceneBuilder::peeked(const Part& part) const {
+    return part.name == session_.part() && !session_.peek().empty()
+               ? session_.made()->step(session_.made_recipe(), part.name, session_.peek())
+               : nullptr;
+}
+
+void SceneBuilder::add_parts(Scene& scene, bool picking) {
+    const Made* made = session_.made();
+    const Recipe& recipe = session_.made_recipe();
+    for (std::size_t p = 0; p < recipe.parts.size(); ++p) {
+        const Part& part = *recipe.parts[p];
+        const bool chosen = part.name == session_.part();
+        const Part* now = session_.recipe().part(part.name);
+        if (!now || !made->parts[p]) continue;
+        const StepOutcome* instead = peeked(part);
+        const ShapePtr shape = instead ? instead->shape : made->parts[p]->shape;
+        const QColor clay = theme::part_clay(static_cast<int>(p));
+        if (!now->hidden || chosen) {
+            add_items(scene, shape, clay, picking && !chosen);  // nothing stands before what is picked on
+            shapes_.push_back(shape);
+        }
+        for (std::size_t s = 0; s < part.steps.size(); ++s) {
+            const Step* step = find_step(*now, part.steps[s]->id);
+            const auto& outcome = made->steps[p][s];
+            if (!step || !step->ghost || !outcome || outcome->shape == shape) continue;
+            add_items(scene, outcome->shape, theme::color(theme::Role::act), true);
+            shapes_.push_back(outcome->shape);
+        }
+    }
+}
+
+const QImage& SceneBuilder::picture(const QString& file) {
+    auto [cached, fresh] = cache_.try_emplace(file);
+    if (fresh) {
+        cached->second.load(file);
+        if (cached->second.isNull())
+            session_.say(QString("The picture %1 could not be read. The recipe keeps its place; put the file back "
+                                 "or choose another.")
+                             .arg(file),
+                         true);
+    }
+    return cached->second;
+}
+
+void SceneBuilder::add_pictures(Scene& scene, const Camera& camera) {
+    for (const Picture& wanted : session_.recipe().pictures) {
+        const QString file = QFileInfo(QString::fromStdString(wanted.file)).isAbsolute()
+                                 ? QString::fromStdString(wanted.file)
+                                 : QDir(session_.folder()).filePath(QString::fromStdString(wanted.file));
+        const QImage& image = picture(file);
+        if (image.isNull()) continue;
+        const double w = wanted.height * image.width() / image.height();
+        ScenePicture shown;
+        shown.image = image;
+        shown.opacity = static_cast<float>(wanted.opacity);
+        DVec3 across(1, 0, 0), up(0, 0, 1);
+        View view = View::front;
+        if (wanted.plane == "side") across = DVec3(0, 1, 0), view = View::side;
+        if (wanted.plane == "top") up = DVec3(0, 1, 0), view = View::top;
+        shown.across = across * w;
+        shown.up = up * wanted.height;
+        shown.corner = across * (wanted.across - w / 2) + up * wanted.up;
+        shown.on_top = camera.view == view;
+        if (camera.flat() && !shown.on_top) continue;
+        if (!camera.flat()) continue;  // in the free view it would only stand in the way
+        scene.pictures.push_back(std::move(shown));
+    }
+}
+
+std::optional<Box> SceneBuilder::shown_box(bool everything) const {
+    std::optional<Box> box;
+    const auto add = [&](const std::optional<Box>& other) {
+        if (!other) return;
+        if (!box) box = *other;
+        box->low = glm::min(box->low, other->low);
+        box->high = glm::max(box->high, other->high);
+    };
+    const Made* made = session_.made();
+    if (!made) return box;
+    const Recipe& recipe = session_.made_recipe();
+    for (std::size_t p = 0; p < recipe.parts.size(); ++p) {
+        const Part& part = *recipe.parts[p];
+        const bool chosen = part.name == session_.part();
+        if (!made->parts[p] || (everything ? part.hidden : !chosen)) continue;
+        const StepOutcome* instead = peeked(part);
+        add(instead ? box_of(*instead->shape)
+                    : made->parts[p]->measures.box);  // measured already: this is asked for at every picture
+    }
+    return box;
+}
+
+}  // namespace bricol
