@@ -63,6 +63,7 @@ signals:
 
 private:
     enum class Add { replace, add, take };
+    static constexpr double pick_reach = 9, brush = 16;  ///< pixels
     void refresh();
     /// The mesh picked on: the step's input, where the step leaves it.
     const Mesh& mesh() const { return mesh_; }

@@ -11,7 +11,9 @@
 #include <list>
 
 #include "app/theme/theme.h"
+#include "app/viewport/grid_lines.h"
 #include "app/viewport/shaders.h"
+#include "app/viewport/soft_mask.h"
 #include "core/kernels/real_geometry.h"
 
 namespace bricol {
@@ -172,44 +174,7 @@ public:
     }
 
     void draw_grid(const Scene& scene, const Camera& camera, const glm::dmat4& matrix) {
-        // The plane that faces the artist: the ground, or the plane of a flat view.
-        DVec3 a(1, 0, 0), b(0, 1, 0);
-        theme::Role first = theme::Role::axis_x, second = theme::Role::axis_y;
-        if (camera.view == View::front) b = DVec3(0, 0, 1), second = theme::Role::axis_z;
-        if (camera.view == View::side)
-            a = DVec3(0, 1, 0), b = DVec3(0, 0, 1), first = theme::Role::axis_y, second = theme::Role::axis_z;
-        std::vector<float> vertices;
-        DVec3 base(0);
-        if (scene.plane)
-            a = DVec3(scene.plane->axes[0]), b = DVec3(scene.plane->axes[1]), base = DVec3(scene.plane->origin);
-        const double reach = camera.flat() ? camera.distance * 1.4 : camera.distance * 2.2;
-        const DVec3 middle = a * glm::dot(camera.target - base, a) + b * glm::dot(camera.target - base, b);
-        const auto add = [&](const DVec3& p, const glm::vec3& ink, double strength) {
-            const double far = glm::distance(p, middle) / reach;
-            const double fade = camera.flat() ? 1 : std::max(0.0, 1 - far * far);
-            for (int i = 0; i < 3; ++i) vertices.push_back(static_cast<float>(base[i] + p[i]));
-            for (int i = 0; i < 3; ++i) vertices.push_back(ink[i]);
-            vertices.push_back(static_cast<float>(strength * fade));
-        };
-        const auto lines = [&](double step, theme::Role role, double strength) {
-            const int count = std::min(120, static_cast<int>(reach / step) + 1);
-            const double ca = std::round(glm::dot(middle, a) / step), cb = std::round(glm::dot(middle, b) / step);
-            for (int i = -count; i <= count; ++i)
-                for (int direction = 0; direction < 2; ++direction) {
-                    const DVec3 along = direction ? b : a, across = direction ? a : b;
-                    const double place = ((direction ? ca : cb) + i) * step;
-                    const double centre = (direction ? cb : ca) * step;
-                    const bool axis = std::abs(place) < step * 0.01;
-                    const glm::vec3 ink = rgb(axis ? (direction ? second : first) : role);
-                    const int pieces = camera.flat() ? 1 : 8;  // so that the fade follows the line
-                    for (int k = -pieces; k < pieces; ++k) {
-                        add(across * place + along * (centre + reach * k / pieces), ink, axis ? 0.9 : strength);
-                        add(across * place + along * (centre + reach * (k + 1) / pieces), ink, axis ? 0.9 : strength);
-                    }
-                }
-        };
-        lines(scene.grid_step, theme::Role::grid, 0.55);
-        lines(scene.grid_step * 10, theme::Role::grid_strong, 0.75);
+        const std::vector<float> vertices = grid_lines(camera, scene.plane, scene.grid_step);
         glNamedBufferData(line_buffer, static_cast<GLsizeiptr>(vertices.size() * sizeof(float)), vertices.data(),
                           GL_STREAM_DRAW);
         glUseProgram(line_program);
@@ -278,28 +243,7 @@ public:
         }
         std::vector<std::uint8_t> raw(pixels * pixels * 4);
         glReadPixels(0, 0, pixels, pixels, GL_RGBA, GL_UNSIGNED_BYTE, raw.data());
-        std::vector<float> mask(pixels * pixels), other(mask.size());
-        for (std::size_t i = 0; i < mask.size(); ++i) mask[i] = raw[4 * i + 3] > 0 ? 1.0f : 0.0f;
-        for (int round = 0; round < 3; ++round)  // three box blurs are nearly a Gaussian
-            for (int direction = 0; direction < 2; ++direction) {
-                constexpr int radius = 7;
-                for (int y = 0; y < pixels; ++y) {
-                    float sum = 0;
-                    const auto at = [&](int x) {
-                        return x < 0 || x >= pixels ? 0.0f : mask[direction ? x * pixels + y : y * pixels + x];
-                    };
-                    for (int x = -radius; x < radius; ++x) sum += at(x);
-                    for (int x = 0; x < pixels; ++x) {
-                        sum += at(x + radius);
-                        other[direction ? x * pixels + y : y * pixels + x] = sum / (2 * radius + 1);
-                        sum -= at(x - radius);
-                    }
-                }
-                std::swap(mask, other);
-            }
-        std::vector<std::uint8_t> bytes(mask.size());
-        for (std::size_t i = 0; i < mask.size(); ++i)
-            bytes[i] = static_cast<std::uint8_t>(std::clamp(mask[i], 0.0f, 1.0f) * 255);
+        const std::vector<std::uint8_t> bytes = soft_mask(raw, pixels);
         if (!shadow_texture) {
             glCreateTextures(GL_TEXTURE_2D, 1, &shadow_texture);
             glTextureStorage2D(shadow_texture, 1, GL_R8, pixels, pixels);
