@@ -219,7 +219,7 @@ int main(int count, char** arguments) {
             Json{{"bricol", 1}, {"parts", Json::array({{{"name", "p"}, {"steps", steps}}})}}.dump()));
         graph.close();
         window.open(large);
-        window.show_band(MainWindow::Band::sheet);
+        window.show_panel("sheet");
         QTest::qWait(1500);
         StepSheet& sheet = window.sheet();
         std::printf("sheet of %zu cards and %zu wires, %d x %d pixels:\n", sheet.cards().size(), sheet.wires().size(),

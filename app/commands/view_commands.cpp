@@ -36,10 +36,7 @@ void show_time(MainWindow& room, bool on) {
     if (!on) room.time_bar().play(false);
 }
 
-void strip_or_sheet(MainWindow& room) {
-    using Band = MainWindow::Band;
-    room.show_band(room.band() == Band::sheet ? Band::strip : Band::sheet);
-}
+void strip_or_sheet(MainWindow& room) { room.show_panel(room.panel() == "sheet" ? "strip" : "sheet"); }
 
 void set_night(MainWindow& room, bool on) {
     QSettings().setValue("night", on);
@@ -112,7 +109,7 @@ constexpr Command view_table[] = {
      .text = "Details",
      .key = "F10",
      .on = [](MainWindow&) { return true; },
-     .set = [](MainWindow& room, bool on) { room.details().setVisible(on); }},
+     .set = [](MainWindow& room, bool on) { room.right().setVisible(on); }},
     {.id = "view.band",
      .text = "Strip and sheet",
      .key = "F11",
@@ -131,7 +128,7 @@ constexpr Command view_table[] = {
     {.id = "view.strip",
      .text = "Show the strip",
      .tip = "The steps as a row of cards",
-     .run = [](MainWindow& room) { room.show_band(MainWindow::Band::strip); },
+     .run = [](MainWindow& room) { room.show_panel("strip"); },
      .line_above = true},
     {.id = "view.sheet",
      .text = "Show the sheet",
@@ -142,7 +139,7 @@ constexpr Command view_table[] = {
      .text = "Show the table",
      .key = "Ctrl+Shift+T",
      .tip = "The values on the chosen step's elements",
-     .run = [](MainWindow& room) { room.show_band(MainWindow::Band::table); }},
+     .run = [](MainWindow& room) { room.show_panel("table"); }},
     {.id = "view.night",
      .text = "Night",
      .key = "F12",

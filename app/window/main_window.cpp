@@ -28,53 +28,33 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent) {
     desk->setObjectName("desk");
     setCentralWidget(desk);
     viewport_ = new Viewport(session_, renderer_.get(), why, this);
-    parts_ = new PartsPanel(session_, this);
-    dials_ = new DialsPanel(session_, this);
-    details_ = new DetailsPanel(session_, this);
-    strip_ = new StripView(session_, this);
-    sheet_ = new StepSheet(session_, this);
-    mixer_ = new MixerSheet(session_, this);
-    table_ = new AttributeTable(session_, this);
     time_bar_ = new TimeBar(session_, *viewport_, this);
-    findings_ = new FindingsList(session_, this);
     trace_ = new TracePanel(session_, viewport_);
     layout_room();
+    strip_ = findChild<StripView*>();
+    sheets_ = findChild<SheetPages*>();
+    table_ = findChild<AttributeTable*>();
+    parts_ = findChild<PartsPanel*>();
     make_menus();
 
-    connect(details_, &DetailsPanel::showPlaces, viewport_, &Viewport::show_places);
-    connect(findings_, &FindingsList::showPlaces, viewport_, &Viewport::show_places);
-    connect(findings_, &FindingsList::countChanged, this, [this](int count) {
-        tabs_->setTabText(static_cast<int>(Band::findings), count ? QString("Findings  %1").arg(count) : "Findings");
-    });
     connect(strip_, &StripView::addWanted, add_bar_, &AddBar::start);
-    connect(sheet_, &StepSheet::addWanted, pointer_bar_, &AddBar::start_at);
-    const auto open_mixer = [this](const std::string& step) {
-        mixer_->show_step(session_.part(), step);
-        sheet_pages_->setCurrentWidget(mixer_);
-        show_band(Band::sheet);
-    };
-    connect(sheet_, &StepSheet::mixerWanted, this, open_mixer);
-    connect(details_, &DetailsPanel::blocksWanted, this, open_mixer);
-    connect(mixer_, &MixerSheet::closeWanted, this, [this] { sheet_pages_->setCurrentWidget(sheet_); });
-    connect(&session_, &Session::choiceChanged, this, [this] {
-        if (session_.step() != mixer_->graph().step()) sheet_pages_->setCurrentWidget(sheet_);
-    });
-    connect(sheet_, &StepSheet::kitSaveWanted, this, &MainWindow::save_kit_with_dialog);
-    connect(table_, &AttributeTable::showPlaces, viewport_, &Viewport::show_places);
+    connect(&sheet(), &StepSheet::addWanted, pointer_bar_, &AddBar::start_at);
+    connect(sheets_, &SheetPages::shown, this, [this] { show_panel("sheet"); });
+    connect(findChild<DetailsPanel*>(), &DetailsPanel::blocksWanted, sheets_, &SheetPages::open_mixer);
+    connect(&sheet(), &StepSheet::kitSaveWanted, this, &MainWindow::save_kit_with_dialog);
     connect(viewport_, &Viewport::spotClicked, this, [this](const std::string& part, const Vec3& at, std::size_t face) {
         if (part != session_.part()) session_.choose_part(part);
         trace_->trace(part, at);
         trace_->move(12, 44);
-        if (band() == Band::table) table_->go_to(Domain::face, face);
+        if (panel() == "table") table_->go_to(Domain::face, face);
     });
     connect(viewport_, &Viewport::faceClicked, this, [this](const std::string& part, std::size_t face) {
         // The table lists the chosen step; a click means its rows only while that is what is shown.
         const StepOutcome* chosen = session_.outcome(part, session_.step());
         const PartOutcome* shown = session_.made() ? session_.made()->part(session_.made_recipe(), part) : nullptr;
-        if (band() == Band::table && chosen && shown && chosen->shape == shown->shape)
-            table_->go_to(Domain::face, face);
+        if (panel() == "table" && chosen && shown && chosen->shape == shown->shape) table_->go_to(Domain::face, face);
     });
-    connect(trace_, &TracePanel::stepsFound, sheet_, &StepSheet::light);
+    connect(trace_, &TracePanel::stepsFound, &sheet(), &StepSheet::light);
     connect(trace_, &TracePanel::stepsFound, strip_, &StripView::light);
     connect(parts_, &PartsPanel::pictureWanted, this, &MainWindow::choose_reference_picture);
     connect(&session_, &Session::said, this, &MainWindow::say);
@@ -195,8 +175,11 @@ void MainWindow::layout_room() {
     left_column->setContentsMargins(0, 0, 0, 0);
     left_column->setSpacing(0);
     auto* left_split = new QSplitter(Qt::Vertical, left_);
-    left_split->addWidget(parts_);
-    left_split->addWidget(dials_);
+    right_ = new QStackedWidget(this);
+    for (const PanelInfo* info : all_panels()) {
+        if (info->side == PanelSide::left) left_split->addWidget(info->make({session_, *viewport_, left_split, {}}));
+        if (info->side == PanelSide::right) right_->addWidget(info->make({session_, *viewport_, right_, {}}));
+    }
     left_split->setStretchFactor(0, 2);
     left_split->setStretchFactor(1, 3);
     left_split->setSizes({190, 380});
@@ -208,76 +191,18 @@ void MainWindow::layout_room() {
     across_ = new QSplitter(Qt::Horizontal, this);
     across_->addWidget(left_);
     across_->addWidget(middle_);
-    across_->addWidget(details_);
+    across_->addWidget(right_);
     across_->setSizes({204, 806, 262});
     across_->setStretchFactor(1, 1);
     across_->setHandleWidth(8);
     across_->setChildrenCollapsible(false);
     left_->setMinimumWidth(190);
-    details_->setMinimumWidth(262);
+    right_->setMinimumWidth(262);
 
-    band_ = new QFrame(this);
-    band_->setObjectName("band");
-    auto* band_column = new QVBoxLayout(band_);
-    band_column->setContentsMargins(1, 1, 1, 1);
-    band_column->setSpacing(0);
-    auto* tab_row = new QHBoxLayout;
-    tab_row->setContentsMargins(0, 0, 12, 0);
-    tabs_ = new QTabBar(band_);
-    tabs_->setObjectName("bandTabs");
-    tabs_->setDrawBase(false);
-    for (const char* name : {"Strip", "Sheet", "Table", "Findings"}) tabs_->addTab(name);
-    tabs_->setTabToolTip(0, "The steps as a row of cards");
-    tabs_->setTabToolTip(1, "The same steps as a graph (Ctrl+Shift+G)");
-    tabs_->setTabToolTip(2, "The values on the chosen step's elements (Ctrl+Shift+T)");
-    tabs_->setTabToolTip(3, "What Bricol noticed (Ctrl+K)");
-    tab_row->addWidget(tabs_);
-    tab_row->addStretch();
-    part_label_ = new QLabel(band_);
-    part_label_->setObjectName("soft");
-    tab_row->addWidget(part_label_);
-    band_column->addLayout(tab_row);
-    auto* rule = new QFrame(band_);
-    rule->setFixedHeight(1);
-    rule->setStyleSheet("background:" + theme::color(theme::Role::line).name());
-    band_column->addWidget(rule);
-    band_pages_ = new QStackedWidget(band_);
-    auto* scroll = new QScrollArea(band_);
-    scroll->setWidget(strip_);
-    scroll->setWidgetResizable(true);
-    scroll->setVerticalScrollBarPolicy(Qt::ScrollBarAsNeeded);
-    connect(strip_, &StripView::cardShown, scroll, [scroll](const QRect& rect) {
-        scroll->ensureVisible(rect.center().x(), rect.center().y(), rect.width(), rect.height());
-    });
-    band_pages_->addWidget(scroll);
-    sheet_pages_ = new QStackedWidget(band_pages_);
-    sheet_pages_->addWidget(sheet_);
-    sheet_pages_->addWidget(mixer_);
-    band_pages_->addWidget(sheet_pages_);
-    band_pages_->addWidget(table_);
-    band_pages_->addWidget(findings_);
-    band_column->addWidget(band_pages_, 1);
-    auto* time_rule = new QFrame(band_);
-    time_rule->setFixedHeight(1);
-    time_rule->setStyleSheet("background:" + theme::color(theme::Role::line).name());
-    band_column->addWidget(time_rule);
-    band_column->addWidget(time_bar_);
+    band_ = new Band(session_, *viewport_, this);
+    band_->add_below(time_bar_);
     time_bar_->setVisible(QSettings().value("timeBar", false).toBool());
-    connect(tabs_, &QTabBar::currentChanged, this, [this](int index) {
-        band_pages_->setCurrentIndex(index);
-        // A graph and a table want more room than a row of cards; what was set by hand is kept for each.
-        const QList<int> sizes = down_->sizes();
-        const int whole = sizes.value(0) + sizes.value(1);
-        if (whole <= 0) return;
-        const bool tall = index == static_cast<int>(Band::sheet) || index == static_cast<int>(Band::table);
-        QSettings settings;
-        if (tall != band_tall_) {
-            settings.setValue(band_tall_ ? "bandTall" : "bandLow", sizes.value(1));
-            const int wanted = settings.value(tall ? "bandTall" : "bandLow", tall ? whole * 45 / 100 : 176).toInt();
-            band_tall_ = tall;
-            down_->setSizes({whole - wanted, wanted});
-        }
-    });
+    connect(band_, &Band::heightWanted, this, &MainWindow::fit_band);
 
     down_ = new QSplitter(Qt::Vertical, this);
     down_->addWidget(across_);
@@ -286,12 +211,23 @@ void MainWindow::layout_room() {
     down_->setStretchFactor(0, 1);
     down_->setHandleWidth(8);
     down_->setChildrenCollapsible(false);
-    band_->setMinimumHeight(150);
     auto* room = new QWidget(this);
     auto* room_column = new QVBoxLayout(room);
     room_column->setContentsMargins(0, 8, 0, 0);
     room_column->addWidget(down_);
     column->addWidget(room, 1);
+}
+
+void MainWindow::fit_band(bool tall) {
+    // A graph and a table want more room than a row of cards; what was set by hand is kept for each.
+    const QList<int> sizes = down_->sizes();
+    const int whole = sizes.value(0) + sizes.value(1);
+    if (whole <= 0 || tall == band_tall_) return;
+    QSettings settings;
+    settings.setValue(band_tall_ ? "bandTall" : "bandLow", sizes.value(1));
+    const int wanted = settings.value(tall ? "bandTall" : "bandLow", tall ? whole * 45 / 100 : 176).toInt();
+    band_tall_ = tall;
+    down_->setSizes({whole - wanted, wanted});
 }
 
 void MainWindow::refresh_undo() {
@@ -322,11 +258,11 @@ void MainWindow::refresh_status() {
                        .arg(session_.worker().memory() >> 20));
     }
     const Part* part = session_.chosen_part();
-    part_label_->setText(part ? QString("%1 · %2 step%3")
-                                    .arg(QString::fromStdString(part->name).replace('_', ' '))
-                                    .arg(part->steps.size())
-                                    .arg(part->steps.size() == 1 ? "" : "s")
-                              : "");
+    band_->set_note(part ? QString("%1 · %2 step%3")
+                               .arg(QString::fromStdString(part->name).replace('_', ' '))
+                               .arg(part->steps.size())
+                               .arg(part->steps.size() == 1 ? "" : "s")
+                         : "");
 }
 
 void MainWindow::say(const QString& text, bool error) {
@@ -393,7 +329,7 @@ bool MainWindow::open(const QString& path) {
 void MainWindow::leave_start_page() {
     middle_->setCurrentWidget(viewport_);
     left_->show();
-    details_->show();
+    right_->show();
     band_->show();
     if (start_page_) {
         start_page_->deleteLater();
@@ -414,7 +350,7 @@ void MainWindow::show_start_page() {
     middle_->addWidget(start_page_);
     middle_->setCurrentWidget(start_page_);
     left_->hide();
-    details_->hide();
+    right_->hide();
     band_->hide();
 }
 
@@ -432,15 +368,13 @@ void MainWindow::start_profile() {
     viewport_->knot_tool().set_drawing(true);
 }
 
-void MainWindow::show_band(Band band) {
-    band_->show();
-    tabs_->setCurrentIndex(static_cast<int>(band));
-    if (band == Band::sheet)
-        (sheet_pages_->currentWidget() == mixer_ ? static_cast<QWidget*>(&mixer_->graph()) : sheet_)->setFocus();
+void MainWindow::show_panel(std::string_view id) {
+    band_->show_panel(id);
+    if (id == "sheet") sheets_->take_focus();
 }
 
-bool MainWindow::on_sheet() const {
-    return band_->isVisible() && band() == Band::sheet && sheet_pages_->currentWidget() == sheet_;
-}
+std::string_view MainWindow::panel() const { return band_->panel(); }
+
+bool MainWindow::on_sheet() const { return band_->isVisible() && panel() == "sheet" && sheets_->on_steps(); }
 
 }  // namespace bricol

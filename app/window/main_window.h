@@ -10,25 +10,22 @@
 #include <QPushButton>
 #include <QSplitter>
 #include <QStackedWidget>
-#include <QTabBar>
 #include <atomic>
 #include <memory>
 #include <thread>
 
 #include "app/addbar/add_bar.h"
 #include "app/details/details_panel.h"
-#include "app/dials/dials_panel.h"
 #include "app/document/session.h"
-#include "app/findings/findings_list.h"
 #include "app/parts/parts_panel.h"
 #include "app/start/start_page.h"
-#include "app/sheet/mixer_sheet.h"
-#include "app/sheet/step_sheet.h"
+#include "app/sheet/sheet_pages.h"
 #include "app/strip/strip_view.h"
 #include "app/table/attribute_table.h"
 #include "app/time/time_bar.h"
 #include "app/trace/trace_panel.h"
 #include "app/viewport/viewport.h"
+#include "app/window/band.h"
 #include "core/files/export.h"
 
 namespace bricol {
@@ -44,15 +41,15 @@ public:
     StripView& strip() { return *strip_; }
     AddBar& add_bar() { return *add_bar_; }
     AddBar& pointer_bar() { return *pointer_bar_; }
-    StepSheet& sheet() { return *sheet_; }
-    MixerSheet& mixer() { return *mixer_; }
+    StepSheet& sheet() { return sheets_->steps(); }
+    MixerSheet& mixer() { return sheets_->mixer(); }
     AttributeTable& table() { return *table_; }
     TimeBar& time_bar() { return *time_bar_; }
     TracePanel& trace_panel() { return *trace_; }
-    /// Tabs of the band below.
-    enum class Band { strip, sheet, table, findings };
-    void show_band(Band band);
-    Band band() const { return static_cast<Band>(tabs_->currentIndex()); }
+    /// Brings a panel of the band below to the front.
+    void show_panel(std::string_view id);
+    /// The one in front.
+    std::string_view panel() const;
     /// Writes the recipe of a recipe step to a file of its own and lets the step use that.
     bool save_kit(const std::string& step, const QString& path);
     bool open(const QString& path);
@@ -78,7 +75,7 @@ public:
     void save_kit_with_dialog(const std::string& step);
     bool on_sheet() const;
     QFrame& left() { return *left_; }
-    DetailsPanel& details() { return *details_; }
+    QWidget& right() { return *right_; }
     QFrame& band_frame() { return *band_; }
 
 protected:
@@ -87,6 +84,7 @@ protected:
 private:
     void make_menus();
     void layout_room();
+    void fit_band(bool tall);
     void refresh_status();
     void refresh_undo();
     void leave_start_page();
@@ -95,25 +93,20 @@ private:
     Session session_;
     QMenuBar* menu_bar_;
     AddBar *add_bar_, *pointer_bar_;
-    StepSheet* sheet_;
-    MixerSheet* mixer_;
-    QStackedWidget* sheet_pages_;
+    SheetPages* sheets_;
     AttributeTable* table_;
     TimeBar* time_bar_;
     TracePanel* trace_;
     QLabel *file_label_, *status_label_;
     PartsPanel* parts_;
-    DialsPanel* dials_;
     QStackedWidget* middle_;
     Viewport* viewport_;
     StartPage* start_page_ = nullptr;
-    DetailsPanel* details_;
     StripView* strip_;
-    FindingsList* findings_;
-    QTabBar* tabs_;
-    QStackedWidget* band_pages_;
-    QFrame *band_, *notice_, *left_;
-    QLabel *notice_text_, *part_label_;
+    Band* band_;
+    QFrame *notice_, *left_;
+    QStackedWidget* right_;
+    QLabel* notice_text_;
     QHBoxLayout* notice_row_;
     QFrame* progress_;
     QLabel* progress_text_;

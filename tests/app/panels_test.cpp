@@ -7,6 +7,7 @@
 #include <QListWidget>
 
 #include "app/document/step_edits.h"
+#include "app/dials/slider.h"
 #include "tests/app/room.h"
 
 using namespace bricol;

@@ -100,7 +100,7 @@ TEST_CASE("pictures for the documents", "[.pictures]") {
     }
     {
         Room room(QString(SOURCE_FOLDER) + "/demo/rock.bricol");
-        room.window.show_band(MainWindow::Band::sheet);
+        room.window.show_panel("sheet");
         room.session().choose("rock", "spots");
         room.window.viewport().set_shading(shading_named("materials"));
         room.window.viewport().frame_all();
@@ -111,7 +111,7 @@ TEST_CASE("pictures for the documents", "[.pictures]") {
         Room room(QString(SOURCE_FOLDER) + "/demo/fender-wired.bricol");
         room.session().choose("fender", "shrink");
         room.window.mixer().show_step("fender", "shrink");
-        room.window.show_band(MainWindow::Band::sheet);
+        room.window.show_panel("sheet");
         emit room.window.sheet().mixerWanted("shrink");
         room.window.viewport().show_attribute("weight");
         room.window.viewport().frame_all();
@@ -123,7 +123,7 @@ TEST_CASE("pictures for the documents", "[.pictures]") {
         room.session().set_peek("blur");
         room.window.viewport().show_attribute("weight");
         room.window.viewport().frame_all();
-        room.window.show_band(MainWindow::Band::table);
+        room.window.show_panel("table");
         save(room, "table");
     }
     const QStringList only = qEnvironmentVariable("BRICOL_ONLY").split(',', Qt::SkipEmptyParts);

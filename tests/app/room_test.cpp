@@ -8,6 +8,7 @@
 #include "app/document/step_edits.h"
 #include "app/theme/theme.h"
 #include "core/files/export.h"
+#include "app/dials/slider.h"
 #include "tests/app/room.h"
 
 using namespace bricol;

@@ -150,7 +150,9 @@ TEST_CASE("generated documents are up to date", "[house][docs]") {
 TEST_CASE("the guides' examples are the ones that are built and tested", "[house][docs]") {
     for (const auto& [guide, example] : {std::pair{"docs/ADDING_A_STEP.md", "tests/example/sink.cpp"},
                                          std::pair{"docs/ADDING_A_FORMAT.md", "tests/example/corner_list.cpp"},
-                                         std::pair{"docs/ADDING_A_KIND.md", "core/catalogue/kinds/toggle.cpp"}}) {
+                                         std::pair{"docs/ADDING_A_KIND.md", "core/catalogue/kinds/toggle.cpp"},
+                                         std::pair{"docs/ADDING_A_PANEL.md", "app/panels/table_panel.cpp"},
+                                         std::pair{"docs/ADDING_A_SHADING.md", "app/viewport/shadings/clay.cpp"}}) {
         const std::string text = content(fs::path(SOURCE_FOLDER) / example);
         INFO(guide);
         REQUIRE(text.size() > 500);
