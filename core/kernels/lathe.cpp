@@ -100,114 +100,6 @@ double swept_sign(const LatheProfile& profile, double total_angle, double total_
     return total_angle / 2 * ring - total_rise * area;
 }
 
-}  // namespace
-
-Frame axis_frame(int axis, const DVec3& centre) {
-    Frame frame;
-    frame.centre = centre;
-    const DVec3 unit[3] = {{1, 0, 0}, {0, 1, 0}, {0, 0, 1}};
-    frame.across = unit[(axis + 1) % 3];
-    frame.over = unit[(axis + 2) % 3];
-    frame.along = unit[axis];
-    return frame;
-}
-
-LatheProfile prepare_profile(const Polyline& line, const LatheOptions& options) {
-    LatheProfile profile;
-    profile.closed = line.closed;
-    const double total_angle = options.angle * options.turns, total_rise = options.rise * options.turns;
-    profile.full_turn = total_rise == 0 && std::abs(total_angle) > 360 - 1e-6;
-    const Frame& frame = options.frame;
-
-    for (std::size_t i = 0; i < line.points.size(); ++i) {
-        stop_point(i);
-        const DVec3 p = DVec3(line.points[i]) - frame.centre;
-        LatheProfile::Point point{};
-        point.u = glm::dot(p, frame.across);
-        point.v = glm::dot(p, frame.over);
-        point.h = glm::dot(p, frame.along);
-        point.knot = i < line.knot.size() ? line.knot[i] : -1;
-        point.sharp = i < line.sharp.size() && line.sharp[i];
-        if (!profile.points.empty()) {
-            const auto& last = profile.points.back();
-            if (std::hypot(point.u - last.u, point.v - last.v, point.h - last.h) < 1e-7) {
-                ++profile.repeats;
-                continue;
-            }
-        }
-        profile.points.push_back(point);
-    }
-    if (profile.points.size() > 1) {
-        const auto &first = profile.points.front(), &last = profile.points.back();
-        if (std::hypot(first.u - last.u, first.v - last.v, first.h - last.h) < 1e-7) {
-            profile.points.pop_back();
-            if (profile.closed)
-                ++profile.repeats;
-            else
-                profile.closed = profile.points.size() > 2;
-        }
-    }
-    if (profile.points.size() < 2) {
-        profile.points.clear();
-        return profile;
-    }
-
-    // The direction of the point farthest from the axis is "outwards" for sides and for telling what crosses.
-    double far_u = 1, far_v = 0, farthest = 0;
-    for (const auto& p : profile.points)
-        if (const double r = std::hypot(p.u, p.v); r > farthest) {
-            farthest = r;
-            far_u = p.u / r;
-            far_v = p.v / r;
-        }
-    double low = 1e300, high = -1e300, off_plane = 0;
-    for (const auto& p : profile.points) {
-        const double s = p.u * far_u + p.v * far_v;
-        low = std::min(low, s);
-        high = std::max(high, s);
-        off_plane = std::max(off_plane, std::abs(p.v * far_u - p.u * far_v));
-    }
-    double shift = 0;
-    if (options.side == AxisSide::inner) shift = -low;
-    if (options.side == AxisSide::middle) shift = -(low + high) / 2;
-    if (options.side == AxisSide::outer) shift = -high;
-    profile.planar = off_plane < 1e-6 && (low + shift > -1e-9 || high + shift < 1e-9);
-    const bool axis_matters = total_angle != 0;
-    for (auto& p : profile.points) {
-        p.u += shift * far_u;
-        p.v += shift * far_v;
-        p.radius = std::hypot(p.u, p.v);
-        if (axis_matters && p.radius <= options.weld) p.u = p.v = p.radius = 0;
-    }
-    // Two neighbours that welding put on one spot are one point.
-    if (axis_matters) {
-        const auto same = [](const LatheProfile::Point& a, const LatheProfile::Point& b) {
-            return a.radius == 0 && b.radius == 0 && std::abs(a.h - b.h) < 1e-7;
-        };
-        profile.points.erase(std::unique(profile.points.begin(), profile.points.end(), same), profile.points.end());
-    }
-    // Lead open ends to the axis, so that the solid closes.
-    if (options.caps && !profile.closed && axis_matters && total_rise == 0 && profile.points.size() > 1) {
-        const auto on_axis = [](LatheProfile::Point end) {
-            end.u = end.v = end.radius = 0;
-            end.knot = -1;
-            end.sharp = false;
-            return end;
-        };
-        if (profile.points.front().radius > 0) {
-            profile.points.front().sharp = true;
-            profile.points.insert(profile.points.begin(), on_axis(profile.points.front()));
-        }
-        if (profile.points.back().radius > 0) {
-            profile.points.back().sharp = true;
-            profile.points.push_back(on_axis(profile.points.back()));
-        }
-    }
-    return profile;
-}
-
-namespace {
-
 /// Normals of a turned profile in (radius, height), per span end, already pointing outwards.
 struct SpanNormals {
     std::vector<DVec2> begin, end;
@@ -257,256 +149,324 @@ Vec3 newell_normal(const Array<Vec3>& points, const std::vector<Index>& loop) {
     return length > 0 ? Vec3(sum / length) : Vec3(0, 0, 1);
 }
 
-}  // namespace
-
-Mesh lathe(const Polyline& line, const LatheOptions& options) {
-    const LatheProfile profile = prepare_profile(line, options);
-    if (profile.points.size() < 2) return {};
-    double total_angle = options.angle * options.turns * degree;
-    const double total_rise = options.rise * options.turns;
-    if (total_angle == 0 && total_rise == 0) return {};
-    if (profile.full_turn) total_angle = std::copysign(2 * std::numbers::pi, total_angle);
-    const double turns = profile.full_turn ? 1 : std::abs(options.turns);
-    const Index least = profile.full_turn ? 3 : 1;
-    const Index steps = std::max(least, static_cast<Index>(std::lround(options.segments * turns)));
-    const bool poles_weld = total_rise == 0;
-    const Layout layout = make_layout(profile, steps, poles_weld);
-    const double sign = swept_sign(profile, total_angle, total_rise) < 0 ? -1 : 1;
-    const bool forward = sign > 0;
-    const std::size_t points = layout.points;
-    const Index columns = layout.columns;
-
-    // Directions of the columns, once; everything else multiplies by them.
-    std::vector<double> cosines(columns), sines(columns), lifts(columns);
-    for (Index j = 0; j < columns; ++j) {
-        const double t = static_cast<double>(j) / steps;
-        cosines[j] = std::cos(total_angle * t);
-        sines[j] = std::sin(total_angle * t);
-        lifts[j] = total_rise * t;
+/// One turning, laid down in arrays that are sized once.
+class Turning {
+public:
+    Turning(const LatheProfile& profile, const LatheOptions& options)
+        : profile_(profile), options_(options), total_rise_(options.rise * options.turns) {
+        total_angle_ = options.angle * options.turns * degree;
+        if (profile.full_turn) total_angle_ = std::copysign(2 * std::numbers::pi, total_angle_);
+        const double turns = profile.full_turn ? 1 : std::abs(options.turns);
+        const Index least = profile.full_turn ? 3 : 1;
+        steps_ = std::max(least, static_cast<Index>(std::lround(options.segments * turns)));
+        layout_ = make_layout(profile, steps_, total_rise_ == 0);
+        sign_ = swept_sign(profile, total_angle_, total_rise_) < 0 ? -1 : 1;
     }
-    const Frame& frame = options.frame;
-    Array<Vec3> positions(layout.vertex_count);
-    for (std::size_t i = 0; i < points; ++i) {
-        const auto& p = profile.points[i];
-        const DVec3 base = frame.centre + frame.along * p.h;
-        if (layout.pole[i]) {
-            positions[layout.vertex_base[i]] = Vec3(base);
-            continue;
+
+    Mesh mesh() {
+        lay_columns();
+        lay_points();
+        const bool can_cap =
+            options_.caps && !profile_.full_turn && (profile_.closed || (total_rise_ == 0 && total_angle_ != 0));
+        if (can_cap) runs_ = cap_runs(layout_, profile_.closed);
+        size_topology();
+        prepare_normals();
+        measure_profile();
+        uv_.resize(options_.uvs ? topology_->corner_vertex.size() : 0);
+        corner_normal_.resize(corner_normals_ ? topology_->corner_vertex.size() : 0);
+        for (std::size_t k = 0; k < layout_.spans; ++k) {
+            stop_point();
+            if (layout_.has_faces(k)) lay_span(k);
         }
-        // p turned by the column's angle is p*cos + (p quarter-turned)*sin.
-        const Vec3 origin(base), straight(frame.across * p.u + frame.over * p.v);
-        const Vec3 quarter(frame.over * p.u - frame.across * p.v), up(frame.along);
-        Vec3* row = positions.data() + layout.vertex_base[i];
-        for (Index j = 0; j < columns; ++j)
-            row[j] = origin + straight * static_cast<float>(cosines[j]) + quarter * static_cast<float>(sines[j]) +
-                     up * static_cast<float>(lifts[j]);
+        Index axis_edge = layout_.edge_count;
+        for (const CapRun& run : runs_) lay_cap(run, axis_edge);
+        topology_->face_offsets[face_] = corner_;
+        return finished();
     }
 
-    // Caps first as lists, so that every array below can be sized once.
-    const bool can_cap = options.caps && !profile.full_turn && (profile.closed || (poles_weld && total_angle != 0));
-    const std::vector<CapRun> runs = can_cap ? cap_runs(layout, profile.closed) : std::vector<CapRun>{};
-    std::size_t wall_faces = 0, wall_corners = 0, cap_corners = 0, axis_edges = 0;
-    for (std::size_t k = 0; k < layout.spans; ++k) {
-        if (!layout.has_faces(k)) continue;
-        wall_faces += steps;
-        wall_corners += static_cast<std::size_t>(steps) * (layout.pole[k] || layout.pole[layout.after(k)] ? 3 : 4);
-    }
-    for (const CapRun& run : runs) {
-        cap_corners += 2 * run.points.size();
-        axis_edges += run.along_axis;
-    }
-
-    auto topology = std::make_shared<Topology>();
-    topology->vertex_count = layout.vertex_count;
-    topology->edges.resize(layout.edge_count + axis_edges);
-    topology->face_offsets.resize(wall_faces + 2 * runs.size() + 1);
-    topology->corner_vertex.resize(wall_corners + cap_corners);
-    topology->corner_edge.resize(wall_corners + cap_corners);
-    for (std::size_t i = 0; i < points; ++i) {
-        if (layout.pole[i]) continue;
-        auto* edge = topology->edges.data() + layout.ring_edge[i];
-        const Index base = layout.vertex_base[i];
-        for (Index j = 0; j < steps; ++j) edge[j] = {base + j, base + (j + 1 == columns ? 0 : j + 1)};
-    }
-
-    const bool planar_normals = options.normals && profile.planar && total_rise == 0 && total_angle != 0;
-    SpanNormals normals;
-    if (planar_normals) normals = span_normals(profile, layout, sign, options.smooth_angle);
-    const bool corner_normals = planar_normals && (normals.any_sharp || !runs.empty());
-    // The profile may stand at any angle about the axis.
-    double heading_u = 1, heading_v = 0;
-    for (const auto& p : profile.points)
-        if (p.radius > 0) {
-            heading_u = p.u / p.radius;
-            heading_v = p.v / p.radius;
-            break;
+private:
+    /// Directions of the columns, once; everything else multiplies by them.
+    void lay_columns() {
+        const Index columns = layout_.columns;
+        cosines_.resize(columns), sines_.resize(columns), lifts_.resize(columns);
+        for (Index j = 0; j < columns; ++j) {
+            const double t = static_cast<double>(j) / steps_;
+            cosines_[j] = std::cos(total_angle_ * t);
+            sines_[j] = std::sin(total_angle_ * t);
+            lifts_[j] = total_rise_ * t;
         }
-    const Vec3 out_straight(frame.across * heading_u + frame.over * heading_v);
-    const Vec3 out_quarter(frame.over * heading_u - frame.across * heading_v), up(frame.along);
-    const auto turned = [&](const DVec2& n, Index j) {
-        return (out_straight * static_cast<float>(cosines[j]) + out_quarter * static_cast<float>(sines[j])) *
-                   static_cast<float>(n.x) +
-               up * static_cast<float>(n.y);
-    };
-
-    std::vector<double> along(points + 1, 0);  // distance along the profile, for v
-    for (std::size_t i = 1; i <= points; ++i) {
-        const auto &a = profile.points[i - 1], &b = profile.points[i % points];
-        along[i] = along[i - 1] + std::hypot(a.u - b.u, a.v - b.v, a.h - b.h);
     }
-    const double whole = std::max(along[layout.spans], 1e-12);
-    Column uv_column = Array<Vec2>(options.uvs ? wall_corners + cap_corners : 0);
-    Column normal_column = Array<Vec3>(corner_normals ? wall_corners + cap_corners : 0);
-    auto& uv = std::get<Array<Vec2>>(uv_column);
-    auto& corner_normal = std::get<Array<Vec3>>(normal_column);
-    std::vector<float> round(steps + 1);
-    for (Index j = 0; j <= steps; ++j) round[j] = static_cast<float>(j) / static_cast<float>(steps);
 
-    std::size_t face = 0;
-    Index corner = 0;
-    std::vector<Vec3> begin_row(columns + 1), end_row(columns + 1);
-    for (std::size_t k = 0; k < layout.spans; ++k) {
-        stop_point();
-        if (!layout.has_faces(k)) continue;
-        const std::size_t next = layout.after(k);
-        auto* edge = topology->edges.data() + layout.span_edge[k];
-        for (Index j = 0; j < columns; ++j) edge[j] = {layout.vertex(k, j), layout.vertex(next, j)};
-        const float v0 = static_cast<float>(along[k] / whole), v1 = static_cast<float>(along[k + 1] / whole);
-        if (corner_normals)
-            for (Index j = 0; j <= steps; ++j) {
-                const Index column = j == columns ? 0 : j;
-                begin_row[j] = turned(normals.begin[k], column);
-                end_row[j] = turned(normals.end[k], column);
+    void lay_points() {
+        const Frame& frame = options_.frame;
+        positions_.resize(layout_.vertex_count);
+        for (std::size_t i = 0; i < layout_.points; ++i) {
+            const auto& p = profile_.points[i];
+            const DVec3 base = frame.centre + frame.along * p.h;
+            if (layout_.pole[i]) {
+                positions_[layout_.vertex_base[i]] = Vec3(base);
+                continue;
             }
-        const bool pole_a = layout.pole[k], pole_b = layout.pole[next];
-        const Index span_base = layout.span_edge[k];
-        // Four corners (or three at a pole) in the order that faces outwards; written without branching on direction
-        // inside the loop, because this loop is the whole cost of a turned shape.
+            // p turned by the column's angle is p*cos + (p quarter-turned)*sin.
+            const Vec3 origin(base), straight(frame.across * p.u + frame.over * p.v);
+            const Vec3 quarter(frame.over * p.u - frame.across * p.v), up(frame.along);
+            Vec3* row = positions_.data() + layout_.vertex_base[i];
+            for (Index j = 0; j < layout_.columns; ++j)
+                row[j] = origin + straight * static_cast<float>(cosines_[j]) + quarter * static_cast<float>(sines_[j]) +
+                         up * static_cast<float>(lifts_[j]);
+        }
+    }
+
+    /// Arrays of their final length, and the edges of the rings.
+    void size_topology() {
+        std::size_t wall_faces = 0, corners = 0, axis_edges = 0;
+        for (std::size_t k = 0; k < layout_.spans; ++k) {
+            if (!layout_.has_faces(k)) continue;
+            wall_faces += steps_;
+            corners += static_cast<std::size_t>(steps_) * (layout_.pole[k] || layout_.pole[layout_.after(k)] ? 3 : 4);
+        }
+        for (const CapRun& run : runs_) {
+            corners += 2 * run.points.size();
+            axis_edges += run.along_axis;
+        }
+        topology_->vertex_count = layout_.vertex_count;
+        topology_->edges.resize(layout_.edge_count + axis_edges);
+        topology_->face_offsets.resize(wall_faces + 2 * runs_.size() + 1);
+        topology_->corner_vertex.resize(corners);
+        topology_->corner_edge.resize(corners);
+        for (std::size_t i = 0; i < layout_.points; ++i) {
+            if (layout_.pole[i]) continue;
+            auto* edge = topology_->edges.data() + layout_.ring_edge[i];
+            const Index base = layout_.vertex_base[i];
+            for (Index j = 0; j < steps_; ++j) edge[j] = {base + j, base + (j + 1 == layout_.columns ? 0 : j + 1)};
+        }
+    }
+
+    void prepare_normals() {
+        planar_normals_ = options_.normals && profile_.planar && total_rise_ == 0 && total_angle_ != 0;
+        if (planar_normals_) normals_ = span_normals(profile_, layout_, sign_, options_.smooth_angle);
+        corner_normals_ = planar_normals_ && (normals_.any_sharp || !runs_.empty());
+        // The profile may stand at any angle about the axis.
+        double heading_u = 1, heading_v = 0;
+        for (const auto& p : profile_.points)
+            if (p.radius > 0) {
+                heading_u = p.u / p.radius;
+                heading_v = p.v / p.radius;
+                break;
+            }
+        const Frame& frame = options_.frame;
+        out_straight_ = Vec3(frame.across * heading_u + frame.over * heading_v);
+        out_quarter_ = Vec3(frame.over * heading_u - frame.across * heading_v);
+        out_up_ = Vec3(frame.along);
+    }
+
+    /// A normal of the profile, in (radius, height), turned to a column.
+    Vec3 turned(const DVec2& n, Index j) const {
+        return (out_straight_ * static_cast<float>(cosines_[j]) + out_quarter_ * static_cast<float>(sines_[j])) *
+                   static_cast<float>(n.x) +
+               out_up_ * static_cast<float>(n.y);
+    }
+
+    /// Distance along the profile for v, share of the turn for u.
+    void measure_profile() {
+        const std::size_t points = layout_.points;
+        along_.assign(points + 1, 0);
+        for (std::size_t i = 1; i <= points; ++i) {
+            const auto &a = profile_.points[i - 1], &b = profile_.points[i % points];
+            along_[i] = along_[i - 1] + std::hypot(a.u - b.u, a.v - b.v, a.h - b.h);
+        }
+        whole_ = std::max(along_[layout_.spans], 1e-12);
+        round_.resize(steps_ + 1);
+        for (Index j = 0; j <= steps_; ++j) round_[j] = static_cast<float>(j) / static_cast<float>(steps_);
+        begin_row_.resize(layout_.columns + 1), end_row_.resize(layout_.columns + 1);
+    }
+
+    /// The faces between a point of the profile and the next.
+    void lay_span(std::size_t k) {
+        const std::size_t next = layout_.after(k);
+        auto* edge = topology_->edges.data() + layout_.span_edge[k];
+        for (Index j = 0; j < layout_.columns; ++j) edge[j] = {layout_.vertex(k, j), layout_.vertex(next, j)};
+        if (corner_normals_)
+            for (Index j = 0; j <= steps_; ++j) {
+                const Index column = j == layout_.columns ? 0 : j;
+                begin_row_[j] = turned(normals_.begin[k], column);
+                end_row_[j] = turned(normals_.end[k], column);
+            }
+        if (layout_.pole[k] || layout_.pole[next])
+            lay_fan(k, next);
+        else
+            lay_quads(k, next);
+    }
+
+    /// Four corners in the order that faces outwards; written without branching on direction inside the loop, because
+    /// this loop is the whole cost of a turned shape.
+    void lay_quads(std::size_t k, std::size_t next) {
+        const bool forward = sign_ > 0;
         const int a = 0, b = forward ? 1 : 3, c = 2, d = forward ? 3 : 1;  // slots of (k,j) (k,j+1) (next,j+1) (next,j)
         const int e_ring_low = forward ? 0 : 3, e_right = forward ? 1 : 2, e_ring_high = forward ? 2 : 1,
                   e_left = forward ? 3 : 0;
-        if (!pole_a && !pole_b) {
-            Index* cv = topology->corner_vertex.data() + corner;
-            Index* ce = topology->corner_edge.data() + corner;
-            Vec2* cu = options.uvs ? uv.data() + corner : nullptr;
-            Vec3* cn = corner_normals ? corner_normal.data() + corner : nullptr;
-            Index* offset = topology->face_offsets.data() + face;
-            const Index low = layout.vertex_base[k], high = layout.vertex_base[next];
-            for (Index j = 0; j < steps; ++j, cv += 4, ce += 4) {
-                const Index j1 = j + 1 == columns ? 0 : j + 1;
-                offset[j] = corner + 4 * j;
-                cv[a] = low + j;
-                cv[b] = low + j1;
-                cv[c] = high + j1;
-                cv[d] = high + j;
-                ce[e_ring_low] = layout.ring_edge[k] + j;
-                ce[e_right] = span_base + j1;
-                ce[e_ring_high] = layout.ring_edge[next] + j;
-                ce[e_left] = span_base + j;
-                if (cu) {
-                    cu[a] = {round[j], v0};
-                    cu[b] = {round[j + 1], v0};
-                    cu[c] = {round[j + 1], v1};
-                    cu[d] = {round[j], v1};
-                    cu += 4;
-                }
-                if (cn) {
-                    cn[a] = begin_row[j];
-                    cn[b] = begin_row[j + 1];
-                    cn[c] = end_row[j + 1];
-                    cn[d] = end_row[j];
-                    cn += 4;
-                }
-            }
-            corner += 4 * steps;
-            face += steps;
-            continue;
-        }
-        for (Index j = 0; j < steps; ++j) {
+        const float v0 = v_at(k), v1 = v_at(k + 1);
+        Index* cv = topology_->corner_vertex.data() + corner_;
+        Index* ce = topology_->corner_edge.data() + corner_;
+        Vec2* cu = options_.uvs ? uv_.data() + corner_ : nullptr;
+        Vec3* cn = corner_normals_ ? corner_normal_.data() + corner_ : nullptr;
+        Index* offset = topology_->face_offsets.data() + face_;
+        const Index low = layout_.vertex_base[k], high = layout_.vertex_base[next], columns = layout_.columns,
+                    steps = steps_, first = corner_, span_base = layout_.span_edge[k], ring_low = layout_.ring_edge[k],
+                    ring_high = layout_.ring_edge[next];
+        const float* const round = round_.data();
+        const Vec3 *const begin_row = begin_row_.data(), *const end_row = end_row_.data();
+        for (Index j = 0; j < steps; ++j, cv += 4, ce += 4) {
             const Index j1 = j + 1 == columns ? 0 : j + 1;
-            topology->face_offsets[face++] = corner;
-            // Triangle: pole, and the ring's two vertices.
-            const Index ring_a = pole_a ? layout.vertex(next, j1) : layout.vertex(k, j);
-            const Index ring_b = pole_a ? layout.vertex(next, j) : layout.vertex(k, j1);
-            const Index tip = pole_a ? layout.vertex_base[k] : layout.vertex_base[next];
-            const Index ring_edge = (pole_a ? layout.ring_edge[next] : layout.ring_edge[k]) + j;
+            offset[j] = first + 4 * j;
+            cv[a] = low + j;
+            cv[b] = low + j1;
+            cv[c] = high + j1;
+            cv[d] = high + j;
+            ce[e_ring_low] = ring_low + j;
+            ce[e_right] = span_base + j1;
+            ce[e_ring_high] = ring_high + j;
+            ce[e_left] = span_base + j;
+            if (cu) {
+                cu[a] = {round[j], v0};
+                cu[b] = {round[j + 1], v0};
+                cu[c] = {round[j + 1], v1};
+                cu[d] = {round[j], v1};
+                cu += 4;
+            }
+            if (cn) {
+                cn[a] = begin_row[j];
+                cn[b] = begin_row[j + 1];
+                cn[c] = end_row[j + 1];
+                cn[d] = end_row[j];
+                cn += 4;
+            }
+        }
+        corner_ += 4 * steps;
+        face_ += steps;
+    }
+
+    /// Triangles: a pole, and two vertices of the ring beside it.
+    void lay_fan(std::size_t k, std::size_t next) {
+        const bool forward = sign_ > 0, pole_a = layout_.pole[k];
+        const Index span_base = layout_.span_edge[k];
+        const float v0 = v_at(k), v1 = v_at(k + 1), v_tip = pole_a ? v0 : v1, v_ring = pole_a ? v1 : v0;
+        const std::vector<Vec3>&tip_row = pole_a ? begin_row_ : end_row_, &ring_row = pole_a ? end_row_ : begin_row_;
+        for (Index j = 0; j < steps_; ++j) {
+            const Index j1 = j + 1 == layout_.columns ? 0 : j + 1;
+            topology_->face_offsets[face_++] = corner_;
+            const Index ring_a = pole_a ? layout_.vertex(next, j1) : layout_.vertex(k, j);
+            const Index ring_b = pole_a ? layout_.vertex(next, j) : layout_.vertex(k, j1);
+            const Index tip = pole_a ? layout_.vertex_base[k] : layout_.vertex_base[next];
+            const Index ring_edge = (pole_a ? layout_.ring_edge[next] : layout_.ring_edge[k]) + j;
             const Index edge_a = span_base + (pole_a ? j1 : j), edge_b = span_base + (pole_a ? j : j1);
-            const float middle = (round[j] + round[j + 1]) / 2, v_tip = pole_a ? v0 : v1, v_ring = pole_a ? v1 : v0;
             const Index vertices[3] = {tip, ring_a, ring_b};
             const Index edges[3] = {edge_a, ring_edge, edge_b};  // tip-a, a-b, b-tip
-            const float us[3] = {middle, round[pole_a ? j + 1 : j], round[pole_a ? j : j + 1]};
+            const float us[3] = {(round_[j] + round_[j + 1]) / 2, round_[pole_a ? j + 1 : j],
+                                 round_[pole_a ? j : j + 1]};
             Vec3 ns[3];
-            if (corner_normals) {
-                const auto& tip_row = pole_a ? begin_row : end_row;
-                const auto& ring_row = pole_a ? end_row : begin_row;
+            if (corner_normals_) {
                 ns[0] = glm::normalize(tip_row[j] + tip_row[j + 1]);
                 ns[1] = ring_row[pole_a ? j + 1 : j];
                 ns[2] = ring_row[pole_a ? j : j + 1];
             }
             for (int s = 0; s < 3; ++s) {
                 const int from = forward ? s : (3 - s) % 3;
-                topology->corner_vertex[corner] = vertices[from];
-                topology->corner_edge[corner] = forward ? edges[s] : edges[2 - s];
-                if (options.uvs) uv[corner] = {us[from], from == 0 ? v_tip : v_ring};
-                if (corner_normals) corner_normal[corner] = ns[from];
-                ++corner;
+                topology_->corner_vertex[corner_] = vertices[from];
+                topology_->corner_edge[corner_] = forward ? edges[s] : edges[2 - s];
+                if (options_.uvs) uv_[corner_] = {us[from], from == 0 ? v_tip : v_ring};
+                if (corner_normals_) corner_normal_[corner_] = ns[from];
+                ++corner_;
             }
         }
     }
 
-    Index axis_edge = layout.edge_count;
-    for (const CapRun& run : runs) {
+    /// Both ends of a run of the profile; `axis_edge` is the next edge along the axis to be given out.
+    void lay_cap(const CapRun& run, Index& axis_edge) {
         const std::size_t count = run.points.size();
         if (run.along_axis)
-            topology->edges[axis_edge] = {layout.vertex_base[run.points.front()],
-                                          layout.vertex_base[run.points.back()]};
+            topology_->edges[axis_edge] = {layout_.vertex_base[run.points.front()],
+                                           layout_.vertex_base[run.points.back()]};
         double low_u = 1e300, high_u = -1e300, low_h = 1e300, high_h = -1e300;
         for (Index i : run.points) {
-            const auto& p = profile.points[i];
+            const auto& p = profile_.points[i];
             low_u = std::min(low_u, p.radius), high_u = std::max(high_u, p.radius);
             low_h = std::min(low_h, p.h), high_h = std::max(high_h, p.h);
         }
         const double size = std::max({high_u - low_u, high_h - low_h, 1e-12});
         for (int side = 0; side < 2; ++side) {
-            const Index column = side == 0 ? 0 : columns - 1;
-            const bool ascending = (side == 0) == forward;
-            topology->face_offsets[face++] = corner;
+            const Index column = side == 0 ? 0 : layout_.columns - 1;
+            const bool ascending = (side == 0) == (sign_ > 0);
+            topology_->face_offsets[face_++] = corner_;
             std::vector<Index> loop(count);
             for (std::size_t s = 0; s < count; ++s) {
                 const std::size_t slot = ascending ? s : count - 1 - s;
                 const Index i = run.points[slot];
-                loop[s] = layout.vertex(i, column);
+                loop[s] = layout_.vertex(i, column);
                 const std::size_t span = ascending ? slot : (slot + count - 1) % count;  // span left by this corner
                 const bool closing = run.along_axis && span == count - 1;
-                topology->corner_vertex[corner + s] = loop[s];
-                topology->corner_edge[corner + s] = closing ? axis_edge : layout.span_edge[run.points[span]] + column;
-                if (options.uvs)
-                    uv[corner + s] = {static_cast<float>((profile.points[i].radius - low_u) / size),
-                                      static_cast<float>((profile.points[i].h - low_h) / size)};
+                topology_->corner_vertex[corner_ + s] = loop[s];
+                topology_->corner_edge[corner_ + s] =
+                    closing ? axis_edge : layout_.span_edge[run.points[span]] + column;
+                if (options_.uvs)
+                    uv_[corner_ + s] = {static_cast<float>((profile_.points[i].radius - low_u) / size),
+                                        static_cast<float>((profile_.points[i].h - low_h) / size)};
             }
-            if (corner_normals) std::fill_n(corner_normal.begin() + corner, count, newell_normal(positions, loop));
-            corner += static_cast<Index>(count);
+            if (corner_normals_) std::fill_n(corner_normal_.begin() + corner_, count, newell_normal(positions_, loop));
+            corner_ += static_cast<Index>(count);
         }
         axis_edge += run.along_axis;
     }
-    topology->face_offsets[face] = corner;
 
-    Mesh mesh(std::move(positions), std::move(topology));
-    if (options.uvs) mesh.attributes.set(Domain::corner, attribute_name::uv, std::move(uv_column));
-    if (corner_normals) {
-        mesh.attributes.set(Domain::corner, attribute_name::normal, std::move(normal_column));
-    } else if (planar_normals) {
-        Array<Vec3> smooth(layout.vertex_count);
-        for (std::size_t i = 0; i < points; ++i) {
-            const bool has_out = i < layout.spans && layout.has_faces(i);
-            const DVec2 n = has_out ? normals.begin[i] : normals.end[(i == 0 ? layout.spans : i) - 1];
-            for (Index j = 0; j < (layout.pole[i] ? 1 : columns); ++j) smooth[layout.vertex_base[i] + j] = turned(n, j);
+    Mesh finished() {
+        Mesh mesh(std::move(positions_), std::move(topology_));
+        if (options_.uvs) mesh.attributes.set(Domain::corner, attribute_name::uv, std::move(uv_));
+        if (corner_normals_) {
+            mesh.attributes.set(Domain::corner, attribute_name::normal, std::move(corner_normal_));
+        } else if (planar_normals_) {
+            Array<Vec3> smooth(layout_.vertex_count);
+            for (std::size_t i = 0; i < layout_.points; ++i) {
+                const bool has_out = i < layout_.spans && layout_.has_faces(i);
+                const DVec2 n = has_out ? normals_.begin[i] : normals_.end[(i == 0 ? layout_.spans : i) - 1];
+                for (Index j = 0; j < (layout_.pole[i] ? 1 : layout_.columns); ++j)
+                    smooth[layout_.vertex_base[i] + j] = turned(n, j);
+            }
+            mesh.attributes.set(Domain::vertex, attribute_name::normal, std::move(smooth));
+        } else if (options_.normals) {
+            mesh = with_normals_by_angle(mesh, options_.smooth_angle);
         }
-        mesh.attributes.set(Domain::vertex, attribute_name::normal, std::move(smooth));
-    } else if (options.normals) {
-        mesh = with_normals_by_angle(mesh, options.smooth_angle);
+        return mesh;
     }
-    return mesh;
+
+    float v_at(std::size_t i) const { return static_cast<float>(along_[i] / whole_); }
+
+    const LatheProfile& profile_;
+    const LatheOptions& options_;
+    double total_angle_ = 0, total_rise_ = 0, sign_ = 1, whole_ = 1;
+    Index steps_ = 0;
+    Layout layout_;
+    std::vector<CapRun> runs_;
+    std::vector<double> cosines_, sines_, lifts_, along_;
+    std::vector<float> round_;
+    SpanNormals normals_;
+    bool planar_normals_ = false, corner_normals_ = false;
+    Vec3 out_straight_{0}, out_quarter_{0}, out_up_{0};
+    std::vector<Vec3> begin_row_, end_row_;  ///< normals of the span in hand, column by column
+    Array<Vec3> positions_;
+    std::shared_ptr<Topology> topology_ = std::make_shared<Topology>();
+    Array<Vec2> uv_;
+    Array<Vec3> corner_normal_;
+    std::size_t face_ = 0;
+    Index corner_ = 0;
+};
+
+}  // namespace
+
+Mesh lathe(const Polyline& line, const LatheOptions& options) {
+    const LatheProfile profile = prepare_profile(line, options);
+    const bool moves = options.angle * options.turns != 0 || options.rise * options.turns != 0;
+    if (profile.points.size() < 2 || !moves) return {};
+    return Turning(profile, options).mesh();
 }
 
 }  // namespace bricol
