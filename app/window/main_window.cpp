@@ -103,11 +103,7 @@ MainWindow::~MainWindow() {
     delete takeCentralWidget();
 }
 
-void MainWindow::layout_room() {
-    auto* column = new QVBoxLayout(centralWidget());
-    column->setContentsMargins(0, 0, 0, 0);
-    column->setSpacing(0);
-
+QWidget* MainWindow::make_top_bar() {
     auto* top = new QFrame(this);
     top->setObjectName("topbar");
     top->setFixedHeight(38);
@@ -133,12 +129,10 @@ void MainWindow::layout_room() {
     status_label_->setObjectName("status");
     status_label_->setFont(theme::number_font(9.5));
     row->addWidget(status_label_);
-    column->addWidget(top);
-    pointer_bar_ = new AddBar(session_, centralWidget(), centralWidget());
-    pointer_bar_->setObjectName("pointerBar");
-    pointer_bar_->setFixedWidth(260);
-    pointer_bar_->hide();
+    return top;
+}
 
+void MainWindow::make_notice() {
     notice_ = new QFrame(this);
     notice_->setObjectName("notice");
     notice_row_ = new QHBoxLayout(notice_);
@@ -150,7 +144,9 @@ void MainWindow::layout_room() {
     notice_->hide();
     notice_timer_.setSingleShot(true);
     connect(&notice_timer_, &QTimer::timeout, notice_, &QWidget::hide);
-    column->addWidget(notice_);
+}
+
+void MainWindow::make_progress() {
     progress_ = new QFrame(this);
     progress_->setObjectName("progress");
     auto* progress_row = new QHBoxLayout(progress_);
@@ -168,8 +164,9 @@ void MainWindow::layout_room() {
     progress_row->addWidget(progress_bar_, 1);
     progress_row->addWidget(stop);
     progress_->hide();
-    column->addWidget(progress_);
+}
 
+void MainWindow::make_side_panels() {
     left_ = new QFrame(this);
     auto* left_column = new QVBoxLayout(left_);
     left_column->setContentsMargins(0, 0, 0, 0);
@@ -185,6 +182,23 @@ void MainWindow::layout_room() {
     left_split->setSizes({190, 380});
     left_split->setHandleWidth(6);
     left_column->addWidget(left_split);
+}
+
+void MainWindow::layout_room() {
+    auto* column = new QVBoxLayout(centralWidget());
+    column->setContentsMargins(0, 0, 0, 0);
+    column->setSpacing(0);
+    column->addWidget(make_top_bar());
+    pointer_bar_ = new AddBar(session_, centralWidget(), centralWidget());
+    pointer_bar_->setObjectName("pointerBar");
+    pointer_bar_->setFixedWidth(260);
+    pointer_bar_->hide();
+
+    make_notice();
+    column->addWidget(notice_);
+    make_progress();
+    column->addWidget(progress_);
+    make_side_panels();
 
     middle_ = new QStackedWidget(this);
     middle_->addWidget(viewport_);

@@ -84,6 +84,10 @@ protected:
 private:
     void make_menus();
     void layout_room();
+    QWidget* make_top_bar();
+    void make_notice();
+    void make_progress();
+    void make_side_panels();
     void fit_band(bool tall);
     void refresh_status();
     void refresh_undo();

@@ -72,30 +72,52 @@ std::vector<Index> edge_loop(const Mesh& mesh, Index edge) {
     return loop;
 }
 
-CutLoopResult with_cut_loops(const Mesh& mesh, std::span<const Index> seeds, int cuts, double slide) {
-    CutLoopResult result;
-    const Topology& t = *mesh.topology;
-    const Adjacency& near = t.adjacency();
-    const Array<Vec3>& p = *mesh.positions;
-    // A cut edge has a direction, so that every cut is at the same share of all edges of its ring.
-    Array<std::int8_t> way(t.edge_count(), 0);  // 0 not cut, 1 from edges[e][0], -1 from edges[e][1]
-    for (const Index seed : seeds) {
-        if (way[seed] != 0) continue;
-        ++result.rings;
-        way[seed] = 1;
+namespace {
+
+/// One cutting: edges get their direction, then their points; faces are laid anew between them.
+class LoopCutter {
+public:
+    LoopCutter(const Mesh& mesh, int cuts, double slide)
+        : mesh_(mesh),
+          t_(*mesh.topology),
+          p_(*mesh.positions),
+          cuts_(cuts),
+          slide_(slide),
+          uvs_(mesh.attributes.values<Vec2>(Domain::corner, attribute_name::uv)),
+          way_(t_.edge_count(), 0),
+          first_cut_(t_.edge_count(), no_index) {}
+
+    CutLoopResult cut(std::span<const Index> seeds) {
+        CutLoopResult result;
+        for (const Index seed : seeds)
+            if (way_[seed] == 0) ++result.rings, follow_ring(seed);
+        cut_edges();
+        for (std::size_t f = 0; f < t_.face_count(); ++f) {
+            stop_point(f);
+            lay_face(static_cast<Index>(f));
+        }
+        finish(result);
+        return result;
+    }
+
+private:
+    /// A cut edge has a direction, so that every cut is at the same share of all edges of its ring.
+    void follow_ring(Index seed) {
+        const Adjacency& near = t_.adjacency();
+        way_[seed] = 1;
         for (const Index start : near.faces_of_edge(seed)) {
             Index f = start, e = seed;
-            while (t.face(f).size() == 4) {
-                const Index first = t.face_offsets[f];
+            while (t_.face(f).size() == 4) {
+                const Index first = t_.face_offsets[f];
                 Index k = 0;
-                while (t.corner_edge[first + k] != e) ++k;
-                const Index other = t.corner_edge[first + (k + 2) % 4];
-                if (way[other] != 0) break;
+                while (t_.corner_edge[first + k] != e) ++k;
+                const Index other = t_.corner_edge[first + (k + 2) % 4];
+                if (way_[other] != 0) break;
                 // Along edge e the face runs from corner k to k+1; along the opposite one from k+2 to k+3, the other
                 // way.
-                const bool forward = (t.edges[e][0] == t.corner_vertex[first + k]) == (way[e] == 1);
-                const bool other_forward = t.edges[other][0] == t.corner_vertex[first + (k + 2) % 4];
-                way[other] = forward == other_forward ? -1 : 1;
+                const bool forward = (t_.edges[e][0] == t_.corner_vertex[first + k]) == (way_[e] == 1);
+                const bool other_forward = t_.edges[other][0] == t_.corner_vertex[first + (k + 2) % 4];
+                way_[other] = forward == other_forward ? -1 : 1;
                 e = other;
                 const auto beside = near.faces_of_edge(e);
                 if (beside.size() != 2) break;
@@ -103,145 +125,176 @@ CutLoopResult with_cut_loops(const Mesh& mesh, std::span<const Index> seeds, int
             }
         }
     }
-    Array<Vec3> extra;
-    Array<Index> extra_source, first_cut(t.edge_count(), no_index), owner;
-    std::vector<Origin> origins;  // of the new points
-    const auto share_of = [&](int k) {
-        const double even = (k + 1.0) / (cuts + 1);
-        return static_cast<float>(slide >= 0 ? even + (1 - even) * slide : even * (1 + slide));
-    };
-    for (Index e = 0; e < t.edge_count(); ++e) {
-        stop_point(e);
-        if (way[e] == 0) continue;
-        first_cut[e] = static_cast<Index>(t.vertex_count + extra.size());
-        const Index a = t.edges[e][way[e] == 1 ? 0 : 1], b = t.edges[e][way[e] == 1 ? 1 : 0];
-        for (int k = 0; k < cuts; ++k) {
-            extra.push_back(p[a] + (p[b] - p[a]) * share_of(k));
-            origins.push_back(Origin::between(a, b, share_of(k)));
-            extra_source.push_back(origins.back().nearest());
-            owner.push_back(e);
+
+    float share_of(int k) const {
+        const double even = (k + 1.0) / (cuts_ + 1);
+        return static_cast<float>(slide_ >= 0 ? even + (1 - even) * slide_ : even * (1 + slide_));
+    }
+
+    Index add_point(const Vec3& at, const Origin& origin, Index on_edge) {
+        extra_.push_back(at);
+        origins_.push_back(origin);
+        extra_source_.push_back(origin.nearest());
+        owner_.push_back(on_edge);
+        return static_cast<Index>(t_.vertex_count + extra_.size() - 1);
+    }
+
+    void cut_edges() {
+        for (Index e = 0; e < t_.edge_count(); ++e) {
+            stop_point(e);
+            if (way_[e] == 0) continue;
+            first_cut_[e] = static_cast<Index>(t_.vertex_count + extra_.size());
+            const Index a = t_.edges[e][way_[e] == 1 ? 0 : 1], b = t_.edges[e][way_[e] == 1 ? 1 : 0];
+            for (int k = 0; k < cuts_; ++k)
+                add_point(p_[a] + (p_[b] - p_[a]) * share_of(k), Origin::between(a, b, share_of(k)), e);
         }
     }
-    const auto* uvs = mesh.attributes.values<Vec2>(Domain::corner, attribute_name::uv);
-    Array<Vec2> new_uvs;
-    FaceList faces;
-    const auto put = [&](Index v, Index corner, Index toward, float share) {
-        faces.corner(v, share == 0 ? corner : no_index);
-        if (uvs) new_uvs.push_back((*uvs)[corner] + ((*uvs)[toward] - (*uvs)[corner]) * share);
+
+    // Point j (0..cuts+1) along a side of a face, counted in the side's own direction; the side begins at corner c and
+    // ends at d.
+    struct Side {
+        Index c, d;
     };
-    for (std::size_t f = 0; f < t.face_count(); ++f) {
-        stop_point(f);
-        const Index first = t.face_offsets[f];
-        const auto n = static_cast<Index>(t.face(f).size());
-        const auto next = [&](Index k) { return first + (k + 1) % n; };
-        // Point j (0..cuts+1) along the side k of this face, counted in the side's own direction.
-        const auto side = [&](Index k, int j) {
-            const Index c = first + k, e = t.corner_edge[c];
-            const bool along = (t.edges[e][0] == t.corner_vertex[c]) == (way[e] == 1);
-            if (j == 0) return put(t.corner_vertex[c], c, c, 0);
-            if (j == cuts + 1) return put(t.corner_vertex[next(k)], next(k), next(k), 0);
-            const int number = along ? j - 1 : cuts - j;
-            const float share = along ? share_of(number) : 1 - share_of(number);
-            put(first_cut[e] + static_cast<Index>(number), c, next(k), share);
-        };
+    Side side(Index f, Index k) const {
+        const Index first = t_.face_offsets[f], n = t_.face_offsets[f + 1] - first;
+        return {first + k, first + (k + 1) % n};
+    }
+    bool is_cut(const Side& s) const { return way_[t_.corner_edge[s.c]] != 0; }
+    /// Which of its edge's cuts the point is.
+    int number_on(const Side& s, int j) const {
+        const Index e = t_.corner_edge[s.c];
+        const bool along = (t_.edges[e][0] == t_.corner_vertex[s.c]) == (way_[e] == 1);
+        return along ? j - 1 : cuts_ - j;
+    }
+    float share_on(const Side& s, int j) const {
+        if (j == 0 || j == cuts_ + 1) return j == 0 ? 0.0f : 1.0f;
+        const int number = number_on(s, j);
+        return number == j - 1 ? share_of(number) : 1 - share_of(number);
+    }
+    Index vertex_on(const Side& s, int j) const {
+        if (j == 0) return t_.corner_vertex[s.c];
+        if (j == cuts_ + 1) return t_.corner_vertex[s.d];
+        return first_cut_[t_.corner_edge[s.c]] + static_cast<Index>(number_on(s, j));
+    }
+    void put(const Side& s, int j) {
+        const Index corner = j == cuts_ + 1 ? s.d : s.c;
+        const bool old = j == 0 || j == cuts_ + 1;
+        faces_.corner(vertex_on(s, j), old ? corner : no_index);
+        if (uvs_)
+            new_uvs_.push_back(old ? (*uvs_)[corner] : (*uvs_)[s.c] + ((*uvs_)[s.d] - (*uvs_)[s.c]) * share_on(s, j));
+    }
+
+    void lay_face(Index f) {
+        const Index n = t_.face_offsets[f + 1] - t_.face_offsets[f];
         Index cut_side = no_index;
         int cut_sides = 0;
         for (Index k = 0; k < n; ++k)
-            if (way[t.corner_edge[first + k]] != 0) ++cut_sides, cut_side = cut_side == no_index ? k : cut_side;
-        if (n == 4 && cut_sides == 2 && way[t.corner_edge[first + (cut_side + 2) % 4]] != 0) {
-            for (int j = 0; j <= cuts; ++j) {
-                side(cut_side, j);
-                side(cut_side, j + 1);
-                side((cut_side + 2) % 4, cuts - j);
-                side((cut_side + 2) % 4, cuts - j + 1);
-                faces.close(static_cast<Index>(f));
+            if (is_cut(side(f, k))) ++cut_sides, cut_side = cut_side == no_index ? k : cut_side;
+        if (n == 4 && cut_sides == 2 && is_cut(side(f, (cut_side + 2) % 4))) {
+            lay_strip(f, side(f, cut_side), side(f, (cut_side + 2) % 4));
+        } else if (n == 4 && cut_sides == 4) {
+            lay_crossing(f);
+        } else {
+            for (Index k = 0; k < n; ++k) {  // where a ring ends the face only takes the new points
+                const Side s = side(f, k);
+                put(s, 0);
+                for (int j = 1; j <= cuts_ && is_cut(s); ++j) put(s, j);
             }
-            continue;
+            faces_.close(f);
         }
-        if (n == 4 && cut_sides == 4) {  // two rings cross: a grid, places blended from the four sides
-            std::vector<std::vector<Index>> grid(static_cast<std::size_t>(cuts) + 2,
-                                                 std::vector<Index>(static_cast<std::size_t>(cuts) + 2));
-            const auto vertex_on = [&](Index k, int j) {
-                const Index c = first + k, e = t.corner_edge[c];
-                if (j == 0) return t.corner_vertex[c];
-                if (j == cuts + 1) return t.corner_vertex[next(k)];
-                const bool along = (t.edges[e][0] == t.corner_vertex[c]) == (way[e] == 1);
-                return first_cut[e] + static_cast<Index>(along ? j - 1 : cuts - j);
-            };
-            // How far along side k its point j lies: the cuts may be slid.
-            const auto share_on = [&](Index k, int j) {
-                if (j == 0 || j == cuts + 1) return j == 0 ? 0.0f : 1.0f;
-                const Index c = first + k, e = t.corner_edge[c];
-                const bool along = (t.edges[e][0] == t.corner_vertex[c]) == (way[e] == 1);
-                return along ? share_of(j - 1) : 1 - share_of(cuts - j);
-            };
-            const auto place = [&](Index v) { return v < t.vertex_count ? p[v] : extra[v - t.vertex_count]; };
-            const int last = cuts + 1;
-            for (int j = 0; j <= last; ++j) {
-                grid[static_cast<std::size_t>(j)][0] = vertex_on(0, j);
-                grid[static_cast<std::size_t>(j)][static_cast<std::size_t>(last)] = vertex_on(2, last - j);
-            }
+    }
+
+    void lay_strip(Index f, const Side& one, const Side& opposite) {
+        for (int j = 0; j <= cuts_; ++j) {
+            put(one, j);
+            put(one, j + 1);
+            put(opposite, cuts_ - j);
+            put(opposite, cuts_ - j + 1);
+            faces_.close(f);
+        }
+    }
+
+    /// Two rings cross: a grid, places blended from the four sides.
+    void lay_crossing(Index f) {
+        const int last = cuts_ + 1;
+        const auto width = static_cast<std::size_t>(last) + 1;
+        const Side low = side(f, 0), right = side(f, 1), high = side(f, 2), left = side(f, 3);
+        std::vector<Index> grid(width * width);
+        const auto at = [&](int j, int i) -> Index& {
+            return grid[static_cast<std::size_t>(j) * width + static_cast<std::size_t>(i)];
+        };
+        const auto place = [&](int j, int i) {
+            const Index v = at(j, i);
+            return v < t_.vertex_count ? p_[v] : extra_[v - t_.vertex_count];
+        };
+        for (int j = 0; j <= last; ++j) at(j, 0) = vertex_on(low, j), at(j, last) = vertex_on(high, last - j);
+        for (int i = 1; i < last; ++i) at(last, i) = vertex_on(right, i), at(0, i) = vertex_on(left, last - i);
+        for (int j = 1; j < last; ++j)
             for (int i = 1; i < last; ++i) {
-                grid[static_cast<std::size_t>(last)][static_cast<std::size_t>(i)] = vertex_on(1, i);
-                grid[0][static_cast<std::size_t>(i)] = vertex_on(3, last - i);
-            }
-            for (int j = 1; j < last; ++j)
-                for (int i = 1; i < last; ++i) {
-                    const auto u = static_cast<std::size_t>(j), w = static_cast<std::size_t>(i),
-                               z = static_cast<std::size_t>(last);
-                    const Vec3 low = place(grid[u][0]), high = place(grid[u][z]), left = place(grid[0][w]),
-                               right = place(grid[z][w]);
-                    const float x = static_cast<float>(j) / static_cast<float>(last),
-                                y = static_cast<float>(i) / static_cast<float>(last);
-                    const Vec3 flat = (place(grid[0][0]) * (1 - x) + place(grid[z][0]) * x) * (1 - y) +
-                                      (place(grid[0][z]) * (1 - x) + place(grid[z][z]) * x) * y;
-                    grid[u][w] = static_cast<Index>(t.vertex_count + extra.size());
-                    extra.push_back(low * (1 - y) + high * y + left * (1 - x) + right * x - flat);
-                    origins.push_back(
-                        Origin::within(grid[0][0], grid[z][0], grid[z][z], grid[0][z], share_on(0, j), share_on(1, i)));
-                    extra_source.push_back(origins.back().nearest());
-                }
-            for (std::size_t j = 0; j < static_cast<std::size_t>(last); ++j)
-                for (std::size_t i = 0; i < static_cast<std::size_t>(last); ++i) {
-                    for (const auto& [dj, di] : {std::pair{0, 0}, {1, 0}, {1, 1}, {0, 1}}) {
-                        faces.corner(grid[j + static_cast<std::size_t>(dj)][i + static_cast<std::size_t>(di)],
+                const float x = static_cast<float>(j) / static_cast<float>(last),
+                            y = static_cast<float>(i) / static_cast<float>(last);
+                const Vec3 flat = (place(0, 0) * (1 - x) + place(last, 0) * x) * (1 - y) +
+                                  (place(0, last) * (1 - x) + place(last, last) * x) * y;
+                const Vec3 middle =
+                    place(j, 0) * (1 - y) + place(j, last) * y + place(0, i) * (1 - x) + place(last, i) * x - flat;
+                at(j, i) = add_point(middle,
+                                     Origin::within(at(0, 0), at(last, 0), at(last, last), at(0, last),
+                                                    share_on(low, j), share_on(right, i)),
                                      no_index);
-                        if (uvs) {
-                            const float x = share_on(0, static_cast<int>(j) + dj),
-                                        y = share_on(1, static_cast<int>(i) + di);
-                            new_uvs.push_back(((*uvs)[first] * (1 - x) + (*uvs)[first + 1] * x) * (1 - y) +
-                                              ((*uvs)[first + 3] * (1 - x) + (*uvs)[first + 2] * x) * y);
-                        }
-                    }
-                    faces.close(static_cast<Index>(f));
+            }
+        for (int j = 0; j < last; ++j)
+            for (int i = 0; i < last; ++i) {
+                for (const auto& [dj, di] : {std::pair{0, 0}, {1, 0}, {1, 1}, {0, 1}}) {
+                    faces_.corner(at(j + dj, i + di), no_index);
+                    if (!uvs_) continue;
+                    const float x = share_on(low, j + dj), y = share_on(right, i + di);
+                    new_uvs_.push_back(((*uvs_)[low.c] * (1 - x) + (*uvs_)[right.c] * x) * (1 - y) +
+                                       ((*uvs_)[left.c] * (1 - x) + (*uvs_)[high.c] * x) * y);
                 }
-            continue;
-        }
-        for (Index k = 0; k < n; ++k) {  // where a ring ends the face only takes the new points
-            side(k, 0);
-            if (way[t.corner_edge[first + k]] != 0)
-                for (int j = 1; j <= cuts; ++j) side(k, j);
-        }
-        faces.close(static_cast<Index>(f));
+                faces_.close(f);
+            }
     }
-    add_loose(faces, t, [](Index) { return true; });
-    Mesh old = mesh;
-    for (const Domain domain : {Domain::vertex, Domain::corner}) old.attributes.remove(domain, attribute_name::normal);
-    old.attributes.remove(Domain::corner, attribute_name::uv);
-    const auto was = t.vertex_count;
-    owner.resize(extra.size(), no_index);  // points inside crossings lie on no old edge
-    result.mesh = compacted(old, std::move(faces), extra, extra_source, lone_vertices(mesh));
-    // Every old vertex is still used, so new ones are those behind them.
-    carry(result.mesh.attributes, old.attributes, Domain::vertex, was, origins);
-    if (uvs) result.mesh.attributes.set(Domain::corner, attribute_name::uv, std::move(new_uvs));
-    result.edges.resize(result.mesh.edge_count());
-    for (Index e = 0; e < result.mesh.edge_count(); ++e) {
-        stop_point(e);
-        const auto& [a, b] = result.mesh.topology->edges[e];
-        // Two points on the same old edge are not along a loop.
-        result.edges[e] = a >= was && b >= was && (owner[a - was] == no_index || owner[a - was] != owner[b - was]);
+
+    void finish(CutLoopResult& result) {
+        add_loose(faces_, t_, [](Index) { return true; });
+        Mesh old = mesh_;
+        for (const Domain domain : {Domain::vertex, Domain::corner})
+            old.attributes.remove(domain, attribute_name::normal);
+        old.attributes.remove(Domain::corner, attribute_name::uv);
+        const auto was = t_.vertex_count;
+        result.mesh = compacted(old, std::move(faces_), extra_, extra_source_, lone_vertices(mesh_));
+        // Every old vertex is still used, so new ones are those behind them.
+        carry(result.mesh.attributes, old.attributes, Domain::vertex, was, origins_);
+        if (uvs_) result.mesh.attributes.set(Domain::corner, attribute_name::uv, std::move(new_uvs_));
+        result.edges.resize(result.mesh.edge_count());
+        for (Index e = 0; e < result.mesh.edge_count(); ++e) {
+            stop_point(e);
+            const auto& [a, b] = result.mesh.topology->edges[e];
+            // Two points on the same old edge are not along a loop; points inside crossings lie on no old edge.
+            result.edges[e] =
+                a >= was && b >= was && (owner_[a - was] == no_index || owner_[a - was] != owner_[b - was]);
+        }
     }
-    return result;
+
+    const Mesh& mesh_;
+    const Topology& t_;
+    const Array<Vec3>& p_;
+    const int cuts_;
+    const double slide_;
+    const Array<Vec2>* uvs_;
+    Array<std::int8_t> way_;  ///< of every edge: 0 not cut, 1 from edges[e][0], -1 from edges[e][1]
+    Array<Index> first_cut_;  ///< of every edge: its first new point
+    Array<Vec3> extra_;
+    Array<Index> extra_source_, owner_;  ///< of the new points; the edge each lies on
+    std::vector<Origin> origins_;
+    FaceList faces_;
+    Array<Vec2> new_uvs_;
+};
+
+}  // namespace
+
+CutLoopResult with_cut_loops(const Mesh& mesh, std::span<const Index> seeds, int cuts, double slide) {
+    return LoopCutter(mesh, cuts, slide).cut(seeds);
 }
 
 }  // namespace bricol

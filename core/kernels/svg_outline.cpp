@@ -13,6 +13,7 @@
 #include "core/ground/stop.h"
 #include "core/kernels/flatten.h"
 #include "core/ground/numbers.h"
+#include "core/kernels/svg_reader.h"
 
 namespace bricol {
 
@@ -24,51 +25,6 @@ constexpr int deepest = 64;
 /// While reading, places are x and y of the drawing (y down), kept in the knots' x and y.
 DVec2 flat(const Vec3& v) { return {v.x, v.y}; }
 Vec3 knot_place(const DVec2& p) { return Vec3(p.x, p.y, 0); }
-
-/// Numbers of an attribute, one after another.
-struct Reader {
-    const char* at;
-    const char* end;
-
-    explicit Reader(std::string_view text) : at(text.data()), end(text.data() + text.size()) {}
-    void skip() {
-        while (at < end && (std::isspace(static_cast<unsigned char>(*at)) || *at == ',')) ++at;
-    }
-    bool done() {
-        skip();
-        return at >= end;
-    }
-    std::optional<double> number() {
-        skip();
-        if (at >= end) return std::nullopt;
-        const char* p = at;
-        if (*p == '+' || *p == '-') ++p;
-        bool digits = false;
-        while (p < end && std::isdigit(static_cast<unsigned char>(*p))) ++p, digits = true;
-        if (p < end && *p == '.') {
-            ++p;
-            while (p < end && std::isdigit(static_cast<unsigned char>(*p))) ++p, digits = true;
-        }
-        if (!digits) return std::nullopt;
-        if (p < end && (*p == 'e' || *p == 'E')) {
-            const char* q = p + 1;
-            if (q < end && (*q == '+' || *q == '-')) ++q;
-            if (q < end && std::isdigit(static_cast<unsigned char>(*q))) {
-                while (q < end && std::isdigit(static_cast<unsigned char>(*q))) ++q;
-                p = q;
-            }
-        }
-        const double value = std::strtod(std::string(at, p).c_str(), nullptr);
-        at = p;
-        return std::isfinite(value) ? std::optional(value) : std::nullopt;
-    }
-    /// A flag of an arc: one 0 or 1, nothing need stand behind it.
-    std::optional<bool> flag() {
-        skip();
-        if (at >= end || (*at != '0' && *at != '1')) return std::nullopt;
-        return *at++ == '1';
-    }
-};
 
 struct Matrix {
     double a = 1, b = 0, c = 0, d = 1, e = 0, f = 0;
@@ -125,7 +81,7 @@ Knot outline_knot(const DVec2& p) {
 
 /// `d` of a path. Reading stops at the first fault, and what came before is drawn (SVG 1.1, F.2).
 void read_path(Drawing& drawing, std::string_view text, const Matrix& matrix) {
-    Reader reader(text);
+    SvgReader reader(text);
     Curve curve;
     DVec2 pen(0), start(0), control(0);
     char command = 0, before = 0;
@@ -273,7 +229,7 @@ Matrix read_transform(std::string_view text) {
         std::string name;
         for (const char c : text.substr(at, open - at))
             if (std::isalpha(static_cast<unsigned char>(c))) name += c;
-        Reader reader(text.substr(open + 1, close - open - 1));
+        SvgReader reader(text.substr(open + 1, close - open - 1));
         std::vector<double> v;
         while (const auto n = reader.number()) v.push_back(*n);
         Matrix m;
@@ -296,7 +252,7 @@ Matrix read_transform(std::string_view text) {
 
 /// A length with its unit as user units (px).
 double length_of(Drawing& drawing, std::string_view text, double whole, double otherwise) {
-    Reader reader(text);
+    SvgReader reader(text);
     const auto value = reader.number();
     if (!value) return otherwise;
     std::string unit(reader.at, reader.end);
@@ -394,7 +350,7 @@ void read_element(Drawing& drawing, const pugi::xml_node& node, const Matrix& ar
             curve.knots = {outline_knot({number("x1", page.x), number("y1", page.y)}),
                            outline_knot({number("x2", page.x), number("y2", page.y)})};
         } else {
-            Reader reader(node.attribute("points").value());
+            SvgReader reader(node.attribute("points").value());
             while (const auto x = reader.number()) {
                 const auto y = reader.number();
                 if (!y) break;
@@ -495,7 +451,7 @@ Result<SvgOutline> read_svg_outline(std::string_view text, std::size_t most_knot
     Drawing drawing;
     drawing.most = most_knots;
     std::vector<double> box;
-    Reader reader(root.attribute("viewBox").value());
+    SvgReader reader(root.attribute("viewBox").value());
     while (const auto n = reader.number()) box.push_back(*n);
     const bool has_box = box.size() == 4 && box[2] > 0 && box[3] > 0;
     const DVec2 user = has_box ? DVec2(box[2], box[3]) : DVec2(0);

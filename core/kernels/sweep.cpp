@@ -8,6 +8,7 @@
 
 #include "core/ground/stop.h"
 #include "core/kernels/normals.h"
+#include "core/kernels/sweep_wall.h"
 #include "core/kernels/triangulate.h"
 #include "core/kernels/weld.h"
 #include "core/ground/numbers.h"
@@ -15,30 +16,6 @@
 namespace bricol {
 
 namespace {
-
-/// The section as it stands at one place: a plane, two directions in it and where it is along the path.
-struct Ring {
-    DVec3 at, right, up;  // lengths are the factors on the section
-    DVec3 along;
-    double share, length, factor;
-    bool sharp;
-};
-
-double area_of(const SectionLoop& loop) {
-    double sum = 0;
-    for (std::size_t i = 0; i < loop.points.size(); ++i)
-        sum += cross2(loop.points[i], loop.points[(i + 1) % loop.points.size()]);
-    return sum / 2;
-}
-
-bool inside(const DVec2& p, const SectionLoop& loop) {
-    bool in = false;
-    for (std::size_t i = 0, j = loop.points.size() - 1; i < loop.points.size(); j = i++) {
-        const DVec2 &a = loop.points[i], &b = loop.points[j];
-        if ((a.y > p.y) != (b.y > p.y) && p.x < (b.x - a.x) * (p.y - a.y) / (b.y - a.y) + a.x) in = !in;
-    }
-    return in;
-}
 
 void turn_round(SectionLoop& loop) {
     std::reverse(loop.points.begin(), loop.points.end());
@@ -146,35 +123,6 @@ void look_for_tight_bends(const Path& path, const std::vector<SectionLoop>& loop
     }
 }
 
-/// Everything of the mesh while it grows.
-struct SweepBuilder {
-    Array<Vec3> positions;
-    Array<std::array<Index, 2>> edges;
-    Array<Index> offsets{0}, corner_vertex, corner_edge;
-    Array<Vec2> uv;
-    Array<Vec3> normal;   ///< of corners, or of vertices when everything is smooth
-    bool corners = true;  ///< which of the two
-    Array<float> along;
-    std::vector<std::uint8_t> cap;  // per face: 0 wall, 1 start, 2 end
-
-    void corner(Index vertex, Index edge, const Vec2& at, const Vec3& facing) {
-        corner_vertex.push_back(vertex);
-        corner_edge.push_back(edge);
-        uv.push_back(at);
-        if (corners) normal.push_back(facing);
-    }
-    void close_face(std::uint8_t kind) {
-        offsets.push_back(static_cast<Index>(corner_vertex.size()));
-        cap.push_back(kind);
-    }
-};
-
-/// A loop's own rings: the path's, and those of round caps. The first and last may be a single point.
-struct LoopRings {
-    std::vector<Ring> rings;
-    bool pole_start = false, pole_end = false;
-};
-
 LoopRings with_round_caps(const SectionLoop& loop, const std::vector<Ring>& rings, const SweepOptions& options,
                           bool closed_path) {
     LoopRings out;
@@ -205,192 +153,6 @@ LoopRings with_round_caps(const SectionLoop& loop, const std::vector<Ring>& ring
     add(rings.back(), 1);
     out.pole_start = out.pole_end = true;
     return out;
-}
-
-struct LoopPlace {
-    Index first_vertex = 0, last_vertex = 0, first_edge = 0, last_edge = 0;  // of the rings at either end
-    Index count = 0;
-};
-
-/// Unit direction of the section at each point, before and behind it; the same where it is smooth.
-void section_slopes(const SectionLoop& loop, double smooth_angle, std::vector<DVec2>& before,
-                    std::vector<DVec2>& behind) {
-    const std::size_t m = loop.points.size();
-    before.assign(m, DVec2(0));
-    behind.assign(m, DVec2(0));
-    for (std::size_t j = 0; j < m; ++j) {
-        if (loop.closed || j > 0) before[j] = glm::normalize(loop.points[j] - loop.points[(j + m - 1) % m]);
-        if (loop.closed || j + 1 < m) behind[j] = glm::normalize(loop.points[(j + 1) % m] - loop.points[j]);
-        if (!loop.closed && j == 0) before[j] = behind[j];
-        if (!loop.closed && j + 1 == m) behind[j] = before[j];
-        const double turn =
-            std::atan2(std::abs(cross2(before[j], behind[j])), glm::dot(before[j], behind[j])) * 180 / pi;
-        if (turn <= smooth_angle && glm::length(before[j] + behind[j]) > 1e-6)
-            before[j] = behind[j] = glm::normalize(before[j] + behind[j]);
-    }
-}
-
-LoopPlace add_wall(SweepBuilder& out, const SectionLoop& loop, const LoopRings& along, bool closed_path,
-                   const SweepOptions& options) {
-    const std::size_t m = loop.points.size(), n = along.rings.size();
-    const auto columns = static_cast<Index>(m), pieces = static_cast<Index>(loop.closed ? m : m - 1);
-    const std::size_t spans = n - 1;
-    const auto is_pole = [&](std::size_t i) { return (i == 0 && along.pole_start) || (i + 1 == n && along.pole_end); };
-    // Ring i stands at these; the last ring of a closed path is the first one again.
-    std::vector<Index> vertex_base(n), ring_edge(n), span_edge(spans);
-    Index vertex = static_cast<Index>(out.positions.size()), edge = static_cast<Index>(out.edges.size());
-    for (std::size_t i = 0; i < n; ++i) {
-        if (closed_path && i + 1 == n) {
-            vertex_base[i] = vertex_base[0], ring_edge[i] = ring_edge[0];
-            break;
-        }
-        vertex_base[i] = vertex, ring_edge[i] = edge;
-        vertex += is_pole(i) ? 1 : columns;
-        edge += is_pole(i) ? 0 : pieces;
-    }
-    for (std::size_t k = 0; k < spans; ++k) span_edge[k] = edge, edge += columns;
-    out.positions.resize(vertex);
-    out.along.resize(vertex);
-    out.edges.resize(edge);
-
-    std::vector<DVec2> before, behind;
-    section_slopes(loop, options.smooth_angle, before, behind);
-    std::vector<float> round(columns + 1, 0);
-    double about = 0;
-    for (Index j = 0; j < pieces; ++j)
-        about += glm::distance(loop.points[j], loop.points[(j + 1) % m]), round[j + 1] = static_cast<float>(about);
-    if (!options.real_uvs)
-        for (float& r : round) r = static_cast<float>(r / about);
-
-    // How fast a ring moves on: its middle and its two directions, central over both spans or one side at a break.
-    // Every column's motion is made of these.
-    struct Motion {
-        DVec3 at, right, up;
-    };
-    double reach = 0;
-    for (const DVec2& p : loop.points) reach = std::max(reach, glm::length(p));
-    const auto motion_at = [&](std::size_t i, bool arriving) {
-        const Ring& ring = along.rings[i];
-        const bool wraps = closed_path && (i == 0 || i + 1 == n);
-        std::size_t a = i > 0 ? i - 1 : wraps ? n - 2 : 0, b = i + 1 < n ? i + 1 : wraps ? 1 : n - 1;
-        if (ring.sharp) (arriving ? b : a) = i;
-        const Ring &last = along.rings[a], &next = along.rings[b];
-        const auto step = [&](const Ring& from, const Ring& to) {
-            return glm::distance(from.at, to.at) +
-                   reach * (glm::distance(from.right, to.right) + glm::distance(from.up, to.up)) / 2;
-        };
-        const double from = step(last, ring), to = step(ring, next);
-        // Weighted towards the nearer neighbour.
-        const double back = from > 0 && to > 0 ? to / from : 1, ahead = from > 0 && to > 0 ? from / to : 1;
-        return Motion{(ring.at - last.at) * back + (next.at - ring.at) * ahead,
-                      (ring.right - last.right) * back + (next.right - ring.right) * ahead,
-                      (ring.up - last.up) * back + (next.up - ring.up) * ahead};
-    };
-    struct Row {  ///< normals of a ring's points, before and behind each
-        std::vector<Vec3> before, behind;
-    };
-    Row begin{std::vector<Vec3>(m), std::vector<Vec3>(m)}, end = begin;
-    const auto fill_row = [&](Row& into, std::size_t i, bool arriving) {
-        const Ring& ring = along.rings[i];
-        if (is_pole(i)) {
-            const Vec3 out_there(i == 0 ? -ring.along : ring.along);
-            std::ranges::fill(into.before, out_there), std::ranges::fill(into.behind, out_there);
-            return;
-        }
-        const Motion motion = motion_at(i, arriving);
-        // Without width here the neighbour says how the section runs.
-        const Ring& like = glm::dot(ring.right, ring.right) < 1e-24 ? along.rings[i + 1 < n ? i + 1 : i - 1] : ring;
-        const double hand = ring.factor < 0 ? -1 : 1;
-        const auto facing = [&](std::size_t j, const DVec2& slope) {
-            const DVec3 normal = glm::cross(motion.at + motion.right * loop.points[j].x + motion.up * loop.points[j].y,
-                                            like.right * slope.x + like.up * slope.y);
-            const double length = glm::length(normal);
-            return length > 0 ? Vec3(normal * (hand / length)) : Vec3(0, 0, 1);
-        };
-        for (std::size_t j = 0; j < m; ++j) {
-            into.before[j] = facing(j, before[j]);
-            into.behind[j] = before[j] == behind[j] ? into.before[j] : facing(j, behind[j]);
-        }
-    };
-    for (std::size_t i = 0; i < n; ++i) {
-        if (closed_path && i + 1 == n) break;
-        const Ring& ring = along.rings[i];
-        const auto base = vertex_base[i];
-        if (is_pole(i)) {
-            out.positions[base] = Vec3(ring.at);
-            out.along[base] = static_cast<float>(ring.share);
-            continue;
-        }
-        for (Index j = 0; j < columns; ++j) {
-            out.positions[base + j] = Vec3(ring.at + ring.right * loop.points[j].x + ring.up * loop.points[j].y);
-            out.along[base + j] = static_cast<float>(ring.share);
-        }
-        for (Index j = 0; j < pieces; ++j)
-            out.edges[ring_edge[i] + j] = {base + j, base + (j + 1 == columns ? 0 : j + 1)};
-    }
-    if (!out.corners) out.normal.resize(vertex);
-    const std::size_t faces = spans * pieces, first_corner = out.corner_vertex.size(), first_face = out.offsets.size();
-    const std::size_t corner_count =
-        faces * 4 - pieces * (static_cast<std::size_t>(along.pole_start) + static_cast<std::size_t>(along.pole_end));
-    out.offsets.resize(first_face + faces);
-    out.cap.resize(out.cap.size() + faces, 0);
-    out.corner_vertex.resize(first_corner + corner_count);
-    out.corner_edge.resize(first_corner + corner_count);
-    out.uv.resize(first_corner + corner_count);
-    if (out.corners) out.normal.resize(first_corner + corner_count);
-    Index* corner_vertex = out.corner_vertex.data();
-    Index* corner_edge = out.corner_edge.data();
-    Vec2* uv = out.uv.data();
-    Vec3* normal = out.normal.data();
-    auto at = static_cast<Index>(first_corner);
-    std::size_t face = first_face;
-    const auto put = [&](Index which, Index side, float u, float v, const Vec3& facing) {
-        corner_vertex[at] = which;
-        corner_edge[at] = side;
-        uv[at] = {u, v};
-        if (out.corners) normal[at] = facing;
-        ++at;
-    };
-    const auto keep_row = [&](std::size_t i, const Row& row) {  // everything smooth: one normal a vertex
-        for (Index j = 0; j < (is_pole(i) ? 1 : columns); ++j) normal[vertex_base[i] + j] = row.behind[j];
-    };
-    fill_row(begin, 0, false);
-    if (!out.corners) keep_row(0, begin);
-    for (std::size_t k = 0; k < spans; ++k) {
-        stop_point();
-        const Index low = vertex_base[k], high = vertex_base[k + 1], across = span_edge[k], low_ring = ring_edge[k],
-                    high_ring = ring_edge[k + 1];
-        const bool pole_low = is_pole(k), pole_high = is_pole(k + 1);
-        for (Index j = 0; j < columns; ++j)
-            out.edges[across + j] = {pole_low ? low : low + j, pole_high ? high : high + j};
-        fill_row(end, k + 1, true);
-        if (!out.corners && !(closed_path && k + 1 == spans)) keep_row(k + 1, end);
-        const Ring &a = along.rings[k], &b = along.rings[k + 1];
-        const auto v0 = static_cast<float>(options.real_uvs ? a.length : a.share),
-                   v1 = static_cast<float>(options.real_uvs ? b.length : b.share);
-        for (Index j = 0; j < pieces; ++j) {
-            const Index j1 = j + 1 == columns ? 0 : j + 1;
-            const float u0 = round[j], u1 = round[j + 1];
-            if (pole_low) {
-                put(low, across + j, (u0 + u1) / 2, v0, begin.behind[j]);
-            } else {
-                put(low + j, across + j, u0, v0, begin.behind[j]);
-            }
-            if (pole_high) {
-                put(high, across + j1, (u0 + u1) / 2, v1, end.behind[j]);
-            } else {
-                put(high + j, high_ring + j, u0, v1, end.behind[j]);
-                put(high + j1, across + j1, u1, v1, end.before[j1]);
-            }
-            if (!pole_low) put(low + j1, low_ring + j, u1, v0, begin.before[j1]);
-            out.offsets[face++] = at;
-        }
-        if (along.rings[k + 1].sharp)
-            fill_row(begin, k + 1, false);
-        else
-            std::swap(begin, end);
-    }
-    return {vertex_base.front(), vertex_base[n - 1], ring_edge.front(), ring_edge[n - 1], columns};
 }
 
 /// One flat cap: an outer loop and the holes in it.
@@ -461,48 +223,6 @@ bool needs_corners(const std::vector<SectionLoop>& loops, const std::vector<Ring
 }
 
 }  // namespace
-
-SectionLoop round_section(double radius, int sides) {
-    SectionLoop loop;
-    for (int i = 0; i < sides; ++i) {
-        const double angle = 2 * pi * i / sides;
-        loop.points.emplace_back(radius * std::cos(angle), radius * std::sin(angle));
-    }
-    loop.sharp.assign(loop.points.size(), 0);
-    return loop;
-}
-
-SectionLoop rectangle_section(double width, double height) {
-    SectionLoop loop;
-    loop.points = {
-        {-width / 2, -height / 2}, {width / 2, -height / 2}, {width / 2, height / 2}, {-width / 2, height / 2}};
-    loop.sharp.assign(4, 1);
-    return loop;
-}
-
-std::vector<SectionLoop> sections_from(std::span<const Polyline> lines, bool to_middle, double* left_out) {
-    DVec3 low(1e300), high(-1e300);
-    for (const Polyline& line : lines)
-        for (const Vec3& p : line.points) low = glm::min(low, DVec3(p)), high = glm::max(high, DVec3(p));
-    const DVec3 size = high - low;
-    // Flat views: front x and z, side y and z, top x and y.
-    int across = 0, up = 2, away = 1;
-    if (size.x < size.y && size.x < size.z)
-        across = 1, away = 0;
-    else if (size.z < size.y)
-        up = 1, away = 2;
-    if (left_out) *left_out = lines.empty() ? 0 : size[away];
-    const DVec3 origin = to_middle ? (low + high) * 0.5 : DVec3(0);
-    std::vector<SectionLoop> loops;
-    for (const Polyline& line : lines) {
-        SectionLoop loop;
-        loop.closed = line.closed;
-        for (const Vec3& p : line.points) loop.points.emplace_back(p[across] - origin[across], p[up] - origin[up]);
-        loop.sharp = line.sharp;
-        loops.push_back(std::move(loop));
-    }
-    return loops;
-}
 
 SweepResult sweep(const Path& path, std::span<const SectionLoop> section, const SweepOptions& options) {
     SweepResult result;
