@@ -15,6 +15,7 @@
 #include "app/theme/theme.h"
 #include "app/theme/text.h"
 #include "core/recipe/clip.h"
+#include "core/recipe/settings.h"
 #include "core/files/kits.h"
 #include "core/formula/formula.h"
 
@@ -30,22 +31,14 @@ GraphView::Pen pen_of(const Shape* shape) {
     return shape->mesh.empty() || shape->mesh.edge_count() > 0 ? GraphView::Pen::mesh : GraphView::Pen::points;
 }
 
-/// Names of steps that the formulas of a step ask for.
-void formula_sources(const Json& value, std::set<std::string>& names) {
-    if (value.is_string()) {
-        const auto& text = value.get_ref<const std::string&>();
-        if (text.starts_with('='))
-            for (const std::string& name : names_in(std::string_view(text).substr(1)))
-                names.insert(name.substr(0, name.find('.')));
-    } else if (value.is_object() && value.contains("target") && value.contains("formula") &&
-               value["formula"].is_string()) {
-        for (const std::string& name : names_in(value["formula"].get<std::string>()))
+/// Names of steps and dials that the formulas of a step ask for.
+std::set<std::string> formula_sources(Step step) {
+    std::set<std::string> names;
+    each_formula(step, [&](const WrittenFormula& written) {
+        for (const std::string& name : names_in(without_sign(written.text.get<std::string>())))
             names.insert(name.substr(0, name.find('.')));
-    } else if (value.is_object() && value.contains("bricol")) {
-        return;  // a recipe inside has names of its own
-    } else if (value.is_structured()) {
-        for (const auto& item : value) formula_sources(item, names);
-    }
+    });
+    return names;
 }
 
 std::array<double, 2> pair_of(const QPointF& p) { return {std::round(p.x()), std::round(p.y())}; }
@@ -107,9 +100,7 @@ void StepSheet::gather(std::vector<Card>& cards, std::vector<Wire>& wires, std::
                 wire.pen = pen_of(outcome ? outcome->shape.get() : nullptr);
                 wires.push_back(std::move(wire));
             }
-        std::set<std::string> sources;
-        formula_sources(one.settings, sources);
-        for (const std::string& source : sources)
+        for (const std::string& source : formula_sources(one))
             if (const Step* from = find_step(*part, source); from && stands_aside(*from) && source != one.id)
                 wires.push_back({source, one.id, "", {}, Pen::number, true});
         cards.push_back(std::move(card));
