@@ -41,8 +41,6 @@ std::set<std::string> formula_sources(Step step) {
     return names;
 }
 
-std::array<double, 2> pair_of(const QPointF& p) { return {std::round(p.x()), std::round(p.y())}; }
-
 }  // namespace
 
 StepSheet::StepSheet(Session& session, QWidget* parent) : GraphView(parent), session_(session) {

@@ -2,6 +2,9 @@
 // How the part is made, as a graph of cards: the same steps, choice, peek and findings as the strip.
 #pragma once
 
+#include <array>
+#include <cmath>
+
 #include <functional>
 
 #include "app/addbar/add_bar.h"
@@ -9,6 +12,9 @@
 #include "app/sheet/graph_view.h"
 
 namespace bricol {
+
+/// A place on the sheet as recipes keep it: whole pixels.
+inline std::array<double, 2> pair_of(const QPointF& p) { return {std::round(p.x()), std::round(p.y())}; }
 
 class StepSheet : public GraphView {
     Q_OBJECT

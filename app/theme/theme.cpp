@@ -2,6 +2,7 @@
 #include "app/theme/theme.h"
 #include "core/ground/colour.h"
 
+#include <QPalette>
 #include <QApplication>
 #include <QFontDatabase>
 #include <QHash>
