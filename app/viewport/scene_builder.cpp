@@ -6,8 +6,21 @@
 #include <algorithm>
 
 #include "app/theme/theme.h"
+#include "core/kernels/real_geometry.h"
 
 namespace bricol {
+
+void add_items(Scene& scene, const ShapePtr& shape, const QColor& clay, bool ghost) {
+    for (PlacedMesh& placed : placed_meshes(shape)) {
+        const Tints tints =
+            placed.tints.empty() ? nullptr : std::make_shared<const Array<Vec4>>(std::move(placed.tints));
+        const bool alone = !tints && placed.places.size() == 1 && placed.places[0] == glm::mat4(1);
+        scene.items.push_back(
+            {placed.shape,
+             alone ? standing_alone() : std::make_shared<const Array<glm::mat4>>(std::move(placed.places)), clay, ghost,
+             false, shape, tints});
+    }
+}
 
 bool SceneBuilder::build(Scene& scene, const Camera& camera, bool picking) {
     const Scene before = scene;
