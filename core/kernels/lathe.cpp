@@ -210,7 +210,7 @@ private:
             // p turned by the column's angle is p*cos + (p quarter-turned)*sin.
             const Vec3 origin(base), straight(frame.across * p.u + frame.over * p.v);
             const Vec3 quarter(frame.over * p.u - frame.across * p.v), up(frame.along);
-            Vec3* row = positions_.data() + layout_.vertex_base[i];
+            Vec3* __restrict row = positions_.data() + layout_.vertex_base[i];
             for (Index j = 0; j < layout_.columns; ++j)
                 row[j] = origin + straight * static_cast<float>(cosines_[j]) + quarter * static_cast<float>(sines_[j]) +
                          up * static_cast<float>(lifts_[j]);
@@ -260,12 +260,18 @@ private:
         out_up_ = Vec3(frame.along);
     }
 
-    /// A normal of the profile, in (radius, height), turned to a column.
-    Vec3 turned(const DVec2& n, Index j) const {
-        return (out_straight_ * static_cast<float>(cosines_[j]) + out_quarter_ * static_cast<float>(sines_[j])) *
-                   static_cast<float>(n.x) +
-               out_up_ * static_cast<float>(n.y);
-    }
+    /// Turns normals of the profile, in (radius, height), to a column. A copy by value: written rows of floats could
+    /// otherwise be its own numbers, which would have to be read again each time.
+    struct Heading {
+        Vec3 straight, quarter, up;
+        const double *cosines, *sines;
+        Vec3 turned(const DVec2& n, Index j) const {
+            return (straight * static_cast<float>(cosines[j]) + quarter * static_cast<float>(sines[j])) *
+                       static_cast<float>(n.x) +
+                   up * static_cast<float>(n.y);
+        }
+    };
+    Heading heading() const { return {out_straight_, out_quarter_, out_up_, cosines_.data(), sines_.data()}; }
 
     /// Distance along the profile for v, share of the turn for u.
     void measure_profile() {
@@ -286,12 +292,17 @@ private:
         const std::size_t next = layout_.after(k);
         auto* edge = topology_->edges.data() + layout_.span_edge[k];
         for (Index j = 0; j < layout_.columns; ++j) edge[j] = {layout_.vertex(k, j), layout_.vertex(next, j)};
-        if (corner_normals_)
-            for (Index j = 0; j <= steps_; ++j) {
-                const Index column = j == layout_.columns ? 0 : j;
-                begin_row_[j] = turned(normals_.begin[k], column);
-                end_row_[j] = turned(normals_.end[k], column);
+        if (corner_normals_) {
+            const Heading to = heading();
+            const DVec2 begin = normals_.begin[k], end = normals_.end[k];
+            Vec3 *const begin_row = begin_row_.data(), *const end_row = end_row_.data();
+            const Index columns = layout_.columns, steps = steps_;
+            for (Index j = 0; j <= steps; ++j) {
+                const Index column = j == columns ? 0 : j;
+                begin_row[j] = to.turned(begin, column);
+                end_row[j] = to.turned(end, column);
             }
+        }
         if (layout_.pole[k] || layout_.pole[next])
             lay_fan(k, next);
         else
@@ -306,11 +317,12 @@ private:
         const int e_ring_low = forward ? 0 : 3, e_right = forward ? 1 : 2, e_ring_high = forward ? 2 : 1,
                   e_left = forward ? 3 : 0;
         const float v0 = v_at(k), v1 = v_at(k + 1);
-        Index* cv = topology_->corner_vertex.data() + corner_;
-        Index* ce = topology_->corner_edge.data() + corner_;
-        Vec2* cu = options_.uvs ? uv_.data() + corner_ : nullptr;
-        Vec3* cn = corner_normals_ ? corner_normal_.data() + corner_ : nullptr;
-        Index* offset = topology_->face_offsets.data() + face_;
+        // Arrays of their own: told to the compiler, which cannot see it across functions.
+        Index* __restrict cv = topology_->corner_vertex.data() + corner_;
+        Index* __restrict ce = topology_->corner_edge.data() + corner_;
+        Vec2* __restrict cu = options_.uvs ? uv_.data() + corner_ : nullptr;
+        Vec3* __restrict cn = corner_normals_ ? corner_normal_.data() + corner_ : nullptr;
+        Index* __restrict offset = topology_->face_offsets.data() + face_;
         const Index low = layout_.vertex_base[k], high = layout_.vertex_base[next], columns = layout_.columns,
                     steps = steps_, first = corner_, span_base = layout_.span_edge[k], ring_low = layout_.ring_edge[k],
                     ring_high = layout_.ring_edge[next];
@@ -425,11 +437,13 @@ private:
             mesh.attributes.set(Domain::corner, attribute_name::normal, std::move(corner_normal_));
         } else if (planar_normals_) {
             Array<Vec3> smooth(layout_.vertex_count);
+            const Heading to = heading();
             for (std::size_t i = 0; i < layout_.points; ++i) {
                 const bool has_out = i < layout_.spans && layout_.has_faces(i);
                 const DVec2 n = has_out ? normals_.begin[i] : normals_.end[(i == 0 ? layout_.spans : i) - 1];
-                for (Index j = 0; j < (layout_.pole[i] ? 1 : layout_.columns); ++j)
-                    smooth[layout_.vertex_base[i] + j] = turned(n, j);
+                const Index count = layout_.pole[i] ? 1 : layout_.columns;
+                Vec3* const row = smooth.data() + layout_.vertex_base[i];
+                for (Index j = 0; j < count; ++j) row[j] = to.turned(n, j);
             }
             mesh.attributes.set(Domain::vertex, attribute_name::normal, std::move(smooth));
         } else if (options_.normals) {
