@@ -5,6 +5,7 @@
 #include <cmath>
 #include <fmt/format.h>
 
+#include "core/ground/stop.h"
 #include "core/ground/words.h"
 #include "core/make/making.h"
 #include "core/make/run_step.h"
@@ -113,7 +114,7 @@ Result<InnerMade> Making::make_inner(const KitWritten& written, const std::strin
     if (!kit->name.empty()) around.chain.push_back(kit->name);
     ++around.depth;
     const Made made = Making(memory_, recipe, inside, around).run();
-    if (made.stopped) return Problem{"Stopped.", "", ""};
+    if (made.stopped) throw Stopped{};  // not an error to be told and remembered
     const auto wanted = wanted_part(recipe, part);
     if (!wanted) return wanted.problem();
     for (std::size_t p = 0; p < made.steps.size(); ++p)

@@ -60,13 +60,15 @@ void Making::make_all() {
     while (!ready.empty()) {
         std::vector<Job> jobs;
         for (const int n : ready) prepare(n, jobs);
-        try {
-            tbb::parallel_for(std::size_t(0), jobs.size(), [&](std::size_t j) { work(jobs[j]); });
-        } catch (const Stopped&) {
-            settle(jobs);
-            throw;
-        }
+        // No stop leaves a job: it would cancel the loops inside the others, which then return with their work undone.
+        tbb::parallel_for(std::size_t(0), jobs.size(), [&](std::size_t j) {
+            try {
+                work(jobs[j]);
+            } catch (const Stopped&) {
+            }
+        });
         settle(jobs);
+        if (!std::ranges::all_of(jobs, &Job::done)) throw Stopped{};
         ready = after(ready);
     }
 }

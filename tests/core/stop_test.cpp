@@ -121,3 +121,27 @@ TEST_CASE("a step stopped in its middle leaves no result behind and is made anew
     CHECK(made.made == 2);  // the box is remembered
     CHECK(made.kept == 1);
 }
+
+TEST_CASE("a stop inside a recipe within a recipe is not remembered as an error", "[stop][make][kits]") {
+    const std::string folder = SOURCE_FOLDER "/demo";
+    const auto loaded = load_recipe(folder + "/quay-racks.bricol");
+    REQUIRE(loaded);
+    std::size_t stopped = 0;
+    for (int at = 1; at <= 12; ++at) {
+        INFO("stopped at the kit asked for as number " << at);
+        Maker maker;
+        std::atomic<bool> flag = false;
+        std::atomic<int> asked = 0;
+        MakeOptions options;
+        options.environment = environment_in(folder);
+        options.environment.find_kit = [&, plain = options.environment.find_kit](const auto&... given) {
+            if (++asked == at) flag = true;
+            return plain(given...);
+        };
+        options.stop = &flag;
+        stopped += maker.make(*loaded, options).stopped;
+        options.stop = nullptr;
+        CHECK_FALSE(maker.make(*loaded, options).has_errors());
+    }
+    CHECK(stopped >= 3);
+}
