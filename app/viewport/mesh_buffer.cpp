@@ -4,12 +4,12 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
-#include <tbb/parallel_for.h>
 
 #include "core/kernels/normals.h"
 #include "core/kernels/numbers_on.h"
 #include "core/kernels/triangulate.h"
 #include "core/ground/colour.h"
+#include "core/ground/parallel.h"
 
 namespace bricol {
 
@@ -36,7 +36,7 @@ Array<std::uint32_t> tints_of(const Mesh& mesh, const Paint& paint) {
         out.assign(corners, packed_colour(Vec3(0.62f, 0.62f, 0.62f), 1));
         if (!values) return out;
         const double span = paint.high > paint.low ? paint.high - paint.low : 1;
-        tbb::parallel_for(std::size_t(0), corners, [&](std::size_t c) {
+        parallel::each(std::size_t(0), corners, [&](std::size_t c) {
             out[c] = packed_colour(scale_colour((static_cast<double>((*values)[c]) - paint.low) / span), 1);
         });
         return out;
@@ -97,7 +97,7 @@ Array<DrawVertex> draw_vertices(const Mesh& mesh, const Paint& paint) {
     const Adjacency& near = t.adjacency();
     const float cosine = std::cos(glm::radians(40.0f));
     Array<std::uint8_t> sharp(t.edge_count());
-    tbb::parallel_for(tbb::blocked_range<Index>(0, static_cast<Index>(t.edge_count()), 8192), [&](const auto& range) {
+    parallel::each(tbb::blocked_range<Index>(0, static_cast<Index>(t.edge_count()), 8192), [&](const auto& range) {
         for (Index e = range.begin(); e != range.end(); ++e) {
             const auto faces = near.faces_of_edge(e);
             sharp[e] = faces.size() != 2 || glm::dot(flat[faces[0]], flat[faces[1]]) < cosine;
@@ -105,7 +105,7 @@ Array<DrawVertex> draw_vertices(const Mesh& mesh, const Paint& paint) {
     });
     const Array<std::uint32_t> looks = looks_of(mesh), tints = tints_of(mesh, paint);
     Array<DrawVertex> out(triangles.corners.size());
-    tbb::parallel_for(tbb::blocked_range<std::size_t>(0, triangles.count(), 4096), [&](const auto& range) {
+    parallel::each(tbb::blocked_range<std::size_t>(0, triangles.count(), 4096), [&](const auto& range) {
         for (std::size_t i = range.begin(); i != range.end(); ++i) {
             const Index* c = triangles.corners.data() + 3 * i;
             const Index begin = t.face_offsets[triangles.face[i]], end = t.face_offsets[triangles.face[i] + 1];

@@ -6,14 +6,13 @@
 #include <cmath>
 #include <fmt/format.h>
 #include <numbers>
-#include <tbb/parallel_for.h>
-#include <tbb/parallel_reduce.h>
 
 #include "core/ground/stop.h"
 #include "core/formula/tokens.h"
 #include "core/kernels/noise.h"
 #include "core/kernels/ramp.h"
 #include "core/ground/numbers.h"
+#include "core/ground/parallel.h"
 
 namespace bricol {
 
@@ -361,7 +360,7 @@ std::size_t work_out(const FieldProgram& program, std::span<const FieldReader> r
                      std::span<const std::uint32_t> own, std::span<double> out) {
     constexpr std::size_t block = FieldProgram::block;
     const std::size_t count = out.size();
-    return tbb::parallel_reduce(
+    return parallel::reduce(
         tbb::blocked_range<std::size_t>(0, count, 16 * block), count,
         [&](const tbb::blocked_range<std::size_t>& range, std::size_t bad) {
             stop_point();

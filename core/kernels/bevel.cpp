@@ -3,7 +3,6 @@
 
 #include <algorithm>
 #include <cmath>
-#include <tbb/parallel_for.h>
 #include <numeric>
 
 #include "core/ground/stop.h"
@@ -12,6 +11,7 @@
 #include "core/kernels/rebuild.h"
 #include "core/ground/joined.h"
 #include "core/ground/numbers.h"
+#include "core/ground/parallel.h"
 
 namespace bricol {
 
@@ -539,7 +539,7 @@ private:
         for (Index v = 0; v < t_.vertex_count; ++v)
             if (near.edges_of_vertex(v).empty()) plain(v);
         Array<Vec2> uvs(uv_corners.size());
-        tbb::parallel_for(tbb::blocked_range<std::size_t>(0, uvs.size(), 4096), [&](const auto& range) {
+        parallel::each(tbb::blocked_range<std::size_t>(0, uvs.size(), 4096), [&](const auto& range) {
             stop_point();
             for (std::size_t i = range.begin(); i != range.end(); ++i)
                 uvs[i] = uv_at(uv_corners[i], DVec3(points_[faces.corners[i]]));

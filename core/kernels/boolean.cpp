@@ -4,8 +4,6 @@
 #include <algorithm>
 #include <mutex>
 #include <numeric>
-#include <tbb/parallel_for.h>
-#include <tbb/parallel_invoke.h>
 #include <unordered_map>
 #include <unordered_set>
 #include <xxhash.h>
@@ -18,6 +16,7 @@
 #include "core/kernels/triangulate.h"
 #include "core/ground/joined.h"
 #include "core/ground/box.h"
+#include "core/ground/parallel.h"
 
 namespace bricol {
 
@@ -89,8 +88,8 @@ std::optional<TaggedTriangles> united(std::span<const TaggedTriangles> soups) {
     if (soups.size() == 1) return soups[0];
     stop_point();
     std::optional<TaggedTriangles> left, right;
-    tbb::parallel_invoke([&] { left = united(soups.first(soups.size() / 2)); },
-                         [&] { right = united(soups.subspan(soups.size() / 2)); });
+    parallel::together([&] { left = united(soups.first(soups.size() / 2)); },
+                       [&] { right = united(soups.subspan(soups.size() / 2)); });
     if (!left || !right) return std::nullopt;
     return combined(*left, *right, BooleanKind::unite);
 }
@@ -105,7 +104,7 @@ std::optional<TaggedTriangles> gathered(std::vector<TaggedTriangles> soups, std:
     for (Index i = 0; i < soups.size(); ++i) clusters[touching.root(i)].push_back(std::move(soups[i]));
     std::erase_if(clusters, [](const auto& c) { return c.empty(); });
     std::vector<std::optional<TaggedTriangles>> whole(clusters.size());
-    tbb::parallel_for(std::size_t(0), clusters.size(), [&](std::size_t i) { whole[i] = united(clusters[i]); });
+    parallel::each(std::size_t(0), clusters.size(), [&](std::size_t i) { whole[i] = united(clusters[i]); });
     std::vector<TaggedTriangles> parts;
     for (auto& one : whole) {
         if (!one) return std::nullopt;
@@ -376,7 +375,7 @@ BooleanResult boolean_of(const Mesh& body, std::span<const Mesh> cutters, Boolea
     }
     std::vector<Mesh> turned;  // operands that were inside out
     turned.reserve(operands.size());
-    tbb::parallel_for(std::size_t(0), operands.size(), [&](std::size_t i) { fault_of(*operands[i]); });  // remembered
+    parallel::each(std::size_t(0), operands.size(), [&](std::size_t i) { fault_of(*operands[i]); });  // remembered
     for (std::size_t i = 0; i < operands.size(); ++i) {
         if (const Fault fault = fault_of(*operands[i])) return refused(fault, cutter_of[i]);
         if (signed_volume(*operands[i]) < 0) {

@@ -7,14 +7,13 @@
 #include <map>
 #include <numeric>
 #include <set>
-#include <tbb/parallel_for.h>
-#include <tbb/parallel_invoke.h>
 #include <tuple>
 #include <unordered_map>
 
 #include "core/ground/stop.h"
 #include "core/ground/joined.h"
 #include "core/ground/box.h"
+#include "core/ground/parallel.h"
 
 namespace bricol {
 
@@ -22,7 +21,7 @@ namespace {
 
 std::vector<Box> boxes_of(const TaggedTriangles& soup) {
     std::vector<Box> boxes(soup.triangles.size(), Box::nothing());
-    tbb::parallel_for(tbb::blocked_range<std::size_t>(0, boxes.size(), 8192), [&](const auto& range) {
+    parallel::each(tbb::blocked_range<std::size_t>(0, boxes.size(), 8192), [&](const auto& range) {
         stop_point();
         for (std::size_t i = range.begin(); i != range.end(); ++i)
             for (const Index v : soup.triangles[i]) boxes[i].add(soup.points[v]);
@@ -362,7 +361,7 @@ std::optional<std::vector<std::uint8_t>> patches_inside(const Side& side, const 
         if (list.size() > 6) list.pop_back();
     }
     std::vector<std::uint8_t> answer(side.patches, 2);
-    tbb::parallel_for(Index(0), side.patches, [&](Index p) {
+    parallel::each(Index(0), side.patches, [&](Index p) {
         for (const auto& [area, i] : largest[p])
             for (const DVec3& share : {DVec3(0.36, 0.33, 0.31), DVec3(0.55, 0.21, 0.24), DVec3(0.19, 0.24, 0.57)}) {
                 const auto& t = side.triangles[i];
@@ -388,7 +387,7 @@ std::array<Mask, 2> near_one_another(const TaggedTriangles& a, const TaggedTrian
     if (!all_a.touches(all_b)) return near;
     common.low = glm::max(all_a.low, all_b.low), common.high = glm::min(all_a.high, all_b.high);
     const Cells cells(boxes_b, common, 3);
-    tbb::parallel_for(tbb::blocked_range<std::size_t>(0, boxes_a.size(), 2048), [&](const auto& range) {
+    parallel::each(tbb::blocked_range<std::size_t>(0, boxes_a.size(), 2048), [&](const auto& range) {
         stop_point();
         for (std::size_t i = range.begin(); i != range.end(); ++i) {
             if (!boxes_a[i].touches(common)) continue;
@@ -416,12 +415,12 @@ std::optional<Refinement> refined_near(const TaggedTriangles& a, const TaggedTri
     const std::array<const TaggedTriangles*, 2> soups = {&a, &b};
     Refinement out;
     out.near = near_one_another(a, b);
-    tbb::parallel_for(0, 2, [&](int s) { close_fans(*soups[s], out.near[s]); });
+    parallel::each(0, 2, [&](int s) { close_fans(*soups[s], out.near[s]); });
     if (std::ranges::find(out.near[0], 1) == out.near[0].end()) return out;
     const auto chunks = groups_of(soups, out.near);
     for (auto& list : out.pieces) list.resize(chunks.size());
     std::atomic<bool> refused = false;
-    tbb::parallel_for(std::size_t(0), chunks.size(), [&](std::size_t c) {
+    parallel::each(std::size_t(0), chunks.size(), [&](std::size_t c) {
         const TaggedTriangles near_a = part_of(a, chunks[c][0], out.pieces[0][c].old_number),
                               near_b = part_of(b, chunks[c][1], out.pieces[1][c].old_number);
         auto refined = corefined_triangles(near_a, near_b);
@@ -472,13 +471,13 @@ std::optional<TaggedTriangles> boolean_by_patches(const TaggedTriangles& a, cons
     const auto refinement = refined_near(a, b);
     if (!refinement) return std::nullopt;
     std::array<Side, 2> sides;
-    tbb::parallel_for(0, 2, [&](int s) {
+    parallel::each(0, 2, [&](int s) {
         sides[s] = side_of(*soups[s], refinement->near[s], refinement->pieces[s]);
         find_patches(sides[s]);
     });
     if (sides[0].lines.size() != sides[1].lines.size()) return std::nullopt;
     std::array<std::optional<std::vector<std::uint8_t>>, 2> inside;
-    tbb::parallel_for(0, 2, [&](int s) {
+    parallel::each(0, 2, [&](int s) {
         const std::vector<Box> boxes = boxes_of(*soups[1 - s]);
         inside[s] = patches_inside(sides[s], Inside(*soups[1 - s], boxes));
     });

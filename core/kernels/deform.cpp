@@ -4,10 +4,10 @@
 #include <algorithm>
 #include <cmath>
 #include <numbers>
-#include <tbb/parallel_for.h>
 
 #include "core/ground/stop.h"
 #include "core/kernels/flatten.h"
+#include "core/ground/parallel.h"
 
 namespace bricol {
 
@@ -15,7 +15,7 @@ Shape deformed(const Shape& shape, const PointMap& map, const Selection& vertice
     Shape out = shape;
     const Array<Vec3>& before = *shape.mesh.positions;
     Array<Vec3> points(before.size());
-    tbb::parallel_for(tbb::blocked_range<std::size_t>(0, points.size(), 2048), [&](const auto& range) {
+    parallel::each(tbb::blocked_range<std::size_t>(0, points.size(), 2048), [&](const auto& range) {
         stop_point();
         for (std::size_t i = range.begin(); i != range.end(); ++i)
             points[i] = vertices[i] ? Vec3(map(DVec3(before[i]))) : before[i];

@@ -3,12 +3,12 @@
 
 #include <algorithm>
 #include <cmath>
-#include <tbb/parallel_for.h>
 
 #include "core/ground/stop.h"
 #include "core/kernels/uv_check.h"
 #include "core/kernels/triangulate.h"
 #include "core/ground/numbers.h"
+#include "core/ground/parallel.h"
 
 namespace bricol {
 
@@ -129,7 +129,7 @@ DrapeSurface::Draped DrapeSurface::draped(std::span<const Vec3> points, const Op
     Draped out;
     out.points.resize(points.size());
     out.missed.assign(points.size(), 0);
-    tbb::parallel_for(tbb::blocked_range<std::size_t>(0, points.size(), 4096), [&](const auto& range) {
+    parallel::each(tbb::blocked_range<std::size_t>(0, points.size(), 4096), [&](const auto& range) {
         stop_point();
         for (std::size_t i = range.begin(); i != range.end(); ++i) {
             const DVec3 p = DVec3(points[i]) - options.origin;

@@ -1,7 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // A flat pattern cut along the border of a surface's UVs.
 #include <cmath>
-#include <tbb/parallel_for.h>
 
 #include "core/ground/stop.h"
 #include "core/kernels/drape.h"
@@ -9,6 +8,7 @@
 #include "core/kernels/bridge.h"
 #include "core/kernels/rebuild.h"
 #include "core/kernels/triangulate.h"
+#include "core/ground/parallel.h"
 
 namespace bricol {
 
@@ -124,7 +124,7 @@ DrapeSurface::Trimmed DrapeSurface::trimmed(const Mesh& pattern, const Options& 
     };
     const std::size_t n = pattern.vertex_count();
     std::vector<std::uint8_t> inside(n);
-    tbb::parallel_for(tbb::blocked_range<std::size_t>(0, n, 4096), [&](const auto& range) {
+    parallel::each(tbb::blocked_range<std::size_t>(0, n, 4096), [&](const auto& range) {
         stop_point();
         for (std::size_t i = range.begin(); i != range.end(); ++i) inside[i] = on((*pattern.positions)[i]);
     });
@@ -153,19 +153,19 @@ DrapeSurface::Trimmed DrapeSurface::trimmed(const Mesh& pattern, const Options& 
         source.push_back(in < 0.5 ? (inside[a] ? a : b) : (inside[a] ? b : a));
     }
     std::atomic<std::size_t> passed_over = 0;
-    tbb::parallel_for(tbb::blocked_range<Index>(0, static_cast<Index>(topology.edge_count()), 4096),
-                      [&](const auto& range) {
-                          stop_point();
-                          for (Index e = range.begin(); e != range.end(); ++e) {
-                              const auto [a, b] = topology.edges[e];
-                              if (inside[a] != inside[b]) continue;
-                              const DVec3 start((*pattern.positions)[a]), way = DVec3((*pattern.positions)[b]) - start;
-                              bool other = false;
-                              for (const double t : {0.25, 0.5, 0.75})
-                                  other |= on(Vec3(start + way * t)) != (inside[a] != 0);
-                              passed_over += other;
-                          }
-                      });
+    parallel::each(tbb::blocked_range<Index>(0, static_cast<Index>(topology.edge_count()), 4096),
+                   [&](const auto& range) {
+                       stop_point();
+                       for (Index e = range.begin(); e != range.end(); ++e) {
+                           const auto [a, b] = topology.edges[e];
+                           if (inside[a] != inside[b]) continue;
+                           const DVec3 start((*pattern.positions)[a]), way = DVec3((*pattern.positions)[b]) - start;
+                           bool other = false;
+                           for (const double t : {0.25, 0.5, 0.75})
+                               other |= on(Vec3(start + way * t)) != (inside[a] != 0);
+                           passed_over += other;
+                       }
+                   });
     FaceList faces;
     for (Index f = 0; f < topology.face_count(); ++f) {
         stop_point(f);

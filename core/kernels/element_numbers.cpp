@@ -2,11 +2,11 @@
 #include "core/kernels/element_numbers.h"
 
 #include <cmath>
-#include <tbb/parallel_for.h>
 
 #include "core/ground/stop.h"
 #include "core/kernels/choose.h"
 #include "core/kernels/noise.h"
+#include "core/ground/parallel.h"
 
 namespace bricol {
 
@@ -30,7 +30,7 @@ Array<std::uint32_t> element_numbers(const Mesh& mesh, Domain domain) {
     }
     const double largest = std::max({size.x, size.y, size.z, 1e-12});
     Array<std::uint32_t> numbers(count);
-    tbb::parallel_for(tbb::blocked_range<std::size_t>(0, count, 4096), [&](const auto& range) {
+    parallel::each(tbb::blocked_range<std::size_t>(0, count, 4096), [&](const auto& range) {
         stop_point();
         for (std::size_t i = range.begin(); i < range.end(); ++i) {
             const DVec3 at = domain == Domain::corner ? DVec3((*mesh.positions)[mesh.topology->corner_vertex[i]])

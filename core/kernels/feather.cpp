@@ -1,8 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/kernels/feather.h"
 
-#include <tbb/parallel_for.h>
-
+#include "core/ground/parallel.h"
 #include "core/ground/stop.h"
 
 namespace bricol {
@@ -13,7 +12,7 @@ Array<float> feathered(const Mesh& mesh, Array<float> values, int rounds, double
     std::vector<double> now(values.begin(), values.end()), next(now.size());
     for (int r = 0; r < rounds; ++r) {
         stop_point();
-        tbb::parallel_for(tbb::blocked_range<Index>(0, t.vertex_count, 4096), [&](const auto& range) {
+        parallel::each(tbb::blocked_range<Index>(0, t.vertex_count, 4096), [&](const auto& range) {
             stop_point();
             for (Index v = range.begin(); v != range.end(); ++v) {
                 const auto edges = near.edges_of_vertex(v);

@@ -4,9 +4,9 @@
 #include <algorithm>
 #include <cmath>
 #include <numeric>
-#include <tbb/parallel_for.h>
 
 #include "core/kernels/triangulate.h"
+#include "core/ground/parallel.h"
 
 namespace bricol {
 
@@ -18,8 +18,8 @@ template <class Part>
 double summed(std::size_t faces, const Part& part) {
     constexpr std::size_t block = 4096;
     std::vector<double> sums((faces + block - 1) / block);
-    tbb::parallel_for(std::size_t(0), sums.size(),
-                      [&](std::size_t b) { sums[b] = part(b * block, std::min(faces, (b + 1) * block)); });
+    parallel::each(std::size_t(0), sums.size(),
+                   [&](std::size_t b) { sums[b] = part(b * block, std::min(faces, (b + 1) * block)); });
     return std::accumulate(sums.begin(), sums.end(), 0.0);
 }
 

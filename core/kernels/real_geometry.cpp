@@ -1,9 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/kernels/real_geometry.h"
 
-#include <tbb/parallel_for.h>
-
 #include "core/kernels/transform.h"
+#include "core/ground/parallel.h"
 
 namespace bricol {
 
@@ -80,7 +79,7 @@ Mesh repeated(const Mesh& mesh, std::span<const glm::mat4> places) {
     for (int d = 0; d < 2; ++d)
         if (const auto* given = out.attributes.values<Vec3>(normal_domains[d], attribute_name::normal))
             normals[d] = *given;
-    tbb::parallel_for(std::size_t(0), times, [&](std::size_t k) {
+    parallel::each(std::size_t(0), times, [&](std::size_t k) {
         const glm::mat4& place = places[k];
         const auto base = static_cast<Index>(k * vertices), edge_base = static_cast<Index>(k * edges),
                    corner_base = static_cast<Index>(k * corners);

@@ -1,10 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/kernels/smooth.h"
 
-#include <tbb/parallel_for.h>
-
 #include "core/ground/stop.h"
 #include "core/kernels/weld.h"
+#include "core/ground/parallel.h"
 
 namespace bricol {
 
@@ -18,7 +17,7 @@ Mesh smoothed(const Mesh& mesh, const SmoothOptions& options, const Selection& v
     }
     Array<Vec3> points = *mesh.positions, next = points;
     const auto pass = [&](double by) {
-        tbb::parallel_for(tbb::blocked_range<Index>(0, t.vertex_count, 2048), [&](const auto& range) {
+        parallel::each(tbb::blocked_range<Index>(0, t.vertex_count, 2048), [&](const auto& range) {
             stop_point();
             for (Index v = range.begin(); v != range.end(); ++v) {
                 const auto edges = near.edges_of_vertex(v);

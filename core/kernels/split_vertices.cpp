@@ -1,11 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/kernels/split_vertices.h"
 
-#include <tbb/parallel_for.h>
-
 #include "core/ground/stop.h"
 #include "core/kernels/normals.h"
 #include "core/kernels/triangulate.h"
+#include "core/ground/parallel.h"
 
 namespace bricol {
 
@@ -51,7 +50,7 @@ SplitMesh split_vertices(const Mesh& input) {
     split.normals.resize(count);
     split.uvs.resize(uvs ? count : 0);
     split.colours.resize(colour_at_corner || colour_at_vertex ? count : 0);
-    tbb::parallel_for(tbb::blocked_range<std::size_t>(0, count, 16384), [&](const auto& range) {
+    parallel::each(tbb::blocked_range<std::size_t>(0, count, 16384), [&](const auto& range) {
         stop_point();
         for (std::size_t i = range.begin(); i != range.end(); ++i) {
             const Index c = source_corner[i], v = t.corner_vertex[c];

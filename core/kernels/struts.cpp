@@ -6,7 +6,6 @@
 #include <atomic>
 #include <cmath>
 #include <numbers>
-#include <tbb/parallel_for.h>
 
 #include "core/ground/stop.h"
 #include "core/kernels/array.h"
@@ -17,6 +16,7 @@
 #include "core/kernels/rebuild.h"
 #include "core/kernels/solids.h"
 #include "core/kernels/weld.h"
+#include "core/ground/parallel.h"
 
 namespace bricol {
 
@@ -43,7 +43,7 @@ bool whole_frame(const Mesh& mesh, const StrutOptions& options, StrutResult& res
         return false;
     // Half the depth at every vertex: of the thickest bar that meets there.
     Array<double> thick(t.face_count());
-    tbb::parallel_for(tbb::blocked_range<std::size_t>(0, t.face_count(), 4096), [&](const auto& range) {
+    parallel::each(tbb::blocked_range<std::size_t>(0, t.face_count(), 4096), [&](const auto& range) {
         stop_point();
         for (std::size_t f = range.begin(); f != range.end(); ++f)
             thick[f] = options.relative ? options.thickness * mean_edge(mesh, f) : options.thickness;
@@ -62,7 +62,7 @@ bool whole_frame(const Mesh& mesh, const StrutOptions& options, StrutResult& res
     const Index corner_base = 2 * count;
     Array<Vec3> points(static_cast<std::size_t>(corner_base) + 2 * static_cast<std::size_t>(corners));
     Array<Index> source(points.size());
-    tbb::parallel_for(tbb::blocked_range<Index>(0, vertices, 8192), [&](const auto& range) {
+    parallel::each(tbb::blocked_range<Index>(0, vertices, 8192), [&](const auto& range) {
         stop_point();
         for (Index v = range.begin(); v != range.end(); ++v) {
             if (of_vertex[v] == no_index) continue;
@@ -107,7 +107,7 @@ bool whole_frame(const Mesh& mesh, const StrutOptions& options, StrutResult& res
         std::copy(ring.begin(), ring.end(), topology->corner_vertex.begin() + static_cast<std::ptrdiff_t>(4 * quad));
         std::copy(sides.begin(), sides.end(), topology->corner_edge.begin() + static_cast<std::ptrdiff_t>(4 * quad));
     };
-    tbb::parallel_for(tbb::blocked_range<std::size_t>(0, t.face_count(), 1024), [&](const auto& range) {
+    parallel::each(tbb::blocked_range<std::size_t>(0, t.face_count(), 1024), [&](const auto& range) {
         stop_point();
         std::vector<DVec3> polygon, inset;
         for (std::size_t f = range.begin(); f != range.end(); ++f) {

@@ -8,14 +8,13 @@
 #include <numeric>
 #include <opensubdiv/far/primvarRefiner.h>
 #include <opensubdiv/far/topologyDescriptor.h>
-#include <tbb/parallel_for.h>
-#include <tbb/parallel_invoke.h>
 #include <xxhash.h>
 
 #include "core/ground/stop.h"
 #include "core/kernels/normals.h"
 #include "core/kernels/rebuild.h"
 #include "core/kernels/triangulate.h"
+#include "core/ground/parallel.h"
 
 namespace bricol {
 
@@ -214,7 +213,7 @@ Array<Vec3> refine_points(const Plan& plan, const Array<Vec3>& coarse) {
     for (const LevelRows& rows : plan.rows) {
         to.resize(rows.begin.size());
         const auto work_out = [&](Index low, Index high) {
-            tbb::parallel_for(tbb::blocked_range<Index>(low, high, 8192), [&](const auto& range) {
+            parallel::each(tbb::blocked_range<Index>(low, high, 8192), [&](const auto& range) {
                 stop_point();
                 for (Index point = range.begin(); point != range.end(); ++point) {
                     Vec3 sum(0);
@@ -422,11 +421,12 @@ Mesh subdivided(const Mesh& input, const SubdivideOptions& options) {
         stop_point();
         plan->key = key;
         bool filled = false;
-        tbb::parallel_invoke(
-            [&] { filled = fill_topology(*plan, options); }, [&] { write_rows(*plan, options.levels); },
-            [&] {
-                if (uvs) plan->uvs = std::make_shared<const Column>(refine_uvs(*plan, inputs.uvs, options.levels));
-            });
+        parallel::together([&] { filled = fill_topology(*plan, options); }, [&] { write_rows(*plan, options.levels); },
+                           [&] {
+                               if (uvs)
+                                   plan->uvs =
+                                       std::make_shared<const Column>(refine_uvs(*plan, inputs.uvs, options.levels));
+                           });
         if (!filled) return {};
         const std::scoped_lock lock(plans_mutex);
         plans.push_front(plan);

@@ -5,11 +5,11 @@
 #include <cmath>
 #include <embree3/rtcore.h>
 #include <stdexcept>
-#include <tbb/parallel_for.h>
 #include <tbb/task_arena.h>
 
 #include "core/ground/stop.h"
 #include "core/kernels/triangulate.h"
+#include "core/ground/parallel.h"
 
 namespace bricol {
 
@@ -252,7 +252,7 @@ bool SurfaceFinder::inside(const DVec3& point) const {
 }
 
 void SurfaceFinder::nearest(std::span<const Vec3> points, std::span<SurfaceHit> hits, double start) const {
-    tbb::parallel_for(tbb::blocked_range<std::size_t>(0, points.size(), 512), [&](const auto& range) {
+    parallel::each(tbb::blocked_range<std::size_t>(0, points.size(), 512), [&](const auto& range) {
         stop_point();
         for (std::size_t i = range.begin(); i < range.end(); ++i) {
             hits[i] = start > 0 ? nearest(DVec3(points[i]), start) : SurfaceHit{};
@@ -266,7 +266,7 @@ void SurfaceFinder::along(std::span<const Vec3> from, std::span<const Vec3> ways
         std::ranges::fill(hits, SurfaceHit{});
         return;
     }
-    tbb::parallel_for(tbb::blocked_range<std::size_t>(0, from.size(), 512), [&](const auto& range) {
+    parallel::each(tbb::blocked_range<std::size_t>(0, from.size(), 512), [&](const auto& range) {
         stop_point();
         // In blocks: while the next rays are followed, the triangles found are fetched.
         constexpr std::size_t block = 32;

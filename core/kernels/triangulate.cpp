@@ -2,10 +2,10 @@
 #include "core/kernels/triangulate.h"
 #include "core/ground/stop.h"
 #include "core/kernels/face_lists.h"
+#include "core/ground/parallel.h"
 
 #include <algorithm>
 #include <cmath>
-#include <tbb/parallel_for.h>
 
 namespace bricol {
 
@@ -100,15 +100,14 @@ Triangles triangulated(const Mesh& mesh) {
     if (blocks == 0) return {};
     if (blocks == 1) return triangulated(mesh, 0, faces);
     std::vector<Triangles> parts(blocks);
-    tbb::parallel_for(std::size_t(0), blocks, [&](std::size_t b) {
-        parts[b] = triangulated(mesh, b * block, std::min(faces, (b + 1) * block));
-    });
+    parallel::each(std::size_t(0), blocks,
+                   [&](std::size_t b) { parts[b] = triangulated(mesh, b * block, std::min(faces, (b + 1) * block)); });
     std::vector<std::size_t> start(blocks + 1, 0);
     for (std::size_t b = 0; b < blocks; ++b) start[b + 1] = start[b] + parts[b].count();
     Triangles out;
     out.face.resize(start[blocks]);
     out.corners.resize(3 * start[blocks]);
-    tbb::parallel_for(std::size_t(0), blocks, [&](std::size_t b) {
+    parallel::each(std::size_t(0), blocks, [&](std::size_t b) {
         std::ranges::copy(parts[b].face, out.face.begin() + static_cast<std::ptrdiff_t>(start[b]));
         std::ranges::copy(parts[b].corners, out.corners.begin() + static_cast<std::ptrdiff_t>(3 * start[b]));
     });

@@ -3,13 +3,13 @@
 
 #include <algorithm>
 #include <fmt/format.h>
-#include <tbb/parallel_for.h>
 
 #include "core/catalogue/kind.h"
 #include "core/ground/stop_arena.h"
 #include "core/make/inner_kits.h"
 #include "core/make/run_step.h"
 #include "core/recipe/edit.h"
+#include "core/ground/parallel.h"
 
 namespace bricol {
 
@@ -60,8 +60,8 @@ void Making::make_all() {
     while (!ready.empty()) {
         std::vector<Job> jobs;
         for (const int n : ready) prepare(n, jobs);
-        // No stop leaves a job: it would cancel the loops inside the others, which then return with their work undone.
-        tbb::parallel_for(std::size_t(0), jobs.size(), [&](std::size_t j) {
+        // A stop of one job does not end the others' before their time: what they have done by then is kept.
+        parallel::each(std::size_t(0), jobs.size(), [&](std::size_t j) {
             try {
                 work(jobs[j]);
             } catch (const Stopped&) {

@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include <fmt/format.h>
-#include <tbb/parallel_for.h>
 
 #include "core/kernels/real_geometry.h"
 #include "core/steps/displace.h"
 #include "core/catalogue/settings.h"
+#include "core/ground/parallel.h"
 
 namespace bricol {
 
@@ -42,7 +42,7 @@ void run_blend(const Blend& s, StepRun& run) {
     if (!a.empty()) {
         const Array<float> share = shares(run, s.weight, s.only);
         Array<Vec3> points(a.vertex_count());
-        tbb::parallel_for(tbb::blocked_range<std::size_t>(0, points.size(), 8192), [&](const auto& range) {
+        parallel::each(tbb::blocked_range<std::size_t>(0, points.size(), 8192), [&](const auto& range) {
             for (std::size_t i = range.begin(); i != range.end(); ++i) {
                 const DVec3 p((*a.positions)[i]);
                 points[i] = Vec3(p + (DVec3((*b.positions)[i]) - p) * (amount * static_cast<double>(share[i])));

@@ -89,6 +89,15 @@ TEST_CASE("the core knows no interface, and steps do not know one another", "[ho
     CHECK(seen > 100);
 }
 
+TEST_CASE("loops on several threads can be put inside each other", "[house]") {
+    const std::regex bare(R"(tbb::parallel_(for|reduce|invoke|deterministic_reduce|scan|sort)\b)");
+    for (const std::string folder : {"core", "app", "cli"})
+        for (const auto& file : sources(folder)) {
+            INFO(file.string() << ": use core/ground/parallel.h");
+            if (file.filename() != "parallel.h") CHECK_FALSE(std::regex_search(content(file), bare));
+        }
+}
+
 TEST_CASE("no step is known by name outside its own file", "[house]") {
     // A remedy may put a Flip behind an inside-out result; a step has a note, which is also a step.
     const std::set<std::pair<std::string, std::string>> meant = {{"part_findings.cpp", "flip"},

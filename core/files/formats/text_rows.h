@@ -4,10 +4,10 @@
 
 #include <charconv>
 #include <string>
-#include <tbb/parallel_for.h>
 #include <vector>
 
 #include "core/files/files.h"
+#include "core/ground/parallel.h"
 
 namespace bricol {
 
@@ -46,7 +46,7 @@ void write_rows(std::size_t count, const Sink& sink, Row row) {
     std::vector<RowBuffer> buffers(wave);
     for (std::size_t start = 0; start < count; start += block * wave) {
         const std::size_t blocks = std::min(wave, (count - start + block - 1) / block);
-        tbb::parallel_for(std::size_t(0), blocks, [&](std::size_t b) {
+        parallel::each(std::size_t(0), blocks, [&](std::size_t b) {
             RowBuffer& buffer = buffers[b];
             buffer.clear();
             const std::size_t from = start + b * block, to = std::min(count, from + block);
