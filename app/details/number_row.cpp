@@ -112,12 +112,14 @@ void NumberRow::open_menu() {
             if (!info) continue;
             QMenu* of_step = nullptr;
             for (const ParameterInfo& p : info->parameters) {
-                if (p.kind != ParameterKind::number || p.quantity != info_.quantity ||
-                    (step->id == place_.step && p.key == place_.key))
-                    continue;
-                if (!of_step) of_step = links->addMenu(QString::fromStdString(step->id));
-                of_step->addAction(QString::fromUtf8(p.label.data(), static_cast<int>(p.label.size())), this,
-                                   [this, n = step->id + "." + std::string(p.key)] { send("= " + n, {}); });
+                if (p.quantity != info_.quantity) continue;
+                for (const NumberOf& number : numbers_of(p)) {
+                    if (step->id == place_.step && p.key == place_.key && number.component == place_.component)
+                        continue;
+                    if (!of_step) of_step = links->addMenu(QString::fromStdString(step->id));
+                    const std::string name = step->id + "." + std::string(p.key) + std::string(number.suffix);
+                    of_step->addAction(number_label(p, number), this, [this, name] { send("= " + name, {}); });
+                }
             }
         }
     links->setEnabled(!links->isEmpty());

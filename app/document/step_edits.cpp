@@ -4,7 +4,6 @@
 #include <algorithm>
 #include <cmath>
 
-#include "core/catalogue/kind.h"
 #include "core/recipe/settings.h"
 
 namespace bricol {
@@ -130,6 +129,12 @@ std::string NumberPlace::link_name() const {
     return part + "." + step + "." + key + (component < 0 ? "" : std::string(".") + "xyz"[component]);
 }
 
+QString number_label(const ParameterInfo& p, const NumberOf& number) {
+    QString label = QString::fromUtf8(p.label.data(), static_cast<int>(p.label.size()));
+    if (number.component >= 0) label += QString(" ") + "xyz"[number.component];
+    return label;
+}
+
 Json written_at(const Recipe& recipe, const NumberPlace& place) {
     const Part* part = recipe.part(place.part);
     const Step* step = part ? find_step(*part, place.step) : nullptr;
@@ -149,12 +154,10 @@ Edited set_number(const Recipe& recipe, const NumberPlace& place, const Json& va
     const StepInfo* info = step ? find_step_info(step->type) : nullptr;
     const ParameterInfo* p = info ? info->parameter(place.key) : nullptr;
     if (!p) return Problem{"This number is gone.", "", ""};
-    Json vector = step->settings.contains(place.key) && step->settings[place.key].is_array() &&
-                          step->settings[place.key].size() == 3
-                      ? step->settings[place.key]
-                      : Json::array({p->standard_vector.x, p->standard_vector.y, p->standard_vector.z});
-    vector[place.component] = tidy;
-    return set_setting(recipe, place.part, place.step, place.key, vector);
+    const auto written = step->settings.find(place.key);
+    return set_setting(
+        recipe, place.part, place.step, place.key,
+        with_number(*p, written == step->settings.end() ? nullptr : &*written, {place.component, {}}, tidy));
 }
 
 Edited make_dial(const Recipe& recipe, const NumberPlace& place, const ParameterInfo& info, double value,

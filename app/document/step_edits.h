@@ -3,6 +3,7 @@
 #pragma once
 
 #include "app/document/session.h"
+#include "core/catalogue/kind.h"
 
 namespace bricol {
 
@@ -36,6 +37,8 @@ struct NumberPlace {
     /// Name by which formulas of another step can use it; empty when they cannot.
     std::string link_name() const;
 };
+/// "Width", or "Size x" for one of three.
+QString number_label(const ParameterInfo& p, const NumberOf& number);
 /// As written: a number, a formula, or nothing.
 Json written_at(const Recipe& recipe, const NumberPlace& place);
 Edited set_number(const Recipe& recipe, const NumberPlace& place, const Json& value);

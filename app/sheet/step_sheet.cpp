@@ -80,9 +80,8 @@ void StepSheet::gather(std::vector<Card>& cards, std::vector<Wire>& wires, std::
         card.numbers_below = stands_aside(one);
         card.gives =
             !stands_aside(one) ||
-            (info && (!info->outputs.empty() || std::ranges::any_of(info->parameters, [](const ParameterInfo& p) {
-                 return p.kind == ParameterKind::number || p.kind == ParameterKind::vector;
-             })));
+            (info && (!info->outputs.empty() ||
+                      std::ranges::any_of(info->parameters, [](const ParameterInfo& p) { return has_numbers(p); })));
         if (stands_aside(one) && !card.gives) card.rect.setHeight(84);
         if (info)
             for (const InputInfo& input : info->inputs) {
@@ -297,9 +296,8 @@ bool StepSheet::dropped_on_card(const std::string& from, const std::string& to, 
     if (gives->outputs.empty() || gives->outputs.front().key != "value")
         for (const ParameterInfo& p : gives->parameters) {
             if (p.key != "value") continue;
-            if (p.kind == ParameterKind::number) outputs.emplace_back(text_of(p.label), from + ".value");
-            for (int c = 0; p.kind == ParameterKind::vector && c < 3; ++c)
-                outputs.emplace_back(text_of(p.label) + " " + "xyz"[c], from + ".value." + "xyz"[c]);
+            for (const NumberOf& number : numbers_of(p))
+                outputs.emplace_back(number_label(p, number), from + ".value" + std::string(number.suffix));
         }
     auto* menu = new QMenu(this);
     menu->setObjectName("numberMenu");
@@ -320,10 +318,8 @@ bool StepSheet::dropped_on_card(const std::string& from, const std::string& to, 
     const Values values = session_.resolver().parameters(*session_.chosen_part(), *target, *takes, ignored);
     for (const ParameterInfo& p : takes->parameters) {
         if (!asked_for(*takes, p, values)) continue;
-        const std::string key(p.key);
-        if (p.kind == ParameterKind::number) offer(text_of(p.label), {session_.part(), to, key, -1, ""});
-        for (int c = 0; p.kind == ParameterKind::vector && c < 3; ++c)
-            offer(text_of(p.label) + " " + "xyz" [c], { session_.part(), to, key, c, "" });
+        for (const NumberOf& number : numbers_of(p))
+            offer(number_label(p, number), {session_.part(), to, std::string(p.key), number.component, ""});
     }
     if (menu->actions().size() < 2) {
         delete menu;

@@ -198,11 +198,8 @@ void StepSheet::menu(const std::string& id, const QPointF& at, const QPoint& glo
     const Step* one = step(id);
     const StepInfo* info = one ? find_step_info(one->type) : nullptr;
     if (!one) return;
-    const bool kit = info && std::ranges::any_of(info->parameters,
-                                                 [](const ParameterInfo& p) { return p.kind == ParameterKind::kit; });
-    const bool blocks = info && std::ranges::any_of(info->parameters, [](const ParameterInfo& p) {
-                            return p.kind == ParameterKind::blocks;
-                        });
+    const bool kit = info && info->parameter_of(ParameterKind::kit),
+               blocks = info && info->parameter_of(ParameterKind::blocks);
     if (!stands_aside(*one)) {
         menu->addAction(session_.peek() == id ? "Stop peeking\tP" : "Peek\tP", this,
                         [this, id] { session_.set_peek(session_.peek() == id ? "" : id); });
@@ -285,7 +282,7 @@ void StepSheet::opened(const std::string& id) {
     const Step* one = step(id);
     const StepInfo* info = one ? find_step_info(one->type) : nullptr;
     if (!info) return;
-    if (std::ranges::any_of(info->parameters, [](const ParameterInfo& p) { return p.kind == ParameterKind::blocks; })) {
+    if (info->parameter_of(ParameterKind::blocks)) {
         emit mixerWanted(id);
         return;
     }

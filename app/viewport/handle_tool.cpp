@@ -96,6 +96,7 @@ std::optional<HandleTool::Handle> HandleTool::handle_of(const ParameterInfo& p, 
     }
     const Value& value = values.find(p.key)->second;
     if (const auto* vector = std::get_if<DVec3>(&value)) {
+        handle.in_space = true;
         handle.vector = *vector;
         if (p.handle.kind == HandleKind::point) handle.origin = *vector;
         handle.at = p.handle.kind == HandleKind::arrow ? handle.origin + *vector : *vector;
@@ -126,7 +127,7 @@ std::optional<DVec3> HandleTool::place_of(const std::string& key) const {
 }
 
 bool HandleTool::catches(const Handle& handle, const Projector& projector, const glm::dvec2& pointer, int& grip) const {
-    if (handle.info->kind == ParameterKind::vector) {
+    if (handle.in_space) {
         grip = arrows::hit(handle.at, projector, pointer);
         return grip != arrows::none;
     }
@@ -167,7 +168,7 @@ bool HandleTool::move(const QMouseEvent* event, const Camera& camera, const QSiz
     typed_.clear();
     const bool loose = event->modifiers() & Qt::ControlModifier;
     const double step = loose ? 1e-6 : grid_step / 10;
-    if (before_.info->kind == ParameterKind::vector) {
+    if (before_.in_space) {
         const DVec3 by = arrows::pulled(before_.at, grip_, camera, projector, from_, pointer_);
         DVec3 to = before_.vector;
         for (int i = 0; i < 3; ++i)
@@ -215,7 +216,7 @@ void HandleTool::send(const Handle& from, double value, const DVec3& vector) {
             written.is_string() ? Json(with_offset(written.get<std::string>(), wanted - now)) : Json(wanted));
         if (edited) recipe = std::move(*edited);
     };
-    if (p.kind == ParameterKind::vector) {
+    if (from.in_space) {
         for (int i = 0; i < 3; ++i)
             if (vector[i] != from.vector[i]) put(i, from.vector[i], vector[i]);
     } else if (value != from.value) {
@@ -256,7 +257,7 @@ void HandleTool::finish_typed() {
     held_ = -1;
     before_ = handles_[last_];
     recipe_before_ = session_.recipe();
-    if (before_.info->kind == ParameterKind::vector) {
+    if (before_.in_space) {
         // Along the arrow that was pulled: what the number shall be.
         DVec3 to = before_.vector;
         to[grip_ >= 0 && grip_ < 3 ? grip_ : 0] = *value;
@@ -279,7 +280,7 @@ void HandleTool::paint(QPainter& painter, const Camera& camera, const QSize& siz
         const QColor ink = theme::color(hot ? Role::chosen : Role::act);
         painter.setPen(QPen(ink, 1.4, Qt::DashLine));
         painter.setBrush(Qt::NoBrush);
-        if (handle.info->kind == ParameterKind::vector) {
+        if (handle.in_space) {
             if (handle.info->handle.kind == HandleKind::arrow)
                 painter.drawLine(point(projector.to_screen(handle.origin)), at);
             arrows::paint(painter, handle.at, projector, hot ? (held_ == i ? grip_ : hot_grip_) : arrows::none);
@@ -313,7 +314,7 @@ void HandleTool::paint(QPainter& painter, const Camera& camera, const QSize& siz
             const QString label =
                 QString::fromUtf8(handle.info->label.data(), static_cast<int>(handle.info->label.size()));
             QString value = QString::fromStdString(format_value(handle.value, handle.info->quantity, unit));
-            if (handle.info->kind == ParameterKind::vector) {
+            if (handle.in_space) {
                 QStringList parts;
                 for (int k = 0; k < 3; ++k)
                     parts << QString::fromStdString(

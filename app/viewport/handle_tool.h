@@ -42,6 +42,7 @@ private:
         DVec3 origin{0};  ///< what it starts from
         DVec3 at{0};      ///< where it is caught
         DVec3 axis{0, 0, 1};
+        bool in_space = false;  ///< its number is `vector`, otherwise `value`
         double value = 0;
         DVec3 vector{0};
     };

@@ -37,9 +37,9 @@ void KnotTool::refresh() {
     const Step* step = session_.chosen_step();
     const StepInfo* info = step ? find_step_info(step->type) : nullptr;
     if (!info) return;
-    for (const ParameterInfo& p : info->parameters)
-        if (p.kind == ParameterKind::curves) key_ = p.key;
-    if (key_.empty()) return;
+    const ParameterInfo* curves = info->parameter_of(ParameterKind::curves);
+    if (!curves) return;
+    key_ = curves->key;
     // The step itself places the knots; it is cheap and has no inputs.
     StepRun run(info);
     run.id = step->id;

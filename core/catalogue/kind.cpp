@@ -80,6 +80,35 @@ DVec3 Reading::three(const Json& written, const std::string& where) {
     return out;
 }
 
+std::vector<NumberOf> numbers_of(const ParameterInfo& p) {
+    const auto suffixes = kind_info(p).number_suffixes();
+    std::vector<NumberOf> out;
+    for (std::size_t i = 0; i < suffixes.size(); ++i)
+        out.push_back({suffixes.size() == 1 ? -1 : static_cast<int>(i), suffixes[i]});
+    return out;
+}
+
+double number_in(const Value& value, const NumberOf& number) {
+    return number.component < 0 ? std::get<double>(value) : std::get<DVec3>(value)[number.component];
+}
+
+Json written_number(const Json* written, const NumberOf& number) {
+    if (!written) return nullptr;
+    if (number.component < 0) return *written;
+    const auto at = static_cast<std::size_t>(number.component);
+    return written->is_array() && written->size() > at ? (*written)[at] : Json(nullptr);
+}
+
+Json with_number(const ParameterInfo& p, const Json* written, const NumberOf& number, const Json& put) {
+    if (number.component < 0) return put;
+    const DVec3& otherwise = p.standard_vector;
+    Json three = written && written->is_array() && written->size() == 3
+                     ? *written
+                     : Json::array({otherwise.x, otherwise.y, otherwise.z});
+    three[static_cast<std::size_t>(number.component)] = put;
+    return three;
+}
+
 void each_formula_in(Json& written, const OnFormula& f) {
     if (written.is_string()) {
         if (written.get_ref<const std::string&>().starts_with('=')) f({written});

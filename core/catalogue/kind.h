@@ -94,6 +94,21 @@ public:
 const Kind& kind_info(ParameterKind kind);
 inline const Kind& kind_info(const ParameterInfo& p) { return kind_info(p.kind); }
 
+/// A single number of a setting: all of it, or one of three.
+struct NumberOf {
+    int component = -1;       ///< -1: the setting is one number
+    std::string_view suffix;  ///< what formulas write behind the setting's name: "", ".x", …
+};
+/// The numbers of a setting that formulas may ask for; none for most kinds.
+std::vector<NumberOf> numbers_of(const ParameterInfo& p);
+inline bool has_numbers(const ParameterInfo& p) { return !kind_info(p).number_suffixes().empty(); }
+/// One of them in a setting worked out.
+double number_in(const Value& value, const NumberOf& number);
+/// One of them as written: null when the default holds there.
+Json written_number(const Json* written, const NumberOf& number);
+/// What is written with one of them put in; the default stands for what is not written.
+Json with_number(const ParameterInfo& p, const Json* written, const NumberOf& number, const Json& put);
+
 /// Every formula of an arbitrary piece of JSON: texts that start with "=". For settings no description tells of.
 void each_formula_in(Json& written, const OnFormula& f);
 

@@ -5,6 +5,7 @@
 #include <cmath>
 #include <set>
 
+#include "core/catalogue/kind.h"
 #include "core/kernels/real_geometry.h"
 #include "core/kernels/surface_finder.h"
 #include "core/kernels/transform.h"
@@ -61,12 +62,7 @@ private:
 
     /// Goes on behind an input.
     void source(const std::string& part, std::size_t step, const std::string& input, const DVec3& spot, bool all) {
-        const Part& holder = *recipe_.part(part);
-        std::string from = source_of(holder, step, input);
-        if (from.empty())
-            if (const auto written = holder.steps[step]->settings.find(input);
-                written != holder.steps[step]->settings.end() && written->is_string())
-                from = "part:" + written->get<std::string>();
+        const std::string from = whence(*recipe_.part(part), step, input);
         if (from.starts_with("part:")) {
             const Part* other = recipe_.part(from.substr(5));
             const Step* result = other ? result_step(*other) : nullptr;
@@ -75,6 +71,18 @@ private:
             visit(part, from, spot, all);
         }
     }
+
+    using Inputs = std::vector<std::pair<std::string, ShapePtr>>;  ///< by their keys; none is empty
+
+    /// A spot on the result of a step, on its way back.
+    struct At {
+        const std::string& part;
+        const std::string& id;
+        std::size_t step;
+        const DVec3& spot;
+        const Inputs& inputs;
+        const Shape& out;
+    };
 
     void visit(const std::string& part_name, const std::string& id, const DVec3& spot, bool all = false) {
         if (++visits_ > 5000 || !seen_.insert(part_name + "\n" + id).second) return;
@@ -89,26 +97,7 @@ private:
             source(part_name, s, "shape", spot, all);
             return;
         }
-        std::vector<std::pair<std::string, ShapePtr>> inputs;
-        const auto add = [&](const std::string& key) {
-            std::string from = source_of(part, s, key);
-            if (from.empty())
-                if (const auto written = step.settings.find(key);
-                    written != step.settings.end() && written->is_string() && recipe_.part(written->get<std::string>()))
-                    from = "part:" + written->get<std::string>();
-            if (from.empty()) return;
-            ShapePtr shape;
-            if (from.starts_with("part:")) {
-                const PartOutcome* other = made_.part(recipe_, from.substr(5));
-                shape = other ? other->shape : nullptr;
-            } else if (const StepOutcome* before = made_.step(recipe_, part_name, from)) {
-                shape = before->shape;
-            }
-            if (shape && !shape->empty()) inputs.emplace_back(key, shape);
-        };
-        for (const InputInfo& input : info->inputs) add(std::string(input.key));
-        for (const ParameterInfo& p : info->parameters)
-            if (p.kind == ParameterKind::part) add(std::string(p.key));
+        const Inputs inputs = inputs_of(part, s, *info);
         if (all) {  // what fed a shape without a surface: everything behind it had a hand in it
             light(part_name, id, TraceRole::fed);
             for (const auto& [key, shape] : inputs) source(part_name, s, key, spot, true);
@@ -118,83 +107,124 @@ private:
             light(part_name, id, TraceRole::made);
             return;
         }
-        const Shape& out = *outcome->shape;
-        // Passed on as it is.
-        for (const auto& [key, shape] : inputs)
-            if (shape.get() == &out) {
-                source(part_name, s, key, spot, false);
-                return;
+        const At at{part_name, id, s, spot, inputs, *outcome->shape};
+        passed_on(at) || through_copies(at) || through_same_faces(at) || through_other_surfaces(at);
+    }
+
+    /// Where an input comes from: another step, or a part that a setting names.
+    std::string whence(const Part& part, std::size_t s, const std::string& key) const {
+        const Step& step = *part.steps[s];
+        std::string from = source_of(part, s, key);
+        if (!from.empty()) return from;
+        const auto written = step.settings.find(key);
+        if (written == step.settings.end() || !written->is_string()) return {};
+        return recipe_.part(written->get<std::string>()) ? "part:" + written->get<std::string>() : std::string();
+    }
+
+    Inputs inputs_of(const Part& part, std::size_t s, const StepInfo& info) const {
+        Inputs inputs;
+        const auto add = [&](const std::string& key) {
+            const std::string from = whence(part, s, key);
+            ShapePtr shape;
+            if (from.starts_with("part:")) {
+                const PartOutcome* other = made_.part(recipe_, from.substr(5));
+                shape = other ? other->shape : nullptr;
+            } else if (const StepOutcome* before = from.empty() ? nullptr : made_.step(recipe_, part.name, from)) {
+                shape = before->shape;
             }
-        // Copies: back through the place of the one that holds the spot.
-        if (!out.instances.empty()) {
-            double best = 1e300;
-            const Instances* group = nullptr;
-            std::size_t copy = 0;
-            for (const Instances& g : out.instances) {
-                const SurfaceFinder finder(real_geometry(g.shape)->mesh);
-                for (std::size_t i = 0; i < g.count(); ++i) {
-                    const DVec3 local(glm::inverse(glm::dmat4(g.places[i])) * glm::dvec4(spot, 1));
-                    const SurfaceHit hit = finder.nearest(local);
-                    if (!hit) continue;
-                    const double away = glm::distance(DVec3(glm::dmat4(g.places[i]) * glm::dvec4(hit.at, 1)), spot);
-                    if (away < best) best = away, group = &g, copy = i;
-                }
-            }
-            const SurfaceFinder own(out.mesh);
-            const SurfaceHit plain = own.nearest(spot);
-            if (group && (!plain || best < plain.distance)) {
-                const DVec3 local(glm::inverse(glm::dmat4(group->places[copy])) * glm::dvec4(spot, 1));
-                const DVec3 stands(group->places[copy][3]);
-                bool passed = false;  // an input that already holds these copies only passes them on
-                for (const auto& [key, shape] : inputs)
-                    for (const Instances& before : shape->instances)
-                        if (before.shape == group->shape && before.places == group->places) {
-                            source(part_name, s, key, spot, false);
-                            passed = true;
-                        }
-                if (passed) return;
-                light(part_name, id, TraceRole::placed);
-                for (const auto& [key, shape] : inputs)
-                    source(part_name, s, key, shape == group->shape ? local : stands,
-                           shape != group->shape && shape->mesh.face_count() == 0);
-                return;
+            if (shape && !shape->empty()) inputs.emplace_back(key, shape);
+        };
+        for (const InputInfo& input : info.inputs) add(std::string(input.key));
+        for (const ParameterInfo& p : info.parameters)
+            if (p.kind == ParameterKind::part) add(std::string(p.key));
+        return inputs;
+    }
+
+    /// The step gave an input as it is.
+    bool passed_on(const At& at) {
+        const auto same = std::ranges::find_if(at.inputs, [&](const auto& in) { return in.second.get() == &at.out; });
+        if (same == at.inputs.end()) return false;
+        source(at.part, at.step, same->first, at.spot, false);
+        return true;
+    }
+
+    /// The spot lies on a copy: back through its place.
+    bool through_copies(const At& at) {
+        double best = 1e300;
+        const Instances* group = nullptr;
+        std::size_t copy = 0;
+        for (const Instances& g : at.out.instances) {
+            const SurfaceFinder finder(real_geometry(g.shape)->mesh);
+            for (std::size_t i = 0; i < g.count(); ++i) {
+                const DVec3 local(glm::inverse(glm::dmat4(g.places[i])) * glm::dvec4(at.spot, 1));
+                const SurfaceHit hit = finder.nearest(local);
+                if (!hit) continue;
+                const double away = glm::distance(DVec3(glm::dmat4(g.places[i]) * glm::dvec4(hit.at, 1)), at.spot);
+                if (away < best) best = away, group = &g, copy = i;
             }
         }
-        const SurfaceFinder finder(out.mesh);
-        const SurfaceHit here = finder.nearest(spot);
-        for (const auto& [key, shape] : inputs)
-            if (here && shape->mesh.face_count() > 0 && same_faces(shape->mesh, out.mesh)) {
+        if (!group) return false;
+        const SurfaceFinder own(at.out.mesh);
+        if (const SurfaceHit plain = own.nearest(at.spot); plain && best >= plain.distance) return false;
+        const DVec3 local(glm::inverse(glm::dmat4(group->places[copy])) * glm::dvec4(at.spot, 1));
+        const DVec3 stands(group->places[copy][3]);
+        bool passed = false;  // an input that already holds these copies only passes them on
+        for (const auto& [key, shape] : at.inputs)
+            for (const Instances& before : shape->instances)
+                if (before.shape == group->shape && before.places == group->places) {
+                    source(at.part, at.step, key, at.spot, false);
+                    passed = true;
+                }
+        if (passed) return true;
+        light(at.part, at.id, TraceRole::placed);
+        for (const auto& [key, shape] : at.inputs)
+            source(at.part, at.step, key, shape == group->shape ? local : stands,
+                   shape != group->shape && shape->mesh.face_count() == 0);
+        return true;
+    }
+
+    /// An input has the same faces: the step moved or coloured them, or left them alone.
+    bool through_same_faces(const At& at) {
+        const SurfaceFinder finder(at.out.mesh);
+        const SurfaceHit here = finder.nearest(at.spot);
+        for (const auto& [key, shape] : at.inputs)
+            if (here && shape->mesh.face_count() > 0 && same_faces(shape->mesh, at.out.mesh)) {
                 const DVec3 before = carried(finder, here, shape->mesh);
-                if (glm::distance(before, here.at) > 1e-7 + 1e-6 * size_of(out))
-                    light(part_name, id, TraceRole::moved);
-                else if (looks_differ(shape->mesh, out.mesh))
-                    light(part_name, id, TraceRole::coloured);
-                source(part_name, s, key, before, false);
-                return;
+                if (glm::distance(before, here.at) > 1e-7 + 1e-6 * size_of(at.out))
+                    light(at.part, at.id, TraceRole::moved);
+                else if (looks_differ(shape->mesh, at.out.mesh))
+                    light(at.part, at.id, TraceRole::coloured);
+                source(at.part, at.step, key, before, false);
+                return true;
             }
-        // Another surface: does the spot lie on one that came in?
+        return false;
+    }
+
+    /// Another surface: either the spot lies on one that came in, or the step made it.
+    bool through_other_surfaces(const At& at) {
         double best = 1e300;
         std::string nearest;
-        DVec3 at = spot;
+        DVec3 there = at.spot;
         bool any_surface = false;
-        for (const auto& [key, shape] : inputs) {
+        for (const auto& [key, shape] : at.inputs) {
             const ShapePtr real = real_geometry(shape);
             if (real->mesh.face_count() == 0) continue;
             any_surface = true;
-            const SurfaceHit hit = SurfaceFinder(real->mesh).nearest(spot);
-            if (hit && hit.distance < best) best = hit.distance, nearest = key, at = hit.at;
+            const SurfaceHit hit = SurfaceFinder(real->mesh).nearest(at.spot);
+            if (hit && hit.distance < best) best = hit.distance, nearest = key, there = hit.at;
         }
-        if (any_surface && best <= 1e-6 + 1e-5 * size_of(out)) {
-            source(part_name, s, nearest, at, false);
-            return;
+        if (any_surface && best <= 1e-6 + 1e-5 * size_of(at.out)) {
+            source(at.part, at.step, nearest, there, false);
+            return true;
         }
-        light(part_name, id, TraceRole::made);
-        for (const auto& [key, shape] : inputs) {
+        light(at.part, at.id, TraceRole::made);
+        for (const auto& [key, shape] : at.inputs) {
             if (shape->mesh.face_count() == 0 && shape->instances.empty())
-                source(part_name, s, key, spot, true);
+                source(at.part, at.step, key, at.spot, true);
             else if (key == nearest)
-                source(part_name, s, key, at, false);
+                source(at.part, at.step, key, there, false);
         }
+        return true;
     }
 
     static bool looks_differ(const Mesh& a, const Mesh& b) {
@@ -262,34 +292,22 @@ void find_moving_numbers(Trace& trace, const Recipe& recipe, const std::string& 
         std::vector<Finding> ignored;
         const Values values = resolver.parameters(*holder, *step, *info, ignored);
         for (const ParameterInfo& p : info->parameters) {
-            if ((p.kind != ParameterKind::number && p.kind != ParameterKind::vector) || !asked_for(*info, p, values))
-                continue;
+            if (!asked_for(*info, p, values)) continue;
             const std::string key(p.key);
-            for (int c = 0; c < (p.kind == ParameterKind::vector ? 3 : 1); ++c) {
-                Json written = step->settings.contains(key) ? step->settings[key] : Json();
-                if (p.kind == ParameterKind::vector) {
-                    if (!written.is_array())
-                        written = Json::array({p.standard_vector.x, p.standard_vector.y, p.standard_vector.z});
-                    if (written.size() != 3 || written[static_cast<std::size_t>(c)].is_string())
-                        continue;  // follows another number
-                } else if (written.is_string()) {
-                    continue;
-                }
+            const auto settings = step->settings.find(key);
+            const Json* written = settings == step->settings.end() ? nullptr : &*settings;
+            for (const NumberOf& number : numbers_of(p)) {
+                if (written_number(written, number).is_string()) continue;  // follows another number
                 if (tried++ >= most) return;
-                const double value = p.kind == ParameterKind::vector ? std::get<DVec3>(values.find(key)->second)[c]
-                                                                     : std::get<double>(values.find(key)->second);
+                const double value = number_in(values.find(key)->second, number);
                 double change = p.quantity == Quantity::count
                                     ? 1
                                     : std::max(std::abs(value) * 0.01, (p.soft_high - p.soft_low) * 0.002);
                 if (value + change > p.high) change = -change;
-                if (p.kind == ParameterKind::vector)
-                    written[static_cast<std::size_t>(c)] = value + change;
-                else
-                    written = value + change;
-                std::string name = traced.step + "." + key;
-                if (p.kind == ParameterKind::vector) name += std::string(".") + "xyz"[c];
-                look({traced.part, traced.step, key, p.kind == ParameterKind::vector ? c : -1, name, value, change, 0},
-                     set_setting(recipe, traced.part, traced.step, key, written));
+                const std::string name = traced.step + "." + key + std::string(number.suffix);
+                look({traced.part, traced.step, key, number.component, name, value, change, 0},
+                     set_setting(recipe, traced.part, traced.step, key,
+                                 with_number(p, written, number, value + change)));
             }
         }
     }

@@ -9,7 +9,7 @@
 #include "core/kernels/corner_patch.h"
 #include "core/kernels/normals.h"
 #include "core/kernels/rebuild.h"
-#include "core/ground/joined.h"
+#include "core/ground/disjoint_sets.h"
 #include "core/ground/numbers.h"
 #include "core/ground/parallel.h"
 
@@ -62,7 +62,7 @@ public:
         vertex_width_ = vertex_width;
         corner_.assign(t_.corner_count(), {});
         arc_.assign(2 * t_.edge_count(), no_index);
-        group_ = Joined(t_.vertex_count);
+        group_ = DisjointSets(t_.vertex_count);
         for (Index e = 0; e < edge_width.size(); ++e)
             if (edge_width[e] > 0) join(t_.edges[e][0], t_.edges[e][1]);
         for (Index v = 0; v < t_.vertex_count; ++v) stop_point(v), lay_out(v);
@@ -564,7 +564,7 @@ private:
     Array<Index> previous_, next_, face_, at_offsets_, at_;
     std::vector<Fan> fans_;
     Array<Index> fan_corners_, pool_, arcs_, arc_, kept_;
-    Joined group_{0};
+    DisjointSets group_{0};
     std::vector<CornerList> corner_;
     std::vector<Mover> movers_;
     Array<double> share_;

@@ -14,7 +14,7 @@
 #include "core/kernels/merge_faces.h"
 #include "core/kernels/rebuild.h"
 #include "core/kernels/triangulate.h"
-#include "core/ground/joined.h"
+#include "core/ground/disjoint_sets.h"
 #include "core/ground/box.h"
 #include "core/ground/parallel.h"
 
@@ -96,7 +96,7 @@ std::optional<TaggedTriangles> united(std::span<const TaggedTriangles> soups) {
 
 /// Solids that overlap are united, clusters apart from one another stand side by side.
 std::optional<TaggedTriangles> gathered(std::vector<TaggedTriangles> soups, std::span<const Box> boxes) {
-    Joined touching(soups.size());
+    DisjointSets touching(soups.size());
     for (Index i = 0; i < soups.size(); ++i)
         for (Index j = i + 1; j < soups.size(); ++j)
             if (boxes[i].touches(boxes[j])) touching.join(i, j);
@@ -157,7 +157,7 @@ TaggedTriangles without_collapsed_edges(const TaggedTriangles& soup) {
     for (const DVec3& p : soup.points) low = glm::min(low, p), high = glm::max(high, p);
     const double reach = 2e-7 * std::max({std::abs(low.x), std::abs(low.y), std::abs(low.z), std::abs(high.x),
                                           std::abs(high.y), std::abs(high.z)});
-    Joined together(soup.points.size());
+    DisjointSets together(soup.points.size());
     bool any = false;
     for (const auto& t : soup.triangles)
         for (int k = 0; k < 3; ++k) {

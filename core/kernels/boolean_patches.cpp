@@ -11,7 +11,7 @@
 #include <unordered_map>
 
 #include "core/ground/stop.h"
-#include "core/ground/joined.h"
+#include "core/ground/disjoint_sets.h"
 #include "core/ground/box.h"
 #include "core/ground/parallel.h"
 
@@ -202,7 +202,7 @@ Side side_of(const TaggedTriangles& soup, const Mask& near, std::span<const Refi
 std::vector<std::array<Mask, 2>> groups_of(const std::array<const TaggedTriangles*, 2>& soups,
                                            const std::array<Mask, 2>& near) {
     std::array<std::size_t, 3> base = {0, soups[0]->points.size(), soups[0]->points.size() + soups[1]->points.size()};
-    Joined groups(base[2]);
+    DisjointSets groups(base[2]);
     for (int s = 0; s < 2; ++s)
         for (std::size_t i = 0; i < near[s].size(); ++i)
             if (near[s][i])
@@ -258,7 +258,7 @@ std::vector<std::array<Mask, 2>> groups_of(const std::array<const TaggedTriangle
 /// Numbers the patches: what hangs together without stepping over a line.
 void find_patches(Side& side) {
     const std::size_t n = side.points.size();
-    Joined patches(n + side.triangles.size());
+    DisjointSets patches(n + side.triangles.size());
     // Round a point off the lines all triangles belong together; the others are joined over edges that are no lines.
     std::vector<Index> node(side.triangles.size(), no_index);
     std::map<std::pair<Index, Index>, Index> over;

@@ -125,103 +125,137 @@ struct WallBuilder {
 
 }  // namespace
 
-ExtrudeResult extruded_faces(const Mesh& mesh, const Mask& region, const ExtrudeOptions& options) {
-    WallBuilder b(mesh);
-    const Topology& t = b.t;
-    const Array<Vec3>& p = *mesh.positions;
-    const Array<Vec3> flat = face_normals(mesh);
-    const Adjacency& near = t.adjacency();
-    const int rows = std::max(1, options.divisions);
-    const auto inside = [&](Index e) {
-        std::size_t count = 0;
-        for (const Index f : near.faces_of_edge(e)) count += region[f];
-        return count;
-    };
-    for (std::size_t f = 0; f < t.face_count(); ++f) {
-        stop_point(f);
-        if (region[f]) continue;
-        for (Index c = t.face_offsets[f]; c < t.face_offsets[f + 1]; ++c) b.faces.corner(t.corner_vertex[c], c);
-        b.faces.close(static_cast<Index>(f));
-        b.mark(false, false, false);
+namespace {
+
+class FaceExtrusion {
+public:
+    FaceExtrusion(const Mesh& mesh, const Mask& region, const ExtrudeOptions& options)
+        : b_(mesh),
+          t_(b_.t),
+          p_(*mesh.positions),
+          near_(t_.adjacency()),
+          region_(region),
+          options_(options),
+          flat_(face_normals(mesh)),
+          rows_(std::max(1, options.divisions)) {}
+
+    ExtrudeResult build() {
+        keep_the_others();
+        if (options_.together) raise_vertices();
+        for (std::size_t f = 0; f < t_.face_count(); ++f) {
+            stop_point(f);
+            if (!region_[f]) continue;
+            if (!options_.together) raise_corners(f);
+            if (options_.front) front(f);
+            if (options_.back) back(f);
+            sides(f);
+        }
+        return b_.finish();
     }
-    // Levels of points above every corner: shared between faces when they stay together.
-    const auto level = [&](const Vec3& from, const Vec3& to, Index v) {
-        std::vector<Index> list;
-        for (int r = 1; r <= rows; ++r)
-            list.push_back(b.add(from + (to - from) * (static_cast<float>(r) / static_cast<float>(rows)), v));
-        return list;
-    };
-    std::vector<std::vector<Index>> at_vertex;
-    if (options.together) {
-        const Array<Vec3> offsets = options.direction ? Array<Vec3>{} : even_offsets(mesh, region);
+
+private:
+    void keep_the_others() {
+        for (std::size_t f = 0; f < t_.face_count(); ++f) {
+            stop_point(f);
+            if (region_[f]) continue;
+            for (Index c = t_.face_offsets[f]; c < t_.face_offsets[f + 1]; ++c) b_.faces.corner(t_.corner_vertex[c], c);
+            b_.faces.close(static_cast<Index>(f));
+            b_.mark(false, false, false);
+        }
+    }
+    /// A column of new points; the number of the first.
+    Index column(const Vec3& from, const Vec3& to, Index v) {
+        const Index first = b_.add(from + (to - from) * (1 / static_cast<float>(rows_)), v);
+        for (int r = 2; r <= rows_; ++r)
+            b_.add(from + (to - from) * (static_cast<float>(r) / static_cast<float>(rows_)), v);
+        return first;
+    }
+    /// Faces that stay together share the column above a vertex.
+    void raise_vertices() {
+        const Array<Vec3> offsets = options_.direction ? Array<Vec3>{} : even_offsets(b_.old, region_);
         const Array<Vec3> insets =
-            options.inset > 0 ? region_insets(mesh, region, options.inset, b.result.held) : Array<Vec3>{};
-        at_vertex.resize(t.vertex_count);
-        for (std::size_t f = 0; f < t.face_count(); ++f)
-            if (region[f])
-                for (Index v : t.face(f)) {
-                    if (!at_vertex[v].empty()) continue;
-                    const Vec3 way = options.direction ? Vec3(*options.direction) : offsets[v];
-                    Vec3 to = p[v] + way * static_cast<float>(options.distance);
-                    if (!insets.empty()) to += insets[v];
-                    at_vertex[v] = level(p[v], to, v);
-                }
-    }
-    std::vector<std::vector<Index>> at_corner;
-    std::vector<DVec3> polygon, inset;
-    for (std::size_t f = 0; f < t.face_count(); ++f) {
-        stop_point(f);
-        if (!region[f]) continue;
-        const auto face = t.face(f);
-        const std::size_t n = face.size();
-        const Index first = t.face_offsets[f];
-        at_corner.clear();
-        if (!options.together) {
-            polygon.clear();
-            for (Index v : face) polygon.emplace_back(p[v]);
-            inset = polygon;
-            double share = 1;
-            if (options.inset > 0) inset_polygon(polygon, DVec3(flat[f]), options.inset, inset, &share);
-            b.result.held += share < 1;
-            const DVec3 way = options.direction ? *options.direction : DVec3(flat[f]);
-            for (std::size_t i = 0; i < n; ++i)
-                at_corner.push_back(level(p[face[i]], Vec3(inset[i] + way * options.distance), face[i]));
-        }
-        const auto levels = [&](std::size_t i) -> const std::vector<Index>& {
-            return options.together ? at_vertex[face[i]] : at_corner[i];
-        };
-        if (options.front) {
-            for (std::size_t i = 0; i < n; ++i) b.faces.corner(levels(i).back(), first + static_cast<Index>(i));
-            b.faces.close(static_cast<Index>(f));
-            b.mark(true, false, false);
-        }
-        if (options.back) {
-            for (std::size_t k = 0; k < n; ++k) {
-                const std::size_t i = (n - k) % n;
-                b.faces.corner(face[i], first + static_cast<Index>(i));
+            options_.inset > 0 ? region_insets(b_.old, region_, options_.inset, b_.result.held) : Array<Vec3>{};
+        above_.assign(t_.vertex_count, no_index);
+        for (std::size_t f = 0; f < t_.face_count(); ++f) {
+            stop_point(f);
+            if (!region_[f]) continue;
+            for (const Index v : t_.face(f)) {
+                if (above_[v] != no_index) continue;
+                const Vec3 way = options_.direction ? Vec3(*options_.direction) : offsets[v];
+                Vec3 to = p_[v] + way * static_cast<float>(options_.distance);
+                if (!insets.empty()) to += insets[v];
+                above_[v] = column(p_[v], to, v);
             }
-            b.faces.close(static_cast<Index>(f));
-            b.mark(false, false, true);
         }
+    }
+    void raise_corners(std::size_t f) {
+        const auto face = t_.face(f);
+        polygon_.clear();
+        for (const Index v : face) polygon_.emplace_back(p_[v]);
+        inset_ = polygon_;
+        double share = 1;
+        if (options_.inset > 0) inset_polygon(polygon_, DVec3(flat_[f]), options_.inset, inset_, &share);
+        b_.result.held += share < 1;
+        const DVec3 way = options_.direction ? *options_.direction : DVec3(flat_[f]);
+        above_.clear();
+        for (std::size_t i = 0; i < face.size(); ++i)
+            above_.push_back(column(p_[face[i]], Vec3(inset_[i] + way * options_.distance), face[i]));
+    }
+    /// The point of a face's corner in a row; row 0 is the old surface.
+    Index at(std::size_t f, std::size_t i, int row) const {
+        const Index v = t_.face(f)[i];
+        return row == 0 ? v : above_[options_.together ? v : i] + static_cast<Index>(row - 1);
+    }
+    void front(std::size_t f) {
+        const Index first = t_.face_offsets[f];
+        for (std::size_t i = 0; i < t_.face(f).size(); ++i)
+            b_.faces.corner(at(f, i, rows_), first + static_cast<Index>(i));
+        b_.faces.close(static_cast<Index>(f));
+        b_.mark(true, false, false);
+    }
+    void back(std::size_t f) {
+        const std::size_t n = t_.face(f).size();
+        for (std::size_t k = 0; k < n; ++k) {
+            const std::size_t i = (n - k) % n;
+            b_.faces.corner(at(f, i, 0), t_.face_offsets[f] + static_cast<Index>(i));
+        }
+        b_.faces.close(static_cast<Index>(f));
+        b_.mark(false, false, true);
+    }
+    void sides(std::size_t f) {
+        const Index first = t_.face_offsets[f];
+        const std::size_t n = t_.face(f).size();
         for (std::size_t i = 0; i < n; ++i) {
             const std::size_t j = (i + 1) % n;
-            const Index e = t.corner_edge[first + i];
-            if (options.together && inside(e) != 1) continue;
-            if (!options.back && near.faces_of_edge(e).size() == 1) b.result.open_slab = true;
-            if (!options.side) continue;
-            for (int r = 0; r < rows; ++r) {
-                const auto at = [&](std::size_t k, int row) {
-                    return row == 0 ? face[k] : levels(k)[static_cast<std::size_t>(row - 1)];
-                };
-                b.faces.corner(at(i, r), first + static_cast<Index>(i));
-                b.faces.corner(at(j, r), first + static_cast<Index>(j));
-                b.faces.corner(at(j, r + 1), first + static_cast<Index>(j));
-                b.faces.corner(at(i, r + 1), first + static_cast<Index>(i));
-                if (b.faces.close(static_cast<Index>(f))) b.mark(false, true, false);
+            const auto beside = near_.faces_of_edge(t_.corner_edge[first + i]);
+            const auto inside = std::ranges::count_if(beside, [&](Index other) { return region_[other]; });
+            if (options_.together && inside != 1) continue;
+            if (!options_.back && beside.size() == 1) b_.result.open_slab = true;
+            if (!options_.side) continue;
+            for (int r = 0; r < rows_; ++r) {
+                for (const auto& [corner, row] : {std::pair{i, r}, {j, r}, {j, r + 1}, {i, r + 1}})
+                    b_.faces.corner(at(f, corner, row), first + static_cast<Index>(corner));
+                if (b_.faces.close(static_cast<Index>(f))) b_.mark(false, true, false);
             }
         }
     }
-    return b.finish();
+
+    WallBuilder b_;
+    const Topology& t_;
+    const Array<Vec3>& p_;
+    const Adjacency& near_;
+    const Mask& region_;
+    const ExtrudeOptions& options_;
+    const Array<Vec3> flat_;
+    const int rows_;
+    std::vector<Index> above_;  ///< first point of the column above a vertex, or above a corner of the face at hand
+    std::vector<DVec3> polygon_, inset_;
+};
+
+}  // namespace
+
+ExtrudeResult extruded_faces(const Mesh& mesh, const Mask& region, const ExtrudeOptions& options) {
+    return FaceExtrusion(mesh, region, options).build();
 }
 
 ExtrudeResult extruded_edges(const Mesh& mesh, const Mask& edges, const ExtrudeOptions& options) {

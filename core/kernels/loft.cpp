@@ -171,6 +171,138 @@ double volume_of(const std::vector<Row>& rows, bool round_rows) {
     return six / 6;
 }
 
+/// The outlines that can be lofted; refuses when there are too few or of both kinds.
+std::vector<Row> rows_of(std::span<const Polyline> outlines, bool& round, LoftResult& result) {
+    std::vector<Row> rows;
+    std::size_t closed = 0;
+    for (const Polyline& line : outlines) {
+        Row row = row_of(line);
+        if (row.size() < (line.closed ? 3u : 2u)) continue;
+        closed += line.closed;
+        rows.push_back(std::move(row));
+    }
+    round = closed > 0;
+    if (rows.size() < 2)
+        result.refused = "A loft needs two outlines or more.";
+    else if (closed != 0 && closed != rows.size())
+        result.refused = "Some outlines are open and some are closed; a loft goes through one kind.";
+    return rows;
+}
+
+/// Rows of equally many points that start beside one another and run the same way.
+std::vector<Row> laid_out(std::vector<Row> rows, bool round, const LoftOptions& options, LoftResult& result) {
+    // Seams and directions first, on finely spread points, so that matching by corners starts at the same corner.
+    if (options.align && options.match == LoftOptions::Match::corners && round)
+        for (Row& row : rows)
+            if (const auto corners = corners_of(row, true, 20); !corners.empty())
+                std::rotate(row.begin(), row.begin() + static_cast<std::ptrdiff_t>(corners[0]), row.end());
+    if (options.align && round)
+        for (std::size_t r = 1; r < rows.size(); ++r)
+            if (glm::dot(area_vector(rows[r - 1]), area_vector(rows[r])) < 0)
+                std::reverse(rows[r].begin() + 1, rows[r].end()), ++result.turned;
+    rows = matched(rows, round, options, result);
+    if (options.align)
+        for (std::size_t r = 1; r < rows.size(); ++r) lay_beside(rows[r - 1], rows[r], round, result);
+    if (!round) return rows;
+    const int points = static_cast<int>(rows[0].size()), shift = (options.seam % points + points) % points;
+    for (Row& row : rows) std::rotate(row.begin(), row.begin() + shift, row.end());
+    for (std::size_t r = 1; r < rows.size(); ++r)
+        result.twist = std::max(result.twist, seam_turn(rows[r - 1], rows[r]));
+    return rows;
+}
+
+/// The rows of the surface: those laid out, and what lies between them.
+std::vector<Row> skin_through(const std::vector<Row>& rows, bool back, const LoftOptions& options) {
+    const std::size_t n = rows.size(), m = rows[0].size(), stretches = back ? n : n - 1;
+    const int pieces = std::max(1, options.rows);
+    std::vector<Row> skin;
+    for (std::size_t r = 0; r < stretches; ++r)
+        for (int k = 0; k < pieces; ++k) {
+            stop_point();
+            const double t = static_cast<double>(k) / pieces;
+            // At an end of an open loft the end itself stands in for the neighbour it lacks.
+            const Row &b = rows[r], &c = rows[(r + 1) % n], &a = r > 0 || back ? rows[(r + n - 1) % n] : b,
+                      &d = r + 2 < n || back ? rows[(r + 2) % n] : c;
+            Row row(m);
+            for (std::size_t j = 0; j < m; ++j)
+                row[j] = options.smooth && k > 0 ? spline(a[j], b[j], c[j], d[j], t) : b[j] + (c[j] - b[j]) * t;
+            skin.push_back(std::move(row));
+        }
+    if (!back) skin.push_back(rows.back());
+    return skin;
+}
+
+/// The quads of a skin, and its caps.
+class Skin {
+public:
+    Skin(const std::vector<Row>& rows, bool round, bool back)
+        : rows_(rows),
+          around_(rows[0].size()),
+          spans_(back ? rows.size() : rows.size() - 1),
+          columns_(round ? around_ : around_ - 1),
+          flipped_(round && volume_of(rows, back) < 0) {}
+
+    void walls() {
+        for (std::size_t i = 0; i < spans_; ++i)
+            for (std::size_t j = 0; j < columns_; ++j) {
+                corner(i, j);
+                flipped_ ? corner(i, j + 1) : corner(i + 1, j);
+                corner(i + 1, j + 1);
+                flipped_ ? corner(i + 1, j) : corner(i, j + 1);
+                close();
+            }
+    }
+    void cap(bool first) {
+        const std::size_t i = first ? 0 : rows_.size() - 1;
+        const Row& row = rows_[i];
+        DVec3 low(1e300), high(-1e300);
+        for (const DVec3& p : row) low = glm::min(low, p), high = glm::max(high, p);
+        const DVec3 size = high - low;
+        const int thin = size.x <= size.y && size.x <= size.z ? 0
+                         : size.y <= size.z                   ? 1
+                                                              : 2,
+                  a = thin == 0 ? 1 : 0, b = thin == 2 ? 1 : 2;
+        const double largest = std::max({size.x, size.y, size.z, 1e-12});
+        // volume_of took the start cap in the row's own order.
+        for (std::size_t s = 0; s < around_; ++s) {
+            const std::size_t j = first != flipped_ ? s : around_ - 1 - s;
+            corners_.push_back(static_cast<Index>(i * around_ + j));
+            uv_.emplace_back(Vec2(DVec2(row[j][a] - low[a], row[j][b] - low[b]) / largest));
+        }
+        close();
+    }
+    std::size_t wall_faces() const { return spans_ * columns_; }
+
+    Mesh mesh() {
+        Array<Vec3> points;
+        Array<float> share;
+        for (std::size_t i = 0; i < rows_.size(); ++i)
+            for (const DVec3& p : rows_[i]) {
+                points.push_back(Vec3(p));
+                share.push_back(static_cast<float>(static_cast<double>(i) / static_cast<double>(spans_)));
+            }
+        const auto count = static_cast<Index>(points.size());
+        Mesh mesh(std::move(points), make_topology(count, std::move(offsets_), std::move(corners_)));
+        mesh.attributes.set(Domain::corner, attribute_name::uv, std::move(uv_));
+        mesh.attributes.set(Domain::vertex, "along", std::move(share));
+        return mesh;
+    }
+
+private:
+    void corner(std::size_t i, std::size_t j) {
+        corners_.push_back(static_cast<Index>(i % rows_.size() * around_ + j % around_));
+        uv_.emplace_back(static_cast<float>(j) / static_cast<float>(columns_),
+                         static_cast<float>(i) / static_cast<float>(spans_));
+    }
+    void close() { offsets_.push_back(static_cast<Index>(corners_.size())); }
+
+    const std::vector<Row>& rows_;
+    std::size_t around_, spans_, columns_;
+    bool flipped_;
+    Array<Index> offsets_{0}, corners_;
+    Array<Vec2> uv_;
+};
+
 }  // namespace
 
 std::vector<DVec3> even_points(const Polyline& line, int pieces) {
@@ -181,126 +313,24 @@ std::vector<DVec3> even_points(const Polyline& line, int pieces) {
 
 LoftResult loft(std::span<const Polyline> outlines, const LoftOptions& options) {
     LoftResult result;
-    std::vector<Row> rows;
-    std::size_t closed_count = 0;
-    for (const Polyline& line : outlines) {
-        Row row = row_of(line);
-        if (row.size() < (line.closed ? 3u : 2u)) continue;
-        closed_count += line.closed;
-        rows.push_back(std::move(row));
-    }
-    if (rows.size() < 2) {
-        result.refused = "A loft needs two outlines or more.";
-        return result;
-    }
-    if (closed_count != 0 && closed_count != rows.size()) {
-        result.refused = "Some outlines are open and some are closed; a loft goes through one kind.";
-        return result;
-    }
-    const bool round = closed_count > 0, back = options.closed && rows.size() > 2;
-    // Seams and directions first, on finely spread points, so that matching by corners starts at the same corner.
-    if (options.align && options.match == LoftOptions::Match::corners && round)
-        for (Row& row : rows)
-            if (const auto corners = corners_of(row, true, 20); !corners.empty())
-                std::rotate(row.begin(), row.begin() + static_cast<std::ptrdiff_t>(corners[0]), row.end());
-    if (round)
-        for (std::size_t r = 1; r < rows.size(); ++r)
-            if (options.align && glm::dot(area_vector(rows[r - 1]), area_vector(rows[r])) < 0)
-                std::reverse(rows[r].begin() + 1, rows[r].end()), ++result.turned;
-    rows = matched(rows, round, options, result);
-    if (options.align)
-        for (std::size_t r = 1; r < rows.size(); ++r) lay_beside(rows[r - 1], rows[r], round, result);
-    const std::size_t m = rows[0].size();
-    if (round && options.seam != 0)
-        for (Row& row : rows)
-            std::rotate(
-                row.begin(),
-                row.begin() + ((options.seam % static_cast<int>(m) + static_cast<int>(m)) % static_cast<int>(m)),
-                row.end());
-    if (round)
-        for (std::size_t r = 1; r < rows.size(); ++r)
-            result.twist = std::max(result.twist, seam_turn(rows[r - 1], rows[r]));
-
-    std::vector<Row> skin;
-    const std::size_t stretches = back ? rows.size() : rows.size() - 1;
-    const std::size_t n = rows.size();
-    for (std::size_t r = 0; r < stretches; ++r)
-        for (int k = 0; k < std::max(1, options.rows); ++k) {
-            stop_point();
-            const double t = static_cast<double>(k) / std::max(1, options.rows);
-            Row row(m);
-            for (std::size_t j = 0; j < m; ++j) {
-                const DVec3 &b = rows[r][j], &c = rows[(r + 1) % n][j];
-                if (!options.smooth || k == 0) {
-                    row[j] = b + (c - b) * t;
-                    continue;
-                }
-                const DVec3 &a = r > 0  ? rows[r - 1][j]
-                                 : back ? rows[n - 1][j]
-                                        : b,
-                            &d = r + 2 < n ? rows[r + 2][j]
-                                 : back    ? rows[(r + 2) % n][j]
-                                           : c;
-                row[j] = spline(a, b, c, d, t);
-            }
-            skin.push_back(std::move(row));
-        }
-    if (!back) skin.push_back(rows.back());
-    bool flip = false;
-    if (round) flip = volume_of(skin, back) < 0;
-
-    const std::size_t along = skin.size(), spans = back ? along : along - 1, columns = round ? m : m - 1;
-    Array<Vec3> points;
-    Array<float> share;
-    for (std::size_t i = 0; i < along; ++i)
-        for (const DVec3& p : skin[i])
-            points.push_back(Vec3(p)),
-                share.push_back(static_cast<float>(static_cast<double>(i) / static_cast<double>(spans)));
-    Array<Index> offsets{0}, corners;
-    Array<Vec2> uv;
-    const auto corner = [&](std::size_t i, std::size_t j) {
-        corners.push_back(static_cast<Index>(i % along * m + j % m));
-        uv.emplace_back(static_cast<float>(j) / static_cast<float>(columns),
-                        static_cast<float>(i) / static_cast<float>(spans));
-    };
-    for (std::size_t i = 0; i < spans; ++i)
-        for (std::size_t j = 0; j < columns; ++j) {
-            if (!flip)
-                corner(i, j), corner(i + 1, j), corner(i + 1, j + 1), corner(i, j + 1);
-            else
-                corner(i, j), corner(i, j + 1), corner(i + 1, j + 1), corner(i + 1, j);
-            offsets.push_back(static_cast<Index>(corners.size()));
-        }
-    result.start.assign(spans * columns, 0);
+    bool round = false;
+    std::vector<Row> rows = rows_of(outlines, round, result);
+    if (!result.refused.empty()) return result;
+    const bool back = options.closed && rows.size() > 2;
+    rows = laid_out(std::move(rows), round, options, result);
+    const std::vector<Row> skin = skin_through(rows, back, options);
+    Skin surface(skin, round, back);
+    surface.walls();
+    result.start.assign(surface.wall_faces(), 0);
     result.end = result.start;
     if (round && !back)
         for (const bool first : {true, false}) {
             if (!(first ? options.cap_start : options.cap_end)) continue;
-            const std::size_t i = first ? 0 : along - 1;
-            const Row& row = skin[i];
-            DVec3 low(1e300), high(-1e300);
-            for (const DVec3& p : row) low = glm::min(low, p), high = glm::max(high, p);
-            const DVec3 size = high - low;
-            const int thin = size.x <= size.y && size.x <= size.z ? 0
-                             : size.y <= size.z                   ? 1
-                                                                  : 2,
-                      a = thin == 0 ? 1 : 0, b = thin == 2 ? 1 : 2;
-            const double largest = std::max({size.x, size.y, size.z, 1e-12});
-            // volume_of took the start cap in the row's own order.
-            for (std::size_t s = 0; s < m; ++s) {
-                const std::size_t j = first != flip ? s : m - 1 - s;
-                corners.push_back(static_cast<Index>(i * m + j));
-                uv.emplace_back(Vec2(DVec2(row[j][a] - low[a], row[j][b] - low[b]) / largest));
-            }
-            offsets.push_back(static_cast<Index>(corners.size()));
+            surface.cap(first);
             result.start.push_back(first);
             result.end.push_back(!first);
         }
-    const auto count = static_cast<Index>(points.size());
-    result.mesh = Mesh(std::move(points), make_topology(count, std::move(offsets), std::move(corners)));
-    result.mesh.attributes.set(Domain::corner, attribute_name::uv, std::move(uv));
-    result.mesh.attributes.set(Domain::vertex, "along", std::move(share));
-    result.mesh = with_normals_by_angle(result.mesh, options.smooth_angle);
+    result.mesh = with_normals_by_angle(surface.mesh(), options.smooth_angle);
     return result;
 }
 

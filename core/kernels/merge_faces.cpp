@@ -12,111 +12,144 @@
 
 namespace bricol {
 
-Mesh merged_faces(const Mesh& mesh, std::span<const Index> group, const Mask& may_drop) {
-    const Topology& t = *mesh.topology;
-    const Adjacency& near = t.adjacency();
-    const Array<Vec3>& p = *mesh.positions;
-    // Pieces: faces of a group that hang together.
-    Array<Index> piece(t.face_count(), no_index);
-    std::vector<std::vector<Index>> pieces;
-    std::vector<Index> stack;
-    for (Index seed = 0; seed < t.face_count(); ++seed) {
-        stop_point(seed);
-        if (piece[seed] != no_index || group[seed] == no_index) continue;
-        const auto number = static_cast<Index>(pieces.size());
-        pieces.emplace_back();
-        stack.assign(1, seed);
-        piece[seed] = number;
-        while (!stack.empty()) {
-            const Index f = stack.back();
-            stack.pop_back();
-            pieces[number].push_back(f);
-            for (Index c = t.face_offsets[f]; c < t.face_offsets[f + 1]; ++c) {
-                const auto beside = near.faces_of_edge(t.corner_edge[c]);
-                if (beside.size() != 2) continue;
-                for (const Index g : beside)
-                    if (piece[g] == no_index && group[g] == group[f]) {
-                        piece[g] = number;
-                        stack.push_back(g);
-                    }
-            }
-        }
-        std::ranges::sort(pieces[number]);
+namespace {
+
+/// Faces of a group that hang together, and the outline that each piece of several becomes.
+class Pieces {
+public:
+    Pieces(const Topology& topology, std::span<const Index> group)
+        : t_(topology), near_(topology.adjacency()), group_(group), piece_(topology.face_count(), no_index) {
+        gather();
+        outline_.resize(faces_.size());
+        for (std::size_t k = 0; k < faces_.size(); ++k)
+            if (faces_[k].size() > 1) outline_[k] = outline_of(k);
     }
-    // Outlines first, so that straight vertices are dropped only where every face agrees.
-    std::vector<std::vector<Index>> outline(pieces.size());  // corners
-    std::map<Index, Index> following;                        // vertex → corner that leaves it along the outline
-    for (std::size_t k = 0; k < pieces.size(); ++k) {
-        if (pieces[k].size() < 2) continue;
-        following.clear();
+
+    /// The corners of the polygon that a face is part of; none when it stays a face of its own.
+    std::span<const Index> outline(std::size_t f) const {
+        return piece_[f] == no_index ? std::span<const Index>() : outline_[piece_[f]];
+    }
+    /// Whether it is the face under whose number its polygon is written.
+    bool leads(std::size_t f) const { return faces_[piece_[f]].front() == f; }
+
+private:
+    void gather() {
+        std::vector<Index> stack;
+        for (Index seed = 0; seed < t_.face_count(); ++seed) {
+            stop_point(seed);
+            if (piece_[seed] != no_index || group_[seed] == no_index) continue;
+            const auto number = static_cast<Index>(faces_.size());
+            faces_.emplace_back();
+            stack.assign(1, seed);
+            piece_[seed] = number;
+            while (!stack.empty()) {
+                const Index f = stack.back();
+                stack.pop_back();
+                faces_[number].push_back(f);
+                for (Index c = t_.face_offsets[f]; c < t_.face_offsets[f + 1]; ++c) {
+                    const auto beside = near_.faces_of_edge(t_.corner_edge[c]);
+                    if (beside.size() != 2) continue;
+                    for (const Index g : beside)
+                        if (piece_[g] == no_index && group_[g] == group_[f]) {
+                            piece_[g] = number;
+                            stack.push_back(g);
+                        }
+                }
+            }
+            std::ranges::sort(faces_[number]);
+        }
+    }
+
+    /// Empty when the piece has a hole or touches itself.
+    std::vector<Index> outline_of(std::size_t k) {
+        following_.clear();
         bool simple = true;
         Index first = no_index;
-        for (const Index f : pieces[k])
-            for (Index c = t.face_offsets[f]; c < t.face_offsets[f + 1]; ++c) {
-                const auto beside = near.faces_of_edge(t.corner_edge[c]);
-                if (beside.size() == 2 && piece[beside[0]] == piece[beside[1]] && beside[0] != beside[1]) continue;
-                simple &= following.emplace(t.corner_vertex[c], c).second;
+        for (const Index f : faces_[k])
+            for (Index c = t_.face_offsets[f]; c < t_.face_offsets[f + 1]; ++c) {
+                const auto beside = near_.faces_of_edge(t_.corner_edge[c]);
+                if (beside.size() == 2 && piece_[beside[0]] == piece_[beside[1]] && beside[0] != beside[1]) continue;
+                simple &= following_.emplace(t_.corner_vertex[c], c).second;
                 if (first == no_index) first = c;
             }
         std::vector<Index> loop;
         Index c = first;
-        while (simple && c != no_index && loop.size() <= following.size()) {
+        while (simple && c != no_index && loop.size() <= following_.size()) {
             loop.push_back(c);
-            const auto f = static_cast<std::size_t>(std::upper_bound(t.face_offsets.begin(), t.face_offsets.end(), c) -
-                                                    t.face_offsets.begin() - 1);
-            const Index to = t.corner_vertex[c + 1 == t.face_offsets[f + 1] ? t.face_offsets[f] : c + 1];
-            const auto at = following.find(to);
-            c = at == following.end() ? no_index : at->second;
+            const auto f = static_cast<std::size_t>(
+                std::upper_bound(t_.face_offsets.begin(), t_.face_offsets.end(), c) - t_.face_offsets.begin() - 1);
+            const Index to = t_.corner_vertex[c + 1 == t_.face_offsets[f + 1] ? t_.face_offsets[f] : c + 1];
+            const auto at = following_.find(to);
+            c = at == following_.end() ? no_index : at->second;
             if (c == first) break;
         }
-        if (simple && c == first && loop.size() == following.size() && loop.size() >= 3) outline[k] = std::move(loop);
+        const bool whole = simple && c == first && loop.size() == following_.size() && loop.size() >= 3;
+        return whole ? loop : std::vector<Index>();
     }
+
+    const Topology& t_;
+    const Adjacency& near_;
+    std::span<const Index> group_;
+    Array<Index> piece_;
+    std::vector<std::vector<Index>> faces_, outline_;  ///< of a piece: its faces, sorted; the corners of its outline
+    std::map<Index, Index> following_;                 ///< vertex to the corner that leaves it along the outline
+};
+
+bool runs_straight(const DVec3& a, const DVec3& v, const DVec3& b) {
+    const DVec3 in = v - a, out = b - v;
+    const double lengths = glm::length(in) * glm::length(out);
+    return lengths > 0 && glm::dot(in, out) > 0 && glm::length(glm::cross(in, out)) < 1e-5 * lengths;
+}
+
+/// Vertices that stay. One that may go does when every face that is left and uses it runs straight through it.
+Mask needed_vertices(const Mesh& mesh, std::span<const Index> group, const Pieces& pieces, const Mask& may_drop) {
+    const Topology& t = *mesh.topology;
     Mask needed(t.vertex_count, 1);
-    if (!may_drop.empty()) {
-        for (Index v = 0; v < t.vertex_count; ++v) needed[v] = !may_drop[v];
-        // A vertex may go when every face that is left and uses it runs straight through it.
-        const auto straight = [&](Index a, Index v, Index b) {
-            const DVec3 in = DVec3(p[v]) - DVec3(p[a]), out = DVec3(p[b]) - DVec3(p[v]);
-            const double lengths = glm::length(in) * glm::length(out);
-            return lengths > 0 && glm::dot(in, out) > 0 && glm::length(glm::cross(in, out)) < 1e-5 * lengths;
-        };
-        const auto look = [&](std::span<const Index> loop, bool grouped) {
-            for (std::size_t i = 0; i < loop.size(); ++i) {
-                const Index v = loop[i];
-                if (!grouped || !straight(loop[(i + loop.size() - 1) % loop.size()], v, loop[(i + 1) % loop.size()]))
-                    needed[v] = 1;
-            }
-        };
-        std::vector<Index> loop;
-        for (std::size_t f = 0; f < t.face_count(); ++f) {
-            stop_point(f);
-            const bool merged = piece[f] != no_index && !outline[piece[f]].empty();
-            if (merged && pieces[piece[f]].front() != f) continue;
-            if (merged) {
-                loop.clear();
-                for (const Index c : outline[piece[f]]) loop.push_back(t.corner_vertex[c]);
-                look(loop, true);
-            } else {
-                look(t.face(f), group[f] != no_index);
-            }
+    if (may_drop.empty()) return needed;
+    for (Index v = 0; v < t.vertex_count; ++v) needed[v] = !may_drop[v];
+    const auto place = [&](Index v) { return DVec3((*mesh.positions)[v]); };
+    const auto look = [&](std::span<const Index> loop, bool grouped) {
+        for (std::size_t i = 0; i < loop.size(); ++i) {
+            const Index before = loop[(i + loop.size() - 1) % loop.size()], after = loop[(i + 1) % loop.size()];
+            if (!grouped || !runs_straight(place(before), place(loop[i]), place(after))) needed[loop[i]] = 1;
         }
-        if (t.has_loose_edges())
-            for (Index e = 0; e < t.edge_count(); ++e)
-                if (near.faces_of_edge(e).empty())
-                    for (Index v : t.edges[e]) needed[v] = 1;
+    };
+    std::vector<Index> loop;
+    for (std::size_t f = 0; f < t.face_count(); ++f) {
+        stop_point(f);
+        const auto outline = pieces.outline(f);
+        if (outline.empty()) {
+            look(t.face(f), group[f] != no_index);
+        } else if (pieces.leads(f)) {
+            loop.clear();
+            for (const Index c : outline) loop.push_back(t.corner_vertex[c]);
+            look(loop, true);
+        }
     }
+    if (t.has_loose_edges())
+        for (Index e = 0; e < t.edge_count(); ++e)
+            if (t.adjacency().faces_of_edge(e).empty())
+                for (const Index v : t.edges[e]) needed[v] = 1;
+    return needed;
+}
+
+}  // namespace
+
+Mesh merged_faces(const Mesh& mesh, std::span<const Index> group, const Mask& may_drop) {
+    const Topology& t = *mesh.topology;
+    // Outlines first, so that straight vertices are dropped only where every face agrees.
+    const Pieces pieces(t, group);
+    const Mask needed = needed_vertices(mesh, group, pieces, may_drop);
     FaceList faces;
     for (std::size_t f = 0; f < t.face_count(); ++f) {
         stop_point(f);
-        const bool merged = piece[f] != no_index && !outline[piece[f]].empty();
-        if (merged && pieces[piece[f]].front() != f) continue;
+        const auto outline = pieces.outline(f);
+        if (!outline.empty() && !pieces.leads(f)) continue;
         const auto put = [&](Index c) {
             if (needed[t.corner_vertex[c]]) faces.corner(t.corner_vertex[c], c);
         };
-        if (merged)
-            for (const Index c : outline[piece[f]]) put(c);
-        else
-            for (Index c = t.face_offsets[f]; c < t.face_offsets[f + 1]; ++c) put(c);
+        for (const Index c : outline) put(c);
+        for (Index c = t.face_offsets[f]; outline.empty() && c < t.face_offsets[f + 1]; ++c) put(c);
         faces.close(static_cast<Index>(f));
     }
     add_loose(faces, t, [](Index) { return true; });

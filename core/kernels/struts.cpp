@@ -30,243 +30,325 @@ double mean_edge(const Mesh& mesh, std::size_t f) {
     return sum / static_cast<double>(face.size());
 }
 
-/// The whole mesh framed, every index known in advance, so that faces are written side by side. Nothing when bars would
-/// run into one another along a square corner: then points fall together and the list has to be made with care.
-bool whole_frame(const Mesh& mesh, const StrutOptions& options, StrutResult& result) {
-    const Topology& t = *mesh.topology;
-    const Array<Vec3>& p = *mesh.positions;
-    const Array<Vec3> flat = face_normals(mesh), normals = even_offsets(mesh, {}, 2);
-    const Adjacency& near = t.adjacency();
-    const auto vertices = static_cast<Index>(t.vertex_count), edges = static_cast<Index>(t.edge_count()),
-               corners = static_cast<Index>(t.corner_count());
-    if (10.0 * corners + edges > 2e9 || std::ranges::any_of(t.edges, [](const auto& e) { return e[0] == e[1]; }))
-        return false;
-    // Half the depth at every vertex: of the thickest bar that meets there.
-    Array<double> thick(t.face_count());
-    parallel::each(tbb::blocked_range<std::size_t>(0, t.face_count(), 4096), [&](const auto& range) {
-        stop_point();
-        for (std::size_t f = range.begin(); f != range.end(); ++f)
-            thick[f] = options.relative ? options.thickness * mean_edge(mesh, f) : options.thickness;
-    });
-    const double depth = (options.depth > 0 ? options.depth : options.relative ? 0 : options.thickness) / 2;
-    Array<double> reach(vertices, depth);
-    Mask used(vertices, 0);
-    for (const Index v : t.corner_vertex) used[v] = 1;
-    for (std::size_t f = 0; f < t.face_count() && depth == 0; ++f)
-        for (const Index v : t.face(f)) reach[v] = std::max(reach[v], thick[f] / 2);
-    // Points: above and below every vertex, then on top and underneath every corner.
-    Array<Index> of_vertex(vertices, no_index);
-    Index count = 0;
-    for (Index v = 0; v < vertices; ++v)
-        if (used[v]) of_vertex[v] = 2 * count++;
-    const Index corner_base = 2 * count;
-    Array<Vec3> points(static_cast<std::size_t>(corner_base) + 2 * static_cast<std::size_t>(corners));
-    Array<Index> source(points.size());
-    parallel::each(tbb::blocked_range<Index>(0, vertices, 8192), [&](const auto& range) {
-        stop_point();
-        for (Index v = range.begin(); v != range.end(); ++v) {
-            if (of_vertex[v] == no_index) continue;
-            const DVec3 lift = DVec3(normals[v]) * reach[v];
-            points[of_vertex[v]] = Vec3(DVec3(p[v]) + lift);
-            points[of_vertex[v] + 1] = Vec3(DVec3(p[v]) - lift);
-            source[of_vertex[v]] = source[of_vertex[v] + 1] = v;
-        }
-    });
-    // Borders get a rim: numbered in advance as well.
-    Array<Index> rim_of_edge(edges, no_index), rim_of_vertex(vertices, no_index);
-    Index rims = 0, rim_ends = 0;
-    for (Index e = 0; e < edges; ++e)
-        if (near.faces_of_edge(e).size() == 1) {
-            rim_of_edge[e] = rims++;
-            for (const Index v : t.edges[e])
-                if (rim_of_vertex[v] == no_index) rim_of_vertex[v] = rim_ends++;
-        }
-    // Edges: above and below every edge that has a face; then five per corner; then the ends of rims.
-    Array<Index> of_edge(edges, no_index);
-    Index edge_count = 0;
-    for (Index e = 0; e < edges; ++e)
-        if (!near.faces_of_edge(e).empty()) of_edge[e] = 2 * edge_count++;
-    const Index corner_edge_base = 2 * edge_count, rim_edge_base = corner_edge_base + 5 * corners;
-    const std::size_t quads = 3 * static_cast<std::size_t>(corners) + rims;
-    auto topology = std::make_shared<Topology>();
-    topology->vertex_count = static_cast<Index>(points.size());
-    topology->edges.resize(static_cast<std::size_t>(rim_edge_base) + rim_ends);
-    topology->face_offsets.resize(quads + 1);
-    topology->corner_vertex.resize(4 * quads);
-    topology->corner_edge.resize(4 * quads);
-    Array<Index> face_source(quads);
-    Array<double> share(t.face_count(), 1);
-    std::atomic<bool> square = false;
-    for (Index v = 0; v < vertices; ++v)
-        if (rim_of_vertex[v] != no_index)
-            topology->edges[rim_edge_base + rim_of_vertex[v]] = {of_vertex[v], of_vertex[v] + 1};
-    const auto write = [&](std::size_t quad, std::size_t f, const std::array<Index, 4>& ring,
-                           const std::array<Index, 4>& sides) {
-        topology->face_offsets[quad] = static_cast<Index>(4 * quad);
-        face_source[quad] = static_cast<Index>(f);
-        std::copy(ring.begin(), ring.end(), topology->corner_vertex.begin() + static_cast<std::ptrdiff_t>(4 * quad));
-        std::copy(sides.begin(), sides.end(), topology->corner_edge.begin() + static_cast<std::ptrdiff_t>(4 * quad));
-    };
-    parallel::each(tbb::blocked_range<std::size_t>(0, t.face_count(), 1024), [&](const auto& range) {
-        stop_point();
-        std::vector<DVec3> polygon, inset;
-        for (std::size_t f = range.begin(); f != range.end(); ++f) {
-            const Index first = t.face_offsets[f], n = t.face_offsets[f + 1] - first;
-            polygon.clear();
-            for (const Index v : t.face(f)) polygon.emplace_back(p[v]);
-            inset.resize(n);
-            inset_polygon(polygon, DVec3(flat[f]), thick[f] / 2, inset, &share[f]);
-            for (Index i = 0; i < n; ++i) {
-                const Index c = first + i, v = t.corner_vertex[c];
-                const DVec3 lift = DVec3(flat[f]) * reach[v];
-                const Index top = corner_base + 2 * c;
-                points[top] = Vec3(inset[i] + lift);
-                points[top + 1] = Vec3(inset[i] - lift);
-                source[top] = source[top + 1] = v;
-                if (glm::distance(points[top + 1], points[of_vertex[v] + 1]) < 1e-4f * static_cast<float>(reach[v]))
-                    square = true;
-            }
-            for (Index i = 0; i < n; ++i) {
-                const Index c = first + i, d = first + (i + 1 == n ? 0 : i + 1), a = t.corner_vertex[c],
-                            b = t.corner_vertex[d], e = t.corner_edge[c];
-                const Index top_c = corner_base + 2 * c, top_d = corner_base + 2 * d, five_c = corner_edge_base + 5 * c,
-                            five_d = corner_edge_base + 5 * d;
-                // The five of a corner: along the top, along underneath, out to the bar's edge above and below, down.
-                topology->edges[five_c] = {top_c, top_d};
-                topology->edges[five_c + 1] = {top_c + 1, top_d + 1};
-                topology->edges[five_c + 2] = {of_vertex[a], top_c};
-                topology->edges[five_c + 3] = {of_vertex[a] + 1, top_c + 1};
-                topology->edges[five_c + 4] = {top_c, top_c + 1};
-                if (near.faces_of_edge(e)[0] == f) {
-                    topology->edges[of_edge[e]] = {of_vertex[t.edges[e][0]], of_vertex[t.edges[e][1]]};
-                    topology->edges[of_edge[e] + 1] = {of_vertex[t.edges[e][0]] + 1, of_vertex[t.edges[e][1]] + 1};
-                }
-                const std::size_t quad = 3 * static_cast<std::size_t>(c);
-                write(quad, f, {of_vertex[a], of_vertex[b], top_d, top_c},
-                      {of_edge[e], five_d + 2, five_c, five_c + 2});
-                write(quad + 1, f, {of_vertex[b] + 1, of_vertex[a] + 1, top_c + 1, top_d + 1},
-                      {of_edge[e] + 1, five_c + 3, five_c + 1, five_d + 3});
-                write(quad + 2, f, {top_c, top_d, top_d + 1, top_c + 1}, {five_c, five_d + 4, five_c + 1, five_c + 4});
-                if (rim_of_edge[e] != no_index)
-                    write(3 * static_cast<std::size_t>(corners) + rim_of_edge[e], f,
-                          {of_vertex[b], of_vertex[a], of_vertex[a] + 1, of_vertex[b] + 1},
-                          {of_edge[e], rim_edge_base + rim_of_vertex[a], of_edge[e] + 1,
-                           rim_edge_base + rim_of_vertex[b]});
-            }
-        }
-    });
-    if (square) return false;
-    topology->face_offsets[quads] = static_cast<Index>(4 * quads);
-    for (std::size_t f = 0; f < share.size(); ++f)
-        if (share[f] < 1) {
-            ++result.held;
-            if (result.places.size() < 64) result.places.push_back(p[t.face(f)[0]]);
-        }
-    result.mesh = Mesh(std::move(points), std::move(topology));
-    Attributes kept = mesh.attributes;
-    kept.remove(Domain::vertex, attribute_name::normal);
-    kept.gather_into(result.mesh.attributes, Domain::vertex, source);
-    kept.gather_into(result.mesh.attributes, Domain::face, face_source);
-    for (const Attribute& attribute : kept.all())
-        if (attribute.domain == Domain::whole) result.mesh.attributes.set(attribute);
-    result.mesh.materials = mesh.materials;
-    return true;
+/// The bar's thickness on a face.
+double thickness_on(const Mesh& mesh, const StrutOptions& options, std::size_t f) {
+    return options.relative ? options.thickness * mean_edge(mesh, f) : options.thickness;
 }
 
-/// The frame of square bars: every face becomes a ring of quads above, below and inside, borders a wall outside.
-void square_frame(const Mesh& mesh, const StrutOptions& options, const Selection& edges, StrutResult& result) {
-    const Topology& t = *mesh.topology;
-    const Array<Vec3>& p = *mesh.positions;
-    const Array<Vec3> flat = face_normals(mesh);
-    const Adjacency& near = t.adjacency();
-    Mask chosen(t.face_count(), 1);
-    if (!edges.all()) chosen = turned_over(mesh, edges.mask(t.edge_count()), Domain::edge, Domain::face);
-    const Array<Vec3> normals = even_offsets(mesh, chosen, 2);
-    Array<Vec3> points;
-    Array<Index> source;
-    Array<Index> above(t.vertex_count, no_index), below(t.vertex_count, no_index);
-    const auto add = [&](const DVec3& place, Index v) {
-        points.push_back(Vec3(place));
-        source.push_back(v);
-        return static_cast<Index>(points.size() - 1);
-    };
-    points.reserve(2 * (t.vertex_count + t.corner_count()));
-    source.reserve(points.capacity());
-    Array<double> reach(t.vertex_count, 0);  // half depth at a vertex
-    for (std::size_t f = 0; f < t.face_count(); ++f)
-        if (stop_point(f); chosen[f])
-            for (Index v : t.face(f)) {
-                const double thick = options.relative ? options.thickness * mean_edge(mesh, f) : options.thickness;
-                reach[v] = std::max(reach[v], (options.depth > 0 ? options.depth : thick) / 2);
+void hold(StrutResult& result, const Vec3& place) {
+    ++result.held;
+    if (result.places.size() < 64) result.places.push_back(place);
+}
+
+/// The whole mesh framed, every index known in advance, so that faces are written side by side.
+class WholeFrame {
+public:
+    WholeFrame(const Mesh& mesh, const StrutOptions& options)
+        : mesh_(mesh),
+          options_(options),
+          t_(*mesh.topology),
+          p_(*mesh.positions),
+          near_(t_.adjacency()),
+          vertices_(static_cast<Index>(t_.vertex_count)),
+          edges_(static_cast<Index>(t_.edge_count())),
+          corners_(static_cast<Index>(t_.corner_count())) {}
+
+    /// Nothing when bars would run into one another along a square corner: then points fall together and the list has
+    /// to be made with care.
+    bool build(StrutResult& result) {
+        if (10.0 * corners_ + edges_ > 2e9 || std::ranges::any_of(t_.edges, [](const auto& e) { return e[0] == e[1]; }))
+            return false;
+        flat_ = face_normals(mesh_);
+        measure();
+        number();
+        place_vertices();
+        share_.assign(t_.face_count(), 1);
+        parallel::each(tbb::blocked_range<std::size_t>(0, t_.face_count(), 1024), [&](const auto& range) {
+            stop_point();
+            std::vector<DVec3> polygon, inset;
+            for (std::size_t f = range.begin(); f != range.end(); ++f) {
+                place_corners(f, polygon, inset);
+                frame(f);
             }
-    FaceList faces;
-    faces.corners.reserve(t.corner_count() * 16);
-    std::vector<DVec3> polygon, inset;
-    std::vector<Index> top, low;
-    bool square_corners = false;
-    const auto quad = [&](Index a, Index b, Index c, Index d, std::size_t f) {
-        const std::array<Index, 4> ring = {a, b, c, d};
-        for (int k = 0; k < 4; ++k)
-            if (ring[k] != ring[(k + 3) % 4]) faces.corner(ring[k], no_index);
-        faces.close(static_cast<Index>(f));
-    };
-    for (std::size_t f = 0; f < t.face_count(); ++f) {
-        stop_point(f);
-        if (!chosen[f]) continue;
-        const auto face = t.face(f);
-        const std::size_t n = face.size();
+        });
+        if (square_) return false;
+        topology_->face_offsets[quads_] = static_cast<Index>(4 * quads_);
+        for (std::size_t f = 0; f < share_.size(); ++f)
+            if (share_[f] < 1) hold(result, p_[t_.face(f)[0]]);
+        finish(result);
+        return true;
+    }
+
+private:
+    /// Half the depth at every vertex: of the thickest bar that meets there.
+    void measure() {
+        thick_.resize(t_.face_count());
+        parallel::each(tbb::blocked_range<std::size_t>(0, t_.face_count(), 4096), [&](const auto& range) {
+            stop_point();
+            for (std::size_t f = range.begin(); f != range.end(); ++f) thick_[f] = thickness_on(mesh_, options_, f);
+        });
+        const double depth = (options_.depth > 0 ? options_.depth : options_.relative ? 0 : options_.thickness) / 2;
+        reach_.assign(vertices_, depth);
+        for (std::size_t f = 0; f < t_.face_count() && depth == 0; ++f)
+            for (const Index v : t_.face(f)) reach_[v] = std::max(reach_[v], thick_[f] / 2);
+    }
+
+    /// Points: above and below every vertex, then on top and underneath every corner.
+    /// Edges: above and below every edge that has a face; then five per corner; then the ends of rims.
+    /// Faces: three per corner, then the rims along borders.
+    void number() {
+        of_vertex_.assign(vertices_, no_index);
+        Mask used(vertices_, 0);
+        for (const Index v : t_.corner_vertex) used[v] = 1;
+        Index count = 0;
+        for (Index v = 0; v < vertices_; ++v)
+            if (used[v]) of_vertex_[v] = 2 * count++;
+        corner_base_ = 2 * count;
+        rim_of_edge_.assign(edges_, no_index), rim_of_vertex_.assign(vertices_, no_index);
+        of_edge_.assign(edges_, no_index);
+        Index rims = 0, rim_ends = 0, edge_count = 0;
+        for (Index e = 0; e < edges_; ++e) {
+            stop_point(e);
+            const std::size_t beside = near_.faces_of_edge(e).size();
+            if (beside > 0) of_edge_[e] = 2 * edge_count++;
+            if (beside != 1) continue;
+            rim_of_edge_[e] = rims++;
+            for (const Index v : t_.edges[e])
+                if (rim_of_vertex_[v] == no_index) rim_of_vertex_[v] = rim_ends++;
+        }
+        corner_edge_base_ = 2 * edge_count;
+        rim_edge_base_ = corner_edge_base_ + 5 * corners_;
+        quads_ = 3 * static_cast<std::size_t>(corners_) + rims;
+        topology_->edges.resize(static_cast<std::size_t>(rim_edge_base_) + rim_ends);
+        topology_->face_offsets.resize(quads_ + 1);
+        topology_->corner_vertex.resize(4 * quads_);
+        topology_->corner_edge.resize(4 * quads_);
+        face_source_.resize(quads_);
+        for (Index v = 0; v < vertices_; ++v)
+            if (rim_of_vertex_[v] != no_index)
+                topology_->edges[rim_edge_base_ + rim_of_vertex_[v]] = {of_vertex_[v], of_vertex_[v] + 1};
+    }
+
+    void place_vertices() {
+        points_.resize(static_cast<std::size_t>(corner_base_) + 2 * static_cast<std::size_t>(corners_));
+        source_.resize(points_.size());
+        topology_->vertex_count = static_cast<Index>(points_.size());
+        const Array<Vec3> normals = even_offsets(mesh_, {}, 2);
+        parallel::each(tbb::blocked_range<Index>(0, vertices_, 8192), [&](const auto& range) {
+            stop_point();
+            for (Index v = range.begin(); v != range.end(); ++v) {
+                const Index above = of_vertex_[v];
+                if (above == no_index) continue;
+                const DVec3 lift = DVec3(normals[v]) * reach_[v];
+                points_[above] = Vec3(DVec3(p_[v]) + lift);
+                points_[above + 1] = Vec3(DVec3(p_[v]) - lift);
+                source_[above] = source_[above + 1] = v;
+            }
+        });
+    }
+
+    void place_corners(std::size_t f, std::vector<DVec3>& polygon, std::vector<DVec3>& inset) {
+        const Index first = t_.face_offsets[f], n = t_.face_offsets[f + 1] - first;
         polygon.clear();
-        for (Index v : face) polygon.emplace_back(p[v]);
+        for (const Index v : t_.face(f)) polygon.emplace_back(p_[v]);
         inset.resize(n);
-        double share = 1;
-        const double thick = options.relative ? options.thickness * mean_edge(mesh, f) : options.thickness;
-        inset_polygon(polygon, DVec3(flat[f]), thick / 2, inset, &share);
-        if (share < 1) {
-            ++result.held;
-            if (result.places.size() < 64) result.places.push_back(Vec3(polygon[0]));
-        }
-        top.clear();
-        low.clear();
-        for (std::size_t i = 0; i < n; ++i) {
-            const Index v = face[i];
-            const DVec3 lift = DVec3(normals[v]) * reach[v];
-            if (above[v] == no_index) {
-                above[v] = add(DVec3(p[v]) + lift, v);
-                below[v] = add(DVec3(p[v]) - lift, v);
-            }
-            const DVec3 flat_lift = DVec3(flat[f]) * reach[v];
-            top.push_back(add(inset[i] + flat_lift, v));
-            // At a square corner the inner edges of both bars fall together.
-            const DVec3 inner = inset[i] - flat_lift;
-            const bool together = glm::distance(Vec3(inner), points[below[v]]) < 1e-4f * static_cast<float>(reach[v]);
-            square_corners |= together;
-            low.push_back(together ? below[v] : add(inner, v));
-        }
-        for (std::size_t i = 0; i < n; ++i) {
-            const std::size_t j = (i + 1) % n;
-            const Index a = face[i], b = face[j];
-            quad(above[a], above[b], top[j], top[i], f);
-            quad(below[b], below[a], low[i], low[j], f);
-            quad(top[i], top[j], low[j], low[i], f);
-            std::size_t framed = 0;
-            for (const Index other : near.faces_of_edge(t.corner_edge[t.face_offsets[f] + i])) framed += chosen[other];
-            if (framed == 1) quad(above[b], above[a], below[a], below[b], f);
+        inset_polygon(polygon, DVec3(flat_[f]), thick_[f] / 2, inset, &share_[f]);
+        for (Index i = 0; i < n; ++i) {
+            const Index c = first + i, v = t_.corner_vertex[c];
+            const DVec3 lift = DVec3(flat_[f]) * reach_[v];
+            const Index top = corner_base_ + 2 * c;
+            points_[top] = Vec3(inset[i] + lift);
+            points_[top + 1] = Vec3(inset[i] - lift);
+            source_[top] = source_[top + 1] = v;
+            const float near = 1e-4f * static_cast<float>(reach_[v]);
+            if (glm::distance(points_[top + 1], points_[of_vertex_[v] + 1]) < near) square_ = true;
         }
     }
-    Mesh old = mesh;
-    old.attributes.remove_all(Domain::corner);
-    old.attributes.remove(Domain::vertex, attribute_name::normal);
-    result.mesh = rebuilt(old, std::move(points), source, faces);
-    if (!square_corners) return;
-    // Along a square corner the undersides have shrunk to a line: what lies there is drawn together, and doubled
-    // slivers go.
-    double least = 1e300;
-    for (const double r : reach)
-        if (r > 0) least = std::min(least, r);
-    result.mesh = weld(result.mesh, 2e-4 * least).mesh;
-    if (const Mask doubled = doubled_faces(result.mesh); count_of(doubled) > 0)
-        result.mesh = without_faces(result.mesh, doubled);
-}
+
+    void frame(std::size_t f) {
+        auto& edges = topology_->edges;
+        const Index first = t_.face_offsets[f], n = t_.face_offsets[f + 1] - first;
+        for (Index i = 0; i < n; ++i) {
+            const Index c = first + i, d = first + (i + 1 == n ? 0 : i + 1), a = of_vertex_[t_.corner_vertex[c]],
+                        b = of_vertex_[t_.corner_vertex[d]], e = t_.corner_edge[c];
+            const Index top_c = corner_base_ + 2 * c, top_d = corner_base_ + 2 * d, five_c = corner_edge_base_ + 5 * c,
+                        five_d = corner_edge_base_ + 5 * d, of_e = of_edge_[e];
+            // The five of a corner: along the top, along underneath, out to the bar's edge above and below, down.
+            edges[five_c] = {top_c, top_d};
+            edges[five_c + 1] = {top_c + 1, top_d + 1};
+            edges[five_c + 2] = {a, top_c};
+            edges[five_c + 3] = {a + 1, top_c + 1};
+            edges[five_c + 4] = {top_c, top_c + 1};
+            if (near_.faces_of_edge(e)[0] == f) {
+                const Index from = of_vertex_[t_.edges[e][0]], to = of_vertex_[t_.edges[e][1]];
+                edges[of_e] = {from, to};
+                edges[of_e + 1] = {from + 1, to + 1};
+            }
+            const std::size_t quad = 3 * static_cast<std::size_t>(c);
+            write(quad, f, {a, b, top_d, top_c}, {of_e, five_d + 2, five_c, five_c + 2});
+            write(quad + 1, f, {b + 1, a + 1, top_c + 1, top_d + 1}, {of_e + 1, five_c + 3, five_c + 1, five_d + 3});
+            write(quad + 2, f, {top_c, top_d, top_d + 1, top_c + 1}, {five_c, five_d + 4, five_c + 1, five_c + 4});
+            if (rim_of_edge_[e] != no_index)
+                write(3 * static_cast<std::size_t>(corners_) + rim_of_edge_[e], f, {b, a, a + 1, b + 1},
+                      {of_e, rim_edge_base_ + rim_of_vertex_[t_.corner_vertex[c]], of_e + 1,
+                       rim_edge_base_ + rim_of_vertex_[t_.corner_vertex[d]]});
+        }
+    }
+
+    void write(std::size_t quad, std::size_t f, const std::array<Index, 4>& ring, const std::array<Index, 4>& sides) {
+        topology_->face_offsets[quad] = static_cast<Index>(4 * quad);
+        face_source_[quad] = static_cast<Index>(f);
+        std::ranges::copy(ring, topology_->corner_vertex.begin() + static_cast<std::ptrdiff_t>(4 * quad));
+        std::ranges::copy(sides, topology_->corner_edge.begin() + static_cast<std::ptrdiff_t>(4 * quad));
+    }
+
+    void finish(StrutResult& result) {
+        result.mesh = Mesh(std::move(points_), std::move(topology_));
+        Attributes kept = mesh_.attributes;
+        kept.remove(Domain::vertex, attribute_name::normal);
+        kept.gather_into(result.mesh.attributes, Domain::vertex, source_);
+        kept.gather_into(result.mesh.attributes, Domain::face, face_source_);
+        for (const Attribute& attribute : kept.all())
+            if (attribute.domain == Domain::whole) result.mesh.attributes.set(attribute);
+        result.mesh.materials = mesh_.materials;
+    }
+
+    const Mesh& mesh_;
+    const StrutOptions& options_;
+    const Topology& t_;
+    const Array<Vec3>& p_;
+    const Adjacency& near_;
+    const Index vertices_, edges_, corners_;
+    Array<Vec3> flat_;
+    Array<double> thick_, reach_, share_;  ///< of a face, of a vertex, of a face: how much of the inset had room
+    Index corner_base_ = 0, corner_edge_base_ = 0, rim_edge_base_ = 0;
+    std::size_t quads_ = 0;
+    Array<Index> of_vertex_, of_edge_, rim_of_edge_, rim_of_vertex_, source_, face_source_;
+    Array<Vec3> points_;
+    std::shared_ptr<Topology> topology_ = std::make_shared<Topology>();
+    std::atomic<bool> square_ = false;
+};
+
+/// The frame of square bars with care for square corners and for what is chosen: every face becomes a ring of quads
+/// above, below and inside, borders a wall outside.
+class SquareFrame {
+public:
+    SquareFrame(const Mesh& mesh, const StrutOptions& options, const Selection& edges, StrutResult& result)
+        : mesh_(mesh),
+          options_(options),
+          result_(result),
+          t_(*mesh.topology),
+          p_(*mesh.positions),
+          chosen_(t_.face_count(), 1) {
+        if (!edges.all()) chosen_ = turned_over(mesh, edges.mask(t_.edge_count()), Domain::edge, Domain::face);
+    }
+
+    void build() {
+        flat_ = face_normals(mesh_);
+        normals_ = even_offsets(mesh_, chosen_, 2);
+        above_.assign(t_.vertex_count, no_index), below_ = above_;
+        points_.reserve(2 * (t_.vertex_count + t_.corner_count()));
+        source_.reserve(points_.capacity());
+        measure();
+        faces_.corners.reserve(t_.corner_count() * 16);
+        for (std::size_t f = 0; f < t_.face_count(); ++f) {
+            stop_point(f);
+            if (!chosen_[f]) continue;
+            place(f);
+            frame(f);
+        }
+        Mesh old = mesh_;
+        old.attributes.remove_all(Domain::corner);
+        old.attributes.remove(Domain::vertex, attribute_name::normal);
+        result_.mesh = rebuilt(old, std::move(points_), source_, faces_);
+        if (square_corners_) tidy();
+    }
+
+private:
+    /// Half depth at a vertex.
+    void measure() {
+        reach_.assign(t_.vertex_count, 0);
+        for (std::size_t f = 0; f < t_.face_count(); ++f) {
+            stop_point(f);
+            if (!chosen_[f]) continue;
+            const double depth = options_.depth > 0 ? options_.depth : thickness_on(mesh_, options_, f);
+            for (const Index v : t_.face(f)) reach_[v] = std::max(reach_[v], depth / 2);
+        }
+    }
+    Index add(const DVec3& place, Index v) {
+        points_.push_back(Vec3(place));
+        source_.push_back(v);
+        return static_cast<Index>(points_.size() - 1);
+    }
+    void place(std::size_t f) {
+        const auto face = t_.face(f);
+        polygon_.clear();
+        for (const Index v : face) polygon_.emplace_back(p_[v]);
+        inset_.resize(face.size());
+        double share = 1;
+        inset_polygon(polygon_, DVec3(flat_[f]), thickness_on(mesh_, options_, f) / 2, inset_, &share);
+        if (share < 1) hold(result_, Vec3(polygon_[0]));
+        top_.clear();
+        low_.clear();
+        for (std::size_t i = 0; i < face.size(); ++i) {
+            const Index v = face[i];
+            const DVec3 lift = DVec3(normals_[v]) * reach_[v], flat_lift = DVec3(flat_[f]) * reach_[v];
+            if (above_[v] == no_index) {
+                above_[v] = add(DVec3(p_[v]) + lift, v);
+                below_[v] = add(DVec3(p_[v]) - lift, v);
+            }
+            top_.push_back(add(inset_[i] + flat_lift, v));
+            // At a square corner the inner edges of both bars fall together.
+            const DVec3 inner = inset_[i] - flat_lift;
+            const bool together =
+                glm::distance(Vec3(inner), points_[below_[v]]) < 1e-4f * static_cast<float>(reach_[v]);
+            square_corners_ |= together;
+            low_.push_back(together ? below_[v] : add(inner, v));
+        }
+    }
+    void quad(const std::array<Index, 4>& ring, std::size_t f) {
+        for (std::size_t k = 0; k < 4; ++k)
+            if (ring[k] != ring[(k + 3) % 4]) faces_.corner(ring[k], no_index);
+        faces_.close(static_cast<Index>(f));
+    }
+    void frame(std::size_t f) {
+        const auto face = t_.face(f);
+        for (std::size_t i = 0; i < face.size(); ++i) {
+            const std::size_t j = (i + 1) % face.size();
+            const Index a = face[i], b = face[j];
+            quad({above_[a], above_[b], top_[j], top_[i]}, f);
+            quad({below_[b], below_[a], low_[i], low_[j]}, f);
+            quad({top_[i], top_[j], low_[j], low_[i]}, f);
+            const auto beside = t_.adjacency().faces_of_edge(t_.corner_edge[t_.face_offsets[f] + i]);
+            if (std::ranges::count_if(beside, [&](Index other) { return chosen_[other]; }) == 1)
+                quad({above_[b], above_[a], below_[a], below_[b]}, f);
+        }
+    }
+    /// Along a square corner the undersides have shrunk to a line: what lies there is drawn together, and doubled
+    /// slivers go.
+    void tidy() {
+        double least = 1e300;
+        for (const double r : reach_)
+            if (r > 0) least = std::min(least, r);
+        result_.mesh = weld(result_.mesh, 2e-4 * least).mesh;
+        if (const Mask doubled = doubled_faces(result_.mesh); count_of(doubled) > 0)
+            result_.mesh = without_faces(result_.mesh, doubled);
+    }
+
+    const Mesh& mesh_;
+    const StrutOptions& options_;
+    StrutResult& result_;
+    const Topology& t_;
+    const Array<Vec3>& p_;
+    Mask chosen_;
+    Array<Vec3> flat_, normals_, points_;
+    Array<Index> source_, above_, below_;
+    Array<double> reach_;
+    FaceList faces_;
+    std::vector<DVec3> polygon_, inset_;
+    std::vector<Index> top_, low_;  ///< of the face at hand
+    bool square_corners_ = false;
+};
 
 void round_bars(const Mesh& mesh, const StrutOptions& options, const Selection& edges, StrutResult& result) {
     const Topology& t = *mesh.topology;
@@ -329,8 +411,8 @@ StrutResult struts(const Mesh& mesh, const StrutOptions& options, const Selectio
     StrutResult result;
     if (options.round)
         round_bars(mesh, options, edges, result);
-    else if (!edges.all() || !whole_frame(mesh, options, result))
-        square_frame(mesh, options, edges, result);
+    else if (!edges.all() || !WholeFrame(mesh, options).build(result))
+        SquareFrame(mesh, options, edges, result).build();
     result.bars.assign(result.mesh.face_count(), 1);
     result.panes.assign(result.mesh.face_count(), 0);
     if (options.keep_faces) {

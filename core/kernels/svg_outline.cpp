@@ -79,144 +79,149 @@ Knot outline_knot(const DVec2& p) {
     return knot;
 }
 
-/// `d` of a path. Reading stops at the first fault, and what came before is drawn (SVG 1.1, F.2).
-void read_path(Drawing& drawing, std::string_view text, const Matrix& matrix) {
-    SvgReader reader(text);
-    Curve curve;
-    DVec2 pen(0), start(0), control(0);
-    char command = 0, before = 0;
-    const auto finish = [&] {
-        drawing.add(std::move(curve), matrix);
-        curve = {};
-    };
-    const auto begin = [&] {
-        if (curve.knots.empty()) curve.knots.push_back(outline_knot(pen));
-    };
-    const auto line_to = [&](const DVec2& p) {
+/// `d` of a path, command by command (SVG 1.1, 8.3).
+class PathReader {
+public:
+    PathReader(Drawing& drawing, std::string_view text, const Matrix& matrix)
+        : drawing_(drawing), reader_(text), matrix_(matrix) {}
+
+    /// Stops at the first fault, and what came before is drawn (SVG 1.1, F.2).
+    void read() {
+        bool sound = true;
+        while (!reader_.done() && sound && !drawing_.full()) {
+            if (curve_.knots.size() > drawing_.most) drawing_.too_many = true;
+            sound = next_command() && obey();
+            before_ = command_;
+        }
+        if (!sound) drawing_.note("A path is broken off where its text makes no sense; what came before is drawn.");
+        finish();
+    }
+
+private:
+    /// The letter, or the one before again when numbers follow; a move goes on as lines.
+    bool next_command() {
+        if (std::isalpha(static_cast<unsigned char>(*reader_.at)))
+            command_ = *reader_.at++;
+        else if (command_ == 'M' || command_ == 'm')
+            command_ = command_ == 'M' ? 'L' : 'l';
+        else if (kind_of(command_) == 'Z' || command_ == 0)
+            return false;
+        origin_ = std::islower(static_cast<unsigned char>(command_)) ? pen_ : DVec2(0);
+        return true;
+    }
+    bool obey() {
+        switch (kind_of(command_)) {
+            case 'M':
+                return move();
+            case 'Z':
+                return close();
+            case 'L':
+            case 'H':
+            case 'V':
+                return line();
+            case 'C':
+            case 'S':
+                return cubic();
+            case 'Q':
+            case 'T':
+                return quadratic();
+            case 'A':
+                return arc();
+            default:
+                return false;
+        }
+    }
+
+    bool move() {
+        const auto p = point();
+        if (!p) return false;
+        finish();
+        pen_ = start_ = *p;
+        return true;
+    }
+    bool close() {
+        if (!curve_.knots.empty()) {
+            curve_.closed = true;
+            finish();
+        }
+        pen_ = start_;
+        return true;
+    }
+    bool line() {
+        const char kind = kind_of(command_);
+        std::optional<DVec2> p;
+        if (kind == 'L')
+            p = point();
+        else if (const auto x = reader_.number())
+            p = kind == 'H' ? DVec2(*x + origin_.x, pen_.y) : DVec2(pen_.x, *x + origin_.y);
+        if (!p) return false;
         begin();
-        curve.knots.push_back(outline_knot(p));
-        pen = p;
-    };
-    const auto cubic_to = [&](const DVec2& one, const DVec2& two, const DVec2& p) {
+        curve_.knots.push_back(outline_knot(*p));
+        pen_ = *p;
+        return true;
+    }
+    bool cubic() {
+        const auto one = kind_of(command_) == 'S' ? std::optional(mirrored_control('C', 'S')) : point();
+        const auto two = one ? point() : std::nullopt, p = two ? point() : std::nullopt;
+        if (!p) return false;
+        curve_to(*one, *two, *p);
+        control_ = *two;
+        return true;
+    }
+    /// Raised by a degree: the same curve.
+    bool quadratic() {
+        const auto one = kind_of(command_) == 'T' ? std::optional(mirrored_control('Q', 'T')) : point();
+        const auto p = one ? point() : std::nullopt;
+        if (!p) return false;
+        curve_to(pen_ + (*one - pen_) * (2.0 / 3), *p + (*one - *p) * (2.0 / 3), *p);
+        control_ = *one;
+        return true;
+    }
+    bool arc() {
+        const auto rx = reader_.number(), ry = rx ? reader_.number() : std::nullopt,
+                   turn = ry ? reader_.number() : std::nullopt;
+        const auto large = turn ? reader_.flag() : std::nullopt, sweep = large ? reader_.flag() : std::nullopt;
+        const auto p = sweep ? point() : std::nullopt;
+        if (!p) return false;
         begin();
-        curve.knots.back().out = knot_place(one - pen);
+        add_svg_arc(curve_.knots, {*rx, *ry}, *turn, *large, *sweep, *p);
+        pen_ = *p;
+        return true;
+    }
+
+    static char kind_of(char command) { return static_cast<char>(std::toupper(static_cast<unsigned char>(command))); }
+    std::optional<DVec2> point() {
+        const auto x = reader_.number(), y = x ? reader_.number() : std::nullopt;
+        if (!y) return std::nullopt;
+        return DVec2(*x, *y) + origin_;
+    }
+    /// The control point of the command before mirrored in the pen; the pen itself when that was of another kind.
+    DVec2 mirrored_control(char plain, char smooth) const {
+        return kind_of(before_) == plain || kind_of(before_) == smooth ? pen_ * 2.0 - control_ : pen_;
+    }
+    void begin() {
+        if (curve_.knots.empty()) curve_.knots.push_back(outline_knot(pen_));
+    }
+    void curve_to(const DVec2& one, const DVec2& two, const DVec2& p) {
+        begin();
+        curve_.knots.back().out = knot_place(one - pen_);
         Knot knot = outline_knot(p);
         knot.in = knot_place(two - p);
-        curve.knots.push_back(knot);
-        pen = p;
-    };
-    bool fault = false;
-    while (!reader.done() && !fault && !drawing.full()) {
-        if (std::isalpha(static_cast<unsigned char>(*reader.at))) {
-            command = *reader.at++;
-        } else if (command == 'M') {
-            command = 'L';
-        } else if (command == 'm') {
-            command = 'l';
-        } else if (command == 0 || command == 'Z' || command == 'z') {
-            fault = true;
-            break;
-        }
-        if (curve.knots.size() > drawing.most) drawing.too_many = true;
-        const bool relative = std::islower(static_cast<unsigned char>(command));
-        const DVec2 origin = relative ? pen : DVec2(0);
-        const auto point = [&]() -> std::optional<DVec2> {
-            const auto x = reader.number(), y = x ? reader.number() : std::nullopt;
-            if (!y) return std::nullopt;
-            return DVec2(*x, *y) + origin;
-        };
-        const char kind = static_cast<char>(std::toupper(static_cast<unsigned char>(command)));
-        switch (kind) {
-            case 'M': {
-                const auto p = point();
-                if (!p) {
-                    fault = true;
-                    break;
-                }
-                finish();
-                pen = start = *p;
-                break;
-            }
-            case 'Z':
-                if (!curve.knots.empty()) {
-                    curve.closed = true;
-                    finish();
-                }
-                pen = start;
-                break;
-            case 'L': {
-                const auto p = point();
-                if (!p) {
-                    fault = true;
-                    break;
-                }
-                line_to(*p);
-                break;
-            }
-            case 'H':
-            case 'V': {
-                const auto x = reader.number();
-                if (!x) {
-                    fault = true;
-                    break;
-                }
-                line_to(kind == 'H' ? DVec2(*x + origin.x, pen.y) : DVec2(pen.x, *x + origin.y));
-                break;
-            }
-            case 'C':
-            case 'S': {
-                const bool smooth = kind == 'S';
-                const auto one =
-                    smooth ? std::optional(std::strchr("CcSs", before) && before ? pen * 2.0 - control : pen) : point();
-                const auto two = one ? point() : std::nullopt, p = two ? point() : std::nullopt;
-                if (!p) {
-                    fault = true;
-                    break;
-                }
-                cubic_to(*one, *two, *p);
-                control = *two;
-                break;
-            }
-            case 'Q':
-            case 'T': {
-                const auto one = kind == 'T'
-                                     ? std::optional(std::strchr("QqTt", before) && before ? pen * 2.0 - control : pen)
-                                     : point();
-                const auto p = one ? point() : std::nullopt;
-                if (!p) {
-                    fault = true;
-                    break;
-                }
-                const DVec2 from = pen;
-                cubic_to(from + (*one - from) * (2.0 / 3), *p + (*one - *p) * (2.0 / 3),
-                         *p);  // raised by a degree, the same curve
-                control = *one;
-                break;
-            }
-            case 'A': {
-                const auto rx = reader.number(), ry = rx ? reader.number() : std::nullopt,
-                           turn = ry ? reader.number() : std::nullopt;
-                const auto large = turn ? reader.flag() : std::nullopt, sweep = large ? reader.flag() : std::nullopt;
-                const auto p = sweep ? point() : std::nullopt;
-                if (!p) {
-                    fault = true;
-                    break;
-                }
-                begin();
-                add_svg_arc(curve.knots, {*rx, *ry}, *turn, *large, *sweep, *p);
-                pen = *p;
-                break;
-            }
-            default:
-                fault = true;
-                break;
-        }
-        before = command;
-        if (kind != 'M' && kind != 'Z' && !fault && curve.knots.empty()) begin();
+        curve_.knots.push_back(knot);
+        pen_ = p;
     }
-    if (fault) drawing.note("A path is broken off where its text makes no sense; what came before is drawn.");
-    finish();
-}
+    void finish() {
+        drawing_.add(std::move(curve_), matrix_);
+        curve_ = {};
+    }
+
+    Drawing& drawing_;
+    SvgReader reader_;
+    const Matrix& matrix_;
+    Curve curve_;
+    DVec2 pen_{0}, start_{0}, control_{0}, origin_{0};
+    char command_ = 0, before_ = 0;
+};
 
 Matrix read_transform(std::string_view text) {
     Matrix whole;
@@ -330,7 +335,7 @@ void read_element(Drawing& drawing, const pugi::xml_node& node, const Matrix& ar
     };
     const double diagonal = glm::length(page) / std::sqrt(2.0);
     if (name == "path") {
-        read_path(drawing, node.attribute("d").value(), matrix);
+        PathReader(drawing, node.attribute("d").value(), matrix).read();
     } else if (name == "rect") {
         const bool has_x = node.attribute("rx"), has_y = node.attribute("ry");
         DVec2 round(number("rx", page.x), number("ry", page.y));

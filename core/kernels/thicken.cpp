@@ -11,104 +11,143 @@
 
 namespace bricol {
 
-ThickenResult thickened(const Mesh& mesh, const ThickenOptions& options, const Selection& chosen) {
-    ThickenResult result;
-    const Topology& t = *mesh.topology;
-    const auto taken = [&](std::size_t f) { return chosen[f]; };
-    const Array<Vec3> offsets = even_offsets(mesh, chosen);
-    const auto out = static_cast<float>(options.thickness * options.outward),
-               in = static_cast<float>(options.thickness * (options.outward - 1));
+namespace {
 
-    // A vertex that other faces use as well stays for them; the wall gets one of its own when it moves away.
-    Mask in_wall(t.vertex_count, 0), outside(t.vertex_count, 0);
-    for (std::size_t f = 0; f < t.face_count(); ++f)
-        for (Index v : t.face(f)) (taken(f) ? in_wall : outside)[v] = 1;
-    Array<Vec3> points = *mesh.positions;
-    Array<Index> source(points.size()), outer(t.vertex_count), inner(t.vertex_count);
-    std::iota(source.begin(), source.end(), 0);
-    const auto moved = [&](Index v, float by) {
-        points.push_back((*mesh.positions)[v] + offsets[v] * by);
-        source.push_back(v);
-        return static_cast<Index>(points.size() - 1);
-    };
-    points.reserve(points.size() * 2 + 8);
-    for (Index v = 0; v < t.vertex_count; ++v) {
-        stop_point(v);
-        outer[v] = inner[v] = v;
-        if (!in_wall[v]) continue;
-        if (outside[v] && out != 0)
-            outer[v] = moved(v, out);
-        else
-            points[v] += offsets[v] * out;
-        inner[v] = moved(v, in);
+class Thickening {
+public:
+    Thickening(const Mesh& mesh, const ThickenOptions& options, const Selection& chosen)
+        : mesh_(mesh),
+          t_(*mesh.topology),
+          near_(t_.adjacency()),
+          chosen_(chosen),
+          offsets_(even_offsets(mesh, chosen)),
+          out_(static_cast<float>(options.thickness * options.outward)),
+          in_(static_cast<float>(options.thickness * (options.outward - 1))) {}
+
+    ThickenResult build(bool rims) {
+        place_points();
+        faces_.corners.reserve(t_.corner_count() * 2);
+        outer_faces();
+        inner_faces();
+        if (rims) rim_faces();
+        if (t_.has_loose_edges())
+            for (Index e = 0; e < t_.edge_count(); ++e)
+                if (near_.faces_of_edge(e).empty()) faces_.loose.push_back(t_.edges[e]);
+        look_for_tight_places();
+        Mesh old = mesh_;
+        for (const Domain domain : {Domain::vertex, Domain::corner})
+            old.attributes.remove(domain, attribute_name::normal);
+        result_.mesh = rebuilt(old, std::move(points_), source_, faces_);
+        return std::move(result_);
     }
-    FaceList faces;
-    faces.corners.reserve(t.corner_count() * 2);
-    const auto mark = [&](bool o, bool i, bool r) {
-        result.outer.push_back(o);
-        result.inner.push_back(i);
-        result.rim.push_back(r);
-    };
-    for (std::size_t f = 0; f < t.face_count(); ++f) {
-        stop_point(f);
-        const bool wall = taken(f);
-        for (Index c = t.face_offsets[f]; c < t.face_offsets[f + 1]; ++c)
-            faces.corner(wall ? outer[t.corner_vertex[c]] : t.corner_vertex[c], c);
-        faces.close(static_cast<Index>(f));
-        mark(wall, false, false);
-    }
-    for (std::size_t f = 0; f < t.face_count(); ++f) {
-        stop_point(f);
-        if (!taken(f)) continue;
-        const Index begin = t.face_offsets[f], n = t.face_offsets[f + 1] - begin;
-        for (Index i = 0; i < n; ++i) {
-            const Index c = begin + (n - i) % n;
-            faces.corner(inner[t.corner_vertex[c]], c);
+
+private:
+    /// A vertex that other faces use as well stays for them; the wall gets one of its own when it moves away.
+    void place_points() {
+        in_wall_.assign(t_.vertex_count, 0);
+        Mask outside(t_.vertex_count, 0);
+        for (std::size_t f = 0; f < t_.face_count(); ++f)
+            for (const Index v : t_.face(f)) (chosen_[f] ? in_wall_ : outside)[v] = 1;
+        points_ = *mesh_.positions;
+        source_.resize(points_.size());
+        std::iota(source_.begin(), source_.end(), 0);
+        outer_.resize(t_.vertex_count);
+        inner_.resize(t_.vertex_count);
+        const auto moved = [&](Index v, float by) {
+            points_.push_back((*mesh_.positions)[v] + offsets_[v] * by);
+            source_.push_back(v);
+            return static_cast<Index>(points_.size() - 1);
+        };
+        points_.reserve(points_.size() * 2 + 8);
+        for (Index v = 0; v < t_.vertex_count; ++v) {
+            stop_point(v);
+            outer_[v] = inner_[v] = v;
+            if (!in_wall_[v]) continue;
+            if (outside[v] && out_ != 0)
+                outer_[v] = moved(v, out_);
+            else
+                points_[v] += offsets_[v] * out_;
+            inner_[v] = moved(v, in_);
         }
-        faces.close(static_cast<Index>(f));
-        mark(false, true, false);
     }
-    if (options.rims) {
-        const Adjacency& near = t.adjacency();
-        for (std::size_t f = 0; f < t.face_count(); ++f) {
+    void close(std::size_t f, bool outer, bool inner, bool rim) {
+        faces_.close(static_cast<Index>(f));
+        result_.outer.push_back(outer);
+        result_.inner.push_back(inner);
+        result_.rim.push_back(rim);
+    }
+    void outer_faces() {
+        for (std::size_t f = 0; f < t_.face_count(); ++f) {
             stop_point(f);
-            if (!taken(f)) continue;
-            for (Index c = t.face_offsets[f], end = t.face_offsets[f + 1]; c < end; ++c) {
+            const bool wall = chosen_[f];
+            for (Index c = t_.face_offsets[f]; c < t_.face_offsets[f + 1]; ++c)
+                faces_.corner(wall ? outer_[t_.corner_vertex[c]] : t_.corner_vertex[c], c);
+            close(f, wall, false, false);
+        }
+    }
+    void inner_faces() {
+        for (std::size_t f = 0; f < t_.face_count(); ++f) {
+            stop_point(f);
+            if (!chosen_[f]) continue;
+            const Index begin = t_.face_offsets[f], n = t_.face_offsets[f + 1] - begin;
+            for (Index i = 0; i < n; ++i) {
+                const Index c = begin + (n - i) % n;
+                faces_.corner(inner_[t_.corner_vertex[c]], c);
+            }
+            close(f, false, true, false);
+        }
+    }
+    void rim_faces() {
+        for (std::size_t f = 0; f < t_.face_count(); ++f) {
+            stop_point(f);
+            if (!chosen_[f]) continue;
+            for (Index c = t_.face_offsets[f], end = t_.face_offsets[f + 1]; c < end; ++c) {
                 std::size_t walls = 0;
-                for (const Index other : near.faces_of_edge(t.corner_edge[c])) walls += taken(other);
+                for (const Index other : near_.faces_of_edge(t_.corner_edge[c])) walls += chosen_[other];
                 if (walls != 1) continue;
-                const Index next = c + 1 == end ? t.face_offsets[f] : c + 1;
-                const Index a = t.corner_vertex[c], b = t.corner_vertex[next];
-                faces.corner(outer[b], next);
-                faces.corner(outer[a], c);
-                faces.corner(inner[a], c);
-                faces.corner(inner[b], next);
-                faces.close(static_cast<Index>(f));
-                mark(false, false, true);
+                const Index next = c + 1 == end ? t_.face_offsets[f] : c + 1;
+                const Index a = t_.corner_vertex[c], b = t_.corner_vertex[next];
+                faces_.corner(outer_[b], next);
+                faces_.corner(outer_[a], c);
+                faces_.corner(inner_[a], c);
+                faces_.corner(inner_[b], next);
+                close(f, false, false, true);
             }
         }
     }
-    const Adjacency& near = t.adjacency();
-    if (t.has_loose_edges())
-        for (Index e = 0; e < t.edge_count(); ++e)
-            if (near.faces_of_edge(e).empty()) faces.loose.push_back(t.edges[e]);
-
-    // Too tight: an edge of the moved side runs the other way than the edge it came from.
-    for (Index e = 0; e < t.edge_count(); ++e) {
-        stop_point(e);
-        const auto [a, b] = t.edges[e];
-        if (!in_wall[a] || !in_wall[b] || near.faces_of_edge(e).empty()) continue;
-        const Vec3 before = (*mesh.positions)[b] - (*mesh.positions)[a];
-        for (const float by : {out, in})
-            if (by != 0 && glm::dot(before, before + (offsets[b] - offsets[a]) * by) < 0) {
-                result.too_tight.push_back(((*mesh.positions)[a] + (*mesh.positions)[b]) * 0.5f);
-                break;
-            }
+    /// Too tight: an edge of the moved side runs the other way than the edge it came from.
+    void look_for_tight_places() {
+        const Array<Vec3>& p = *mesh_.positions;
+        for (Index e = 0; e < t_.edge_count(); ++e) {
+            stop_point(e);
+            const auto [a, b] = t_.edges[e];
+            if (!in_wall_[a] || !in_wall_[b] || near_.faces_of_edge(e).empty()) continue;
+            const Vec3 before = p[b] - p[a];
+            for (const float by : {out_, in_})
+                if (by != 0 && glm::dot(before, before + (offsets_[b] - offsets_[a]) * by) < 0) {
+                    result_.too_tight.push_back((p[a] + p[b]) * 0.5f);
+                    break;
+                }
+        }
     }
-    Mesh old = mesh;
-    for (const Domain domain : {Domain::vertex, Domain::corner}) old.attributes.remove(domain, attribute_name::normal);
-    result.mesh = rebuilt(old, std::move(points), source, faces);
-    return result;
+
+    const Mesh& mesh_;
+    const Topology& t_;
+    const Adjacency& near_;
+    const Selection& chosen_;
+    const Array<Vec3> offsets_;
+    const float out_, in_;  ///< metres along the offsets to either side
+    Mask in_wall_;
+    Array<Vec3> points_;
+    Array<Index> source_, outer_, inner_;  ///< where a point came from; the points of a vertex on either side
+    FaceList faces_;
+    ThickenResult result_;
+};
+
+}  // namespace
+
+ThickenResult thickened(const Mesh& mesh, const ThickenOptions& options, const Selection& chosen) {
+    return Thickening(mesh, options, chosen).build(options.rims);
 }
 
 }  // namespace bricol

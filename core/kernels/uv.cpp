@@ -9,7 +9,7 @@
 #include "core/ground/stop.h"
 #include "core/kernels/normals.h"
 #include "core/kernels/triangulate.h"
-#include "core/ground/joined.h"
+#include "core/ground/disjoint_sets.h"
 
 namespace bricol {
 
@@ -94,90 +94,115 @@ Mesh with_uvs(const Mesh& mesh, const UvOptions& options, const Selection& faces
     return out;
 }
 
-UnwrapResult unwrapped(const Mesh& mesh, const Mask& seams, double margin) {
-    UnwrapResult result;
-    result.mesh = mesh;
-    const Topology& topology = *mesh.topology;
-    const Adjacency& near = topology.adjacency();
-    // Faces hang together, and corners at a vertex are one point, across every edge that is no seam.
-    Joined faces(topology.face_count()), corners(topology.corner_count());
-    std::vector<Index> face_of(topology.corner_count());
-    for (Index f = 0; f < topology.face_count(); ++f)
-        for (Index c = topology.face_offsets[f]; c < topology.face_offsets[f + 1]; ++c) face_of[c] = f;
-    const auto corner_at = [&](Index f, Index v) {
-        for (Index c = topology.face_offsets[f]; c < topology.face_offsets[f + 1]; ++c)
-            if (topology.corner_vertex[c] == v) return c;
-        return no_index;
-    };
-    for (Index e = 0; e < topology.edge_count(); ++e) {
-        stop_point(e);
-        const auto around = near.faces_of_edge(e);
-        if (around.size() != 2 || (e < seams.size() && seams[e])) continue;
-        faces.join(around[0], around[1]);
-        for (const Index v : topology.edges[e]) corners.join(corner_at(around[0], v), corner_at(around[1], v));
+namespace {
+
+/// A piece of the surface laid flat.
+struct Chart {
+    std::vector<DVec3> points;
+    std::vector<std::array<Index, 3>> triangles;
+    std::vector<DVec2> uv;
+    DVec2 size{0}, at{0};
+};
+
+/// Charts of a mesh: its faces hang together, and corners at a vertex are one point, across every edge that is no seam.
+class ChartCutter {
+public:
+    ChartCutter(const Mesh& mesh, const Mask& seams)
+        : t_(*mesh.topology),
+          faces_(t_.face_count()),
+          corners_(t_.corner_count()),
+          chart_of_(t_.face_count(), no_index),
+          point_of_(t_.corner_count(), no_index) {
+        sew(seams);
+        fill(mesh);
     }
-    const Triangles cut = triangulated(mesh);
-    struct Chart {
-        std::vector<DVec3> points;
-        std::vector<std::array<Index, 3>> triangles;
-        std::vector<DVec2> uv;
-        std::vector<Index> corner;  // root corner of each point
-        DVec2 size{0};
-    };
+
     std::vector<Chart> charts;
-    std::vector<Index> chart_of(topology.face_count(), no_index), point_of(topology.corner_count(), no_index);
-    for (std::size_t t = 0; t < cut.count(); ++t) {
-        stop_point(t);
-        const Index root = faces.root(cut.face[t]);
-        if (chart_of[root] == no_index) chart_of[root] = static_cast<Index>(charts.size()), charts.emplace_back();
-        Chart& chart = charts[chart_of[root]];
-        std::array<Index, 3> triangle;
-        for (int k = 0; k < 3; ++k) {
-            const Index own = corners.root(cut.corners[3 * t + k]);
-            if (point_of[own] == no_index) {
-                point_of[own] = static_cast<Index>(chart.points.size());
-                chart.points.push_back(DVec3((*mesh.positions)[topology.corner_vertex[own]]));
-                chart.corner.push_back(own);
+
+    /// The chart of a face's corner and its point there; nothing where the face has no triangle.
+    std::optional<std::pair<Index, Index>> point(Index face, Index corner) {
+        const Index chart = chart_of_[faces_.root(face)], at = point_of_[corners_.root(corner)];
+        if (chart == no_index || at == no_index) return std::nullopt;
+        return std::pair(chart, at);
+    }
+
+private:
+    Index corner_at(Index f, Index v) const {
+        for (Index c = t_.face_offsets[f]; c < t_.face_offsets[f + 1]; ++c)
+            if (t_.corner_vertex[c] == v) return c;
+        return no_index;
+    }
+    void sew(const Mask& seams) {
+        const Adjacency& near = t_.adjacency();
+        for (Index e = 0; e < t_.edge_count(); ++e) {
+            stop_point(e);
+            const auto around = near.faces_of_edge(e);
+            if (around.size() != 2 || (e < seams.size() && seams[e])) continue;
+            faces_.join(around[0], around[1]);
+            for (const Index v : t_.edges[e]) corners_.join(corner_at(around[0], v), corner_at(around[1], v));
+        }
+    }
+    void fill(const Mesh& mesh) {
+        const Triangles cut = triangulated(mesh);
+        for (std::size_t t = 0; t < cut.count(); ++t) {
+            stop_point(t);
+            const Index root = faces_.root(cut.face[t]);
+            if (chart_of_[root] == no_index) chart_of_[root] = static_cast<Index>(charts.size()), charts.emplace_back();
+            Chart& chart = charts[chart_of_[root]];
+            std::array<Index, 3> triangle{};
+            for (int k = 0; k < 3; ++k) {
+                const Index own = corners_.root(cut.corners[3 * t + static_cast<std::size_t>(k)]);
+                if (point_of_[own] == no_index) {
+                    point_of_[own] = static_cast<Index>(chart.points.size());
+                    chart.points.push_back(DVec3((*mesh.positions)[t_.corner_vertex[own]]));
+                }
+                triangle[static_cast<std::size_t>(k)] = point_of_[own];
             }
-            triangle[k] = point_of[own];
+            chart.triangles.push_back(triangle);
         }
-        chart.triangles.push_back(triangle);
     }
-    for (Chart& chart : charts) {
-        stop_point();
-        chart.uv = flattened_disc(chart.points, chart.triangles);
-        if (chart.uv.empty()) {
-            ++result.not_discs;
-            result.not_disc_at.push_back(Vec3(chart.points[0]));
-            DVec3 mean(0);
-            for (const auto& t : chart.triangles)
-                mean += glm::cross(chart.points[t[1]] - chart.points[t[0]], chart.points[t[2]] - chart.points[t[0]]);
-            const DVec3 n = glm::length(mean) > 1e-12 ? glm::normalize(mean) : DVec3(0, 0, 1),
-                        helper = std::abs(n.z) < 0.9 ? DVec3(0, 0, 1) : DVec3(1, 0, 0);
-            const DVec3 across = glm::normalize(glm::cross(helper, n)), over = glm::cross(n, across);
-            for (const DVec3& p : chart.points) chart.uv.emplace_back(glm::dot(p, across), glm::dot(p, over));
-        }
-        // As large as the piece itself, its longer side upright.
-        double area = 0, flat = 0;
-        for (const auto& t : chart.triangles) {
-            area += glm::length(
-                        glm::cross(chart.points[t[1]] - chart.points[t[0]], chart.points[t[2]] - chart.points[t[0]])) /
-                    2;
-            const DVec2 p = chart.uv[t[1]] - chart.uv[t[0]], q = chart.uv[t[2]] - chart.uv[t[0]];
-            flat += std::abs(p.x * q.y - p.y * q.x) / 2;
-        }
-        const double scale = flat > 0 ? std::sqrt(area / flat) : 1;
-        DVec2 low(1e300), high(-1e300);
-        for (DVec2& p : chart.uv) p *= scale, low = glm::min(low, p), high = glm::max(high, p);
-        const bool lies = high.x - low.x > high.y - low.y;
-        for (DVec2& p : chart.uv) {
-            p -= low;
-            if (lies) p = {high.y - low.y - p.y, p.x};
-        }
-        chart.size = high - low;
-        if (lies) std::swap(chart.size.x, chart.size.y);
+
+    const Topology& t_;
+    DisjointSets faces_, corners_;
+    std::vector<Index> chart_of_, point_of_;
+};
+
+DVec3 area_of(const Chart& chart, const std::array<Index, 3>& t) {
+    return glm::cross(chart.points[t[1]] - chart.points[t[0]], chart.points[t[2]] - chart.points[t[0]]);
+}
+
+/// What cannot be flattened is seen along its mean normal.
+void lay_by_projection(Chart& chart) {
+    DVec3 mean(0);
+    for (const auto& t : chart.triangles) mean += area_of(chart, t);
+    const DVec3 n = glm::length(mean) > 1e-12 ? glm::normalize(mean) : DVec3(0, 0, 1),
+                helper = std::abs(n.z) < 0.9 ? DVec3(0, 0, 1) : DVec3(1, 0, 0);
+    const DVec3 across = glm::normalize(glm::cross(helper, n)), over = glm::cross(n, across);
+    for (const DVec3& p : chart.points) chart.uv.emplace_back(glm::dot(p, across), glm::dot(p, over));
+}
+
+/// As large as the piece itself, its longer side upright, from 0 on.
+void set_upright(Chart& chart) {
+    double area = 0, flat = 0;
+    for (const auto& t : chart.triangles) {
+        area += glm::length(area_of(chart, t)) / 2;
+        const DVec2 p = chart.uv[t[1]] - chart.uv[t[0]], q = chart.uv[t[2]] - chart.uv[t[0]];
+        flat += std::abs(p.x * q.y - p.y * q.x) / 2;
     }
-    // Rows of charts, tallest first, as wide as makes the whole about square.
+    const double scale = flat > 0 ? std::sqrt(area / flat) : 1;
+    DVec2 low(1e300), high(-1e300);
+    for (DVec2& p : chart.uv) p *= scale, low = glm::min(low, p), high = glm::max(high, p);
+    const bool lies = high.x - low.x > high.y - low.y;
+    for (DVec2& p : chart.uv) {
+        p -= low;
+        if (lies) p = {high.y - low.y - p.y, p.x};
+    }
+    chart.size = high - low;
+    if (lies) std::swap(chart.size.x, chart.size.y);
+}
+
+/// Rows of charts, tallest first, as wide as makes the whole about square. Gives its longer side and the charts' area.
+std::pair<double, double> lay_in_rows(std::vector<Chart>& charts, double margin) {
     std::vector<std::size_t> order(charts.size());
     std::iota(order.begin(), order.end(), std::size_t(0));
     std::stable_sort(order.begin(), order.end(),
@@ -185,25 +210,45 @@ UnwrapResult unwrapped(const Mesh& mesh, const Mask& seams, double margin) {
     double area = 0, widest = 0;
     for (const Chart& chart : charts) area += chart.size.x * chart.size.y, widest = std::max(widest, chart.size.x);
     const double gap = margin * std::sqrt(area), width = std::max(std::sqrt(area) * 1.1, widest + gap);
-    std::vector<DVec2> at(charts.size());
     DVec2 pen(0);
     double row = 0, whole = 0;
     for (const std::size_t i : order) {
-        if (pen.x > 0 && pen.x + charts[i].size.x > width) pen = {0, pen.y + row + gap}, row = 0;
-        at[i] = pen;
-        pen.x += charts[i].size.x + gap;
-        row = std::max(row, charts[i].size.y);
-        whole = std::max({whole, at[i].x + charts[i].size.x, at[i].y + charts[i].size.y});
+        Chart& chart = charts[i];
+        if (pen.x > 0 && pen.x + chart.size.x > width) pen = {0, pen.y + row + gap}, row = 0;
+        chart.at = pen;
+        pen.x += chart.size.x + gap;
+        row = std::max(row, chart.size.y);
+        whole = std::max({whole, chart.at.x + chart.size.x, chart.at.y + chart.size.y});
     }
+    return {whole, area};
+}
+
+}  // namespace
+
+UnwrapResult unwrapped(const Mesh& mesh, const Mask& seams, double margin) {
+    UnwrapResult result;
+    result.mesh = mesh;
+    ChartCutter cut(mesh, seams);
+    for (Chart& chart : cut.charts) {
+        stop_point();
+        chart.uv = flattened_disc(chart.points, chart.triangles);
+        if (chart.uv.empty()) {
+            ++result.not_discs;
+            result.not_disc_at.push_back(Vec3(chart.points[0]));
+            lay_by_projection(chart);
+        }
+        set_upright(chart);
+    }
+    const auto [whole, area] = lay_in_rows(cut.charts, margin);
+    const Topology& topology = *mesh.topology;
     Array<Vec2> uv(topology.corner_count(), Vec2(0));
-    for (Index c = 0; c < uv.size(); ++c) {
-        const Index root = faces.root(face_of[c]);
-        if (chart_of[root] == no_index) continue;
-        const Chart& chart = charts[chart_of[root]];
-        const Index point = point_of[corners.root(c)];
-        if (point != no_index) uv[c] = Vec2((chart.uv[point] + at[chart_of[root]]) / std::max(whole, 1e-12));
-    }
-    result.charts = charts.size();
+    for (Index f = 0; f < topology.face_count(); ++f)
+        for (Index c = topology.face_offsets[f]; c < topology.face_offsets[f + 1]; ++c)
+            if (const auto at = cut.point(f, c)) {
+                const Chart& chart = cut.charts[at->first];
+                uv[c] = Vec2((chart.uv[at->second] + chart.at) / std::max(whole, 1e-12));
+            }
+    result.charts = cut.charts.size();
     result.covered = whole > 0 ? area / (whole * whole) : 0;
     result.mesh.attributes.set(Domain::corner, attribute_name::uv, std::move(uv));
     return result;

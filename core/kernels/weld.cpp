@@ -7,7 +7,7 @@
 
 #include "core/ground/stop.h"
 #include "core/kernels/rebuild.h"
-#include "core/ground/joined.h"
+#include "core/ground/disjoint_sets.h"
 
 namespace bricol {
 
@@ -55,7 +55,7 @@ WeldResult weld(const Mesh& mesh, double distance, bool only_borders) {
         return a < b;
     });
 
-    Joined together(count);
+    DisjointSets together(count);
     for (const Placed& here : placed) {
         stop_point(++compared);
         for (std::int64_t x = -1; x <= 1; ++x)

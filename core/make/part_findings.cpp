@@ -4,7 +4,7 @@
 
 #include "core/kernels/boolean.h"
 #include "core/make/making.h"
-#include "core/ground/joined.h"
+#include "core/ground/disjoint_sets.h"
 
 namespace bricol {
 
@@ -17,7 +17,7 @@ std::vector<std::array<Index, 2>> crossings_within_pieces(const Mesh& mesh) {
     std::vector<std::array<Index, 2>> pairs = crossing_faces(mesh, 20000);
     if (pairs.empty()) return pairs;
     const Topology& t = *mesh.topology;
-    Joined pieces(t.vertex_count);
+    DisjointSets pieces(t.vertex_count);
     for (const auto& [a, b] : t.edges) pieces.join(a, b);
     std::erase_if(pairs,
                   [&](const auto& pair) { return pieces.root(t.face(pair[0])[0]) != pieces.root(t.face(pair[1])[0]); });

@@ -5,7 +5,7 @@
 #include <xxhash.h>
 
 #include "core/ground/stop.h"
-#include "core/ground/joined.h"
+#include "core/ground/disjoint_sets.h"
 
 namespace bricol {
 
@@ -80,7 +80,7 @@ const Ties& Topology::ties() const {
             ties_.turned_edges += uses[e] == 2 && balance[e] != 0;
         }
         stop_point();
-        Joined pieces(vertex_count);
+        DisjointSets pieces(vertex_count);
         ties_.pieces = vertex_count;
         for (const auto& [a, b] : edges) ties_.pieces -= pieces.join(a, b);
     });

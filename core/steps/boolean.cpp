@@ -6,7 +6,7 @@
 
 #include "core/kernels/measure.h"
 #include "core/kernels/rebuild.h"
-#include "core/ground/joined.h"
+#include "core/ground/disjoint_sets.h"
 #include "core/catalogue/settings.h"
 
 namespace bricol {
@@ -141,7 +141,7 @@ void run_boolean(const BooleanSettings& s, StepRun& run) {
 
 std::vector<Mesh> pieces_of(const Mesh& mesh) {
     const Topology& t = *mesh.topology;
-    Joined joined(t.vertex_count);
+    DisjointSets joined(t.vertex_count);
     for (const auto& [a, b] : t.edges) joined.join(a, b);
     std::map<Index, std::vector<Index>> members;  // faces of each piece
     for (Index f = 0; f < t.face_count(); ++f) members[joined.root(t.face(f)[0])].push_back(f);

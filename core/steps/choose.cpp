@@ -6,7 +6,7 @@
 
 #include "core/formula/elements.h"
 #include "core/kernels/cut_loops.h"
-#include "core/ground/joined.h"
+#include "core/ground/disjoint_sets.h"
 #include "core/catalogue/settings.h"
 
 namespace bricol {
@@ -65,7 +65,7 @@ struct ChooseSettings {
 /// Vertices of the connected pieces that the step asks for.
 Mask piece_vertices(const ChooseSettings& s, StepRun& run, const Mesh& mesh) {
     const Topology& t = *mesh.topology;
-    Joined pieces(t.vertex_count);
+    DisjointSets pieces(t.vertex_count);
     for (const auto& [a, b] : t.edges) pieces.join(a, b);
     std::vector<std::size_t> size(t.vertex_count, 0);
     std::vector<Index> order;  // pieces in the order of their first vertex

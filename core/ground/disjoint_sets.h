@@ -12,9 +12,9 @@ namespace bricol {
 
 /// Disjoint sets of the numbers 0 to n-1; each set goes by its smallest member, whatever the order of joining.
 /// R. Tarjan, "Efficiency of a good but not linear set union algorithm", 1975 (path halving).
-class Joined {
+class DisjointSets {
 public:
-    explicit Joined(std::size_t n) : parent_(n) { std::iota(parent_.begin(), parent_.end(), Index(0)); }
+    explicit DisjointSets(std::size_t n) : parent_(n) { std::iota(parent_.begin(), parent_.end(), Index(0)); }
     Index root(Index i) {
         while (parent_[i] != i) i = parent_[i] = parent_[parent_[i]];
         return i;
