@@ -242,17 +242,110 @@ std::string formulas_manual() {
     return out;
 }
 
+namespace {
+
+const Json number_ref = {{"$ref", "#/$defs/number"}};
+
+Json list_of(Json item) { return Json{{"type", "array"}, {"items", std::move(item)}}; }
+
+Json numbers_of_count(int low, int high) {
+    Json list = list_of(number_ref);
+    list["minItems"] = low;
+    list["maxItems"] = high;
+    return list;
+}
+
+Json dial_schema() {
+    return {{"type", "object"},
+            {"required", {"name", "value"}},
+            {"properties",
+             {{"name", {{"$ref", "#/$defs/name"}}},
+              {"value", {{"type", "number"}}},
+              {"min", {{"type", "number"}}},
+              {"max", {{"type", "number"}}},
+              {"unit", {{"enum", {"", "m", "deg", "count"}}}},
+              {"help", {{"type", "string"}}}}}};
+}
+
+Json picture_schema() {
+    return {{"type", "object"},
+            {"required", {"file", "height"}},
+            {"properties",
+             {{"file", {{"type", "string"}}},
+              {"plane", {{"enum", {"front", "side", "top"}}}},
+              {"height", {{"type", "number"}, {"exclusiveMinimum", 0}}},
+              {"across", {{"type", "number"}}},
+              {"up", {{"type", "number"}}},
+              {"opacity", {{"type", "number"}, {"minimum", 0}, {"maximum", 1}}}}}};
+}
+
+Json knot_schema() {
+    return {{"type", "object"},
+            {"required", Json::array({"at"})},
+            {"properties",
+             {{"at", numbers_of_count(2, 3)},
+              {"kind", {{"enum", {"corner", "smooth", "free"}}}},
+              {"in", numbers_of_count(2, 3)},
+              {"out", numbers_of_count(2, 3)},
+              {"fillet", number_ref},
+              {"radius", number_ref},
+              {"roll", number_ref}}}};
+}
+
+/// Settings and inputs of every step, one beside the other.
+Json step_kinds_schema() {
+    Json kinds = Json::array();
+    for (const StepInfo* info : all_steps()) {
+        Json properties;
+        properties["step"] = {{"const", info->key}};
+        Json inputs = Json::object();
+        for (const InputInfo& input : info->inputs) inputs[std::string(input.key)] = {{"type", "string"}};
+        properties["in"] = {{"type", "object"}, {"properties", inputs}};
+        for (const ParameterInfo& p : info->parameters) {
+            Json& property = properties[std::string(p.key)];
+            property = kind_info(p).schema(p);
+            property["description"] = p.help;
+        }
+        kinds.push_back({{"properties", properties}, {"required", Json::array({"step"})}});
+    }
+    return kinds;
+}
+
+Json step_schema() {
+    return {{"type", "object"},
+            {"required", Json::array({"step"})},
+            {"properties",
+             {{"id", {{"$ref", "#/$defs/name"}}},
+              {"step", {{"type", "string"}}},
+              {"name", {{"type", "string"}}},
+              {"note", {{"type", "string"}}},
+              {"skip", {{"type", "boolean"}}},
+              {"ghost", {{"type", "boolean"}}},
+              {"card", numbers_of_count(2, 2)},
+              {"via", {{"type", "object"}, {"additionalProperties", list_of(numbers_of_count(2, 2))}}},
+              {"in", {{"type", "object"}, {"additionalProperties", {{"type", "string"}}}}}}},
+            {"oneOf", step_kinds_schema()}};
+}
+
+Json part_schema() {
+    const Json frame = {{"type", "object"},
+                        {"properties",
+                         {{"title", {{"type", "string"}}},
+                          {"at", numbers_of_count(2, 2)},
+                          {"size", numbers_of_count(2, 2)}}}};
+    return {{"type", "object"},
+            {"required", {"name", "steps"}},
+            {"properties",
+             {{"name", {{"$ref", "#/$defs/name"}}},
+              {"result", {{"$ref", "#/$defs/name"}}},
+              {"hidden", {{"type", "boolean"}}},
+              {"frames", list_of(frame)},
+              {"steps", list_of({{"$ref", "#/$defs/step"}})}}}};
+}
+
+}  // namespace
+
 Json recipe_schema() {
-    const Json number_or_formula = {
-        {"oneOf", Json::array({{{"type", "number"}}, {{"type", "string"}, {"pattern", "^="}}})}};
-    const Json number_ref = {{"$ref", "#/$defs/number"}};
-    const auto list_of = [](Json item) { return Json{{"type", "array"}, {"items", std::move(item)}}; };
-    const auto numbers = [&](int low, int high) {
-        Json list = list_of(number_ref);
-        list["minItems"] = low;
-        list["maxItems"] = high;
-        return list;
-    };
     Json schema;
     schema["$schema"] = "https://json-schema.org/draft/2020-12/schema";
     schema["$id"] = "bricol-recipe-1";
@@ -269,81 +362,20 @@ Json recipe_schema() {
     schema["properties"]["parts"] = list_of({{"$ref", "#/$defs/part"}});
     Json& defs = schema["$defs"];
     defs["name"] = {{"type", "string"}, {"pattern", "^[A-Za-z_][A-Za-z0-9_]{0,63}$"}};
-    defs["number"] = number_or_formula;
-    defs["dial"] = {{"type", "object"},
-                    {"required", {"name", "value"}},
-                    {"properties",
-                     {{"name", {{"$ref", "#/$defs/name"}}},
-                      {"value", {{"type", "number"}}},
-                      {"min", {{"type", "number"}}},
-                      {"max", {{"type", "number"}}},
-                      {"unit", {{"enum", {"", "m", "deg", "count"}}}},
-                      {"help", {{"type", "string"}}}}}};
-    defs["picture"] = {{"type", "object"},
-                       {"required", {"file", "height"}},
-                       {"properties",
-                        {{"file", {{"type", "string"}}},
-                         {"plane", {{"enum", {"front", "side", "top"}}}},
-                         {"height", {{"type", "number"}, {"exclusiveMinimum", 0}}},
-                         {"across", {{"type", "number"}}},
-                         {"up", {{"type", "number"}}},
-                         {"opacity", {{"type", "number"}, {"minimum", 0}, {"maximum", 1}}}}}};
-    defs["knot"] = {{"type", "object"},
-                    {"required", Json::array({"at"})},
-                    {"properties",
-                     {{"at", numbers(2, 3)},
-                      {"kind", {{"enum", {"corner", "smooth", "free"}}}},
-                      {"in", numbers(2, 3)},
-                      {"out", numbers(2, 3)},
-                      {"fillet", number_ref},
-                      {"radius", number_ref},
-                      {"roll", number_ref}}}};
+    defs["number"] = {{"oneOf", Json::array({{{"type", "number"}}, {{"type", "string"}, {"pattern", "^="}}})}};
+    defs["dial"] = dial_schema();
+    defs["picture"] = picture_schema();
+    defs["knot"] = knot_schema();
     defs["curve"] = {
         {"type", "object"},
         {"required", Json::array({"knots"})},
         {"properties", {{"closed", {{"type", "boolean"}}}, {"knots", list_of({{"$ref", "#/$defs/knot"}})}}}};
     Json place_properties = Json::object();
     for (const char* key : {"vertex", "edge", "face", "point", "share", "facing", "move"})
-        place_properties[key] = numbers(3, 3);
+        place_properties[key] = numbers_of_count(3, 3);
     defs["place"] = {{"type", "object"}, {"properties", place_properties}};
-    Json kinds = Json::array();
-    for (const StepInfo* info : all_steps()) {
-        Json properties;
-        properties["step"] = {{"const", info->key}};
-        Json inputs = Json::object();
-        for (const InputInfo& input : info->inputs) inputs[std::string(input.key)] = {{"type", "string"}};
-        properties["in"] = {{"type", "object"}, {"properties", inputs}};
-        for (const ParameterInfo& p : info->parameters) {
-            Json& property = properties[std::string(p.key)];
-            property = kind_info(p).schema(p);
-            property["description"] = p.help;
-        }
-        kinds.push_back({{"properties", properties}, {"required", Json::array({"step"})}});
-    }
-    defs["step"] = {{"type", "object"},
-                    {"required", Json::array({"step"})},
-                    {"properties",
-                     {{"id", {{"$ref", "#/$defs/name"}}},
-                      {"step", {{"type", "string"}}},
-                      {"name", {{"type", "string"}}},
-                      {"note", {{"type", "string"}}},
-                      {"skip", {{"type", "boolean"}}},
-                      {"ghost", {{"type", "boolean"}}},
-                      {"card", numbers(2, 2)},
-                      {"via", {{"type", "object"}, {"additionalProperties", list_of(numbers(2, 2))}}},
-                      {"in", {{"type", "object"}, {"additionalProperties", {{"type", "string"}}}}}}},
-                    {"oneOf", kinds}};
-    defs["part"] = {
-        {"type", "object"},
-        {"required", {"name", "steps"}},
-        {"properties",
-         {{"name", {{"$ref", "#/$defs/name"}}},
-          {"result", {{"$ref", "#/$defs/name"}}},
-          {"hidden", {{"type", "boolean"}}},
-          {"frames", list_of({{"type", "object"},
-                              {"properties",
-                               {{"title", {{"type", "string"}}}, {"at", numbers(2, 2)}, {"size", numbers(2, 2)}}}})},
-          {"steps", list_of({{"$ref", "#/$defs/step"}})}}}};
+    defs["step"] = step_schema();
+    defs["part"] = part_schema();
     return schema;
 }
 

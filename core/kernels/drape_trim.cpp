@@ -114,6 +114,26 @@ void close_cuts(DrapeSurface::Trimmed& trimmed, const Mask& at_border, bool soli
 
 }  // namespace
 
+namespace {
+
+/// Where the way from a point inside to one outside leaves the surface, found by halving; and its share of the way.
+template <class On>
+std::pair<Vec3, double> last_inside(const DVec3& start, const DVec3& end, const On& on) {
+    double in = 0, out = 1;
+    Vec3 kept(start);
+    for (int round = 0; round < 40; ++round) {
+        const double middle = (in + out) / 2;
+        const Vec3 there = as_kept(start + (end - start) * middle);  // so that it still is inside then
+        if (on(there))
+            in = middle, kept = there;
+        else
+            out = middle;
+    }
+    return {kept, in};
+}
+
+}  // namespace
+
 DrapeSurface::Trimmed DrapeSurface::trimmed(const Mesh& pattern, const Options& options) const {
     const Topology& topology = *pattern.topology;
     const auto on = [&](const Vec3& p) {
@@ -138,16 +158,7 @@ DrapeSurface::Trimmed DrapeSurface::trimmed(const Mesh& pattern, const Options& 
         const auto [a, b] = topology.edges[e];
         if (inside[a] == inside[b]) continue;
         const DVec3 start = points[inside[a] ? a : b], end = points[inside[a] ? b : a];
-        double in = 0, out = 1;
-        Vec3 kept(start);
-        for (int round = 0; round < 40; ++round) {
-            const double middle = (in + out) / 2;
-            const Vec3 there = as_kept(start + (end - start) * middle);  // so that it still is inside then
-            if (on(there))
-                in = middle, kept = there;
-            else
-                out = middle;
-        }
+        const auto [kept, in] = last_inside(start, end, on);
         fresh[e] = static_cast<Index>(points.size());
         points.emplace_back(kept);
         source.push_back(in < 0.5 ? (inside[a] ? a : b) : (inside[a] ? b : a));

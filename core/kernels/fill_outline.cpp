@@ -110,42 +110,95 @@ void add_grid(FillBuilder& out, Row loop, bool turn) {
 
 }  // namespace
 
-FillResult filled(std::span<const Polyline> lines, FillStyle style, const DVec3& facing) {
-    FillResult result;
-    std::vector<Row> loops;
-    for (const Polyline& line : lines) {
-        Row row = row_of(line);
-        if (!line.closed || row.size() < 3) {
-            ++result.open;
-            continue;
-        }
-        loops.push_back(std::move(row));
-    }
-    if (loops.empty()) return result;
-    std::vector<Plane> planes;
-    for (const Row& loop : loops) {
-        planes.push_back(plane_of(loop));
-        for (const DVec3& p : loop)
-            result.off_plane =
-                std::max(result.off_plane, std::abs(glm::dot(p - planes.back().origin, planes.back().normal)));
-    }
-    // A loop is a hole of the smallest one round it in the same plane; holes of holes are fills again.
-    std::vector<std::size_t> owner(loops.size()), depth(loops.size(), 0);
+namespace {
+
+/// A loop is a hole of the smallest one round it in the same plane; holes of holes are fills again. The loop that each
+/// belongs to: itself, or the one it is a hole of.
+std::vector<std::size_t> owners(std::span<const Row> loops, std::span<const Plane> planes) {
+    std::vector<std::size_t> owner(loops.size());
     for (std::size_t i = 0; i < loops.size(); ++i) {
         owner[i] = i;
+        std::size_t depth = 0;
         double smallest = 1e300;
         for (std::size_t j = 0; j < loops.size(); ++j) {
+            stop_point();
             if (i == j || std::abs(glm::dot(planes[i].normal, planes[j].normal)) < 0.999) continue;
             const double size = std::sqrt(glm::length(area_vector(loops[j])));
             if (std::abs(glm::dot(loops[i][0] - planes[j].origin, planes[j].normal)) > 1e-4 * size) continue;
             std::vector<DVec2> flat;
             for (const DVec3& p : loops[j]) flat.push_back(planes[j].flat(p));
             if (!within(planes[j].flat(loops[i][0]), flat)) continue;
-            ++depth[i];
+            ++depth;
             if (size < smallest) smallest = size, owner[i] = j;
         }
-        if (depth[i] % 2 == 0) owner[i] = i;
+        if (depth % 2 == 0) owner[i] = i;
     }
+    return owner;
+}
+
+/// One outline, the first of the members, with the others as its holes. False when it crosses itself and became one
+/// face as it is.
+bool add_filled(FillBuilder& out, std::span<const Row* const> members, const Plane& plane, FillStyle style, bool turn) {
+    std::vector<std::vector<DVec2>> flat;
+    const auto base = static_cast<Index>(out.points.size());
+    for (const Row* row : members) {
+        auto& places = flat.emplace_back();
+        for (const DVec3& p : *row) places.push_back(plane.flat(p));
+        out.add_points(*row);
+    }
+    const bool one_face = style == FillStyle::face && members.size() == 1;
+    const auto triangles = one_face ? std::vector<std::array<int, 3>>{} : triangulate_loops(flat);
+    if (triangles.empty()) {
+        std::vector<Index> face(members[0]->size());
+        for (std::size_t k = 0; k < face.size(); ++k)
+            face[k] = base + static_cast<Index>(turn ? face.size() - 1 - k : k);
+        out.face(face);
+        return one_face;
+    }
+    std::vector<DVec2> all;
+    for (const auto& loop : flat) all.insert(all.end(), loop.begin(), loop.end());
+    for (auto t : triangles) {
+        const DVec2 a = all[t[1]] - all[t[0]], b = all[t[2]] - all[t[0]];
+        if ((a.x * b.y - a.y * b.x < 0) != turn) std::swap(t[1], t[2]);
+        const std::array<Index, 3> face = {base + static_cast<Index>(t[0]), base + static_cast<Index>(t[1]),
+                                           base + static_cast<Index>(t[2])};
+        out.face(face);
+    }
+    return true;
+}
+
+/// UVs over the whole, in a plane.
+Array<Vec2> uvs_in(const Plane& plane, const FillBuilder& out) {
+    DVec2 low(1e300), high(-1e300);
+    for (const Vec3& p : out.points) {
+        const DVec2 f = plane.flat(DVec3(p));
+        low = glm::min(low, f), high = glm::max(high, f);
+    }
+    const double size = std::max({high.x - low.x, high.y - low.y, 1e-12});
+    Array<Vec2> uv;
+    for (const Index v : out.corners) uv.push_back(Vec2((plane.flat(DVec3(out.points[v])) - low) / size));
+    return uv;
+}
+
+}  // namespace
+
+FillResult filled(std::span<const Polyline> lines, FillStyle style, const DVec3& facing) {
+    FillResult result;
+    std::vector<Row> loops;
+    std::vector<Plane> planes;
+    for (const Polyline& line : lines) {
+        Row row = row_of(line);
+        if (!line.closed || row.size() < 3) {
+            ++result.open;
+            continue;
+        }
+        const Plane& plane = planes.emplace_back(plane_of(row));
+        for (const DVec3& p : row)
+            result.off_plane = std::max(result.off_plane, std::abs(glm::dot(p - plane.origin, plane.normal)));
+        loops.push_back(std::move(row));
+    }
+    if (loops.empty()) return result;
+    const std::vector<std::size_t> owner = owners(loops, planes);
     FillBuilder out;
     for (std::size_t i = 0; i < loops.size(); ++i) {
         if (owner[i] != i) continue;
@@ -158,42 +211,9 @@ FillResult filled(std::span<const Polyline> lines, FillStyle style, const DVec3&
             continue;
         }
         result.grid_with_holes |= style == FillStyle::grid && members.size() > 1;
-        std::vector<std::vector<DVec2>> flat;
-        const auto base = static_cast<Index>(out.points.size());
-        for (const Row* row : members) {
-            auto& places = flat.emplace_back();
-            for (const DVec3& p : *row) places.push_back(planes[i].flat(p));
-            out.add_points(*row);
-        }
-        const auto triangles = style == FillStyle::face && members.size() == 1 ? std::vector<std::array<int, 3>>{}
-                                                                               : triangulate_loops(flat);
-        if (triangles.empty()) {
-            if (!(style == FillStyle::face && members.size() == 1)) ++result.crossing;
-            std::vector<Index> face(loops[i].size());
-            for (std::size_t k = 0; k < face.size(); ++k)
-                face[k] = base + static_cast<Index>(turn ? face.size() - 1 - k : k);
-            out.face(face);
-            continue;
-        }
-        std::vector<DVec2> all;
-        for (const auto& loop : flat) all.insert(all.end(), loop.begin(), loop.end());
-        for (auto t : triangles) {
-            const DVec2 a = all[t[1]] - all[t[0]], b = all[t[2]] - all[t[0]];
-            if ((a.x * b.y - a.y * b.x < 0) != turn) std::swap(t[1], t[2]);
-            const std::array<Index, 3> face = {base + static_cast<Index>(t[0]), base + static_cast<Index>(t[1]),
-                                               base + static_cast<Index>(t[2])};
-            out.face(face);
-        }
+        result.crossing += !add_filled(out, members, planes[i], style, turn);
     }
-    // UVs over the whole, in the plane of the first loop.
-    DVec2 low(1e300), high(-1e300);
-    for (const Vec3& p : out.points) {
-        const DVec2 f = planes[0].flat(DVec3(p));
-        low = glm::min(low, f), high = glm::max(high, f);
-    }
-    const double size = std::max({high.x - low.x, high.y - low.y, 1e-12});
-    Array<Vec2> uv;
-    for (const Index v : out.corners) uv.push_back(Vec2((planes[0].flat(DVec3(out.points[v])) - low) / size));
+    Array<Vec2> uv = uvs_in(planes[0], out);
     const auto count = static_cast<Index>(out.points.size());
     result.mesh = Mesh(std::move(out.points), make_topology(count, std::move(out.offsets), std::move(out.corners)));
     result.mesh.attributes.set(Domain::corner, attribute_name::uv, std::move(uv));

@@ -117,107 +117,158 @@ void add_arc(std::vector<Knot>& knots, const Knot& like, const DVec3& from, cons
 
 }  // namespace
 
-Curve with_fillets(const Curve& curve, std::vector<HeldFillet>* held) {
-    Curve out = curve;
-    out.knots.clear();
-    const std::vector<Knot> knots = with_handles(curve);
-    const std::size_t count = knots.size();
-    const auto before = [&](std::size_t i) -> const Knot& { return knots[(i + count - 1) % count]; };
-    const auto after = [&](std::size_t i) -> const Knot& { return knots[(i + 1) % count]; };
+namespace {
 
-    const auto plain = [&](std::size_t span) { return nearly_zero(knots[span].out) && nearly_zero(after(span).in); };
+/// The fillets of a curve and what is left of its spans between them.
+class Fillets {
+public:
+    Fillets(const Curve& curve, std::vector<HeldFillet>* held)
+        : curve_(curve),
+          held_(held),
+          knots_(with_handles(curve)),
+          count_(knots_.size()),
+          reach_(count_, 0),
+          turn_(count_, 0),
+          share_(count_, 1),
+          from_(count_, 0),
+          to_(count_, 1),
+          bent_(count_, 0),
+          circle_(count_) {
+        ask();
+        divide_sides();
+        find_circles();
+    }
 
-    // How far along its two sides each fillet between straight runs wants to reach; the others are found by their
-    // circle.
-    std::vector<double> reach(count, 0), turn(count, 0);
-    std::vector<std::uint8_t> bent(count, 0);
-    for (std::size_t i = 0; i < count; ++i) {
-        const Knot& knot = knots[i];
-        const bool inner = curve.closed ? count > 2 : (i > 0 && i + 1 < count);
-        if (knot.fillet <= 0 || knot.kind == KnotKind::smooth || !inner) continue;
-        const DVec3 in = DVec3(knot.at) - DVec3(before(i).at), to = DVec3(after(i).at) - DVec3(knot.at);
-        const double in_length = glm::length(in), to_length = glm::length(to);
-        if (in_length < 1e-9 || to_length < 1e-9) continue;
-        // Straight runs without handles; one with handles along itself is parted like a bend, so that they shrink with
-        // it.
-        if (!plain((i + count - 1) % count) || !plain(i)) {
-            bent[i] = glm::length(glm::cross(span_direction(before(i), knot, true),
-                                             span_direction(knot, after(i), false))) > 1e-4;  // else nothing to round
-            continue;
+    Curve rounded() {
+        Curve out = curve_;
+        out.knots.clear();
+        for (std::size_t i = 0; i < count_; ++i) {
+            const std::size_t first = out.knots.size();
+            if (circle_[i].radius > 0)
+                add_touching(out, i);
+            else if (reach_[i] > 0)
+                add_between_lines(out, i);
+            else
+                out.knots.push_back(knots_[i]);
+            hand_on(out.knots[first], out.knots.back(), i);
         }
-        turn[i] = std::acos(std::clamp(glm::dot(in, to) / (in_length * to_length), -1.0, 1.0));
-        if (turn[i] < 1e-4 || turn[i] > std::numbers::pi - 1e-3) continue;
-        reach[i] = knot.fillet * std::tan(turn[i] / 2);
+        return out;
     }
-    // Two fillets on one side share it in proportion to what they want; beside one that bends each keeps to its half.
-    std::vector<double> share(count, 1);
-    for (std::size_t i = 0; i < (curve.closed ? count : count - std::min<std::size_t>(count, 1)); ++i) {
-        const std::size_t j = (i + 1) % count;
-        const double side = glm::distance(DVec3(knots[i].at), DVec3(knots[j].at));
-        const double wanted = reach[i] + reach[j], room = bent[i] || bent[j] ? side / 2 : side;
-        if (wanted > room && wanted > 0) {
-            share[i] = std::min(share[i], room / wanted);
-            share[j] = std::min(share[j], room / wanted);
+
+private:
+    std::size_t prior(std::size_t i) const { return (i + count_ - 1) % count_; }
+    const Knot& before(std::size_t i) const { return knots_[prior(i)]; }
+    const Knot& after(std::size_t i) const { return knots_[(i + 1) % count_]; }
+    bool plain(std::size_t span) const { return nearly_zero(knots_[span].out) && nearly_zero(after(span).in); }
+    bool shortened(std::size_t span) const { return from_[span] > 0 || to_[span] < 1; }
+    Cubic left_of(std::size_t span) const {
+        return cubic_between(cubic_of(knots_[span], after(span)), from_[span], to_[span]);
+    }
+    void hold(std::size_t i, float used) {
+        if (held_) held_->push_back({static_cast<int>(i), knots_[i].fillet, used});
+    }
+
+    /// How far along its two sides each fillet between straight runs wants to reach; the others are found by their
+    /// circle.
+    void ask() {
+        for (std::size_t i = 0; i < count_; ++i) {
+            const Knot& knot = knots_[i];
+            const bool inner = curve_.closed ? count_ > 2 : (i > 0 && i + 1 < count_);
+            if (knot.fillet <= 0 || knot.kind == KnotKind::smooth || !inner) continue;
+            const DVec3 in = DVec3(knot.at) - DVec3(before(i).at), to = DVec3(after(i).at) - DVec3(knot.at);
+            const double in_length = glm::length(in), to_length = glm::length(to);
+            if (in_length < 1e-9 || to_length < 1e-9) continue;
+            // Straight runs without handles; one with handles along itself is parted like a bend, so that they shrink
+            // with it.
+            if (!plain(prior(i)) || !plain(i)) {
+                const DVec3 arriving = span_direction(before(i), knot, true),
+                            leaving = span_direction(knot, after(i), false);
+                bent_[i] = glm::length(glm::cross(arriving, leaving)) > 1e-4;  // else there is nothing to round
+                continue;
+            }
+            turn_[i] = std::acos(std::clamp(glm::dot(in, to) / (in_length * to_length), -1.0, 1.0));
+            if (turn_[i] < 1e-4 || turn_[i] > std::numbers::pi - 1e-3) continue;
+            reach_[i] = knot.fillet * std::tan(turn_[i] / 2);
         }
     }
-    // The part of each span that is left between its fillets; `from` and `to` of span i, which leaves knot i.
-    std::vector<double> from(count, 0), to(count, 1);
-    std::vector<TouchingCircle> circle(count);
-    for (std::size_t i = 0; i < count; ++i) {
-        if (!bent[i]) continue;
-        const std::size_t b = (i + count - 1) % count, a = (i + 1) % count;
-        circle[i] = touching_circle(cubic_of(knots[b], knots[i]), cubic_of(knots[i], knots[a]),
-                                    static_cast<double>(knots[i].fillet),
-                                    knots[b].fillet > 0 && (bent[b] || reach[b] > 0) ? 0.5 : 0,
-                                    knots[a].fillet > 0 && (bent[a] || reach[a] > 0) ? 0.5 : 1);
-        const auto used = static_cast<float>(circle[i].radius);
-        if (used < knots[i].fillet * (1 - 1e-6f) && held) held->push_back({static_cast<int>(i), knots[i].fillet, used});
-        if (circle[i].radius > 0) to[b] = circle[i].arriving, from[i] = circle[i].leaving;
-    }
-    const auto shortened = [&](std::size_t span) { return from[span] > 0 || to[span] < 1; };
-    const auto left_of = [&](std::size_t span) {
-        return cubic_between(cubic_of(knots[span], after(span)), from[span], to[span]);
-    };
-    for (std::size_t i = 0; i < count; ++i) {
-        const Knot& knot = knots[i];
-        const std::size_t first = out.knots.size(), b = (i + count - 1) % count;
-        if (circle[i].radius > 0) {
-            const TouchingCircle& c = circle[i];
-            const DVec3 start = left_of(b)[3], end = left_of(i)[0], inwards = glm::normalize(c.begins - c.ends);
-            // Seen from the centre the middle of the arc lies towards the corner; its depth is between those of its
-            // ends.
-            DVec3 middle = c.centre + inwards * c.radius;
-            const DVec3 normal = glm::normalize(glm::cross(c.begins, c.ends));
-            middle += normal * glm::dot((start + end) * 0.5 - middle, normal);
-            add_arc(out.knots, knot, start, end, c.begins, c.ends, middle, c.radius, c.angle);
-        } else if (reach[i] > 0) {
-            const double radius = knot.fillet * share[i], length = reach[i] * share[i];
-            if (share[i] < 1 - 1e-9 && held)
-                held->push_back({static_cast<int>(i), knot.fillet, static_cast<float>(radius)});
-            const DVec3 at(knot.at);
-            const DVec3 back = glm::normalize(DVec3(before(i).at) - at),
-                        ahead = glm::normalize(DVec3(after(i).at) - at);
-            const DVec3 inwards = glm::normalize(back + ahead);
-            add_arc(out.knots, knot, at + back * length, at + ahead * length, -back, ahead,
-                    at + inwards * (radius / std::cos(turn[i] / 2) - radius), radius, turn[i]);
-        } else {
-            out.knots.push_back(knot);
+
+    /// Two fillets on one side share it in proportion to what they want; beside one that bends each keeps to its half.
+    void divide_sides() {
+        for (std::size_t i = 0; i < (curve_.closed ? count_ : count_ - std::min<std::size_t>(count_, 1)); ++i) {
+            const std::size_t j = (i + 1) % count_;
+            const double side = glm::distance(DVec3(knots_[i].at), DVec3(knots_[j].at));
+            const double wanted = reach_[i] + reach_[j], room = bent_[i] || bent_[j] ? side / 2 : side;
+            if (wanted > room && wanted > 0) {
+                share_[i] = std::min(share_[i], room / wanted);
+                share_[j] = std::min(share_[j], room / wanted);
+            }
         }
-        // Spans that lost a stretch hand on the handles of what is left; straight ones need none.
-        Knot &arrives = out.knots[first], &leaves = out.knots.back();
-        if ((curve.closed || i > 0) && shortened(b) && !plain(b)) {
+    }
+
+    void find_circles() {
+        const auto half_taken = [&](std::size_t i) { return knots_[i].fillet > 0 && (bent_[i] || reach_[i] > 0); };
+        for (std::size_t i = 0; i < count_; ++i) {
+            if (!bent_[i]) continue;
+            const std::size_t b = prior(i), a = (i + 1) % count_;
+            circle_[i] = touching_circle(cubic_of(knots_[b], knots_[i]), cubic_of(knots_[i], knots_[a]),
+                                         static_cast<double>(knots_[i].fillet), half_taken(b) ? 0.5 : 0,
+                                         half_taken(a) ? 0.5 : 1);
+            const auto used = static_cast<float>(circle_[i].radius);
+            if (used < knots_[i].fillet * (1 - 1e-6f)) hold(i, used);
+            if (circle_[i].radius > 0) to_[b] = circle_[i].arriving, from_[i] = circle_[i].leaving;
+        }
+    }
+
+    void add_touching(Curve& out, std::size_t i) const {
+        const TouchingCircle& c = circle_[i];
+        const DVec3 start = left_of(prior(i))[3], end = left_of(i)[0], inwards = glm::normalize(c.begins - c.ends);
+        // Seen from the centre the middle of the arc lies towards the corner; its depth is between those of its ends.
+        DVec3 middle = c.centre + inwards * c.radius;
+        const DVec3 normal = glm::normalize(glm::cross(c.begins, c.ends));
+        middle += normal * glm::dot((start + end) * 0.5 - middle, normal);
+        add_arc(out.knots, knots_[i], start, end, c.begins, c.ends, middle, c.radius, c.angle);
+    }
+
+    void add_between_lines(Curve& out, std::size_t i) {
+        const double radius = knots_[i].fillet * share_[i], length = reach_[i] * share_[i];
+        if (share_[i] < 1 - 1e-9) hold(i, static_cast<float>(radius));
+        const DVec3 at(knots_[i].at), back = glm::normalize(DVec3(before(i).at) - at),
+                                      ahead = glm::normalize(DVec3(after(i).at) - at);
+        const DVec3 inwards = glm::normalize(back + ahead);
+        add_arc(out.knots, knots_[i], at + back * length, at + ahead * length, -back, ahead,
+                at + inwards * (radius / std::cos(turn_[i] / 2) - radius), radius, turn_[i]);
+    }
+
+    /// Spans that lost a stretch hand on the handles of what is left; straight ones need none.
+    void hand_on(Knot& arrives, Knot& leaves, std::size_t i) const {
+        const auto free = [](Knot& knot) {
+            if (knot.kind == KnotKind::corner || knot.kind == KnotKind::smooth) knot.kind = KnotKind::free;
+        };
+        if (const std::size_t b = prior(i); (curve_.closed || i > 0) && shortened(b) && !plain(b)) {
             const Cubic left = left_of(b);
             arrives.in = Vec3(left[2] - left[3]);
-            if (arrives.kind == KnotKind::corner || arrives.kind == KnotKind::smooth) arrives.kind = KnotKind::free;
+            free(arrives);
         }
-        if ((curve.closed || i + 1 < count) && shortened(i) && !plain(i)) {
+        if ((curve_.closed || i + 1 < count_) && shortened(i) && !plain(i)) {
             const Cubic left = left_of(i);
             leaves.out = Vec3(left[1] - left[0]);
-            if (leaves.kind == KnotKind::corner || leaves.kind == KnotKind::smooth) leaves.kind = KnotKind::free;
+            free(leaves);
         }
     }
-    return out;
-}
+
+    const Curve& curve_;
+    std::vector<HeldFillet>* held_;
+    const std::vector<Knot> knots_;
+    const std::size_t count_;
+    std::vector<double> reach_, turn_, share_;  ///< of a fillet between straight runs
+    std::vector<double> from_, to_;             ///< what is left of the span that leaves a knot
+    std::vector<std::uint8_t> bent_;
+    std::vector<TouchingCircle> circle_;
+};
+
+}  // namespace
+
+Curve with_fillets(const Curve& curve, std::vector<HeldFillet>* held) { return Fillets(curve, held).rounded(); }
 
 Polyline flatten(const Curve& curve, std::vector<HeldFillet>* held) {
     Polyline line;

@@ -196,9 +196,9 @@ Mesh clipped_by_plane(const Mesh& given, const DVec3& normal, double at) {
     return out;
 }
 
-MirrorResult mirrored(const Shape& shape, const MirrorOptions& options) {
-    MirrorResult result;
-    mirror_curves(shape, options, result);
+namespace {
+
+void mirror_copies(const Shape& shape, const MirrorOptions& options, MirrorResult& result) {
     glm::dmat4 reflection(1);
     reflection[options.axis][options.axis] = -1;
     reflection[3][options.axis] = 2 * options.at;
@@ -209,26 +209,38 @@ MirrorResult mirrored(const Shape& shape, const MirrorOptions& options) {
         const std::array<std::size_t, 8> sizes{0, 0, 0, 0, 0, 0, group.count(), 0};
         both.attributes = joined(group.attributes, sizes, group.attributes, sizes);
     }
-    if (shape.mesh.empty()) return result;
+}
 
-    Mesh half = options.cut ? clipped(shape.mesh, options.axis, options.at, options.keep_high) : shape.mesh;
+/// For each vertex the one that mirrors it: itself where it lies in the plane.
+struct Twins {
+    Array<Vec3> points;  ///< of the half and then of its reflection
+    Array<Index> twin, source;
+
+    bool in_plane(std::span<const Index> face) const {
+        return std::ranges::all_of(face, [&](Index v) { return twin[v] == v; });
+    }
+};
+
+Twins twins_of(const Mesh& half, const MirrorOptions& options, MirrorResult& result) {
     const auto count = static_cast<Index>(half.vertex_count());
     const Array<std::uint8_t> border = border_vertices(half);
     // A closed half can miss its reflection as well: then every vertex is on the lookout.
     const bool any_border = std::ranges::find(border, 1) != border.end();
-    Array<Vec3> points = *half.positions;
-    Array<Index> twin(count);
+    Twins out{*half.positions, Array<Index>(count), Array<Index>(count)};
+    std::iota(out.source.begin(), out.source.end(), 0);
+    Array<Vec3>& points = out.points;
     Index twins = 0;
     for (Index v = 0; v < count; ++v) {
+        stop_point(v);
         const double distance = std::abs(static_cast<double>(points[v][options.axis]) - options.at);
         if (distance <= options.weld) {
             if (options.hold) points[v][options.axis] = static_cast<float>(options.at);
-            twin[v] = v;
+            out.twin[v] = v;
             ++result.welded;
             result.far_welds += any_border && !border[v] && distance > options.weld * 0.25;
             continue;
         }
-        twin[v] = count + twins++;
+        out.twin[v] = count + twins++;
         if ((border[v] || !any_border) && distance <= 20 * options.weld) {
             ++result.near_misses;
             result.smallest_gap = result.smallest_gap == 0 ? 2 * distance : std::min(result.smallest_gap, 2 * distance);
@@ -236,28 +248,27 @@ MirrorResult mirrored(const Shape& shape, const MirrorOptions& options) {
             result.places.push_back(points[v]);
         }
     }
-    Array<Index> source(count);
-    std::iota(source.begin(), source.end(), 0);
     points.resize(count + twins);
     for (Index v = 0; v < count; ++v)
-        if (twin[v] >= count) {
-            points[twin[v]] = points[v];
-            points[twin[v]][options.axis] = static_cast<float>(2 * options.at - points[v][options.axis]);
-            source.push_back(v);
+        if (const Index twin = out.twin[v]; twin >= count) {
+            points[twin] = points[v];
+            points[twin][options.axis] = static_cast<float>(2 * options.at - points[v][options.axis]);
+            out.source.push_back(v);
         }
-    const Topology& t = *half.topology;
-    const auto in_plane = [&](std::size_t f) {
-        return std::ranges::all_of(t.face(f), [&](Index v) { return twin[v] == v; });
-    };
+    return out;
+}
+
+/// Both halves' faces; those in the plane would lie inside and go.
+FaceList both_halves(const Topology& t, const Twins& twins) {
     FaceList faces;
     for (const bool copy : {false, true})
         for (std::size_t f = 0; f < t.face_count(); ++f) {
             stop_point(f);
-            if (in_plane(f)) continue;
+            if (twins.in_plane(t.face(f))) continue;
             const Index begin = t.face_offsets[f], size = t.face_offsets[f + 1] - begin;
             for (Index i = 0; i < size; ++i) {
                 const Index c = copy ? begin + (size - i) % size : begin + i;
-                faces.corner(copy ? twin[t.corner_vertex[c]] : t.corner_vertex[c], c);
+                faces.corner(copy ? twins.twin[t.corner_vertex[c]] : t.corner_vertex[c], c);
             }
             faces.close(static_cast<Index>(f));
         }
@@ -266,22 +277,36 @@ MirrorResult mirrored(const Shape& shape, const MirrorOptions& options) {
         if (near.faces_of_edge(e).empty()) {
             const auto [a, b] = t.edges[e];
             faces.loose.push_back({a, b});
-            if (twin[a] != a || twin[b] != b) faces.loose.push_back({twin[a], twin[b]});
+            if (twins.twin[a] != a || twins.twin[b] != b) faces.loose.push_back({twins.twin[a], twins.twin[b]});
         }
-    result.shape.mesh = rebuilt(half, std::move(points), source, faces);
-    // Normals of the copy: carried ones still look the old way across the plane.
-    Attributes& attributes = result.shape.mesh.attributes;
-    if (attributes.find(Domain::corner, attribute_name::normal) ||
-        attributes.find(Domain::vertex, attribute_name::normal)) {
-        attributes.remove(Domain::vertex, attribute_name::normal);
-        if (const auto* old = attributes.values<Vec3>(Domain::corner, attribute_name::normal)) {
-            Array<Vec3> turned = *old;
-            std::size_t copies = 0;
-            for (std::size_t f = 0; f < t.face_count(); ++f) copies += in_plane(f) ? 0 : t.face(f).size();
-            for (std::size_t c = copies; c < turned.size(); ++c) turned[c][options.axis] = -turned[c][options.axis];
-            attributes.set(Domain::corner, attribute_name::normal, std::move(turned));
-        }
-    }
+    return faces;
+}
+
+/// Carried normals of the copy still look the old way across the plane.
+void turn_normals(Attributes& attributes, const Topology& half, const Twins& twins, int axis) {
+    attributes.remove(Domain::vertex, attribute_name::normal);
+    const auto* old = attributes.values<Vec3>(Domain::corner, attribute_name::normal);
+    if (!old) return;
+    Array<Vec3> turned = *old;
+    std::size_t copies = 0;
+    for (std::size_t f = 0; f < half.face_count(); ++f)
+        if (!twins.in_plane(half.face(f))) copies += half.face(f).size();
+    for (std::size_t c = copies; c < turned.size(); ++c) turned[c][axis] = -turned[c][axis];
+    attributes.set(Domain::corner, attribute_name::normal, std::move(turned));
+}
+
+}  // namespace
+
+MirrorResult mirrored(const Shape& shape, const MirrorOptions& options) {
+    MirrorResult result;
+    mirror_curves(shape, options, result);
+    mirror_copies(shape, options, result);
+    if (shape.mesh.empty()) return result;
+    const Mesh half = options.cut ? clipped(shape.mesh, options.axis, options.at, options.keep_high) : shape.mesh;
+    Twins twins = twins_of(half, options, result);
+    const FaceList faces = both_halves(*half.topology, twins);
+    result.shape.mesh = rebuilt(half, std::move(twins.points), twins.source, faces);
+    turn_normals(result.shape.mesh.attributes, *half.topology, twins, options.axis);
     return result;
 }
 

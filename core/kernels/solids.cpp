@@ -6,6 +6,7 @@
 #include <map>
 #include <numbers>
 
+#include "core/ground/stop.h"
 #include "core/kernels/normals.h"
 #include "core/kernels/transform.h"
 
@@ -34,74 +35,94 @@ Mesh turned_round(const Polyline& line, int segments) {
 
 }  // namespace
 
-Mesh make_geodesic_sphere(double radius, int frequency) {
-    const double golden = std::numbers::phi;
-    std::vector<DVec3> base;
-    for (const double a : {-1.0, 1.0})
-        for (const double b : {-golden, golden}) {
-            base.emplace_back(0, a, b);
-            base.emplace_back(a, b, 0);
-            base.emplace_back(b, 0, a);
-        }
-    // The faces of an icosahedron: triples of corners at edge length 2 from one another, counter-clockwise from
-    // outside.
+namespace {
+
+/// An icosahedron of edge length 2; its faces counter-clockwise from outside.
+struct Icosahedron {
+    std::vector<DVec3> points;
     std::vector<std::array<int, 3>> faces;
-    const auto beside = [&](int i, int j) { return std::abs(glm::distance(base[i], base[j]) - 2) < 1e-9; };
-    for (int i = 0; i < 12; ++i)
-        for (int j = i + 1; j < 12; ++j)
-            for (int k = j + 1; k < 12; ++k)
-                if (beside(i, j) && beside(j, k) && beside(i, k)) {
-                    const bool outward = glm::dot(base[i], glm::cross(base[j], base[k])) > 0;
-                    faces.push_back(outward ? std::array<int, 3>{i, j, k} : std::array<int, 3>{i, k, j});
-                }
-    const int f = frequency;
-    Array<Vec3> points;
-    std::map<std::array<int, 4>, Index> on_edge;  // ends and place along an edge, or a corner alone
-    const auto add = [&](const DVec3& p) {
-        points.push_back(Vec3(glm::normalize(p) * radius));
-        return static_cast<Index>(points.size() - 1);
-    };
-    Array<Index> offsets{0}, corners;
-    std::vector<Index> row_points;
-    for (const auto& [i, j, k] : faces) {
-        // Point (a, b): a steps from i to j, b steps from i to k.
-        row_points.assign(static_cast<std::size_t>(f + 1) * (f + 1), no_index);
-        const auto slot = [&](int a, int b) -> Index& { return row_points[static_cast<std::size_t>(a) * (f + 1) + b]; };
-        for (int a = 0; a <= f; ++a)
-            for (int b = 0; a + b <= f; ++b) {
-                const int c = f - a - b;
-                const DVec3 p = (base[i] * static_cast<double>(c) + base[j] * static_cast<double>(a) +
-                                 base[k] * static_cast<double>(b)) /
-                                static_cast<double>(f);
-                std::array<std::pair<int, int>, 3> weights = {{{i, c}, {j, a}, {k, b}}};
-                std::vector<std::pair<int, int>> present;
-                for (const auto& w : weights)
-                    if (w.second > 0) present.push_back(w);
-                std::ranges::sort(present);
-                if (present.size() == 3) {
-                    slot(a, b) = add(p);
-                    continue;
-                }
-                const std::array<int, 4> key =
-                    present.size() == 1 ? std::array<int, 4>{present[0].first, -1, 0, 0}
-                                        : std::array<int, 4>{present[0].first, present[1].first, present[0].second, 0};
-                const auto [place, fresh] = on_edge.try_emplace(key, 0);
-                if (fresh) place->second = add(p);
-                slot(a, b) = place->second;
+
+    Icosahedron() {
+        const double golden = std::numbers::phi;
+        for (const double a : {-1.0, 1.0})
+            for (const double b : {-golden, golden}) {
+                points.emplace_back(0, a, b);
+                points.emplace_back(a, b, 0);
+                points.emplace_back(b, 0, a);
             }
+        const auto beside = [&](int i, int j) { return std::abs(glm::distance(points[i], points[j]) - 2) < 1e-9; };
+        for (int i = 0; i < 12; ++i)
+            for (int j = i + 1; j < 12; ++j)
+                for (int k = j + 1; k < 12; ++k)
+                    if (beside(i, j) && beside(j, k) && beside(i, k)) {
+                        const bool outward = glm::dot(points[i], glm::cross(points[j], points[k])) > 0;
+                        faces.push_back(outward ? std::array<int, 3>{i, j, k} : std::array<int, 3>{i, k, j});
+                    }
+    }
+};
+
+/// Its faces parted into smaller triangles, points on shared edges made once.
+class GeodesicGrid {
+public:
+    GeodesicGrid(double radius, int frequency) : radius_(radius), f_(frequency) {
+        for (const auto& face : base_.faces) part(face);
+    }
+
+    Array<Vec3> points;
+    Array<Index> offsets{0}, corners;
+
+private:
+    /// Point (a, b) of the face at hand: a steps from its first corner to the second, b to the third.
+    Index& slot(int a, int b) { return of_face_[static_cast<std::size_t>(a) * (f_ + 1) + b]; }
+
+    void part(const std::array<int, 3>& face) {
+        of_face_.assign(static_cast<std::size_t>(f_ + 1) * (f_ + 1), no_index);
+        for (int a = 0; a <= f_; ++a)
+            for (int b = 0; a + b <= f_; ++b) slot(a, b) = point(face, {f_ - a - b, a, b});
         const auto triangle = [&](Index x, Index y, Index z) {
             corners.insert(corners.end(), {x, y, z});
             offsets.push_back(static_cast<Index>(corners.size()));
         };
-        for (int a = 0; a < f; ++a)
-            for (int b = 0; a + b < f; ++b) {
+        for (int a = 0; a < f_; ++a)
+            for (int b = 0; a + b < f_; ++b) {
+                stop_point(static_cast<std::size_t>(b));
                 triangle(slot(a, b), slot(a + 1, b), slot(a, b + 1));
-                if (a + b + 2 <= f) triangle(slot(a + 1, b), slot(a + 1, b + 1), slot(a, b + 1));
+                if (a + b + 2 <= f_) triangle(slot(a + 1, b), slot(a + 1, b + 1), slot(a, b + 1));
             }
     }
+    Index point(const std::array<int, 3>& face, const std::array<int, 3>& weights) {
+        DVec3 sum(0);
+        std::vector<std::pair<int, int>> present;
+        for (std::size_t k = 0; k < 3; ++k) {
+            sum += base_.points[face[k]] * static_cast<double>(weights[k]);
+            if (weights[k] > 0) present.emplace_back(face[k], weights[k]);
+        }
+        const DVec3 place = sum / static_cast<double>(f_);
+        std::ranges::sort(present);
+        if (present.size() == 3) return add(place);
+        const std::array<int, 3> key = present.size() == 1
+                                           ? std::array{present[0].first, -1, 0}
+                                           : std::array{present[0].first, present[1].first, present[0].second};
+        const auto [known, fresh] = on_edge_.try_emplace(key, 0);
+        if (fresh) known->second = add(place);
+        return known->second;
+    }
+    Index add(const DVec3& p) {
+        points.push_back(Vec3(glm::normalize(p) * radius_));
+        return static_cast<Index>(points.size() - 1);
+    }
+
+    const double radius_;
+    const int f_;
+    const Icosahedron base_;
+    std::vector<Index> of_face_;
+    std::map<std::array<int, 3>, Index> on_edge_;  ///< ends and place along an edge, or a corner alone
+};
+
+/// Longitude and latitude; corners of a face that straddles the seam are drawn to one side of it.
+Array<Vec2> uvs_by_longitude(const Array<Vec3>& points, const Array<Index>& corners) {
     Array<Vec2> uvs;
     for (std::size_t c = 0; c < corners.size(); c += 3) {
-        // Longitude and latitude; corners of a face that straddles the seam are drawn to one side of it.
         std::array<Vec2, 3> uv;
         for (int k = 0; k < 3; ++k) {
             const Vec3 n = glm::normalize(points[corners[c + k]]);
@@ -113,10 +134,18 @@ Mesh make_geodesic_sphere(double radius, int frequency) {
             if (u.x - low > 0.5f) u.x -= 1;
         uvs.insert(uvs.end(), uv.begin(), uv.end());
     }
+    return uvs;
+}
+
+}  // namespace
+
+Mesh make_geodesic_sphere(double radius, int frequency) {
+    GeodesicGrid grid(radius, frequency);
+    Array<Vec2> uvs = uvs_by_longitude(grid.points, grid.corners);
     Array<Vec3> normals;
-    for (const Vec3& p : points) normals.push_back(glm::normalize(p));
-    const auto count = static_cast<Index>(points.size());
-    Mesh mesh(std::move(points), make_topology(count, std::move(offsets), std::move(corners)));
+    for (const Vec3& p : grid.points) normals.push_back(glm::normalize(p));
+    const auto count = static_cast<Index>(grid.points.size());
+    Mesh mesh(std::move(grid.points), make_topology(count, std::move(grid.offsets), std::move(grid.corners)));
     mesh.attributes.set(Domain::vertex, attribute_name::normal, std::move(normals));
     mesh.attributes.set(Domain::corner, attribute_name::uv, std::move(uvs));
     return mesh;

@@ -355,14 +355,13 @@ void forget_subdivisions() {
     plans.clear();
 }
 
-Mesh subdivided(const Mesh& input, const SubdivideOptions& options) {
-    if (input.face_count() == 0 || options.levels < 1) return input;
-    const Mesh mesh = ready_for(input, options.scheme);
-    const Topology& t = *mesh.topology;
+namespace {
 
+/// Creases and sharp corners, by attributes and by the angle between faces.
+Inputs sharpness_of(const Mesh& mesh, const SubdivideOptions& options) {
+    const Topology& t = *mesh.topology;
     Inputs inputs;
     const auto* crease = mesh.attributes.values<float>(Domain::edge, attribute_name::crease);
-    const auto* corner = mesh.attributes.values<float>(Domain::vertex, attribute_name::corner);
     const bool by_angle = options.crease_angle < 180 && options.crease > 0;
     if (crease || by_angle) {
         const Array<Vec3> flat = by_angle ? face_normals(mesh) : Array<Vec3>{};
@@ -380,59 +379,78 @@ Mesh subdivided(const Mesh& input, const SubdivideOptions& options) {
             inputs.crease_weights.push_back(std::min(weight, 10.0f));
         }
     }
-    if (corner)
+    if (const auto* corner = mesh.attributes.values<float>(Domain::vertex, attribute_name::corner))
         for (Index v = 0; v < t.vertex_count; ++v)
             if ((*corner)[v] > 0) {
                 inputs.corner_vertices.push_back(static_cast<int>(v));
                 inputs.corner_weights.push_back(std::min((*corner)[v], 10.0f));
             }
+    return inputs;
+}
+
+template <class List>
+std::uint64_t hash_of(const List& list) {
+    return XXH3_64bits(list.data(), list.size() * sizeof(list[0]));
+}
+
+/// What a plan depends on.
+std::uint64_t key_of(const Topology& t, const Inputs& inputs, const Array<Vec2>* uvs, const SubdivideOptions& options) {
+    const std::uint64_t settings[] = {t.content_hash(),
+                                      static_cast<std::uint64_t>(options.scheme),
+                                      static_cast<std::uint64_t>(options.levels),
+                                      options.sharp_border,
+                                      uvs ? hash_of(*uvs) : 0,
+                                      hash_of(inputs.crease_pairs),
+                                      hash_of(inputs.crease_weights),
+                                      hash_of(inputs.corner_vertices),
+                                      hash_of(inputs.corner_weights)};
+    return XXH3_64bits(settings, sizeof(settings));
+}
+
+std::shared_ptr<Plan> known_plan(std::uint64_t key) {
+    const std::scoped_lock lock(plans_mutex);
+    const auto found = std::ranges::find(plans, key, [](const auto& p) { return p->key; });
+    if (found == plans.end()) return nullptr;
+    plans.splice(plans.begin(), plans, found);
+    return plans.front();
+}
+
+/// A plan worked out and remembered; null when there is none for this topology.
+std::shared_ptr<Plan> new_plan(const Topology& t, Inputs& inputs, const Array<Vec2>* uvs,
+                               const SubdivideOptions& options, std::uint64_t key) {
+    inputs.sizes.resize(t.face_count());
+    for (std::size_t f = 0; f < t.face_count(); ++f) inputs.sizes[f] = static_cast<int>(t.face(f).size());
+    inputs.corners.assign(t.corner_vertex.begin(), t.corner_vertex.end());
+    if (uvs) number_uvs(t, *uvs, inputs);
+    stop_point();
+    const std::shared_ptr<Plan> plan = make_plan(t, inputs, options);
+    if (!plan) return nullptr;
+    stop_point();
+    plan->key = key;
+    bool filled = false;
+    parallel::together(
+        [&] { filled = fill_topology(*plan, options); }, [&] { write_rows(*plan, options.levels); },
+        [&] {
+            if (uvs) plan->uvs = std::make_shared<const Column>(refine_uvs(*plan, inputs.uvs, options.levels));
+        });
+    if (!filled) return nullptr;
+    const std::scoped_lock lock(plans_mutex);
+    plans.push_front(plan);
+    if (plans.size() > most_plans) plans.pop_back();
+    return plan;
+}
+
+}  // namespace
+
+Mesh subdivided(const Mesh& input, const SubdivideOptions& options) {
+    if (input.face_count() == 0 || options.levels < 1) return input;
+    const Mesh mesh = ready_for(input, options.scheme);
+    Inputs inputs = sharpness_of(mesh, options);
     const auto* uvs = mesh.attributes.values<Vec2>(Domain::corner, attribute_name::uv);
-    const std::uint64_t uv_hash = uvs ? XXH3_64bits(uvs->data(), uvs->size() * sizeof(Vec2)) : 0;
-
-    const std::uint64_t settings[] = {
-        t.content_hash(),
-        static_cast<std::uint64_t>(options.scheme),
-        static_cast<std::uint64_t>(options.levels),
-        options.sharp_border,
-        uv_hash,
-        XXH3_64bits(inputs.crease_pairs.data(), inputs.crease_pairs.size() * sizeof(int)),
-        XXH3_64bits(inputs.crease_weights.data(), inputs.crease_weights.size() * sizeof(float)),
-        XXH3_64bits(inputs.corner_vertices.data(), inputs.corner_vertices.size() * sizeof(int)),
-        XXH3_64bits(inputs.corner_weights.data(), inputs.corner_weights.size() * sizeof(float))};
-    const std::uint64_t key = XXH3_64bits(settings, sizeof(settings));
-
-    std::shared_ptr<Plan> plan;
-    {
-        const std::scoped_lock lock(plans_mutex);
-        const auto found = std::ranges::find(plans, key, [](const auto& p) { return p->key; });
-        if (found != plans.end()) {
-            plan = *found;
-            plans.splice(plans.begin(), plans, found);
-        }
-    }
-    if (!plan) {
-        inputs.sizes.resize(t.face_count());
-        for (std::size_t f = 0; f < t.face_count(); ++f) inputs.sizes[f] = static_cast<int>(t.face(f).size());
-        inputs.corners.assign(t.corner_vertex.begin(), t.corner_vertex.end());
-        if (uvs) number_uvs(t, *uvs, inputs);
-        stop_point();
-        plan = make_plan(t, inputs, options);
-        if (!plan) return {};
-        stop_point();
-        plan->key = key;
-        bool filled = false;
-        parallel::together([&] { filled = fill_topology(*plan, options); }, [&] { write_rows(*plan, options.levels); },
-                           [&] {
-                               if (uvs)
-                                   plan->uvs =
-                                       std::make_shared<const Column>(refine_uvs(*plan, inputs.uvs, options.levels));
-                           });
-        if (!filled) return {};
-        const std::scoped_lock lock(plans_mutex);
-        plans.push_front(plan);
-        if (plans.size() > most_plans) plans.pop_back();
-    }
-
+    const std::uint64_t key = key_of(*mesh.topology, inputs, uvs, options);
+    std::shared_ptr<Plan> plan = known_plan(key);
+    if (!plan) plan = new_plan(*mesh.topology, inputs, uvs, options, key);
+    if (!plan) return {};
     Mesh out(refine_points(*plan, *mesh.positions), plan->topology);
     if (plan->uvs) out.attributes.set({std::string(attribute_name::uv), Domain::corner, plan->uvs});
     out.materials = mesh.materials;

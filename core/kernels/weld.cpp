@@ -34,8 +34,10 @@ Array<std::uint8_t> border_vertices(const Mesh& mesh) {
     return border;
 }
 
-WeldResult weld(const Mesh& mesh, double distance, bool only_borders) {
-    WeldResult result;
+namespace {
+
+/// Vertices no farther apart than the distance, in sets.
+DisjointSets near_together(const Mesh& mesh, double distance, bool only_borders) {
     const Array<Vec3>& points = *mesh.positions;
     const auto count = static_cast<Index>(points.size());
     const double cell = std::max(distance, 1e-9);
@@ -54,7 +56,6 @@ WeldResult weld(const Mesh& mesh, double distance, bool only_borders) {
         stop_point(++compared);
         return a < b;
     });
-
     DisjointSets together(count);
     for (const Placed& here : placed) {
         stop_point(++compared);
@@ -71,6 +72,16 @@ WeldResult weld(const Mesh& mesh, double distance, bool only_borders) {
                 }
             }
     }
+    return together;
+}
+
+}  // namespace
+
+WeldResult weld(const Mesh& mesh, double distance, bool only_borders) {
+    WeldResult result;
+    const Array<Vec3>& points = *mesh.positions;
+    const auto count = static_cast<Index>(points.size());
+    DisjointSets together = near_together(mesh, distance, only_borders);
     Array<Index> renumbered(count), source;
     std::vector<DVec3> sums;
     std::vector<int> members;

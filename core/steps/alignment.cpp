@@ -33,6 +33,85 @@ std::optional<Polyline> first_line(StepRun& run, std::string_view key, const cha
     return lines.front();
 }
 
+/// The plan as a path in the ground plane; empty, and told, when it has no length there.
+Path plan_path(const AlignmentSettings& s, StepRun& run, const Polyline& drawn) {
+    Polyline flat = drawn;
+    double off = 0;
+    for (Vec3& p : flat.points) off = std::max(off, std::abs(static_cast<double>(p.z))), p.z = 0;
+    for (DVec3& t : flat.tangent) t.z = 0, t = glm::length(t) > 1e-9 ? glm::normalize(t) : DVec3(0);
+    if (off > 1e-5)
+        run.tell(Severity::note, "plan-not-flat",
+                 fmt::format("The plan curve leaves the ground plane by {}; only its ground plan is used. Heights "
+                             "belong to the height curve.",
+                             format_value(off, Quantity::length, "m")));
+    Path plan = make_path(in_lengths(flat, s.plan_longest), {true, {0, 0, 1}});
+    if (plan.empty())
+        run.tell(Severity::error, "empty-path",
+                 "The plan curve has no length in the ground plane. Draw it in the top view.");
+    return plan;
+}
+
+/// Nothing, and told, when the curve has two heights at one distance.
+std::optional<HeightLine> heights_of(const AlignmentSettings& s, StepRun& run, const Polyline& drawn) {
+    bool turns_back = false;
+    const HeightLine heights = height_line(drawn, &turns_back);
+    if (!turns_back) return in_pieces(heights, s.height_longest);
+    run.tell(Severity::error, "turns-back",
+             "The height curve turns back on itself, so some distance would have two heights. Draw it running "
+             "one way.");
+    return std::nullopt;
+}
+
+/// What reaches beyond the curves: from `first` to `last` metres along the plan.
+void tell_of_lengths(StepRun& run, const Path* plan, const HeightLine& heights, double first, double last) {
+    if (plan && !plan->closed && (last > plan->whole * (1 + 1e-4) || first < -1e-4 * plan->whole))
+        run.tell(Severity::caution, "longer-than-path",
+                 fmt::format("The structure runs {} beyond its plan curve, straight on from there. Make the curve "
+                             "longer, or the structure shorter.",
+                             format_value(std::max(last - plan->whole, -first), Quantity::length, "m")))
+            .places = {Vec3(plan->points.back().at)};
+    if (!heights.empty() &&
+        (last > heights.distance.back() * (1 + 1e-4) + 1e-6 || first < heights.distance.front() - 1e-4))
+        run.tell(
+            Severity::note, "longer-than-heights",
+            fmt::format(
+                "The height curve runs from {} to {} and the structure from {} to {}: its end heights are kept beyond.",
+                format_value(heights.distance.front(), Quantity::length, "m"),
+                format_value(heights.distance.back(), Quantity::length, "m"),
+                format_value(first, Quantity::length, "m"), format_value(last, Quantity::length, "m")));
+}
+
+/// What does not fit sideways: the structure reaches from `low` to `high` across the plan.
+void tell_of_sides(const AlignmentSettings& s, StepRun& run, const Path& plan, double low, double high) {
+    const double width = high - low;
+    if (low > 0.25 * width + 1e-6 || high < -0.25 * width - 1e-6)
+        run.tell(Severity::note, "different-origins",
+                 fmt::format("The structure stands {} beside the origin, so it runs beside the plan curve by as much.",
+                             format_value(low > 0 ? low : -high, Quantity::length, "m")));
+    double tight = 1e300;
+    const double reach = std::max(std::abs(low), std::abs(high));
+    Vec3 where(0);
+    for (std::size_t i = 0; i < plan.size(); ++i)
+        if (const double radius = plan.bend_at(i); !plan.sharp[i] && radius < tight && s.plan_longest <= 0)
+            tight = radius, where = Vec3(plan.points[i].at);
+    if (tight < reach)
+        run.tell(Severity::caution, "tight-bend",
+                 fmt::format("The plan bends with a radius of {} and the structure reaches {} to the side: it folds "
+                             "into itself there.",
+                             format_value(tight, Quantity::length, "m"), format_value(reach, Quantity::length, "m")))
+            .places = {where};
+}
+
+void tell_of_slope(StepRun& run, const HeightLine& heights, double limit) {
+    double worst = 0;
+    for (std::size_t i = 0; limit > 0 && i + 1 < heights.distance.size(); ++i)
+        worst = std::max(worst, std::abs(heights.slope_at((heights.distance[i] + heights.distance[i + 1]) / 2)));
+    if (worst > limit / 100)
+        run.tell(Severity::caution, "too-steep",
+                 fmt::format("The height curve rises by up to {:.3g} %, more than the {:.3g} % allowed.", worst * 100,
+                             limit));
+}
+
 void run_alignment(const AlignmentSettings& s, StepRun& run) {
     const ShapePtr real = real_geometry(run.input_pointer("shape"));
     const auto box = box_of(*real);
@@ -50,21 +129,8 @@ void run_alignment(const AlignmentSettings& s, StepRun& run) {
     }
     Path plan;
     if (plan_line) {
-        Polyline flat = *plan_line;
-        double off = 0;
-        for (Vec3& p : flat.points) off = std::max(off, std::abs(static_cast<double>(p.z))), p.z = 0;
-        for (DVec3& t : flat.tangent) t.z = 0, t = glm::length(t) > 1e-9 ? glm::normalize(t) : DVec3(0);
-        if (off > 1e-5)
-            run.tell(Severity::note, "plan-not-flat",
-                     fmt::format("The plan curve leaves the ground plane by {}; only its ground plan is used. Heights "
-                                 "belong to the height curve.",
-                                 format_value(off, Quantity::length, "m")));
-        plan = make_path(in_lengths(flat, s.plan_longest), {true, {0, 0, 1}});
-        if (plan.empty()) {
-            run.tell(Severity::error, "empty-path",
-                     "The plan curve has no length in the ground plane. Draw it in the top view.");
-            return;
-        }
+        plan = plan_path(s, run, *plan_line);
+        if (plan.empty()) return;
     } else {
         Polyline straight;  // no plan: straight on, as long as the structure and its heights are
         straight.points = {Vec3(0), axis == 0 ? Vec3(1, 0, 0) : Vec3(0, 1, 0)};
@@ -72,60 +138,16 @@ void run_alignment(const AlignmentSettings& s, StepRun& run) {
     }
     HeightLine heights;
     if (height_curve) {
-        bool turns_back = false;
-        heights = height_line(*height_curve, &turns_back);
-        if (turns_back) {
-            run.tell(Severity::error, "turns-back",
-                     "The height curve turns back on itself, so some distance would have two heights. Draw it running "
-                     "one way.");
-            return;
-        }
-        heights = in_pieces(heights, s.height_longest);
+        auto drawn = heights_of(s, run, *height_curve);
+        if (!drawn) return;
+        heights = std::move(*drawn);
     }
-    const double begin = s.origin == AlignmentSettings::Origin::low ? box->low[axis] : 0,
-                 first = box->low[axis] - begin, last = box->high[axis] - begin;
-    if (plan_line && !plan.closed && (last > plan.whole * (1 + 1e-4) || first < -1e-4 * plan.whole))
-        run.tell(Severity::caution, "longer-than-path",
-                 fmt::format("The structure runs {} beyond its plan curve, straight on from there. Make the curve "
-                             "longer, or the structure shorter.",
-                             format_value(std::max(last - plan.whole, -first), Quantity::length, "m")))
-            .places = {Vec3(plan.points.back().at)};
-    if (!heights.empty() &&
-        (last > heights.distance.back() * (1 + 1e-4) + 1e-6 || first < heights.distance.front() - 1e-4))
-        run.tell(
-            Severity::note, "longer-than-heights",
-            fmt::format(
-                "The height curve runs from {} to {} and the structure from {} to {}: its end heights are kept beyond.",
-                format_value(heights.distance.front(), Quantity::length, "m"),
-                format_value(heights.distance.back(), Quantity::length, "m"),
-                format_value(first, Quantity::length, "m"), format_value(last, Quantity::length, "m")));
+    const double begin = s.origin == AlignmentSettings::Origin::low ? box->low[axis] : 0;
     const int side = axis == 0 ? 1 : 0;
     const double hand = axis == 0 ? 1 : -1;  // left is +y along x and -x along y
-    if (box->low[side] > 0.25 * box->size()[side] + 1e-6 || box->high[side] < -0.25 * box->size()[side] - 1e-6)
-        run.tell(
-            Severity::note, "different-origins",
-            fmt::format("The structure stands {} beside the origin, so it runs beside the plan curve by as much.",
-                        format_value(box->low[side] > 0 ? box->low[side] : -box->high[side], Quantity::length, "m")));
-    double tight = 1e300, reach = std::max(std::abs(box->low[side]), std::abs(box->high[side]));
-    Vec3 where(0);
-    for (std::size_t i = 0; i < plan.size(); ++i)
-        if (const double radius = plan.bend_at(i); !plan.sharp[i] && radius < tight && s.plan_longest <= 0)
-            tight = radius, where = Vec3(plan.points[i].at);
-    if (tight < reach)
-        run.tell(Severity::caution, "tight-bend",
-                 fmt::format("The plan bends with a radius of {} and the structure reaches {} to the side: it folds "
-                             "into itself there.",
-                             format_value(tight, Quantity::length, "m"), format_value(reach, Quantity::length, "m")))
-            .places = {where};
-    const double limit = s.steepest;
-    if (double worst = 0; limit > 0 && !heights.empty()) {
-        for (std::size_t i = 0; i + 1 < heights.distance.size(); ++i)
-            worst = std::max(worst, std::abs(heights.slope_at((heights.distance[i] + heights.distance[i + 1]) / 2)));
-        if (worst > limit / 100)
-            run.tell(Severity::caution, "too-steep",
-                     fmt::format("The height curve rises by up to {:.3g} %, more than the {:.3g} % allowed.",
-                                 worst * 100, limit));
-    }
+    tell_of_lengths(run, plan_line ? &plan : nullptr, heights, box->low[axis] - begin, box->high[axis] - begin);
+    tell_of_sides(s, run, plan, box->low[side], box->high[side]);
+    tell_of_slope(run, heights, s.steepest);
     const Alignment lay(plan, std::move(heights));
     run.give(deformed(
         *real, [&](const DVec3& p) { return lay.at(p[axis] - begin, p[side] * hand, p.z); },

@@ -90,6 +90,48 @@ void report_gaps(const AlongCurve& s, StepRun& run, const Path& path, const std:
             .places = {where};
 }
 
+/// Whether copies follow one another by their own length.
+bool by_length(const AlongCurve& s) {
+    return s.by == AlongCurve::SpacedBy::touching || s.by == AlongCurve::SpacedBy::fit;
+}
+
+AlongOptions options_of(const AlongCurve& s, const Box& box) {
+    using By = AlongOptions::By;
+    AlongOptions options;
+    options.by = s.by == AlongCurve::SpacedBy::count      ? By::count
+                 : s.by == AlongCurve::SpacedBy::spacing  ? By::spacing
+                 : s.by == AlongCurve::SpacedBy::touching ? By::touching
+                                                          : By::fit;
+    options.count = s.count;
+    options.spacing = s.spacing;
+    options.own = box.size()[index_of(s.axis)] * s.scale;
+    options.gap = by_length(s) ? s.gap : 0;
+    options.start = s.start;
+    options.end = s.end;
+    options.stiff = s.stiff;
+    return options;
+}
+
+/// The matrix of the copy with that number along its path.
+glm::mat4 copy_place(const AlongCurve& s, const Box& box, const AlongPlace& place, const Station& here,
+                     std::size_t number) {
+    const int axis = index_of(s.axis);
+    const DVec3 chord = place.b - place.a;
+    const Look way = look_of(s.look, s.stiff && glm::length(chord) > 1e-12 ? glm::normalize(chord) : here.along, here);
+    const glm::dmat3 turn = s.look == AlongCurve::Looks::same ? glm::dmat3(1) : turned_to(way, axis);
+    const double roll = glm::radians(s.roll + s.roll_each * static_cast<double>(number)) + here.roll;
+    DVec3 own_axis(0);
+    own_axis[axis] = 1;
+    DVec3 size(s.scale * (s.by_radius ? here.radius : 1));
+    if (s.stiff && s.stretch && box.size()[axis] > 1e-12) size[axis] = glm::length(chord) / box.size()[axis];
+    // Stiff and fitted copies sit by their box, whatever their origin; others by their origin.
+    DVec3 pivot(0);
+    if (s.stiff || by_length(s)) pivot[axis] = box.centre()[axis];
+    const glm::dmat4 to = glm::translate(glm::dmat4(1), (place.a + place.b) * 0.5);
+    return glm::mat4(to * glm::dmat4(turn) * glm::rotate(glm::dmat4(1), roll, own_axis) *
+                     glm::scale(glm::dmat4(1), size) * glm::translate(glm::dmat4(1), -pivot));
+}
+
 void run_along_curve(const AlongCurve& s, StepRun& run) {
     const ShapePtr copy = run.input_pointer("copy");
     const auto box = copy ? box_of(*copy) : std::nullopt;
@@ -100,24 +142,8 @@ void run_along_curve(const AlongCurve& s, StepRun& run) {
     }
     const std::vector<Path> paths = paths_of(run, run.shape(), path_options(s.frames, s.up));
     if (paths.empty()) return;
-    const int axis = index_of(s.axis);
-    const AlongCurve::SpacedBy by = s.by;
-    const AlongCurve::Looks look = s.look;
-    AlongOptions options;
-    using By = AlongOptions::By;
-    options.by = by == AlongCurve::SpacedBy::count      ? By::count
-                 : by == AlongCurve::SpacedBy::spacing  ? By::spacing
-                 : by == AlongCurve::SpacedBy::touching ? By::touching
-                                                        : By::fit;
-    options.count = s.count;
-    options.spacing = s.spacing;
-    options.own = box->size()[axis] * s.scale;
-    options.gap = by == AlongCurve::SpacedBy::touching || by == AlongCurve::SpacedBy::fit ? s.gap : 0;
-    options.start = s.start;
-    options.end = s.end;
-    options.stiff = s.stiff;
-    if ((by == AlongCurve::SpacedBy::touching || by == AlongCurve::SpacedBy::fit) &&
-        options.own + options.gap <= 1e-9) {
+    const AlongOptions options = options_of(s, *box);
+    if (by_length(s) && options.own + options.gap <= 1e-9) {
         run.tell(Severity::error, "no-length",
                  "The copy has no length along its own axis, so none can follow another. Choose another axis, or give "
                  "a count or a spacing.");
@@ -143,32 +169,15 @@ void run_along_curve(const AlongCurve& s, StepRun& run) {
         left_over = std::max(left_over, result.left_over);
         for (std::size_t i = 0; i < result.places.size(); ++i) {
             const AlongPlace& place = result.places[i];
-            const Station here = path.at((place.from + place.to) / 2);
-            const DVec3 chord = place.b - place.a;
-            const Look way =
-                look_of(look, options.stiff && glm::length(chord) > 1e-12 ? glm::normalize(chord) : here.along, here);
-            const glm::dmat3 turn = look == AlongCurve::Looks::same ? glm::dmat3(1) : turned_to(way, axis);
-            const double roll = glm::radians(s.roll + s.roll_each * static_cast<double>(i)) + here.roll;
-            DVec3 own_axis(0);
-            own_axis[axis] = 1;
-            DVec3 size(s.scale * (s.by_radius ? here.radius : 1));
-            if (options.stiff && s.stretch && box->size()[axis] > 1e-12)
-                size[axis] = glm::length(chord) / box->size()[axis];
-            // Stiff and fitted copies sit by their box, whatever their origin; others by their origin.
-            DVec3 pivot(0);
-            if (options.stiff || by == AlongCurve::SpacedBy::touching || by == AlongCurve::SpacedBy::fit)
-                pivot[axis] = box->centre()[axis];
-            glm::dmat4 m = glm::translate(glm::dmat4(1), (place.a + place.b) * 0.5);
-            m = m * glm::dmat4(turn) * glm::rotate(glm::dmat4(1), roll, own_axis) * glm::scale(glm::dmat4(1), size) *
-                glm::translate(glm::dmat4(1), -pivot);
-            group.places.push_back(glm::mat4(m));
-            shares.push_back(static_cast<float>((place.from + place.to) / 2 / path.whole));
+            const double middle = (place.from + place.to) / 2;
+            group.places.push_back(copy_place(s, *box, place, path.at(middle), i));
+            shares.push_back(static_cast<float>(middle / path.whole));
         }
     }
     if (group.places.empty())
         run.tell(Severity::caution, "no-room", "No copy fits on the path. Make it longer, or the copies shorter.");
     if (left_over > 0 && left_over > 0.01 * options.own &&
-        (by == AlongCurve::SpacedBy::spacing || by == AlongCurve::SpacedBy::touching))
+        (s.by == AlongCurve::SpacedBy::spacing || s.by == AlongCurve::SpacedBy::touching))
         run.tell(Severity::note, "left-over",
                  fmt::format("{} of the path behind the last copy stay free.",
                              format_value(left_over, Quantity::length, "m")))

@@ -11,6 +11,7 @@
 #include "core/kernels/surface_finder.h"
 #include "core/formula/elements.h"
 #include "core/catalogue/settings.h"
+#include "core/ground/stop.h"
 
 namespace bricol {
 
@@ -34,6 +35,79 @@ struct AttributeSettings {
     std::string only;
 };
 
+DVec3 middle_on(const Mesh& mesh, Domain domain, std::size_t i) {
+    return domain == Domain::corner ? DVec3((*mesh.positions)[mesh.topology->corner_vertex[i]])
+                                    : middle_of(mesh, domain, i);
+}
+
+void by_axis(const AttributeSettings& s, const Mesh& mesh, std::vector<double>& values) {
+    const int axis = index_of(s.axis);
+    double low = 1e300, high = -1e300;
+    for (std::size_t i = 0; i < values.size(); ++i) {
+        const double at = middle_on(mesh, s.on, i)[axis];
+        low = std::min(low, at), high = std::max(high, at);
+    }
+    for (std::size_t i = 0; i < values.size(); ++i) {
+        const double at = middle_on(mesh, s.on, i)[axis];
+        values[i] = s.from + (s.to - s.from) * (high > low ? (at - low) / (high - low) : 0);
+    }
+}
+
+/// False, and told, when there is nothing to measure to.
+bool by_distance(const AttributeSettings& s, StepRun& run, const Mesh& mesh, std::vector<double>& values) {
+    ShapePtr other = run.input_pointer("other");
+    if (other) other = real_geometry(other);
+    const SurfaceFinder finder(other ? other->mesh : Mesh{});
+    if (finder.empty() && (!other || other->mesh.empty())) {
+        run.tell(Severity::error, "nothing-near",
+                 "There is no other shape to measure the distance to. Link one to “other”.");
+        return false;
+    }
+    for (std::size_t i = 0; i < values.size(); ++i) {
+        stop_point();
+        const DVec3 at = middle_on(mesh, s.on, i);
+        double distance = 1e300;
+        if (!finder.empty())
+            distance = finder.nearest(at).distance;
+        else
+            for (const Vec3& p : *other->mesh.positions) distance = std::min(distance, glm::distance(DVec3(p), at));
+        values[i] = s.from + (s.to - s.from) * std::min(1.0, distance / std::max(s.reach, 1e-9));
+    }
+    return true;
+}
+
+void by_formula(const AttributeSettings& s, StepRun& run, const Shape& shape, std::vector<double>& values) {
+    if (s.rows.empty()) {
+        run.tell(Severity::note, "no-formula", "There is no formula yet; the value is 0.");
+        return;
+    }
+    std::vector<RowProblem> problems;
+    const auto worked = values_by_formula(shape, s.on, s.rows.front(), problems);
+    run.report(problems, s.rows);
+    if (worked) values.assign(worked->begin(), worked->end());
+}
+
+/// A column of one type: what was there, and the values where the mask says so.
+template <class T>
+Array<T> column_of(const AttributeSettings& s, const Attribute* before, std::span<const double> values,
+                   const Mask& mask) {
+    Array<T> column(values.size(), T(0));
+    if (before)
+        if (const auto* old = std::get_if<Array<T>>(before->values.get())) column = *old;
+    for (std::size_t i = 0; i < values.size(); ++i) {
+        if (!mask[i]) continue;
+        if constexpr (std::is_same_v<T, std::uint8_t>)
+            column[i] = values[i] > 0.5;
+        else if constexpr (std::is_same_v<T, std::int32_t>)
+            column[i] = static_cast<std::int32_t>(std::clamp(std::round(values[i]), -2e9, 2e9));
+        else if constexpr (std::is_same_v<T, Vec3>)
+            column[i] = Vec3(s.vector);
+        else
+            column[i] = static_cast<float>(values[i]);
+    }
+    return column;
+}
+
 void run_attribute(const AttributeSettings& s, StepRun& run) {
     Shape shape = run.shape();
     Mesh& mesh = shape.mesh;
@@ -49,84 +123,30 @@ void run_attribute(const AttributeSettings& s, StepRun& run) {
         return;
     }
     const std::size_t count = mesh.domain_sizes()[static_cast<std::size_t>(domain)];
-    const double from = s.from, to = s.to;
-    const AttributeSettings::By by = s.by;
     std::vector<double> values(count, s.value);
-    const auto middle = [&](std::size_t i) {
-        return domain == Domain::corner ? DVec3((*mesh.positions)[mesh.topology->corner_vertex[i]])
-                                        : middle_of(mesh, domain, i);
-    };
-    if (by == AttributeSettings::By::random) {
+    using By = AttributeSettings::By;
+    if (s.by == By::random) {
         const Array<std::uint32_t> own = element_numbers(mesh, domain);
         for (std::size_t i = 0; i < count; ++i)
-            values[i] = from + (to - from) * random_share(own[i], static_cast<std::uint32_t>(s.seed));
-    } else if (by == AttributeSettings::By::axis) {
-        const int axis = index_of(s.axis);
-        double low = 1e300, high = -1e300;
-        for (std::size_t i = 0; i < count; ++i) {
-            const double at = middle(i)[axis];
-            low = std::min(low, at), high = std::max(high, at);
-        }
-        for (std::size_t i = 0; i < count; ++i)
-            values[i] = from + (to - from) * (high > low ? (middle(i)[axis] - low) / (high - low) : 0);
-    } else if (by == AttributeSettings::By::distance) {
-        ShapePtr other = run.input_pointer("other");
-        if (other) other = real_geometry(other);
-        const SurfaceFinder finder(other ? other->mesh : Mesh{});
-        if (finder.empty() && (!other || other->mesh.empty())) {
-            run.tell(Severity::error, "nothing-near",
-                     "There is no other shape to measure the distance to. Link one to “other”.");
-            return;
-        }
-        const double reach = s.reach;
-        for (std::size_t i = 0; i < count; ++i) {
-            double distance = 1e300;
-            if (!finder.empty())
-                distance = finder.nearest(middle(i)).distance;
-            else
-                for (const Vec3& p : *other->mesh.positions)
-                    distance = std::min(distance, glm::distance(DVec3(p), middle(i)));
-            values[i] = from + (to - from) * std::min(1.0, distance / std::max(reach, 1e-9));
-        }
-    } else if (by == AttributeSettings::By::formula) {
-        std::vector<RowProblem> problems;
-        const auto& rows = s.rows;
-        if (rows.empty())
-            run.tell(Severity::note, "no-formula", "There is no formula yet; the value is 0.");
-        else {
-            const auto worked = values_by_formula(shape, domain, rows.front(), problems);
-            run.report(problems, s.rows);
-            if (worked) values.assign(worked->begin(), worked->end());
-        }
+            values[i] = s.from + (s.to - s.from) * random_share(own[i], static_cast<std::uint32_t>(s.seed));
+    } else if (s.by == By::axis) {
+        by_axis(s, mesh, values);
+    } else if (s.by == By::distance) {
+        if (!by_distance(s, run, mesh, values)) return;
+    } else if (s.by == By::formula) {
+        by_formula(s, run, shape, values);
     }
     const Mask mask = s.only.empty() ? Mask(count, 1) : run.chosen(mesh, domain, s.only);
-    const AttributeSettings::Type type = s.type;
     const Attribute* before = mesh.attributes.find(domain, name);
-    const auto fill = [&]<class T>(T zero) {
-        Array<T> column(count, zero);
-        if (before)
-            if (const auto* old = std::get_if<Array<T>>(before->values.get())) column = *old;
-        for (std::size_t i = 0; i < count; ++i) {
-            if (!mask[i]) continue;
-            if constexpr (std::is_same_v<T, std::uint8_t>)
-                column[i] = values[i] > 0.5;
-            else if constexpr (std::is_same_v<T, std::int32_t>)
-                column[i] = static_cast<std::int32_t>(std::clamp(std::round(values[i]), -2e9, 2e9));
-            else if constexpr (std::is_same_v<T, Vec3>)
-                column[i] = Vec3(s.vector);
-            else
-                column[i] = static_cast<float>(values[i]);
-        }
-        mesh.attributes.set(domain, name, std::move(column));
-    };
-    if (type == AttributeSettings::Type::whole)
-        fill(std::int32_t(0));
-    else if (type == AttributeSettings::Type::set)
-        fill(std::uint8_t(0));
-    else if (type == AttributeSettings::Type::vector)
-        fill(Vec3(0));
+    using Type = AttributeSettings::Type;
+    if (s.type == Type::whole)
+        mesh.attributes.set(domain, name, column_of<std::int32_t>(s, before, values, mask));
+    else if (s.type == Type::set)
+        mesh.attributes.set(domain, name, column_of<std::uint8_t>(s, before, values, mask));
+    else if (s.type == Type::vector)
+        mesh.attributes.set(domain, name, column_of<Vec3>(s, before, values, mask));
     else
-        fill(0.0f);
+        mesh.attributes.set(domain, name, column_of<float>(s, before, values, mask));
     run.give(std::move(shape));
 }
 

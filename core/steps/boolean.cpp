@@ -48,76 +48,62 @@ std::string fault_words(const BooleanResult& result) {
 
 double volume_of(const Mesh& mesh) { return std::abs(signed_volume(mesh)); }
 
-void run_boolean(const BooleanSettings& s, StepRun& run) {
-    Shape shape = run.shape();
-    const BooleanSettings::Kind kind = s.kind;
+/// Nothing, and told, when one of them has no faces.
+std::optional<std::vector<Operand>> cutters_of(StepRun& run) {
     std::vector<Operand> cutters;
-    for (const char* key : {"with", "and", "also"}) {
+    for (const auto& [key, label] : {std::pair{"with", "With"}, {"and", "And"}, {"also", "Also"}}) {
         const ShapePtr input = run.input_pointer(key);
         if (!input) continue;
-        const std::string_view label = key == std::string_view("with")  ? "With"
-                                       : key == std::string_view("and") ? "And"
-                                                                        : "Also";
         if (input->mesh.face_count() == 0) {
             run.tell(Severity::error, "empty-operand",
                      fmt::format("“{}” has no faces, so it cuts nothing. Feed it a closed mesh.", label));
-            return;
+            return std::nullopt;
         }
         cutters.push_back({label, input->mesh});
     }
-    if (cutters.empty()) {
-        run.tell(Severity::note, "no-operand", "Link a second shape to “With”; until then the shape stays as it is.");
-        run.give(std::move(shape));
-        return;
-    }
-    const bool reverse = kind == BooleanSettings::Kind::difference_back;
-    Mesh body = shape.mesh;
-    if (reverse) std::swap(body, cutters[0].mesh);
-    const Measures body_measures = measured([&] {
-        Shape one;
-        one.mesh = body;
-        return one;
-    }());
+    return cutters;
+}
+
+/// Parts of an open sheet inside or outside the solids. Nothing, and told, when that fails.
+std::optional<BooleanResult> sheet_result(StepRun& run, const Mesh& sheet, std::span<const Operand> cutters,
+                                          bool keep_inside) {
     BooleanResult result;
-    if (!body_measures.closed && !reverse && cutters.size() >= 1 && kind != BooleanSettings::Kind::union_ &&
-        body_measures.non_manifold_edges == 0) {
-        // An open sheet: parts of it inside or outside the solid stay.
-        result.mesh = body;
-        for (const Operand& cutter : cutters) {
-            result = sheet_cut(result.mesh, cutter.mesh, kind == BooleanSettings::Kind::intersection);
-            if (result.fault != BooleanFault::none || result.mesh.empty()) break;
-        }
-        if (result.fault != BooleanFault::none) {
-            run.tell(Severity::error, "refused-operand",
-                     result.fault == BooleanFault::inexact
-                         ? "The sheet cannot be cut there: it crosses or overlaps itself, or only just touches the "
-                           "solid. Move it a little."
-                         : fmt::format("The sheet cannot be cut: the solid {}.", fault_words(result)));
-            return;
-        }
-    } else {
-        std::vector<Mesh> meshes;
-        std::vector<std::string_view> labels;
-        for (const Operand& cutter : cutters)
-            for (Mesh& piece : pieces_of(cutter.mesh)) {
-                meshes.push_back(std::move(piece));
-                labels.push_back(cutter.label);
-            }
-        result = boolean_of(body, meshes,
-                            kind == BooleanSettings::Kind::union_         ? BooleanKind::unite
-                            : kind == BooleanSettings::Kind::intersection ? BooleanKind::intersect
-                                                                          : BooleanKind::subtract);
-        if (result.fault != BooleanFault::none) {
-            const bool about_main = (result.fault_cutter == no_index) != reverse;
-            const std::string who =
-                result.fault == BooleanFault::inexact ? "The result"
-                : about_main
-                    ? "The shape"
-                    : fmt::format("“{}”", result.fault_cutter < labels.size() ? labels[result.fault_cutter] : "With");
-            run.tell(Severity::error, "refused-operand", fmt::format("{} {}.", who, fault_words(result)));
-            return;
-        }
+    result.mesh = sheet;
+    for (const Operand& cutter : cutters) {
+        result = sheet_cut(result.mesh, cutter.mesh, keep_inside);
+        if (result.fault != BooleanFault::none || result.mesh.empty()) break;
     }
+    if (result.fault == BooleanFault::none) return result;
+    run.tell(Severity::error, "refused-operand",
+             result.fault == BooleanFault::inexact
+                 ? "The sheet cannot be cut there: it crosses or overlaps itself, or only just touches the "
+                   "solid. Move it a little."
+                 : fmt::format("The sheet cannot be cut: the solid {}.", fault_words(result)));
+    return std::nullopt;
+}
+
+/// Of solids; `reverse` says that the shape and the first cutter have changed places. Nothing, and told, on a fault.
+std::optional<BooleanResult> solid_result(StepRun& run, const Mesh& body, std::span<const Operand> cutters,
+                                          BooleanKind kind, bool reverse) {
+    std::vector<Mesh> meshes;
+    std::vector<std::string_view> labels;
+    for (const Operand& cutter : cutters)
+        for (Mesh& piece : pieces_of(cutter.mesh)) {
+            meshes.push_back(std::move(piece));
+            labels.push_back(cutter.label);
+        }
+    BooleanResult result = boolean_of(body, meshes, kind);
+    if (result.fault == BooleanFault::none) return result;
+    const bool about_main = (result.fault_cutter == no_index) != reverse;
+    const std::string who =
+        result.fault == BooleanFault::inexact ? "The result"
+        : about_main                          ? "The shape"
+                     : fmt::format("“{}”", result.fault_cutter < labels.size() ? labels[result.fault_cutter] : "With");
+    run.tell(Severity::error, "refused-operand", fmt::format("{} {}.", who, fault_words(result)));
+    return std::nullopt;
+}
+
+void tell_of_result(StepRun& run, const BooleanResult& result, const Mesh& body, BooleanSettings::Kind kind) {
     if (result.mesh.empty())
         run.tell(Severity::caution, "empty-result",
                  kind == BooleanSettings::Kind::intersection
@@ -129,13 +115,41 @@ void run_boolean(const BooleanSettings& s, StepRun& run) {
               std::abs(volume_of(result.mesh) - volume_of(body)) <= 1e-9 * volume_of(body)))
         run.tell(Severity::caution, "unchanged",
                  "Nothing was cut: the shapes do not meet. Move one of them, or try it the other way round.");
-    if (result.cut.size() == result.mesh.edge_count()) run.name_set(result.mesh, Domain::edge, s.cut_set, result.cut);
-    if (result.from_cutter.size() == result.mesh.face_count()) {
-        if (reverse)
-            for (std::uint8_t& b : result.from_cutter) b = !b;
-        run.name_set(result.mesh, Domain::face, s.inside_set, result.from_cutter);
+}
+
+void run_boolean(const BooleanSettings& s, StepRun& run) {
+    using Kind = BooleanSettings::Kind;
+    Shape shape = run.shape();
+    auto cutters = cutters_of(run);
+    if (!cutters) return;
+    if (cutters->empty()) {
+        run.tell(Severity::note, "no-operand", "Link a second shape to “With”; until then the shape stays as it is.");
+        run.give(std::move(shape));
+        return;
     }
-    shape.mesh = std::move(result.mesh);
+    const bool reverse = s.kind == Kind::difference_back;
+    Mesh body = shape.mesh;
+    if (reverse) std::swap(body, cutters->front().mesh);
+    Shape alone;
+    alone.mesh = body;
+    const Measures measures = measured(alone);
+    const bool sheet = !measures.closed && measures.non_manifold_edges == 0 && !reverse && s.kind != Kind::union_;
+    auto result = sheet ? sheet_result(run, body, *cutters, s.kind == Kind::intersection)
+                        : solid_result(run, body, *cutters,
+                                       s.kind == Kind::union_         ? BooleanKind::unite
+                                       : s.kind == Kind::intersection ? BooleanKind::intersect
+                                                                      : BooleanKind::subtract,
+                                       reverse);
+    if (!result) return;
+    tell_of_result(run, *result, body, s.kind);
+    if (result->cut.size() == result->mesh.edge_count())
+        run.name_set(result->mesh, Domain::edge, s.cut_set, result->cut);
+    if (result->from_cutter.size() == result->mesh.face_count()) {
+        if (reverse)
+            for (std::uint8_t& b : result->from_cutter) b = !b;
+        run.name_set(result->mesh, Domain::face, s.inside_set, result->from_cutter);
+    }
+    shape.mesh = std::move(result->mesh);
     run.give(std::move(shape));
 }
 

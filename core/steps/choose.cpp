@@ -94,76 +94,56 @@ Mask piece_vertices(const ChooseSettings& s, StepRun& run, const Mesh& mesh) {
 }
 
 /// The elements the rule picks, on the domain it works on.
-Mask picked(const ChooseSettings& s, StepRun& run, const Mesh& mesh, Domain domain) {
-    const ChooseSettings::Rule rule = s.rule;
-    if (rule == ChooseSettings::Rule::box) {
-        const DVec3 a = s.low, b = s.high;
-        return in_box(mesh, domain, {glm::min(a, b), glm::max(a, b)});
+std::size_t count_on(const Mesh& mesh, Domain domain) { return mesh.domain_sizes()[static_cast<std::size_t>(domain)]; }
+
+Mask of_material(const Mesh& mesh, const std::string& name) {
+    Mask mask(mesh.face_count(), 0);
+    const auto* column = mesh.attributes.values<std::int32_t>(Domain::face, attribute_name::material);
+    for (std::size_t f = 0; column && f < mask.size(); ++f) {
+        const Material* material = find_material(mesh.materials.get(), (*column)[f]);
+        mask[f] = material && material->name == name;
     }
-    if (rule == ChooseSettings::Rule::ball) return in_ball(mesh, domain, s.centre, s.radius);
-    if (rule == ChooseSettings::Rule::facing)
-        return turned_over(mesh, facing(mesh, s.direction, s.within), Domain::face, domain);
-    if (rule == ChooseSettings::Rule::angle) {
-        const ChooseSettings::TurnChoice turn = s.turn;
-        return turned_over(mesh,
-                           sharp_edges(mesh, s.angle,
-                                       turn == ChooseSettings::TurnChoice::convex    ? Turn::convex
-                                       : turn == ChooseSettings::TurnChoice::concave ? Turn::concave
-                                                                                     : Turn::both),
-                           Domain::edge, domain);
+    return mask;
+}
+
+Mask by_attribute(const ChooseSettings& s, StepRun& run, const Mesh& mesh, Domain domain) {
+    using Than = ChooseSettings::Than;
+    const Array<float> values = run.weights(mesh, domain, s.attribute);
+    Mask mask(values.size());
+    for (std::size_t i = 0; i < mask.size(); ++i) {
+        const auto value = static_cast<double>(values[i]);
+        mask[i] = s.than == Than::above   ? value > s.limit
+                  : s.than == Than::below ? value < s.limit
+                                          : value >= s.limit && value <= s.upper;
     }
-    if (rule == ChooseSettings::Rule::open) return turned_over(mesh, open_edges(mesh), Domain::edge, domain);
-    if (rule == ChooseSettings::Rule::nth)
-        return every_nth(mesh.domain_sizes()[static_cast<std::size_t>(domain)], s.n, s.first);
-    if (rule == ChooseSettings::Rule::material) {
-        Mask mask(mesh.face_count(), 0);
-        const auto* column = mesh.attributes.values<std::int32_t>(Domain::face, attribute_name::material);
-        for (std::size_t f = 0; column && f < mask.size(); ++f) {
-            const Material* material = find_material(mesh.materials.get(), (*column)[f]);
-            mask[f] = material && material->name == s.material;
-        }
-        return turned_over(mesh, mask, Domain::face, domain);
-    }
-    if (rule == ChooseSettings::Rule::set) return run.chosen(mesh, domain, s.from);
-    if (rule == ChooseSettings::Rule::attribute) {
-        const Array<float> values = run.weights(mesh, domain, s.attribute);
-        const ChooseSettings::Than than = s.than;
-        const double limit = s.limit, upper = s.upper;
-        Mask mask(values.size());
-        for (std::size_t i = 0; i < mask.size(); ++i) {
-            const auto value = static_cast<double>(values[i]);
-            mask[i] = than == ChooseSettings::Than::above   ? value > limit
-                      : than == ChooseSettings::Than::below ? value < limit
-                                                            : value >= limit && value <= upper;
-        }
+    return mask;
+}
+
+Mask by_formula(const ChooseSettings& s, StepRun& run, const Mesh& mesh, Domain domain) {
+    Mask mask(count_on(mesh, domain), 0);
+    if (s.rows.empty()) {
+        run.tell(Severity::note, "no-formula", "There is no formula yet, so nothing is chosen.");
         return mask;
     }
-    if (rule == ChooseSettings::Rule::formula) {
-        Mask mask(mesh.domain_sizes()[static_cast<std::size_t>(domain)], 0);
-        const auto& rows = s.rows;
-        if (rows.empty()) {
-            run.tell(Severity::note, "no-formula", "There is no formula yet, so nothing is chosen.");
-            return mask;
-        }
-        std::vector<RowProblem> problems;
-        const auto values = values_by_formula(run.shape(), domain, rows.front(), problems);
-        run.report(problems, s.rows);
-        for (std::size_t i = 0; values && i < mask.size(); ++i) mask[i] = (*values)[i] > 0.5f;
-        return mask;
-    }
-    if (rule == ChooseSettings::Rule::pieces)
-        return turned_over(mesh, piece_vertices(s, run, mesh), Domain::vertex, domain);
-    if (rule == ChooseSettings::Rule::all) return Mask(mesh.domain_sizes()[static_cast<std::size_t>(domain)], 1);
-    // Picked places, and the loops or rings that start at them.
+    std::vector<RowProblem> problems;
+    const auto values = values_by_formula(run.shape(), domain, s.rows.front(), problems);
+    run.report(problems, s.rows);
+    for (std::size_t i = 0; values && i < mask.size(); ++i) mask[i] = (*values)[i] > 0.5f;
+    return mask;
+}
+
+/// Picked places, and the loops or rings that start at them.
+Mask by_places(const ChooseSettings& s, StepRun& run, const Mesh& mesh, Domain domain) {
+    using Rule = ChooseSettings::Rule;
     const std::vector<Place>& places = s.places;
     const FoundPlaces found = found_places(mesh, places);
-    Mask mask(mesh.domain_sizes()[static_cast<std::size_t>(domain)], 0);
+    Mask mask(count_on(mesh, domain), 0);
     const auto add = [&](Domain from, Index element) {
         if (from == domain) {
             mask[element] = 1;
             return;
         }
-        Mask one(mesh.domain_sizes()[static_cast<std::size_t>(from)], 0);
+        Mask one(count_on(mesh, from), 0);
         one[element] = 1;
         const Mask over = turned_over(mesh, one, from, domain);
         for (std::size_t i = 0; i < mask.size(); ++i) mask[i] |= over[i];
@@ -171,11 +151,10 @@ Mask picked(const ChooseSettings& s, StepRun& run, const Mesh& mesh, Domain doma
     for (std::size_t k = 0; k < places.size(); ++k) {
         const Index element = found.element[k];
         if (element == no_index) continue;
-        if (rule == ChooseSettings::Rule::places || places[k].element != Domain::edge)
+        if (s.rule == Rule::places || places[k].element != Domain::edge)
             add(places[k].element, element);
         else
-            for (const Index e :
-                 rule == ChooseSettings::Rule::loops ? edge_loop(mesh, element) : edge_ring(mesh, element))
+            for (const Index e : s.rule == Rule::loops ? edge_loop(mesh, element) : edge_ring(mesh, element))
                 add(Domain::edge, e);
     }
     const auto report = [&](const std::vector<std::size_t>& list, const char* code, const std::string& text) {
@@ -191,6 +170,46 @@ Mask picked(const ChooseSettings& s, StepRun& run, const Mesh& mesh, Domain doma
                        found.doubtful.size()));
     if (places.empty()) run.tell(Severity::note, "nothing-picked", "Pick elements in the view.");
     return mask;
+}
+
+Mask picked(const ChooseSettings& s, StepRun& run, const Mesh& mesh, Domain domain) {
+    using Rule = ChooseSettings::Rule;
+    switch (s.rule) {
+        case Rule::box:
+            return in_box(mesh, domain, {glm::min(s.low, s.high), glm::max(s.low, s.high)});
+        case Rule::ball:
+            return in_ball(mesh, domain, s.centre, s.radius);
+        case Rule::facing:
+            return turned_over(mesh, facing(mesh, s.direction, s.within), Domain::face, domain);
+        case Rule::angle:
+            return turned_over(mesh,
+                               sharp_edges(mesh, s.angle,
+                                           s.turn == ChooseSettings::TurnChoice::convex    ? Turn::convex
+                                           : s.turn == ChooseSettings::TurnChoice::concave ? Turn::concave
+                                                                                           : Turn::both),
+                               Domain::edge, domain);
+        case Rule::open:
+            return turned_over(mesh, open_edges(mesh), Domain::edge, domain);
+        case Rule::nth:
+            return every_nth(count_on(mesh, domain), s.n, s.first);
+        case Rule::material:
+            return turned_over(mesh, of_material(mesh, s.material), Domain::face, domain);
+        case Rule::set:
+            return run.chosen(mesh, domain, s.from);
+        case Rule::attribute:
+            return by_attribute(s, run, mesh, domain);
+        case Rule::formula:
+            return by_formula(s, run, mesh, domain);
+        case Rule::pieces:
+            return turned_over(mesh, piece_vertices(s, run, mesh), Domain::vertex, domain);
+        case Rule::all:
+            return Mask(count_on(mesh, domain), 1);
+        case Rule::places:
+        case Rule::loops:
+        case Rule::rings:
+            break;
+    }
+    return by_places(s, run, mesh, domain);
 }
 
 void run_choose(const ChooseSettings& s, StepRun& run) {

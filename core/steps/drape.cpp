@@ -96,6 +96,100 @@ void lay_curves(const Drape& s, StepRun& run, Shape& shape, const DrapeSurface& 
     shape.curves = std::move(laid);
 }
 
+/// How the pattern's size and place relate to the UV square.
+DrapeSurface::Options options_of(const Drape& s, const DrapeSurface& surface, const Box& box) {
+    DrapeSurface::Options options;
+    options.amount = s.amount;
+    options.lift = s.lift;
+    if (s.fit == Drape::Fit::fill) {
+        options.size = DVec2(box.size()) / (surface.high() - surface.low());
+        options.origin = DVec3(DVec2(box.low) - surface.low() * options.size, 0);
+    } else {
+        options.size = DVec2(s.size);
+        options.origin = s.origin;
+    }
+    options.origin.z = s.base == Drape::Base::zero ? 0 : s.base == Drape::Base::low ? box.low.z : box.centre().z;
+    return options;
+}
+
+/// What lies beside the surface's UVs is cut away. False, and told, when nothing is left.
+bool cut_to_surface(StepRun& run, Shape& shape, const DrapeSurface& surface, const DrapeSurface::Options& options) {
+    const DVec3 low = options.origin + DVec3(surface.low() * options.size, 0),
+                high = options.origin + DVec3(surface.high() * options.size, 0);
+    if (surface.rectangular()) {
+        shape.mesh = trimmed(shape.mesh, low, high);
+    } else {
+        DrapeSurface::Trimmed cut = surface.trimmed(shape.mesh, options);
+        shape.mesh = std::move(cut.mesh);
+        if (cut.passed_over > 0)
+            run.tell(Severity::caution, "coarse-pattern",
+                     fmt::format("{} edge{} of the pattern cross the surface's border more than once and were not "
+                                 "cut there. Give the pattern more pieces.",
+                                 cut.passed_over, cut.passed_over == 1 ? "" : "s"));
+        if (cut.left_open > 0)
+            run.tell(Severity::note, "cut-open",
+                     fmt::format("{} cut border{} open: what is cut across gets a cap and a slab cut once round a "
+                                 "wall; what the border runs along does not.",
+                                 cut.left_open, cut.left_open == 1 ? " stays" : "s stay"));
+    }
+    if (!shape.mesh.empty() || !shape.curves.empty()) return true;
+    run.tell(Severity::error, "nothing-left",
+             "The pattern lies wholly beside the surface's UVs. Move it, or set the place of the UV square.");
+    return false;
+}
+
+/// The pattern's mesh laid on the surface.
+void lay_mesh(const Drape& s, StepRun& run, Shape& shape, const DrapeSurface& surface,
+              const DrapeSurface::Options& options) {
+    const DrapeSurface::Draped result = surface.draped(*shape.mesh.positions, options);
+    std::size_t missed = 0;
+    std::vector<Vec3> lost;
+    for (std::size_t i = 0; i < result.missed.size(); ++i)
+        if (result.missed[i]) {
+            ++missed;
+            if (lost.size() < 32) lost.push_back((*shape.mesh.positions)[i]);
+        }
+    Array<Vec3> points(result.points.size());
+    for (std::size_t i = 0; i < points.size(); ++i) points[i] = Vec3(result.points[i]);
+    const Mask gone(result.missed.begin(), result.missed.end());
+    shape.mesh.positions = std::make_shared<const Array<Vec3>>(std::move(points));
+    for (const Domain domain : {Domain::vertex, Domain::corner})
+        shape.mesh.attributes.remove(domain, attribute_name::normal);
+    if (missed == 0) return;
+    if (s.trim != Drape::Trim::keep) shape.mesh = without_vertices(shape.mesh, gone);
+    run.tell(Severity::caution, "missed",
+             fmt::format("{} of {} points lie beside the surface's UVs and {}.", missed, result.missed.size(),
+                         s.trim == Drape::Trim::keep ? "stay flat" : "went, with the faces on them"))
+        .places = std::move(lost);
+}
+
+void tell_of_surface(const Drape& s, StepRun& run, const DrapeSurface& surface, const DrapeSurface::Options& options,
+                     const Box& box) {
+    if (surface.outside() > 0)
+        run.tell(Severity::note, "uvs-outside",
+                 fmt::format("{} triangles of the surface have UVs outside 0 to 1.", surface.outside()));
+    if (surface.folded() > 0)
+        run.tell(Severity::note, "uvs-folded",
+                 fmt::format("{} triangles of the surface have no area in UV and take no pattern.", surface.folded()));
+    if (options.amount <= 0) return;
+    const auto [least, most] = surface.stretch(options.size);
+    if (s.stretch > 1 && (most > s.stretch || least < 1 / s.stretch))
+        run.tell(Severity::note, "stretched",
+                 fmt::format("On the surface the pattern is between {:.3g} and {:.3g} times as long as flat. Size the "
+                             "UV square to the surface, or unwrap it more evenly.",
+                             least, most));
+    std::vector<Vec3> crossing = surface.crossings(options, box.low.z - options.origin.z + options.lift,
+                                                   box.high.z - options.origin.z + options.lift);
+    if (crossing.empty()) return;
+    const std::size_t count = crossing.size();
+    if (crossing.size() > 64) crossing.resize(64);
+    run.tell(Severity::caution, "pattern-crosses",
+             fmt::format("The surface bends more tightly than the pattern is thick at {} place{}: the pattern "
+                         "goes through itself there. Make it thinner, or bend less.",
+                         count, count == 1 ? "" : "s"))
+        .places = std::move(crossing);
+}
+
 void run_drape(const Drape& s, StepRun& run) {
     const ShapePtr pattern = real_geometry(run.input_pointer("shape")),
                    onto = run.input_pointer("onto") ? real_geometry(run.input_pointer("onto")) : nullptr;
@@ -111,101 +205,20 @@ void run_drape(const Drape& s, StepRun& run) {
     }
     const auto box = box_of(*pattern);
     if (!box) return;
-    const DVec2 room = surface.high() - surface.low();
-    DrapeSurface::Options options;
-    options.amount = s.amount;
-    options.lift = s.lift;
-    const Drape::Fit fit = s.fit;
-    if (fit == Drape::Fit::fill) {
-        options.size = DVec2(box->size()) / room;
-        options.origin = DVec3(DVec2(box->low) - surface.low() * options.size, 0);
-    } else {
-        const DVec3 size = s.size;
-        options.size = {size.x, size.y};
-        options.origin = s.origin;
-        options.origin.z = 0;
-    }
+    const DrapeSurface::Options options = options_of(s, surface, *box);
     if (options.size.x <= 0 || options.size.y <= 0) {
         run.tell(Severity::error, "no-size",
                  "The pattern has no length along x or y to lay on the surface. Give it one, or set the size of the UV "
                  "square.");
         return;
     }
-    const Drape::Base base = s.base;
-    options.origin.z = base == Drape::Base::zero ? 0 : base == Drape::Base::low ? box->low.z : box->centre().z;
     Shape shape = *pattern;
-    if (s.trim == Drape::Trim::cut && fit != Drape::Fit::fill && !shape.mesh.empty()) {
-        const DVec3 low = options.origin + DVec3(surface.low() * options.size, 0),
-                    high = options.origin + DVec3(surface.high() * options.size, 0);
-        if (surface.rectangular()) {
-            shape.mesh = trimmed(shape.mesh, low, high);
-        } else {
-            DrapeSurface::Trimmed cut = surface.trimmed(shape.mesh, options);
-            shape.mesh = std::move(cut.mesh);
-            if (cut.passed_over > 0)
-                run.tell(Severity::caution, "coarse-pattern",
-                         fmt::format("{} edge{} of the pattern cross the surface's border more than once and were not "
-                                     "cut there. Give the pattern more pieces.",
-                                     cut.passed_over, cut.passed_over == 1 ? "" : "s"));
-            if (cut.left_open > 0)
-                run.tell(Severity::note, "cut-open",
-                         fmt::format("{} cut border{} open: what is cut across gets a cap and a slab cut once round a "
-                                     "wall; what the border runs along does not.",
-                                     cut.left_open, cut.left_open == 1 ? " stays" : "s stay"));
-        }
-        if (shape.mesh.empty() && shape.curves.empty()) {
-            run.tell(Severity::error, "nothing-left",
-                     "The pattern lies wholly beside the surface's UVs. Move it, or set the place of the UV square.");
-            return;
-        }
-    }
-    const DrapeSurface::Draped result = surface.draped(*shape.mesh.positions, options);
-    std::size_t missed = 0;
-    std::vector<Vec3> lost;
-    for (std::size_t i = 0; i < result.missed.size(); ++i)
-        if (result.missed[i]) {
-            ++missed;
-            if (lost.size() < 32) lost.push_back((*shape.mesh.positions)[i]);
-        }
-    Array<Vec3> points(result.points.size());
-    for (std::size_t i = 0; i < points.size(); ++i) points[i] = Vec3(result.points[i]);
-    const Mask gone(result.missed.begin(), result.missed.end());
-    shape.mesh.positions = std::make_shared<const Array<Vec3>>(std::move(points));
-    for (const Domain domain : {Domain::vertex, Domain::corner})
-        shape.mesh.attributes.remove(domain, attribute_name::normal);
-    if (missed > 0 && s.trim != Drape::Trim::keep) shape.mesh = without_vertices(shape.mesh, gone);
-    if (missed > 0)
-        run.tell(Severity::caution, "missed",
-                 fmt::format("{} of {} points lie beside the surface's UVs and {}.", missed, result.missed.size(),
-                             s.trim == Drape::Trim::keep ? "stay flat" : "went, with the faces on them"))
-            .places = std::move(lost);
+    if (s.trim == Drape::Trim::cut && s.fit != Drape::Fit::fill && !shape.mesh.empty() &&
+        !cut_to_surface(run, shape, surface, options))
+        return;
+    lay_mesh(s, run, shape, surface, options);
     lay_curves(s, run, shape, surface, options);
-    if (surface.outside() > 0)
-        run.tell(Severity::note, "uvs-outside",
-                 fmt::format("{} triangles of the surface have UVs outside 0 to 1.", surface.outside()));
-    if (surface.folded() > 0)
-        run.tell(Severity::note, "uvs-folded",
-                 fmt::format("{} triangles of the surface have no area in UV and take no pattern.", surface.folded()));
-    const auto [least, most] = surface.stretch(options.size);
-    const double limit = s.stretch;
-    if (options.amount > 0 && limit > 1 && (most > limit || least < 1 / limit))
-        run.tell(Severity::note, "stretched",
-                 fmt::format("On the surface the pattern is between {:.3g} and {:.3g} times as long as flat. Size the "
-                             "UV square to the surface, or unwrap it more evenly.",
-                             least, most));
-    if (options.amount > 0) {
-        std::vector<Vec3> crossing = surface.crossings(options, box->low.z - options.origin.z + options.lift,
-                                                       box->high.z - options.origin.z + options.lift);
-        if (!crossing.empty()) {
-            const std::size_t count = crossing.size();
-            if (crossing.size() > 64) crossing.resize(64);
-            run.tell(Severity::caution, "pattern-crosses",
-                     fmt::format("The surface bends more tightly than the pattern is thick at {} place{}: the pattern "
-                                 "goes through itself there. Make it thinner, or bend less.",
-                                 count, count == 1 ? "" : "s"))
-                .places = std::move(crossing);
-        }
-    }
+    tell_of_surface(s, run, surface, options, *box);
     run.give(std::move(shape));
 }
 

@@ -97,6 +97,54 @@ std::vector<double> numbers(StepRun& run, const Points& points, const std::strin
     return out;
 }
 
+std::vector<CopyPlace> places_of(const PlaceCopiesSettings& s, StepRun& run, const Points& points, std::size_t shapes) {
+    const std::vector<double> sizes = numbers(run, points, s.size, attribute_name::size, 1),
+                              turns = numbers(run, points, s.turn, attribute_name::turn, 0),
+                              variants = numbers(run, points, s.variant, attribute_name::variant, 0);
+    const auto* facing = column<Vec3>(points.attributes, points.domain, s.facing);
+    if (!s.facing.empty() && !facing && s.facing != attribute_name::facing)
+        run.tell(
+            Severity::error, "wrong-attribute",
+            fmt::format("“{}” is no direction here: a vec3 on {} is wanted.", s.facing, plural_name(points.domain)));
+    const bool use_facing = s.look == PlaceCopiesSettings::Look::facing;
+    std::vector<CopyPlace> places(points.at.size());
+    for (std::size_t i = 0; i < places.size(); ++i) {
+        stop_point(i);
+        places[i].at = points.at[i];
+        places[i].facing = !use_facing ? DVec3(0) : facing ? DVec3((*facing)[points.source[i]]) : points.facing[i];
+        places[i].turn = turns[i] + s.spin;
+        places[i].size = sizes[i] * s.scale;
+        const auto n = static_cast<long>(shapes);
+        places[i].variant = static_cast<int>(((std::lround(variants[i]) % n) + n) % n);
+    }
+    return places;
+}
+
+/// Which copies stay when those that overlap too much are left out.
+std::vector<std::uint8_t> kept_places(const PlaceCopiesSettings& s, StepRun& run, std::span<const CopyPlace> places,
+                                      std::span<const ShapePtr> shapes) {
+    if (!s.apart) return std::vector<std::uint8_t>(places.size(), 1);
+    std::vector<DVec3> middles, centres(places.size());
+    std::vector<double> reaches, radii(places.size());
+    for (const ShapePtr& shape : shapes) {
+        const auto box = box_of(*shape);
+        middles.push_back(box ? box->centre() : DVec3(0));
+        reaches.push_back(box ? std::max({box->size().x, box->size().y, box->size().z}) / 2 : 0);
+    }
+    for (std::size_t i = 0; i < places.size(); ++i) {
+        stop_point(i);
+        const auto v = static_cast<std::size_t>(places[i].variant);
+        centres[i] = DVec3(glm::dmat4(copy_matrix(places[i], index_of(s.axis))) * glm::dvec4(middles[v], 1));
+        radii[i] = reaches[v] * std::abs(places[i].size);
+    }
+    std::vector<std::uint8_t> keep = kept_apart(centres, radii, s.overlap);
+    if (const auto gone = std::ranges::count(keep, 0); gone > 0)
+        run.tell(Severity::note, "left-out",
+                 fmt::format("{} of {} copies were left out, because they would overlap by more than {}.", gone,
+                             keep.size(), format_number(s.overlap, 3)));
+    return keep;
+}
+
 void run_place_copies(const PlaceCopiesSettings& s, StepRun& run) {
     std::vector<ShapePtr> shapes;
     for (const std::string_view key : copies) {
@@ -114,55 +162,10 @@ void run_place_copies(const PlaceCopiesSettings& s, StepRun& run) {
     const Points points = points_of(s, run);
     if (points.at.empty()) run.tell(Severity::caution, "no-points", "There are no points here to place copies on.");
     if (run.too_many(static_cast<double>(points.at.size()), 1e6, "copies", "Use fewer points.")) return;
-    const std::vector<double> sizes = numbers(run, points, s.size, attribute_name::size, 1),
-                              turns = numbers(run, points, s.turn, attribute_name::turn, 0),
-                              variants = numbers(run, points, s.variant, attribute_name::variant, 0);
-    const std::string& facing_name = s.facing;
-    const auto* facing = column<Vec3>(points.attributes, points.domain, facing_name);
-    if (!facing_name.empty() && !facing && facing_name != attribute_name::facing) {
-        run.tell(
-            Severity::error, "wrong-attribute",
-            fmt::format("“{}” is no direction here: a vec3 on {} is wanted.", facing_name, plural_name(points.domain)));
-    }
+    const std::vector<CopyPlace> places = places_of(s, run, points, shapes.size());
+    const std::vector<std::uint8_t> keep = kept_places(s, run, places, shapes);
     const auto* colours = column<Vec4>(points.attributes, points.domain, s.colour);
     const int axis = index_of(s.axis);
-    const double scale = s.scale, spin = s.spin;
-    const bool use_facing = s.look == PlaceCopiesSettings::Look::facing;
-    std::vector<CopyPlace> places(points.at.size());
-    for (std::size_t i = 0; i < places.size(); ++i) {
-        stop_point(i);
-        places[i].at = points.at[i];
-        places[i].facing = !use_facing ? DVec3(0) : facing ? DVec3((*facing)[points.source[i]]) : points.facing[i];
-        places[i].turn = turns[i] + spin;
-        places[i].size = sizes[i] * scale;
-        const auto n = static_cast<long>(shapes.size());
-        places[i].variant = static_cast<int>(((std::lround(variants[i]) % n) + n) % n);
-    }
-    std::vector<std::uint8_t> keep(places.size(), 1);
-    if (s.apart) {
-        std::vector<DVec3> centres(places.size());
-        std::vector<double> radii(places.size());
-        std::vector<DVec3> middles;
-        std::vector<double> reaches;
-        for (const ShapePtr& shape : shapes) {
-            const auto box = box_of(*shape);
-            middles.push_back(box ? box->centre() : DVec3(0));
-            reaches.push_back(box ? std::max({box->size().x, box->size().y, box->size().z}) / 2 : 0);
-        }
-        for (std::size_t i = 0; i < places.size(); ++i) {
-            stop_point(i);
-            const auto v = static_cast<std::size_t>(places[i].variant);
-            centres[i] = DVec3(glm::dmat4(copy_matrix(places[i], axis)) * glm::dvec4(middles[v], 1));
-            radii[i] = reaches[v] * std::abs(places[i].size);
-        }
-        keep = kept_apart(centres, radii, s.overlap);
-        std::size_t gone = 0;
-        for (const std::uint8_t k : keep) gone += !k;
-        if (gone > 0)
-            run.tell(Severity::note, "left-out",
-                     fmt::format("{} of {} copies were left out, because they would overlap by more than {}.", gone,
-                                 keep.size(), format_number(s.overlap, 3)));
-    }
     Shape out;
     if (s.keep_points) out = run.shape();
     const auto* ids = points.attributes.values<std::int32_t>(points.domain, attribute_name::id);

@@ -6,6 +6,7 @@
 #include "core/kernels/noise.h"
 #include "core/kernels/real_geometry.h"
 #include "core/catalogue/settings.h"
+#include "core/ground/stop.h"
 
 namespace bricol {
 
@@ -60,6 +61,47 @@ bool closed(const Mesh& mesh) {
     return mesh.face_count() > 0;
 }
 
+/// What a point's copy looks along: the choice, leant by chance.
+DVec3 way_of(const Scatter& s, const ScatterPoint& point, std::uint32_t own) {
+    DVec3 way = s.look == Scatter::Look::up ? DVec3(0, 0, 1) : DVec3(point.normal);
+    if (s.look == Scatter::Look::any || (s.where == Scatter::Where::inside && s.look == Scatter::Look::normal)) {
+        // Even over the sphere: height and angle (Archimedes).
+        const double z = 2 * random_share(own, 10) - 1, angle = glm::radians(360 * random_share(own, 11)),
+                     r = std::sqrt(std::max(0.0, 1 - z * z));
+        way = DVec3(r * std::cos(angle), r * std::sin(angle), z);
+    }
+    if (s.lean <= 0) return way;
+    const DVec3 aside = glm::normalize(glm::cross(way, std::abs(way.x) < 0.6 ? DVec3(1, 0, 0) : DVec3(0, 1, 0))),
+                other = glm::cross(way, aside);
+    const double by = glm::radians(s.lean * random_share(own, 12)), to = glm::radians(360 * random_share(own, 13));
+    return way * std::cos(by) + (aside * std::cos(to) + other * std::sin(to)) * std::sin(by);
+}
+
+/// The points as vertices that carry what copies are placed by.
+Mesh mesh_of_points(const Scatter& s, std::span<const ScatterPoint> points, std::uint32_t seed) {
+    const std::size_t n = points.size();
+    Array<Vec3> places(n), facing(n);
+    Array<float> size(n), turn(n);
+    Array<std::int32_t> id(n), variant(n);
+    for (std::size_t i = 0; i < n; ++i) {
+        stop_point(i);
+        const std::uint32_t own = mixed(points[i].number * 0x85ebca6bu + mixed(seed + 77));
+        places[i] = points[i].at;
+        facing[i] = Vec3(way_of(s, points[i], own));
+        size[i] = static_cast<float>(s.size_from + (s.size_to - s.size_from) * random_share(own, 14));
+        turn[i] = static_cast<float>(s.turn * random_share(own, 15));
+        id[i] = static_cast<std::int32_t>(points[i].number);
+        variant[i] = static_cast<std::int32_t>(random_share(own, 16) * s.variants);
+    }
+    Mesh out(std::move(places), make_topology(static_cast<Index>(n), {}, {}));
+    out.attributes.set(Domain::vertex, attribute_name::facing, std::move(facing));
+    out.attributes.set(Domain::vertex, attribute_name::size, std::move(size));
+    out.attributes.set(Domain::vertex, attribute_name::turn, std::move(turn));
+    out.attributes.set(Domain::vertex, attribute_name::variant, std::move(variant));
+    out.attributes.set(Domain::vertex, attribute_name::id, std::move(id));
+    return out;
+}
+
 void run_scatter(const Scatter& s, StepRun& run) {
     const Mesh& mesh = run.shape().mesh;
     ScatterOptions options;
@@ -103,43 +145,8 @@ void run_scatter(const Scatter& s, StepRun& run) {
     }
 
     const std::size_t n = points.size();
-    Array<Vec3> places(n), facing(n);
-    Array<float> size(n), turn(n);
-    Array<std::int32_t> id(n), variant(n);
-    const Scatter::Look look = s.look;
-    const double size_low = s.size_from, size_high = s.size_to, turn_by = s.turn, lean = s.lean;
-    const int variants = s.variants;
-    for (std::size_t i = 0; i < n; ++i) {
-        const std::uint32_t own = mixed(points[i].number * 0x85ebca6bu + mixed(options.seed + 77));
-        places[i] = points[i].at;
-        DVec3 way = look == Scatter::Look::up ? DVec3(0, 0, 1) : DVec3(points[i].normal);
-        if (look == Scatter::Look::any ||
-            (inside && look == Scatter::Look::normal)) {  // even over the sphere: height and angle (Archimedes)
-            const double z = 2 * random_share(own, 10) - 1, angle = glm::radians(360 * random_share(own, 11)),
-                         r = std::sqrt(std::max(0.0, 1 - z * z));
-            way = DVec3(r * std::cos(angle), r * std::sin(angle), z);
-        }
-        if (lean > 0) {
-            const DVec3 aside =
-                            glm::normalize(glm::cross(way, std::abs(way.x) < 0.6 ? DVec3(1, 0, 0) : DVec3(0, 1, 0))),
-                        other = glm::cross(way, aside);
-            const double by = glm::radians(lean * random_share(own, 12)),
-                         to = glm::radians(360 * random_share(own, 13));
-            way = way * std::cos(by) + (aside * std::cos(to) + other * std::sin(to)) * std::sin(by);
-        }
-        facing[i] = Vec3(way);
-        size[i] = static_cast<float>(size_low + (size_high - size_low) * random_share(own, 14));
-        turn[i] = static_cast<float>(turn_by * random_share(own, 15));
-        id[i] = static_cast<std::int32_t>(points[i].number);
-        variant[i] = static_cast<std::int32_t>(random_share(own, 16) * variants);
-    }
-    Mesh out(std::move(places), make_topology(static_cast<Index>(n), {}, {}));
+    Mesh out = mesh_of_points(s, points, options.seed);
     if (!inside) carry(out.attributes, mesh, surface, points);
-    out.attributes.set(Domain::vertex, attribute_name::facing, std::move(facing));
-    out.attributes.set(Domain::vertex, attribute_name::size, std::move(size));
-    out.attributes.set(Domain::vertex, attribute_name::turn, std::move(turn));
-    out.attributes.set(Domain::vertex, attribute_name::variant, std::move(variant));
-    out.attributes.set(Domain::vertex, attribute_name::id, std::move(id));
     if (spread == Scatter::Spread::even && !filled && n < options.count)
         run.tell(Severity::note, "no-room",
                  fmt::format("There is room for {} points at this spacing; {} were asked for.", n, options.count));
