@@ -328,11 +328,10 @@ Json step_schema() {
 }
 
 Json part_schema() {
-    const Json frame = {{"type", "object"},
-                        {"properties",
-                         {{"title", {{"type", "string"}}},
-                          {"at", numbers_of_count(2, 2)},
-                          {"size", numbers_of_count(2, 2)}}}};
+    const Json frame = {
+        {"type", "object"},
+        {"properties",
+         {{"title", {{"type", "string"}}}, {"at", numbers_of_count(2, 2)}, {"size", numbers_of_count(2, 2)}}}};
     return {{"type", "object"},
             {"required", {"name", "steps"}},
             {"properties",

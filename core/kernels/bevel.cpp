@@ -9,6 +9,7 @@
 #include "core/kernels/corner_patch.h"
 #include "core/kernels/normals.h"
 #include "core/kernels/rebuild.h"
+#include "core/kernels/uv_plane.h"
 #include "core/ground/disjoint_sets.h"
 #include "core/ground/numbers.h"
 #include "core/ground/parallel.h"
@@ -45,8 +46,8 @@ public:
         face_.resize(t_.corner_count());
         for (std::size_t f = 0; f < t_.face_count(); ++f)
             for (Index c = t_.face_offsets[f], end = t_.face_offsets[f + 1]; c < end; ++c) {
-                previous_[c] = c == t_.face_offsets[f] ? end - 1 : c - 1;
-                next_[c] = c + 1 == end ? t_.face_offsets[f] : c + 1;
+                previous_[c] = t_.prior_in(f, c);
+                next_[c] = t_.next_in(f, c);
                 face_[c] = static_cast<Index>(f);
             }
         at_offsets_.assign(t_.vertex_count + 1, 0);
@@ -447,41 +448,41 @@ private:
         extra_corner_.push_back(corner_of(fan, 0));
     }
 
+    /// Continued over the plane of a corner and its neighbours; the corner's own where these lie on a line.
     Vec2 uv_at(Index corner, const DVec3& place) const {
-        const Vec2 here = (*uvs_)[corner];
         const Index n = next_[corner], q = previous_[corner];
-        const DVec3 v = at(t_.corner_vertex[corner]), a = at(t_.corner_vertex[n]) - v, b = at(t_.corner_vertex[q]) - v,
-                    d = place - v;
-        const double aa = glm::dot(a, a), bb = glm::dot(b, b), ab = glm::dot(a, b), det = aa * bb - ab * ab;
-        if (det <= 1e-12 * aa * bb) return here;
-        const double da = glm::dot(d, a), db = glm::dot(d, b);
-        const auto s = static_cast<float>((da * bb - db * ab) / det), u = static_cast<float>((db * aa - da * ab) / det);
-        return here + ((*uvs_)[n] - here) * s + ((*uvs_)[q] - here) * u;
+        const DVec3 v = at(t_.corner_vertex[corner]);
+        const UvPlane plane{
+            v, at(t_.corner_vertex[n]) - v, at(t_.corner_vertex[q]) - v, (*uvs_)[corner], (*uvs_)[n], (*uvs_)[q]};
+        if (plane.determinant() <= 1e-12 * glm::dot(plane.a, plane.a) * glm::dot(plane.b, plane.b))
+            return plane.at_origin;
+        return plane.at(place);
     }
 
-    BevelResult build() {
-        BevelResult result;
-        FaceList faces;
-        Array<Index> uv_corners;  // where each corner's UV is continued from
-        const std::size_t most = t_.corner_count() + 4 * extra_.size() + arcs_.size() * 4;
-        faces.corners.reserve(most);
-        faces.corner_source.reserve(most);
-        if (uvs_) uv_corners.reserve(most);
-        const auto put = [&](Index point, Index source, Index uv_corner) {
-            faces.corner(point, source);
-            if (uvs_) uv_corners.push_back(uv_corner);
-        };
-        const auto close = [&](Index face, bool made) {
-            if (faces.close(face))
-                result.made.push_back(made);
-            else if (uvs_)
-                uv_corners.resize(faces.corners.size());
-        };
-        Array<Index> whole(t_.vertex_count, no_index);  // untouched vertices keep their place
-        const auto plain = [&](Index v) {
-            if (whole[v] == no_index) whole[v] = kept_.empty() || kept_[v] == no_index ? new_point(at(v), v) : kept_[v];
-            return whole[v];
-        };
+    void put(Index point, Index source, Index uv_corner) {
+        faces_.corner(point, source);
+        if (uvs_) uv_corners_.push_back(uv_corner);
+    }
+    void close(Index face, bool made) {
+        if (faces_.close(face))
+            result_.made.push_back(made);
+        else if (uvs_)
+            uv_corners_.resize(faces_.corners.size());
+    }
+    /// Untouched vertices keep their place.
+    Index plain(Index v) {
+        if (whole_[v] == no_index) whole_[v] = kept_.empty() || kept_[v] == no_index ? new_point(at(v), v) : kept_[v];
+        return whole_[v];
+    }
+    void count_share(double share, const Vec3& place) {
+        ++result_.edges;
+        result_.smallest_share = std::min(result_.smallest_share, share);
+        if (share >= 1) return;
+        ++result_.held;
+        if (result_.places.size() < 64) result_.places.push_back(place);
+    }
+
+    void old_faces() {
         for (std::size_t f = 0; f < t_.face_count(); ++f) {
             stop_point(f);
             for (Index c = t_.face_offsets[f]; c < t_.face_offsets[f + 1]; ++c) {
@@ -489,69 +490,76 @@ private:
                 if (list.count == 0) put(plain(t_.corner_vertex[c]), c, c);
                 for (Index k = list.count; k-- > 0;) {
                     const Index point = movers_[pool_[list.first + k]].point;
-                    if (faces.corners.size() > faces.offsets.back() && faces.corners.back() == point) continue;
+                    if (faces_.corners.size() > faces_.offsets.back() && faces_.corners.back() == point) continue;
                     put(point, c, c);
                 }
             }
             close(static_cast<Index>(f), false);
         }
-        const Adjacency& near = t_.adjacency();
+    }
+    void strips() {
+        const auto segments = static_cast<Index>(options_.segments);
         for (Index e = 0; e < edge_width_.size(); ++e) {
+            stop_point(e);
             const Index first = arc_[2 * e], second = arc_[2 * e + 1];
             if (first == no_index || second == no_index) continue;
-            ++result.edges;
-            const double share = share_[root(t_.edges[e][0])];
-            if (share < 1) {
-                ++result.held;
-                if (result.places.size() < 64)
-                    result.places.push_back(Vec3((at(t_.edges[e][0]) + at(t_.edges[e][1])) * 0.5));
-            }
-            result.smallest_share = std::min(result.smallest_share, share);
-            const Index face = near.faces_of_edge(e)[0];
+            count_share(share_[root(t_.edges[e][0])], Vec3((at(t_.edges[e][0]) + at(t_.edges[e][1])) * 0.5));
+            const Index face = t_.adjacency().faces_of_edge(e)[0];
             Index corner = t_.face_offsets[face];
             while (t_.corner_edge[corner] != e) ++corner;
-            const auto segments = static_cast<Index>(options_.segments);
             for (Index j = 0; j < segments; ++j) {
                 const std::array<Index, 4> quad = {arcs_[first + j + 1], arcs_[first + j], arcs_[second + segments - j],
                                                    arcs_[second + segments - j - 1]};
-                Index put_before = no_index;
-                for (int k = 0; k < 4; ++k) {
-                    if (quad[k] == put_before || (k == 3 && quad[3] == quad[0])) continue;
+                Index before = no_index;
+                for (std::size_t k = 0; k < 4; ++k) {
+                    if (quad[k] == before || (k == 3 && quad[3] == quad[0])) continue;
                     put(quad[k], no_index, corner);
-                    put_before = quad[k];
+                    before = quad[k];
                 }
                 close(face, true);
             }
         }
+    }
+    void patches() {
         for (std::size_t x = 0, begin = 0; x < extra_ends_.size(); begin = extra_ends_[x++]) {
             for (std::size_t i = begin; i < extra_ends_[x]; ++i) put(extra_[i], no_index, extra_corner_[x]);
             close(extra_face_[x], true);
         }
         for (Index v = 0; v < vertex_width_.size(); ++v)
-            if (vertex_width_[v] > 0 && at_offsets_[v] < at_offsets_[v + 1]) {
-                ++result.edges;
-                result.held += share_[root(v)] < 1;
-                if (share_[root(v)] < 1 && result.places.size() < 64) result.places.push_back(p_[v]);
-                result.smallest_share = std::min(result.smallest_share, static_cast<double>(share_[root(v)]));
-            }
+            if (vertex_width_[v] > 0 && at_offsets_[v] < at_offsets_[v + 1]) count_share(share_[root(v)], p_[v]);
+    }
+    void what_has_no_face() {
+        const Adjacency& near = t_.adjacency();
         for (Index e = 0; e < t_.edge_count(); ++e)
-            if (near.faces_of_edge(e).empty()) faces.loose.push_back({plain(t_.edges[e][0]), plain(t_.edges[e][1])});
+            if (near.faces_of_edge(e).empty()) faces_.loose.push_back({plain(t_.edges[e][0]), plain(t_.edges[e][1])});
         for (Index v = 0; v < t_.vertex_count; ++v)
             if (near.edges_of_vertex(v).empty()) plain(v);
-        Array<Vec2> uvs(uv_corners.size());
+    }
+
+    BevelResult build() {
+        const std::size_t most = t_.corner_count() + 4 * extra_.size() + arcs_.size() * 4;
+        faces_.corners.reserve(most);
+        faces_.corner_source.reserve(most);
+        if (uvs_) uv_corners_.reserve(most);
+        whole_.assign(t_.vertex_count, no_index);
+        old_faces();
+        strips();
+        patches();
+        what_has_no_face();
+        Array<Vec2> uvs(uv_corners_.size());
         parallel::each(tbb::blocked_range<std::size_t>(0, uvs.size(), 4096), [&](const auto& range) {
             stop_point();
             for (std::size_t i = range.begin(); i != range.end(); ++i)
-                uvs[i] = uv_at(uv_corners[i], DVec3(points_[faces.corners[i]]));
+                uvs[i] = uv_at(uv_corners_[i], DVec3(points_[faces_.corners[i]]));
         });
         Mesh old = mesh_;
         for (const Domain domain : {Domain::vertex, Domain::corner})
             old.attributes.remove(domain, attribute_name::normal);
         old.attributes.remove(Domain::corner, attribute_name::uv);
         old.attributes.remove(Domain::edge, attribute_name::bevel);  // used up
-        result.mesh = rebuilt(old, std::move(points_), source_, faces);
-        if (uvs_) result.mesh.attributes.set(Domain::corner, attribute_name::uv, std::move(uvs));
-        return result;
+        result_.mesh = rebuilt(old, std::move(points_), source_, faces_);
+        if (uvs_) result_.mesh.attributes.set(Domain::corner, attribute_name::uv, std::move(uvs));
+        return std::move(result_);
     }
 
     const Mesh& mesh_;
@@ -571,6 +579,10 @@ private:
     Array<Vec3> points_;
     Array<Index> source_;
     Array<Index> extra_, extra_ends_, extra_face_, extra_corner_;
+    FaceList faces_;
+    Array<Index> uv_corners_;  ///< where each corner's UV is continued from
+    Array<Index> whole_;
+    BevelResult result_;
     // Reused by one fan after another.
     std::vector<std::uint8_t> used_;
     std::vector<Index> marked_, ring_, ring_arcs_;
@@ -582,17 +594,10 @@ private:
 BevelResult bevelled_edges(const Mesh& mesh, std::span<const float> width, const BevelOptions& options) {
     Array<float> usable(mesh.edge_count(), 0);
     const Topology& t = *mesh.topology;
-    Array<std::int8_t> balance(mesh.edge_count(), 0), uses(mesh.edge_count(), 0);
-    for (std::size_t f = 0; f < t.face_count(); ++f)
-        for (Index c = t.face_offsets[f]; c < t.face_offsets[f + 1]; ++c) {
-            const Index e = t.corner_edge[c];
-            balance[e] = static_cast<std::int8_t>(balance[e] + (t.edges[e][0] == t.corner_vertex[c] ? 1 : -1));
-            uses[e] = static_cast<std::int8_t>(std::min(3, uses[e] + 1));
-        }
+    const Array<EdgeUse> uses = edge_uses(t);
     bool any = false;
     for (std::size_t e = 0; e < usable.size(); ++e)
-        if (uses[e] == 2 && balance[e] == 0 && width[e] > 0 && t.edges[e][0] != t.edges[e][1])
-            usable[e] = width[e], any = true;
+        if (uses[e].between_two() && width[e] > 0 && t.edges[e][0] != t.edges[e][1]) usable[e] = width[e], any = true;
     if (!any) return {mesh, Mask(mesh.face_count(), 0), 0, 0, 1, {}};
     return Beveller(mesh, options).run(usable, {});
 }
@@ -617,8 +622,7 @@ Array<float> edge_angles(const Mesh& mesh) {
         // Concave when the other face rises above this one.
         Index c = t.face_offsets[faces[0]];
         while (t.corner_edge[c] != e) ++c;
-        const Index last = t.face_offsets[faces[0] + 1];
-        const Index from = t.corner_vertex[c], to = t.corner_vertex[c + 1 == last ? t.face_offsets[faces[0]] : c + 1];
+        const Index from = t.corner_vertex[c], to = t.corner_vertex[t.next_in(faces[0], c)];
         const DVec3 along = DVec3((*mesh.positions)[to]) - DVec3((*mesh.positions)[from]);
         angles[e] = static_cast<float>(glm::dot(glm::cross(a, b), along) < 0 ? -turn : turn);
     }

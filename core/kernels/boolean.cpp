@@ -11,7 +11,7 @@
 #include "core/ground/stop.h"
 #include "core/kernels/measure.h"
 #include "core/kernels/boolean_patches.h"
-#include "core/kernels/merge_faces.h"
+#include "core/kernels/from_triangles.h"
 #include "core/kernels/rebuild.h"
 #include "core/kernels/triangulate.h"
 #include "core/ground/disjoint_sets.h"
@@ -142,14 +142,6 @@ std::optional<std::vector<TaggedTriangles>> in_rounds(std::vector<TaggedTriangle
     return out;
 }
 
-struct Key {
-    float x, y, z;
-    friend bool operator==(const Key&, const Key&) = default;
-};
-struct KeyHash {
-    std::size_t operator()(const Key& k) const { return XXH3_64bits(&k, sizeof k); }
-};
-
 /// Corefinement leaves points that were apart in double and fall together in float, with triangles of no area between
 /// them. Such edges are drawn together, unless that would break the surface.
 TaggedTriangles without_collapsed_edges(const TaggedTriangles& soup) {
@@ -190,150 +182,14 @@ TaggedTriangles without_collapsed_edges(const TaggedTriangles& soup) {
     return out;
 }
 
-/// Triangles back to a mesh whose elements know where they came from: `old` holds all operands one after another.
-Mesh mesh_of(const TaggedTriangles& soup, const Mesh& old) {
-    const Topology& t = *old.topology;
-    std::unordered_map<Key, std::vector<Index>, KeyHash> known;
-    known.reserve(old.vertex_count());
-    for (Index v = 0; v < old.vertex_count(); ++v) {
-        stop_point(v);
-        const Vec3 p = (*old.positions)[v] + Vec3(0);
-        known[{p.x, p.y, p.z}].push_back(v);
-    }
-    Array<Vec3> points(soup.points.size());
-    Array<Index> source(soup.points.size(), no_index);
-    Mask may_drop(soup.points.size(), 0);
-    for (std::size_t i = 0; i < points.size(); ++i) points[i] = Vec3(soup.points[i]) + Vec3(0);
-    // The corner of its old face that each triangle corner is, and how many triangles an old face has now.
-    std::vector<std::array<Index, 3>> corner_of(soup.triangles.size());
-    Array<Index> pieces(t.face_count(), 0);
-    for (std::size_t i = 0; i < soup.triangles.size(); ++i) {
-        stop_point(i);
-        const Index f = soup.tags[i], first = t.face_offsets[f], end = t.face_offsets[f + 1];
-        bool whole = true;
-        for (int k = 0; k < 3; ++k) {
-            const Index v = soup.triangles[i][k];
-            Index& corner = corner_of[i][k] = no_index;
-            const auto found = known.find({points[v].x, points[v].y, points[v].z});
-            if (found != known.end())
-                for (Index c = first; c < end && corner == no_index; ++c)
-                    if (std::ranges::find(found->second, t.corner_vertex[c]) != found->second.end()) corner = c;
-            whole &= corner != no_index;
-            if (source[v] == no_index) {
-                source[v] = corner != no_index     ? t.corner_vertex[corner]
-                            : found != known.end() ? found->second.front()
-                                                   : no_index;
-                may_drop[v] = found == known.end();
-            }
-        }
-        pieces[f] = whole && pieces[f] != no_index ? pieces[f] + 1 : no_index;
-    }
-    const auto untouched = [&](Index f) { return pieces[f] == t.face_offsets[f + 1] - t.face_offsets[f] - 2; };
-    const auto* uvs = old.attributes.values<Vec2>(Domain::corner, attribute_name::uv);
-    // Where a place lies on a face's UVs: continued over the plane of the first three corners that span one.
-    const auto uv_at = [&](Index f, const DVec3& place) {
-        const Index first = t.face_offsets[f], end = t.face_offsets[f + 1];
-        const DVec3 origin((*old.positions)[t.corner_vertex[first]]), d = place - origin;
-        Vec2 uv = (*uvs)[first];
-        double best = 0;
-        for (Index c = first + 1; c + 1 < end; ++c) {
-            const DVec3 a = DVec3((*old.positions)[t.corner_vertex[c]]) - origin,
-                        b = DVec3((*old.positions)[t.corner_vertex[c + 1]]) - origin;
-            const double aa = glm::dot(a, a), bb = glm::dot(b, b), ab = glm::dot(a, b), det = aa * bb - ab * ab;
-            if (det <= best) continue;
-            best = det;
-            const double da = glm::dot(d, a), db = glm::dot(d, b);
-            uv = (*uvs)[first] + ((*uvs)[c] - (*uvs)[first]) * static_cast<float>((da * bb - db * ab) / det) +
-                 ((*uvs)[c + 1] - (*uvs)[first]) * static_cast<float>((db * aa - da * ab) / det);
-        }
-        return uv;
-    };
-    Array<Vec2> new_uvs;
-    FaceList faces;
-    Array<Index> group;
-    const auto put = [&](Index v, Index corner, Index f) {
-        faces.corner(v, corner);
-        if (uvs) new_uvs.push_back(corner != no_index ? (*uvs)[corner] : uv_at(f, soup.points[v]));
-    };
-    // A face that is not flat is several planes: its pieces are joined plane by plane, so that the surface stays where
-    // it was.
-    const Triangles flats = triangulated(old);
-    std::vector<std::size_t> first_flat(t.face_count() + 1, 0);
-    for (const Index f : flats.face) ++first_flat[f + 1];
-    for (std::size_t f = 0; f < t.face_count(); ++f) first_flat[f + 1] += first_flat[f];
-    const auto normal_of = [](const DVec3& a, const DVec3& b, const DVec3& c) {
-        const DVec3 n = glm::cross(b - a, c - a);
-        const double length = glm::length(n);
-        return length > 0 ? n / length : DVec3(0);
-    };
-    const auto flat_normal = [&](std::size_t i) {
-        const auto at = [&](int k) {
-            return DVec3((*old.positions)[t.corner_vertex[flats.corners[3 * i + static_cast<std::size_t>(k)]]]);
-        };
-        return normal_of(at(0), at(1), at(2));
-    };
-    const auto plane_of = [&](Index f, const std::array<Index, 3>& triangle) -> Index {
-        const DVec3 n = normal_of(soup.points[triangle[0]], soup.points[triangle[1]], soup.points[triangle[2]]);
-        std::size_t best = first_flat[f];
-        double nearest = -2;
-        for (std::size_t i = first_flat[f]; i < first_flat[f + 1];
-             ++i)  // the first of equal ones, so that a flat face is one plane
-            if (const double along = std::abs(glm::dot(flat_normal(i), n)); along > nearest + 1e-9)
-                nearest = along, best = i;
-        return static_cast<Index>(best);
-    };
-    std::vector<std::vector<Index>> vertex_of(t.face_count());  // for untouched polygons: the vertex at each corner
-    for (std::size_t i = 0; i < soup.triangles.size(); ++i) {
-        stop_point(i);
-        const Index f = soup.tags[i], first = t.face_offsets[f], end = t.face_offsets[f + 1];
-        if (end - first > 3 && untouched(f)) {
-            std::vector<Index>& ring = vertex_of[f];
-            const bool fresh = ring.empty();
-            if (fresh) ring.assign(end - first, no_index);
-            for (int k = 0; k < 3; ++k) ring[corner_of[i][k] - first] = soup.triangles[i][k];
-            if (std::ranges::find(ring, no_index) != ring.end() || ring.size() == 0) continue;
-            // Walls of a hole are the cutter's faces the other way round.
-            const auto& [a, b, c] = corner_of[i];
-            const bool turned = (a < b) + (b < c) + (c < a) == 1;
-            for (Index n = 0; n < end - first; ++n) {
-                const Index corner = turned ? end - 1 - n : first + n;
-                put(ring[corner - first], corner, f);
-            }
-            faces.close(f);
-            group.push_back(no_index);
-            pieces[f] = 0;  // written
-            continue;
-        }
-        if (end - first > 3 && !vertex_of[f].empty()) continue;  // a triangle of a polygon that is written already
-        for (int k = 0; k < 3; ++k) put(soup.triangles[i][k], corner_of[i][k], f);
-        faces.close(f);
-        group.push_back(plane_of(f, soup.triangles[i]));
-    }
-    for (std::size_t i = 0; i < source.size(); ++i)
-        if (source[i] == no_index) source[i] = 0;  // set below from a face that uses it
-    for (std::size_t i = 0; i < soup.triangles.size(); ++i)
-        for (const Index v : soup.triangles[i])
-            if (may_drop[v]) source[v] = t.corner_vertex[t.face_offsets[soup.tags[i]]];
-    Mesh plain = old;
-    for (const Domain domain : {Domain::vertex, Domain::corner})
-        plain.attributes.remove(domain, attribute_name::normal);
-    plain.attributes.remove(Domain::corner, attribute_name::uv);
-    Mesh out = rebuilt(plain, std::move(points), source, faces);
-    if (uvs) out.attributes.set(Domain::corner, attribute_name::uv, std::move(new_uvs));
-    Array<std::int32_t> origin(faces.face_source.begin(), faces.face_source.end());
-    out.attributes.set(Domain::face, "\x01origin", std::move(origin));
-    return merged_faces(out, group, may_drop);
-}
-
 BooleanResult finished(const TaggedTriangles& soup, const Mesh& old, Index body_faces) {
     BooleanResult result;
     if (soup.triangles.empty()) return result;
-    result.mesh = mesh_of(without_collapsed_edges(soup), old);
+    FromTriangles made = from_triangles(without_collapsed_edges(soup), old);
+    result.mesh = std::move(made.mesh);
     const Mesh& m = result.mesh;
-    const Array<std::int32_t> origin = *m.attributes.values<std::int32_t>(Domain::face, "\x01origin");
-    result.mesh.attributes.remove(Domain::face, "\x01origin");
-    for (const std::int32_t f : origin) result.from_cutter.push_back(static_cast<Index>(f) >= body_faces);
     // Which operand a face came from: pieces of `old` that hang together would do, but the tags say it directly.
+    for (const Index f : made.face_source) result.from_cutter.push_back(f >= body_faces);
     result.cut.assign(m.edge_count(), 0);
     const Adjacency& near = m.topology->adjacency();
     for (Index e = 0; e < m.edge_count(); ++e) {
@@ -344,104 +200,112 @@ BooleanResult finished(const TaggedTriangles& soup, const Mesh& old, Index body_
     return result;
 }
 
+BooleanResult left_alone(const Mesh& body) {
+    BooleanResult result;
+    result.mesh = body;
+    result.cut.assign(body.edge_count(), 0);
+    result.from_cutter.assign(body.face_count(), 0);
+    result.unchanged = true;
+    return result;
+}
+
+bool same_solid(const Mesh& a, const Mesh& b) {
+    return a.topology->content_hash() == b.topology->content_hash() &&
+           (a.positions == b.positions || *a.positions == *b.positions);
+}
+
+/// The solids of a boolean, the body first.
+struct Operands {
+    std::vector<const Mesh*> meshes;
+    std::vector<Index> cutter_of;  ///< which cutter each is; no_index for the body
+    std::vector<Mesh> turned;      ///< those that were inside out
+    bool nothing_left = false;     ///< the body is taken from itself
+};
+
+/// The same cutter twice cuts no more than once, and surfaces that lie in one another are dear to work out.
+Operands operands_of(const Mesh& body, std::span<const Mesh> cutters, BooleanKind kind) {
+    Operands out{{&body}, {no_index}, {}, false};
+    for (std::size_t i = 0; i < cutters.size(); ++i) {
+        if (!fault_of(cutters[i]) && same_solid(body, cutters[i])) {
+            out.nothing_left |= kind == BooleanKind::subtract;
+            continue;
+        }
+        if (std::any_of(out.meshes.begin() + 1, out.meshes.end(),
+                        [&](const Mesh* other) { return same_solid(*other, cutters[i]); }))
+            continue;
+        out.meshes.push_back(&cutters[i]);
+        out.cutter_of.push_back(static_cast<Index>(i));
+    }
+    return out;
+}
+
+/// Turns operands that are inside out; the fault of the first that is no solid.
+std::optional<BooleanResult> made_solid(Operands& operands) {
+    auto& meshes = operands.meshes;
+    parallel::each(std::size_t(0), meshes.size(), [&](std::size_t i) { fault_of(*meshes[i]); });  // remembered
+    operands.turned.reserve(meshes.size());
+    for (std::size_t i = 0; i < meshes.size(); ++i) {
+        if (const Fault fault = fault_of(*meshes[i])) return refused(fault, operands.cutter_of[i]);
+        if (signed_volume(*meshes[i]) < 0) {
+            operands.turned.push_back(flipped(*meshes[i]));
+            meshes[i] = &operands.turned.back();
+        }
+    }
+    return std::nullopt;
+}
+
+/// The body with every cutter; nothing when that cannot be worked out.
+std::optional<TaggedTriangles> worked_out(std::vector<TaggedTriangles> soups, std::span<const Box> boxes,
+                                          BooleanKind kind) {
+    std::optional<TaggedTriangles> made = std::move(soups[0]);
+    std::vector<TaggedTriangles> cutters;
+    std::vector<Box> cutter_boxes;
+    for (std::size_t i = 1; i < soups.size(); ++i)
+        if (kind != BooleanKind::subtract || boxes[0].touches(boxes[i]))
+            cutters.push_back(std::move(soups[i])), cutter_boxes.push_back(boxes[i]);
+    if (kind != BooleanKind::intersect) {
+        auto rounds = in_rounds(std::move(cutters), cutter_boxes);
+        if (!rounds) return std::nullopt;
+        cutters = std::move(*rounds);
+    }
+    for (const TaggedTriangles& cutter : cutters) {
+        stop_point();
+        if (kind == BooleanKind::subtract && made->triangles.empty()) break;
+        made = combined(*made, cutter, kind);
+        if (!made) break;
+    }
+    return made;
+}
+
 }  // namespace
 
 BooleanResult boolean_of(const Mesh& body, std::span<const Mesh> cutters, BooleanKind kind) {
-    BooleanResult result;
-    // The same cutter twice cuts no more than once, and surfaces that lie in one another are dear to work out.
-    std::vector<const Mesh*> operands{&body};
-    std::vector<Index> cutter_of{no_index};
-    const auto same = [](const Mesh& a, const Mesh& b) {
-        return a.topology->content_hash() == b.topology->content_hash() &&
-               (a.positions == b.positions || *a.positions == *b.positions);
-    };
-    for (std::size_t i = 0; i < cutters.size(); ++i) {
-        if (!fault_of(cutters[i]) && same(body, cutters[i])) {
-            if (kind == BooleanKind::subtract) return result;  // nothing is left
-            continue;
-        }
-        if (std::none_of(operands.begin() + 1, operands.end(),
-                         [&](const Mesh* other) { return same(*other, cutters[i]); })) {
-            operands.push_back(&cutters[i]);
-            cutter_of.push_back(static_cast<Index>(i));
-        }
-    }
-    if (operands.size() == 1) {
-        result.mesh = body;
-        result.cut.assign(body.edge_count(), 0);
-        result.from_cutter.assign(body.face_count(), 0);
-        result.unchanged = true;
-        return result;
-    }
-    std::vector<Mesh> turned;  // operands that were inside out
-    turned.reserve(operands.size());
-    parallel::each(std::size_t(0), operands.size(), [&](std::size_t i) { fault_of(*operands[i]); });  // remembered
-    for (std::size_t i = 0; i < operands.size(); ++i) {
-        if (const Fault fault = fault_of(*operands[i])) return refused(fault, cutter_of[i]);
-        if (signed_volume(*operands[i]) < 0) {
-            turned.push_back(flipped(*operands[i]));
-            operands[i] = &turned.back();
-        }
-    }
+    Operands operands = operands_of(body, cutters, kind);
+    if (operands.nothing_left) return {};
+    if (operands.meshes.size() == 1) return left_alone(body);
+    if (auto fault = made_solid(operands)) return std::move(*fault);
     std::vector<Mesh> parts;
     std::vector<TaggedTriangles> soups;
     std::vector<Box> boxes;
     Index tag = 0;
-    for (const Mesh* mesh : operands) {
+    for (const Mesh* mesh : operands.meshes) {
         parts.push_back(*mesh);
         soups.push_back(tagged_soup(*mesh, tag));
         boxes.push_back(bounds(*mesh));
         tag += static_cast<Index>(mesh->face_count());
     }
-    const Mesh old = joined_meshes(parts);
-    std::optional<TaggedTriangles> made;
-    const std::span<const Box> cutter_boxes(boxes.data() + 1, boxes.size() - 1);
-    result.unchanged = kind == BooleanKind::subtract &&
-                       std::ranges::none_of(cutter_boxes, [&](const Box& box) { return boxes[0].touches(box); });
-    if (result.unchanged) {
-        result.mesh = body;
-        result.cut.assign(body.edge_count(), 0);
-        result.from_cutter.assign(body.face_count(), 0);
-        return result;
-    }
-    if (kind == BooleanKind::unite) {
-        TaggedTriangles first = std::move(soups[0]);
-        soups.erase(soups.begin());
-        const auto rounds = in_rounds(std::move(soups), cutter_boxes);
-        if (rounds) made = std::move(first);
-        for (std::size_t i = 0; rounds && i < rounds->size() && made; ++i) {
-            stop_point();
-            made = combined(*made, (*rounds)[i], kind);
-        }
-    } else {
-        TaggedTriangles first = std::move(soups[0]);
-        soups.erase(soups.begin());
-        if (kind == BooleanKind::subtract) {
-            std::vector<TaggedTriangles> near;
-            std::vector<Box> near_boxes;
-            for (std::size_t i = 0; i < soups.size(); ++i)
-                if (boxes[0].touches(cutter_boxes[i]))
-                    near.push_back(std::move(soups[i])), near_boxes.push_back(cutter_boxes[i]);
-            const auto rounds = in_rounds(std::move(near), near_boxes);
-            if (rounds) made = std::move(first);
-            for (std::size_t i = 0; rounds && i < rounds->size() && made; ++i) {
-                stop_point();
-                if (!made->triangles.empty()) made = combined(*made, (*rounds)[i], kind);
-            }
-        } else {
-            made = std::move(first);
-            for (const TaggedTriangles& soup : soups)
-                if (made) stop_point(), made = combined(*made, soup, kind);
-        }
-    }
+    if (kind == BooleanKind::subtract &&
+        std::none_of(boxes.begin() + 1, boxes.end(), [&](const Box& box) { return boxes[0].touches(box); }))
+        return left_alone(body);
+    const auto made = worked_out(std::move(soups), boxes, kind);
     if (!made) {
         // Only now is it worth looking for the reason.
-        for (std::size_t i = 0; i < operands.size(); ++i)
-            if (!crossing_faces(*operands[i], 1).empty())
-                return refused({BooleanFault::crosses_itself, 0}, cutter_of[i]);
+        for (std::size_t i = 0; i < operands.meshes.size(); ++i)
+            if (!crossing_faces(*operands.meshes[i], 1).empty())
+                return refused({BooleanFault::crosses_itself, 0}, operands.cutter_of[i]);
         return refused({BooleanFault::inexact, 0}, no_index);
     }
-    return finished(*made, old, static_cast<Index>(body.face_count()));
+    return finished(*made, joined_meshes(parts), static_cast<Index>(body.face_count()));
 }
 
 BooleanResult sheet_cut(const Mesh& sheet, const Mesh& solid, bool keep_inside) {
@@ -459,16 +323,8 @@ BooleanResult sheet_cut(const Mesh& sheet, const Mesh& solid, bool keep_inside) 
     const std::array<Mesh, 2> both = {sheet, outward};
     result = finished(*made, joined_meshes(both), static_cast<Index>(sheet.face_count()));
     // On a sheet the cut is its new border.
-    const auto old_border = [&] {
-        std::size_t n = 0;
-        const Adjacency& near = sheet.topology->adjacency();
-        for (Index e = 0; e < sheet.edge_count(); ++e) n += near.faces_of_edge(e).size() == 1;
-        return n;
-    }();
-    std::size_t border = 0;
-    const Adjacency& near = result.mesh.topology->adjacency();
-    for (Index e = 0; e < result.mesh.edge_count(); ++e) border += near.faces_of_edge(e).size() == 1;
-    result.unchanged = border == old_border && result.mesh.face_count() == sheet.face_count();
+    result.unchanged = result.mesh.topology->ties().border_edges == sheet.topology->ties().border_edges &&
+                       result.mesh.face_count() == sheet.face_count();
     return result;
 }
 

@@ -4,6 +4,7 @@
 
 #include <optional>
 
+#include "core/kernels/tagged_triangles.h"
 #include "core/shape/sets.h"
 
 namespace bricol {
@@ -43,12 +44,6 @@ BooleanResult sheet_cut(const Mesh& sheet, const Mesh& solid, bool keep_inside);
 
 // ---- What stands behind CGAL ---------------------------------------------------------------------------------------
 
-/// Triangles with a number each, which their pieces inherit.
-struct TaggedTriangles {
-    std::vector<DVec3> points;
-    std::vector<std::array<Index, 3>> triangles;
-    std::vector<Index> tags;
-};
 /// Nothing when CGAL refuses. Inputs closed, outward.
 std::optional<TaggedTriangles> boolean_of_triangles(const TaggedTriangles& a, const TaggedTriangles& b,
                                                     BooleanKind kind);

@@ -11,6 +11,7 @@
 #include <unordered_map>
 
 #include "core/ground/stop.h"
+#include "core/kernels/box_cells.h"
 #include "core/ground/disjoint_sets.h"
 #include "core/ground/box.h"
 #include "core/ground/parallel.h"
@@ -28,55 +29,6 @@ std::vector<Box> boxes_of(const TaggedTriangles& soup) {
     });
     return boxes;
 }
-
-/// Triangles sorted into the cells their boxes touch, over `dimensions` of the axes (2: columns along z).
-class Cells {
-public:
-    Cells(std::span<const Box> boxes, const Box& all, int dimensions) : all_(all), dimensions_(dimensions) {
-        DVec3 mean(0);
-        std::size_t inside = 0;
-        for (const Box& box : boxes)
-            if (box.touches(all)) mean += box.high - box.low, ++inside;
-        if (inside > 0) mean /= static_cast<double>(inside);
-        const int most = dimensions == 2 ? 512 : 64;
-        for (int k = 0; k < dimensions; ++k) {
-            const double size = all.high[k] - all.low[k];
-            count_[k] =
-                size > 0 ? std::clamp(static_cast<int>(size / std::max(1.5 * mean[k], size / most)), 1, most) : 1;
-            scale_[k] = size > 0 ? count_[k] / size : 0;
-        }
-        offsets_.assign(static_cast<std::size_t>(count_[0]) * count_[1] * count_[2] + 1, 0);
-        for (const Box& box : boxes)
-            if (box.touches(all)) each(box, [&](std::size_t cell) { ++offsets_[cell + 1]; });
-        std::partial_sum(offsets_.begin(), offsets_.end(), offsets_.begin());
-        members_.resize(offsets_.back());
-        std::vector<Index> next(offsets_.begin(), offsets_.end() - 1);
-        for (Index i = 0; i < boxes.size(); ++i)
-            if (boxes[i].touches(all)) each(boxes[i], [&](std::size_t cell) { members_[next[cell]++] = i; });
-    }
-    template <class Visit>
-    void each(const Box& box, const Visit& visit) const {
-        std::array<int, 3> from{}, to{};
-        for (int k = 0; k < dimensions_; ++k) {
-            from[k] = std::clamp(static_cast<int>((box.low[k] - all_.low[k]) * scale_[k]), 0, count_[k] - 1);
-            to[k] = std::clamp(static_cast<int>((box.high[k] - all_.low[k]) * scale_[k]), 0, count_[k] - 1);
-        }
-        for (int z = from[2]; z <= to[2]; ++z)
-            for (int y = from[1]; y <= to[1]; ++y)
-                for (int x = from[0]; x <= to[0]; ++x)
-                    visit((static_cast<std::size_t>(z) * count_[1] + y) * count_[0] + x);
-    }
-    std::span<const Index> members(std::size_t cell) const {
-        return {members_.data() + offsets_[cell], members_.data() + offsets_[cell + 1]};
-    }
-
-private:
-    Box all_;
-    int dimensions_;
-    std::array<int, 3> count_{1, 1, 1};
-    std::array<double, 3> scale_{};
-    std::vector<Index> offsets_, members_;
-};
 
 /// One solid taken apart: all its points, old ones first, and its triangles with those near the cut refined.
 struct Side {
@@ -220,7 +172,7 @@ std::vector<std::array<Mask, 2>> groups_of(const std::array<const TaggedTriangle
         boxes_b.push_back(box);
         number_b.push_back(j);
     }
-    const Cells cells(boxes_b, all, 3);
+    const BoxCells cells(boxes_b, all, 3);
     for (std::size_t i = 0; i < near[0].size(); ++i) {
         if (!near[0][i]) continue;
         Box box = Box::nothing();
@@ -340,7 +292,7 @@ private:
     const TaggedTriangles& soup_;
     const std::vector<Box>& boxes_;
     Box all_;
-    Cells cells_;
+    BoxCells cells_;
     double size_ = 0;
 };
 
@@ -386,7 +338,7 @@ std::array<Mask, 2> near_one_another(const TaggedTriangles& a, const TaggedTrian
     std::array<Mask, 2> near = {Mask(boxes_a.size(), 0), Mask(boxes_b.size(), 0)};
     if (!all_a.touches(all_b)) return near;
     common.low = glm::max(all_a.low, all_b.low), common.high = glm::min(all_a.high, all_b.high);
-    const Cells cells(boxes_b, common, 3);
+    const BoxCells cells(boxes_b, common, 3);
     parallel::each(tbb::blocked_range<std::size_t>(0, boxes_a.size(), 2048), [&](const auto& range) {
         stop_point();
         for (std::size_t i = range.begin(); i != range.end(); ++i) {

@@ -277,9 +277,8 @@ ExtrudeResult extruded_edges(const Mesh& mesh, const Mask& edges, const ExtrudeO
     for (Index e = 0; e < t.edge_count(); ++e) {
         stop_point(e);
         if (!open(e)) continue;
-        const Index f = near.faces_of_edge(e)[0], c = corner_of(e), begin = t.face_offsets[f],
-                    end = t.face_offsets[f + 1];
-        const Index from = t.corner_vertex[c], to = t.corner_vertex[c + 1 == end ? begin : c + 1];
+        const Index f = near.faces_of_edge(e)[0], c = corner_of(e);
+        const Index from = t.corner_vertex[c], to = t.corner_vertex[t.next_in(f, c)];
         const DVec3 outward = unit(glm::cross(DVec3(p[to]) - DVec3(p[from]), DVec3(flat[f])));
         ways[from].push_back(outward);
         ways[to].push_back(outward);
@@ -305,9 +304,8 @@ ExtrudeResult extruded_edges(const Mesh& mesh, const Mask& edges, const ExtrudeO
     for (Index e = 0; e < t.edge_count(); ++e) {
         stop_point(e);
         if (!open(e)) continue;
-        const Index f = near.faces_of_edge(e)[0], c = corner_of(e), begin = t.face_offsets[f],
-                    end = t.face_offsets[f + 1];
-        const Index next = c + 1 == end ? begin : c + 1, from = t.corner_vertex[c], to = t.corner_vertex[next];
+        const Index f = near.faces_of_edge(e)[0], c = corner_of(e);
+        const Index next = t.next_in(f, c), from = t.corner_vertex[c], to = t.corner_vertex[next];
         for (int r = 0; r < rows; ++r) {
             const auto at = [&](Index v, int row) {
                 return row == 0 ? v : levels[v][static_cast<std::size_t>(row - 1)];

@@ -15,10 +15,10 @@ std::vector<BorderLoop> border_loops(const Mesh& mesh, const Selection& edges) {
     std::multimap<Index, Index> next;  // against the neighbour's direction
     std::map<Index, int> arriving;
     for (std::size_t f = 0; f < t.face_count(); ++f)
-        for (Index c = t.face_offsets[f], end = t.face_offsets[f + 1]; c < end; ++c) {
+        for (Index c = t.face_offsets[f]; c < t.face_offsets[f + 1]; ++c) {
             const Index e = t.corner_edge[c];
             if (near.faces_of_edge(e).size() != 1 || !edges[e]) continue;
-            const Index from = t.corner_vertex[c + 1 == end ? t.face_offsets[f] : c + 1];
+            const Index from = t.corner_vertex[t.next_in(f, c)];
             next.emplace(from, t.corner_vertex[c]);
             ++arriving[t.corner_vertex[c]];
         }

@@ -78,7 +78,7 @@ private:
             loop.push_back(c);
             const auto f = static_cast<std::size_t>(
                 std::upper_bound(t_.face_offsets.begin(), t_.face_offsets.end(), c) - t_.face_offsets.begin() - 1);
-            const Index to = t_.corner_vertex[c + 1 == t_.face_offsets[f + 1] ? t_.face_offsets[f] : c + 1];
+            const Index to = t_.corner_vertex[t_.next_in(f, c)];
             const auto at = following_.find(to);
             c = at == following_.end() ? no_index : at->second;
             if (c == first) break;
@@ -135,7 +135,7 @@ Mask needed_vertices(const Mesh& mesh, std::span<const Index> group, const Piece
 
 }  // namespace
 
-Mesh merged_faces(const Mesh& mesh, std::span<const Index> group, const Mask& may_drop) {
+Mesh merged_faces(const Mesh& mesh, std::span<const Index> group, const Mask& may_drop, Array<Index>* face_source) {
     const Topology& t = *mesh.topology;
     // Outlines first, so that straight vertices are dropped only where every face agrees.
     const Pieces pieces(t, group);
@@ -153,6 +153,7 @@ Mesh merged_faces(const Mesh& mesh, std::span<const Index> group, const Mask& ma
         faces.close(static_cast<Index>(f));
     }
     add_loose(faces, t, [](Index) { return true; });
+    if (face_source) *face_source = faces.face_source;
     return compacted(mesh, std::move(faces), {}, {}, lone_vertices(mesh));
 }
 

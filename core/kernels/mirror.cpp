@@ -154,9 +154,8 @@ Mesh clipped_by_plane(const Mesh& given, const DVec3& normal, double at) {
     };
     for (std::size_t f = 0; f < t.face_count(); ++f) {
         stop_point(f);
-        const Index begin = t.face_offsets[f], end = t.face_offsets[f + 1];
-        for (Index c = begin; c < end; ++c) {
-            const Index next = c + 1 == end ? begin : c + 1;
+        for (Index c = t.face_offsets[f]; c < t.face_offsets[f + 1]; ++c) {
+            const Index next = t.next_in(f, c);
             const Index v = t.corner_vertex[c];
             if (height(v) >= 0) emit(v, c, next, 0);
             if (const Index cut = cut_vertex[t.corner_edge[c]]; cut != no_index) {

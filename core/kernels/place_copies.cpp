@@ -3,7 +3,10 @@
 
 #include <algorithm>
 #include <cmath>
-#include <map>
+#include <unordered_map>
+
+#include "core/ground/cells.h"
+#include "core/ground/stop.h"
 
 namespace bricol {
 
@@ -47,30 +50,20 @@ std::vector<std::uint8_t> kept_apart(std::span<const DVec3> centres, std::span<c
     for (const double r : radii) largest = std::max(largest, r);
     if (!(largest > 0)) return std::vector<std::uint8_t>(centres.size(), 1);
     const double width = 2 * largest;
-    std::map<std::array<long, 3>, std::vector<std::size_t>> cells;
-    const auto cell = [&](const DVec3& p) {
-        return std::array<long, 3>{std::lround(std::floor(p.x / width)), std::lround(std::floor(p.y / width)),
-                                   std::lround(std::floor(p.z / width))};
-    };
+    std::unordered_map<Cell, std::vector<std::size_t>, CellHash> cells;
     for (std::size_t i = 0; i < centres.size(); ++i) {
-        const auto [x, y, z] = cell(centres[i]);
-        bool free = true;
-        for (long dz = -1; free && dz <= 1; ++dz)
-            for (long dy = -1; free && dy <= 1; ++dy)
-                for (long dx = -1; free && dx <= 1; ++dx) {
-                    const auto found = cells.find({x + dx, y + dy, z + dz});
-                    if (found == cells.end()) continue;
-                    for (const std::size_t k : found->second) {
-                        const double sunk = radii[i] + radii[k] - glm::distance(centres[i], centres[k]);
-                        if (sunk > overlap * 2 * std::min(radii[i], radii[k]) + 1e-12) {
-                            free = false;
-                            break;
-                        }
-                    }
-                }
-        if (!free) continue;
+        stop_point(i);
+        const Cell own = cell_of(centres[i], width);
+        const bool taken = any_near(own, [&](const Cell& cell) {
+            const auto found = cells.find(cell);
+            return found != cells.end() && std::ranges::any_of(found->second, [&](std::size_t k) {
+                       const double sunk = radii[i] + radii[k] - glm::distance(centres[i], centres[k]);
+                       return sunk > overlap * 2 * std::min(radii[i], radii[k]) + 1e-12;
+                   });
+        });
+        if (taken) continue;
         keep[i] = 1;
-        cells[{x, y, z}].push_back(i);
+        cells[own].push_back(i);
     }
     return keep;
 }

@@ -80,7 +80,7 @@ Mesh rebuilt(const Mesh& old, Array<Vec3> points, std::span<const Index> vertex_
         for (std::size_t f = 0; f < t.face_count(); ++f)
             for (Index c = t.face_offsets[f]; c < t.face_offsets[f + 1]; ++c) {
                 const Index from = faces.corner_source[c];
-                const Index to = faces.corner_source[c + 1 == t.face_offsets[f + 1] ? t.face_offsets[f] : c + 1];
+                const Index to = faces.corner_source[t.next_in(f, c)];
                 if (from == no_index || to == no_index || source[t.corner_edge[c]] != no_index) continue;
                 const Index a = before.corner_vertex[from], b = before.corner_vertex[to];
                 for (const Index candidate : {before.corner_edge[from], before.corner_edge[to]}) {

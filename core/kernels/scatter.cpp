@@ -5,6 +5,7 @@
 #include <cmath>
 #include <unordered_map>
 
+#include "core/ground/cells.h"
 #include "core/ground/stop.h"
 #include "core/kernels/noise.h"
 #include "core/kernels/triangulate.h"
@@ -19,42 +20,24 @@ class Neighbours {
 public:
     explicit Neighbours(double spacing) : spacing_(spacing) {}
     bool free(const Vec3& p) const {
-        const auto [x, y, z] = cell(p);
-        for (int dz = -1; dz <= 1; ++dz)
-            for (int dy = -1; dy <= 1; ++dy)
-                for (int dx = -1; dx <= 1; ++dx) {
-                    const auto found = cells_.find(key(x + dx, y + dy, z + dz));
-                    if (found == cells_.end()) continue;
-                    for (Index i = found->second; i != no_index; i = next_[i])
-                        if (glm::distance(DVec3(points_[i]), DVec3(p)) < spacing_) return false;
-                }
-        return true;
+        return !any_near(cell_of(DVec3(p), spacing_), [&](const Cell& cell) {
+            const auto found = cells_.find(cell);
+            if (found == cells_.end()) return false;
+            for (Index i = found->second; i != no_index; i = next_[i])
+                if (glm::distance(DVec3(points_[i]), DVec3(p)) < spacing_) return true;
+            return false;
+        });
     }
     void add(const Vec3& p) {
-        const auto [x, y, z] = cell(p);
-        const auto [at, fresh] = cells_.try_emplace(key(x, y, z), no_index);
+        const auto [at, fresh] = cells_.try_emplace(cell_of(DVec3(p), spacing_), no_index);
         next_.push_back(at->second);
         at->second = static_cast<Index>(points_.size());
         points_.push_back(p);
     }
 
 private:
-    std::array<std::int64_t, 3> cell(const Vec3& p) const {
-        return {static_cast<std::int64_t>(std::floor(static_cast<double>(p.x) / spacing_)),
-                static_cast<std::int64_t>(std::floor(static_cast<double>(p.y) / spacing_)),
-                static_cast<std::int64_t>(std::floor(static_cast<double>(p.z) / spacing_))};
-    }
-    static std::uint64_t key(std::int64_t x, std::int64_t y, std::int64_t z) {
-        return (static_cast<std::uint64_t>(x) & 0x1fffff) | (static_cast<std::uint64_t>(y) & 0x1fffff) << 21 |
-               (static_cast<std::uint64_t>(z) & 0x1fffff) << 42;
-    }
-    struct Hash {
-        std::size_t operator()(std::uint64_t k) const {
-            return static_cast<std::size_t>((k ^ (k >> 29)) * 0xbf58476d1ce4e5b9ull);
-        }
-    };
     double spacing_;
-    std::unordered_map<std::uint64_t, Index, Hash> cells_;
+    std::unordered_map<Cell, Index, CellHash> cells_;
     std::vector<Index> next_;
     std::vector<Vec3> points_;
 };

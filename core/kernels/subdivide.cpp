@@ -428,11 +428,12 @@ std::shared_ptr<Plan> new_plan(const Topology& t, Inputs& inputs, const Array<Ve
     stop_point();
     plan->key = key;
     bool filled = false;
-    parallel::together(
-        [&] { filled = fill_topology(*plan, options); }, [&] { write_rows(*plan, options.levels); },
-        [&] {
-            if (uvs) plan->uvs = std::make_shared<const Column>(refine_uvs(*plan, inputs.uvs, options.levels));
-        });
+    parallel::together([&] { filled = fill_topology(*plan, options); }, [&] { write_rows(*plan, options.levels); },
+                       [&] {
+                           if (uvs)
+                               plan->uvs =
+                                   std::make_shared<const Column>(refine_uvs(*plan, inputs.uvs, options.levels));
+                       });
     if (!filled) return nullptr;
     const std::scoped_lock lock(plans_mutex);
     plans.push_front(plan);

@@ -101,11 +101,11 @@ private:
         for (std::size_t f = 0; f < t_.face_count(); ++f) {
             stop_point(f);
             if (!chosen_[f]) continue;
-            for (Index c = t_.face_offsets[f], end = t_.face_offsets[f + 1]; c < end; ++c) {
+            for (Index c = t_.face_offsets[f]; c < t_.face_offsets[f + 1]; ++c) {
                 std::size_t walls = 0;
                 for (const Index other : near_.faces_of_edge(t_.corner_edge[c])) walls += chosen_[other];
                 if (walls != 1) continue;
-                const Index next = c + 1 == end ? t_.face_offsets[f] : c + 1;
+                const Index next = t_.next_in(f, c);
                 const Index a = t_.corner_vertex[c], b = t_.corner_vertex[next];
                 faces_.corner(outer_[b], next);
                 faces_.corner(outer_[a], c);

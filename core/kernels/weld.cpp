@@ -5,6 +5,7 @@
 #include <cmath>
 #include <numeric>
 
+#include "core/ground/cells.h"
 #include "core/ground/stop.h"
 #include "core/kernels/rebuild.h"
 #include "core/ground/disjoint_sets.h"
@@ -12,8 +13,6 @@
 namespace bricol {
 
 namespace {
-
-using Cell = std::array<std::int64_t, 3>;
 
 struct Placed {
     Cell cell;
@@ -46,10 +45,7 @@ DisjointSets near_together(const Mesh& mesh, double distance, bool only_borders)
     for (Index v = 0; v < count; ++v) {
         stop_point(v);
         if (only_borders && !border[v]) continue;
-        const DVec3 scaled = glm::floor(DVec3(points[v]) / cell);
-        placed.push_back({{static_cast<std::int64_t>(scaled.x), static_cast<std::int64_t>(scaled.y),
-                           static_cast<std::int64_t>(scaled.z)},
-                          v});
+        placed.push_back({cell_of(DVec3(points[v]), cell), v});
     }
     std::size_t compared = 0;
     std::sort(placed.begin(), placed.end(), [&](const Placed& a, const Placed& b) {
@@ -111,10 +107,8 @@ WeldResult weld(const Mesh& mesh, double distance, bool only_borders) {
     FaceList faces;
     for (std::size_t f = 0; f < t.face_count(); ++f) {
         stop_point(f);
-        const Index begin = t.face_offsets[f], end = t.face_offsets[f + 1];
-        for (Index c = begin; c < end; ++c) {
-            const Index here = renumbered[t.corner_vertex[c]];
-            const Index next = renumbered[t.corner_vertex[c + 1 == end ? begin : c + 1]];
+        for (Index c = t.face_offsets[f]; c < t.face_offsets[f + 1]; ++c) {
+            const Index here = renumbered[t.corner_vertex[c]], next = renumbered[t.corner_vertex[t.next_in(f, c)]];
             if (here != next) faces.corner(here, c);
         }
         result.collapsed_faces += !faces.close(static_cast<Index>(f));

@@ -66,18 +66,11 @@ bool Topology::has_loose_edges() const {
 
 const Ties& Topology::ties() const {
     std::call_once(ties_once_, [this] {
-        Array<std::int32_t> uses(edges.size(), 0), balance(edges.size(), 0);
-        for (std::size_t c = 0; c < corner_edge.size(); ++c) {
-            const Index e = corner_edge[c];
-            ++uses[e];
-            balance[e] += edges[e][0] == corner_vertex[c] ? 1 : -1;
-        }
-        for (std::size_t e = 0; e < edges.size(); ++e) {
-            stop_point(e);
-            ties_.loose_edges += uses[e] == 0;
-            ties_.border_edges += uses[e] == 1;
-            ties_.non_manifold_edges += uses[e] > 2;
-            ties_.turned_edges += uses[e] == 2 && balance[e] != 0;
+        for (const EdgeUse& use : edge_uses(*this)) {
+            ties_.loose_edges += use.corners == 0;
+            ties_.border_edges += use.corners == 1;
+            ties_.non_manifold_edges += use.corners > 2;
+            ties_.turned_edges += use.corners == 2 && use.balance != 0;
         }
         stop_point();
         DisjointSets pieces(vertex_count);
@@ -85,6 +78,17 @@ const Ties& Topology::ties() const {
         for (const auto& [a, b] : edges) ties_.pieces -= pieces.join(a, b);
     });
     return ties_;
+}
+
+Array<EdgeUse> edge_uses(const Topology& topology) {
+    Array<EdgeUse> uses(topology.edge_count());
+    for (std::size_t c = 0; c < topology.corner_count(); ++c) {
+        stop_point(c);
+        const Index e = topology.corner_edge[c];
+        ++uses[e].corners;
+        uses[e].balance += topology.edges[e][0] == topology.corner_vertex[c] ? 1 : -1;
+    }
+    return uses;
 }
 
 std::size_t Topology::bytes() const {

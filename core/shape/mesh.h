@@ -55,6 +55,13 @@ public:
     std::span<const Index> face(std::size_t f) const {
         return {corner_vertex.data() + face_offsets[f], corner_vertex.data() + face_offsets[f + 1]};
     }
+    /// The corner behind a corner of face f, and the one before it, round the face.
+    Index next_in(std::size_t f, Index corner) const {
+        return corner + 1 == face_offsets[f + 1] ? face_offsets[f] : corner + 1;
+    }
+    Index prior_in(std::size_t f, Index corner) const {
+        return corner == face_offsets[f] ? face_offsets[f + 1] - 1 : corner - 1;
+    }
     const Adjacency& adjacency() const;
     const Ties& ties() const;
     /// Hash of the content; equal topologies have equal hashes on every run.
@@ -70,6 +77,14 @@ private:
     mutable Ties ties_;
     mutable std::uint64_t hash_ = 0;
 };
+
+/// How faces use an edge.
+struct EdgeUse {
+    std::int32_t corners = 0;  ///< how many sides of faces lie on it
+    std::int32_t balance = 0;  ///< how many more of them run along it than against it
+    bool between_two() const { return corners == 2 && balance == 0; }
+};
+Array<EdgeUse> edge_uses(const Topology& topology);
 
 /// Builds edges and corner edges from faces. Edges are numbered by first use; `loose` follow, known pairs merged.
 /// Precondition: every index is below `vertex_count`. O(corners).

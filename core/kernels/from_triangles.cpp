@@ -1,0 +1,203 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/kernels/from_triangles.h"
+
+#include <algorithm>
+#include <unordered_map>
+#include <xxhash.h>
+
+#include "core/ground/stop.h"
+#include "core/kernels/merge_faces.h"
+#include "core/kernels/rebuild.h"
+#include "core/kernels/triangulate.h"
+#include "core/kernels/uv_plane.h"
+
+namespace bricol {
+
+namespace {
+
+struct PlaceHash {
+    std::size_t operator()(const std::array<float, 3>& place) const { return XXH3_64bits(&place, sizeof place); }
+};
+/// Adding 0 makes -0 the same as 0.
+std::array<float, 3> place_key(const Vec3& p) { return {p.x + 0.0f, p.y + 0.0f, p.z + 0.0f}; }
+
+DVec3 unit_normal(const DVec3& a, const DVec3& b, const DVec3& c) {
+    const DVec3 n = glm::cross(b - a, c - a);
+    const double length = glm::length(n);
+    return length > 0 ? n / length : DVec3(0);
+}
+
+/// The planes of a mesh's faces. A face that is not flat is several: its pieces are joined plane by plane, so that the
+/// surface stays where it was.
+class FacePlanes {
+public:
+    explicit FacePlanes(const Mesh& mesh) : first_(mesh.face_count() + 1, 0) {
+        const Triangles flats = triangulated(mesh);
+        for (const Index f : flats.face) ++first_[f + 1];
+        for (std::size_t f = 0; f < mesh.face_count(); ++f) first_[f + 1] += first_[f];
+        for (std::size_t i = 0; i < flats.count(); ++i) {
+            stop_point(i);
+            const auto at = [&](std::size_t k) {
+                return DVec3((*mesh.positions)[mesh.topology->corner_vertex[flats.corners[3 * i + k]]]);
+            };
+            normal_.push_back(unit_normal(at(0), at(1), at(2)));
+        }
+    }
+    /// The plane of a face that a piece lies in; the first of equal ones, so that a flat face is one plane.
+    Index nearest(Index f, const DVec3& normal) const {
+        std::size_t best = first_[f];
+        double nearest = -2;
+        for (std::size_t i = first_[f]; i < first_[f + 1]; ++i)
+            if (const double along = std::abs(glm::dot(normal_[i], normal)); along > nearest + 1e-9)
+                nearest = along, best = i;
+        return static_cast<Index>(best);
+    }
+
+private:
+    std::vector<std::size_t> first_;
+    std::vector<DVec3> normal_;
+};
+
+class Rebuilding {
+public:
+    Rebuilding(const TaggedTriangles& soup, const Mesh& old)
+        : soup_(soup),
+          old_(old),
+          t_(*old.topology),
+          uvs_(old.attributes.values<Vec2>(Domain::corner, attribute_name::uv)),
+          points_(soup.points.size()),
+          source_(soup.points.size(), no_index),
+          may_drop_(soup.points.size(), 0),
+          corner_of_(soup.triangles.size()),
+          pieces_(t_.face_count(), 0) {
+        for (std::size_t i = 0; i < points_.size(); ++i) points_[i] = Vec3(soup.points[i]) + Vec3(0);
+    }
+
+    FromTriangles mesh() {
+        find_sources();
+        write_faces();
+        for (std::size_t i = 0; i < soup_.triangles.size(); ++i)
+            for (const Index v : soup_.triangles[i])
+                if (may_drop_[v]) source_[v] = t_.corner_vertex[t_.face_offsets[soup_.tags[i]]];
+        for (Index& source : source_)
+            if (source == no_index) source = 0;  // used by nothing
+        Mesh plain = old_;
+        for (const Domain domain : {Domain::vertex, Domain::corner})
+            plain.attributes.remove(domain, attribute_name::normal);
+        plain.attributes.remove(Domain::corner, attribute_name::uv);
+        Mesh out = rebuilt(plain, std::move(points_), source_, faces_);
+        if (uvs_) out.attributes.set(Domain::corner, attribute_name::uv, std::move(new_uvs_));
+        FromTriangles result;
+        result.mesh = merged_faces(out, group_, may_drop_, &result.face_source);
+        for (Index& f : result.face_source) f = faces_.face_source[f];
+        return result;
+    }
+
+private:
+    /// The corner of its old face that each triangle corner is, the vertex that each point is, and how many triangles
+    /// an old face has now.
+    void find_sources() {
+        std::unordered_map<std::array<float, 3>, std::vector<Index>, PlaceHash> known;
+        known.reserve(old_.vertex_count());
+        for (Index v = 0; v < old_.vertex_count(); ++v) {
+            stop_point(v);
+            known[place_key((*old_.positions)[v])].push_back(v);
+        }
+        for (std::size_t i = 0; i < soup_.triangles.size(); ++i) {
+            stop_point(i);
+            const Index f = soup_.tags[i];
+            bool whole = true;
+            for (std::size_t k = 0; k < 3; ++k) {
+                const Index v = soup_.triangles[i][k];
+                Index& corner = corner_of_[i][k] = no_index;
+                const auto found = known.find(place_key(points_[v]));
+                if (found != known.end())
+                    for (Index c = t_.face_offsets[f]; c < t_.face_offsets[f + 1] && corner == no_index; ++c)
+                        if (std::ranges::find(found->second, t_.corner_vertex[c]) != found->second.end()) corner = c;
+                whole &= corner != no_index;
+                if (source_[v] != no_index) continue;
+                source_[v] = corner != no_index     ? t_.corner_vertex[corner]
+                             : found != known.end() ? found->second.front()
+                                                    : no_index;
+                may_drop_[v] = found == known.end();
+            }
+            pieces_[f] = whole && pieces_[f] != no_index ? pieces_[f] + 1 : no_index;
+        }
+    }
+
+    void write_faces() {
+        const FacePlanes planes(old_);
+        ring_of_.resize(t_.face_count());
+        for (std::size_t i = 0; i < soup_.triangles.size(); ++i) {
+            stop_point(i);
+            const Index f = soup_.tags[i];
+            const auto& [a, b, c] = soup_.triangles[i];
+            if (t_.face(f).size() > 3 && (!ring_of_[f].empty() || untouched(f))) {
+                gather_polygon(i);
+                continue;
+            }
+            for (std::size_t k = 0; k < 3; ++k) put(soup_.triangles[i][k], corner_of_[i][k], f);
+            faces_.close(f);
+            group_.push_back(planes.nearest(f, unit_normal(soup_.points[a], soup_.points[b], soup_.points[c])));
+        }
+    }
+    bool untouched(Index f) const { return pieces_[f] == t_.face(f).size() - 2; }
+
+    /// A polygon nobody cut is written as it was, when its triangles have told all its corners.
+    void gather_polygon(std::size_t i) {
+        const Index f = soup_.tags[i], first = t_.face_offsets[f], end = t_.face_offsets[f + 1];
+        if (!untouched(f)) return;  // written already
+        std::vector<Index>& ring = ring_of_[f];
+        if (ring.empty()) ring.assign(end - first, no_index);
+        for (std::size_t k = 0; k < 3; ++k) ring[corner_of_[i][k] - first] = soup_.triangles[i][k];
+        if (std::ranges::find(ring, no_index) != ring.end()) return;
+        // Walls of a hole are the cutter's faces the other way round.
+        const auto& [a, b, c] = corner_of_[i];
+        const bool turned = (a < b) + (b < c) + (c < a) == 1;
+        for (Index n = 0; n < end - first; ++n) {
+            const Index corner = turned ? end - 1 - n : first + n;
+            put(ring[corner - first], corner, f);
+        }
+        faces_.close(f);
+        group_.push_back(no_index);
+        pieces_[f] = 0;
+    }
+
+    void put(Index v, Index corner, Index f) {
+        faces_.corner(v, corner);
+        if (uvs_) new_uvs_.push_back(corner != no_index ? (*uvs_)[corner] : uv_at(f, soup_.points[v]));
+    }
+    /// Continued over the plane of the face's first corner and the two next ones that span the most.
+    Vec2 uv_at(Index f, const DVec3& place) const {
+        const Index first = t_.face_offsets[f], end = t_.face_offsets[f + 1];
+        const auto at = [&](Index c) { return DVec3((*old_.positions)[t_.corner_vertex[c]]); };
+        UvPlane best;
+        double most = 0;
+        for (Index c = first + 1; c + 1 < end; ++c) {
+            const UvPlane plane{at(first),      at(c) - at(first), at(c + 1) - at(first),
+                                (*uvs_)[first], (*uvs_)[c],        (*uvs_)[c + 1]};
+            if (const double spanned = plane.determinant(); spanned > most) most = spanned, best = plane;
+        }
+        return most > 0 ? best.at(place) : (*uvs_)[first];
+    }
+
+    const TaggedTriangles& soup_;
+    const Mesh& old_;
+    const Topology& t_;
+    const Array<Vec2>* uvs_;
+    Array<Vec3> points_;
+    Array<Index> source_;
+    Mask may_drop_;
+    std::vector<std::array<Index, 3>> corner_of_;
+    Array<Index> pieces_;  ///< triangles of a face; no_index once one of them has a corner that is not the face's
+    std::vector<std::vector<Index>> ring_of_;  ///< for polygons nobody cut: the vertex at each corner
+    FaceList faces_;
+    Array<Vec2> new_uvs_;
+    Array<Index> group_;
+};
+
+}  // namespace
+
+FromTriangles from_triangles(const TaggedTriangles& soup, const Mesh& old) { return Rebuilding(soup, old).mesh(); }
+
+}  // namespace bricol
