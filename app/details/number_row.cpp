@@ -95,13 +95,37 @@ void NumberRow::open_menu() {
     menu->setObjectName("numberMenu");
     menu->setAttribute(Qt::WA_DeleteOnClose);
     const Json written = written_at(session_.recipe(), place_);
-    const bool formula = written.is_string();
     menu->addAction("Make it a dial", this, [this] {
         std::string made;
         const Edited edited = make_dial(session_.recipe(), place_, info_, value_, &made);
         if (session_.edit(edited, "Make a dial of " + name().toLower()))
             session_.say("New dial “" + QString::fromStdString(made) + "”. Rename it and set its range on the left.");
     });
+    add_links(menu);
+    add_copied_link(menu);
+    menu->addSeparator();
+    if (written.is_string()) add_formula_actions(menu, written.get_ref<const std::string&>());
+    menu->addAction("Reset", this,
+                    [this] {
+                        if (place_.component >= 0)
+                            send(info_.standard_vector[place_.component], {});
+                        else if (place_.pointer.empty())
+                            session_.edit(reset_setting(session_.recipe(), place_.part, place_.step, place_.key),
+                                          "Reset " + name().toLower());
+                    })
+        ->setEnabled(place_.pointer.empty() && !written.is_null());
+    menu->addAction("Explain", this, [this, written] {
+        QString text =
+            name() + " is " + QString::fromStdString(format_value(value_, info_.quantity, session_.recipe().unit));
+        if (written.is_string()) text += ", from “" + QString::fromStdString(written.get<std::string>()) + "”";
+        text += ". " + QString::fromUtf8(info_.help.data(), static_cast<int>(info_.help.size()));
+        session_.say(text);
+    });
+    menu->popup(button_->mapToGlobal(QPoint(0, button_->height())));
+}
+
+/// Dials, and other numbers of the part that measure the same.
+void NumberRow::add_links(QMenu* menu) {
     auto* links = menu->addMenu("Link to");
     links->setObjectName("linkMenu");
     for (const Dial& dial : session_.recipe().dials)
@@ -123,6 +147,9 @@ void NumberRow::open_menu() {
             }
         }
     links->setEnabled(!links->isEmpty());
+}
+
+void NumberRow::add_copied_link(QMenu* menu) {
     const std::string own = place_.link_name();
     menu->addAction("Copy link", this,
                     [this, own] {
@@ -140,42 +167,25 @@ void NumberRow::open_menu() {
     menu->addAction("Paste link, keeping the offset", this,
                     [this, link] { send(with_offset("= " + link, value_ - session_.copied_value), {}); })
         ->setEnabled(can_paste);
-    menu->addSeparator();
-    if (formula) {
-        const auto names = names_in(std::string_view(written.get_ref<const std::string&>()).substr(1));
-        for (const std::string& n : names) {
-            const std::size_t dot = n.find('.');
-            if (dot == std::string::npos) continue;
-            menu->addAction("Go to " + QString::fromStdString(n), this, [this, n, dot] {
-                const Part* here = session_.recipe().part(place_.part);
-                const std::string first = n.substr(0, dot);
-                if (here && find_step(*here, first)) {
-                    session_.choose(place_.part, first);
-                } else {
-                    const std::size_t second = n.find('.', dot + 1);
-                    session_.choose(first, n.substr(dot + 1, second - dot - 1));
-                }
-            });
-        }
-        menu->addAction("Keep the value, drop the formula", this, [this] { send(value_, {}); });
+}
+
+/// Where the numbers of a formula stand, and how to be rid of it.
+void NumberRow::add_formula_actions(QMenu* menu, const std::string& formula) {
+    for (const std::string& n : names_in(std::string_view(formula).substr(1))) {
+        const std::size_t dot = n.find('.');
+        if (dot == std::string::npos) continue;
+        menu->addAction("Go to " + QString::fromStdString(n), this, [this, n, dot] {
+            const Part* here = session_.recipe().part(place_.part);
+            const std::string first = n.substr(0, dot);
+            if (here && find_step(*here, first)) {
+                session_.choose(place_.part, first);
+            } else {
+                const std::size_t second = n.find('.', dot + 1);
+                session_.choose(first, n.substr(dot + 1, second - dot - 1));
+            }
+        });
     }
-    menu->addAction("Reset", this,
-                    [this] {
-                        if (place_.component >= 0)
-                            send(info_.standard_vector[place_.component], {});
-                        else if (place_.pointer.empty())
-                            session_.edit(reset_setting(session_.recipe(), place_.part, place_.step, place_.key),
-                                          "Reset " + name().toLower());
-                    })
-        ->setEnabled(place_.pointer.empty() && !written.is_null());
-    menu->addAction("Explain", this, [this, written, formula] {
-        QString text =
-            name() + " is " + QString::fromStdString(format_value(value_, info_.quantity, session_.recipe().unit));
-        if (formula) text += ", from “" + QString::fromStdString(written.get<std::string>()) + "”";
-        text += ". " + QString::fromUtf8(info_.help.data(), static_cast<int>(info_.help.size()));
-        session_.say(text);
-    });
-    menu->popup(button_->mapToGlobal(QPoint(0, button_->height())));
+    menu->addAction("Keep the value, drop the formula", this, [this] { send(value_, {}); });
 }
 
 }  // namespace bricol

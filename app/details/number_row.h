@@ -21,6 +21,9 @@ public:
 private:
     void send(const Json& value, const QString& merge);
     void open_menu();
+    void add_links(QMenu* menu);
+    void add_copied_link(QMenu* menu);
+    void add_formula_actions(QMenu* menu, const std::string& formula);
     QString name() const;
 
     Session& session_;

@@ -118,12 +118,29 @@ void GraphView::paintEvent(QPaintEvent*) {
         painter.setPen(theme::color(Role::soft_ink));
         painter.drawText(rect(), Qt::AlignCenter, empty_text());
     }
-    const bool far = zoom_ < far_out;
-    painter.setRenderHint(QPainter::Antialiasing, !far);
+    painter.setRenderHint(QPainter::Antialiasing, zoom_ >= far_out);
     painter.save();
     painter.scale(zoom_, zoom_);
     painter.translate(-origin_);
     const QRectF seen(to_sheet({0, 0}), QSizeF(width(), height()) / zoom_);
+    paint_ground(painter, seen);
+    for (const Wire& wire : wires_) {
+        if (act_ == Act::wire && !pull_forward_ && wire.to == pull_to_ && wire.input == pull_input_) continue;
+        paint_wire(
+            painter, wire,
+            !wire.fixed && chosen_.contains(wire.from) && chosen_.contains(wire.to) && chosen_.size() < cards_.size());
+    }
+    for (const Card& c : cards_)
+        if (seen.intersects(c.rect.adjusted(-10, -20, 10, 10))) paint_card_with_pins(painter, c);
+    paint_act(painter);
+    painter.restore();
+    painter.setRenderHint(QPainter::Antialiasing, true);
+    paint_over(painter);
+}
+
+/// The raster and the frames.
+void GraphView::paint_ground(QPainter& painter, const QRectF& seen) const {
+    using theme::Role;
     if (zoom_ > 0.5) {  // a faint raster of points to judge alignment by
         painter.setPen(QPen(theme::color(Role::line), 1 / zoom_));
         constexpr double raster = 48;
@@ -142,42 +159,41 @@ void GraphView::paintEvent(QPaintEvent*) {
         if (zoom_ > 0.2) painter.drawText(a.rect.adjusted(10, 5, -10, 0), Qt::AlignTop | Qt::AlignLeft, a.title);
         painter.drawLine(a.rect.bottomRight() + QPointF(-10, -3), a.rect.bottomRight() + QPointF(-3, -10));
     }
-    for (const Wire& wire : wires_) {
-        if (act_ == Act::wire && !pull_forward_ && wire.to == pull_to_ && wire.input == pull_input_) continue;
-        paint_wire(
-            painter, wire,
-            !wire.fixed && chosen_.contains(wire.from) && chosen_.contains(wire.to) && chosen_.size() < cards_.size());
+}
+
+void GraphView::paint_card_with_pins(QPainter& painter, const Card& c) {
+    using theme::Role;
+    const bool lit = lit_.contains(c.id);
+    if (lit) {
+        painter.setPen(Qt::NoPen);
+        painter.setBrush(theme::color(Role::act_soft));
+        painter.drawRoundedRect(c.rect.adjusted(-7, -7, 7, 7), 8, 8);
     }
-    for (const Card& c : cards_) {
-        if (!seen.intersects(c.rect.adjusted(-10, -20, 10, 10))) continue;
-        const bool lit = lit_.contains(c.id);
-        if (lit) {
-            painter.setPen(Qt::NoPen);
-            painter.setBrush(theme::color(Role::act_soft));
-            painter.drawRoundedRect(c.rect.adjusted(-7, -7, 7, 7), 8, 8);
-        }
-        if (far) {
-            painter.setPen(QPen(theme::color(chosen_.contains(c.id) ? Role::chosen : Role::soft_ink), 1 / zoom_));
-            painter.setBrush(theme::color(lit ? Role::act_soft : Role::card));
-            painter.drawRect(c.rect);
-            continue;
-        }
-        paint_card(painter, c, chosen_.contains(c.id), zoom_);
-        painter.setPen(QPen(theme::color(Role::ink), 1));
-        for (std::size_t i = 0; i < c.inputs.size(); ++i) {
-            painter.setBrush(theme::color(c.inputs[i].linked ? Role::ink : Role::desk));
-            painter.drawPie(QRectF(c.input_at(i) - QPointF(4, 4), QSizeF(8, 8)), -90 * 16, 180 * 16);
-        }
-        if (c.gives) {
-            painter.setPen(Qt::NoPen);
-            painter.setBrush(theme::color(chosen_.contains(c.id) ? Role::chosen : Role::ink));
-            painter.drawRect(c.numbers_below ? QRectF(c.output_at() - QPointF(4, 0), QSizeF(9, 3))
-                                             : QRectF(c.output_at() - QPointF(0, 4), QSizeF(3, 9)));
-        }
+    if (zoom_ < far_out) {
+        painter.setPen(QPen(theme::color(chosen_.contains(c.id) ? Role::chosen : Role::soft_ink), 1 / zoom_));
+        painter.setBrush(theme::color(lit ? Role::act_soft : Role::card));
+        painter.drawRect(c.rect);
+        return;
     }
+    paint_card(painter, c, chosen_.contains(c.id), zoom_);
+    painter.setPen(QPen(theme::color(Role::ink), 1));
+    for (std::size_t i = 0; i < c.inputs.size(); ++i) {
+        painter.setBrush(theme::color(c.inputs[i].linked ? Role::ink : Role::desk));
+        painter.drawPie(QRectF(c.input_at(i) - QPointF(4, 4), QSizeF(8, 8)), -90 * 16, 180 * 16);
+    }
+    if (!c.gives) return;
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(theme::color(chosen_.contains(c.id) ? Role::chosen : Role::ink));
+    painter.drawRect(c.numbers_below ? QRectF(c.output_at() - QPointF(4, 0), QSizeF(9, 3))
+                                     : QRectF(c.output_at() - QPointF(0, 4), QSizeF(3, 9)));
+}
+
+/// What the hand is doing: a wire being pulled, a cut, a band.
+void GraphView::paint_act(QPainter& painter) const {
+    using theme::Role;
     if (act_ == Act::wire) {
         const Card *from = card(pull_from_), *to = card(pull_to_);
-        QPen pen(theme::color(refusal_.empty() ? Role::act : Role::error), 1.6);
+        const QPen pen(theme::color(refusal_.empty() ? Role::act : Role::error), 1.6);
         painter.setBrush(Qt::NoBrush);
         if (pull_forward_ && from)
             painter.strokePath(rounded_line(route(from->output_at(), pointer_, {}, from->numbers_below)), pen);
@@ -199,8 +215,11 @@ void GraphView::paintEvent(QPaintEvent*) {
         painter.setBrush(ground);
         painter.drawRect(QRectF(press_, band_to_).normalized());
     }
-    painter.restore();
-    painter.setRenderHint(QPainter::Antialiasing, true);
+}
+
+/// What lies over the sheet and does not move with it.
+void GraphView::paint_over(QPainter& painter) {
+    using theme::Role;
     if (act_ == Act::wire && !refusal_.empty()) {
         const QString text = QString::fromStdString(refusal_);
         painter.setFont(theme::text_font(9));

@@ -131,6 +131,10 @@ private:
                                bool from_below) const;
     void paint_wire(QPainter& painter, const Wire& wire, bool lit) const;
     void paint_overview(QPainter& painter) const;
+    void paint_ground(QPainter& painter, const QRectF& seen) const;
+    void paint_card_with_pins(QPainter& painter, const Card& card);
+    void paint_act(QPainter& painter) const;
+    void paint_over(QPainter& painter);
     QRectF bounds(bool chosen_only) const;
     void set_zoom(double zoom, const QPointF& about_view);
     void finish_wire(const QPointF& at, const QPoint& global);

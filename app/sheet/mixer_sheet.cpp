@@ -394,65 +394,73 @@ void MixerSheet::refresh() {
         return;
     }
     const BlockInfo* info = find_block(text_at(*one, "block"));
-    const std::string id = text_at(*one, "id");
-    auto* name = new QLabel(info ? text_of(info->label) : QString::fromStdString(id));
+    auto* name = new QLabel(info ? text_of(info->label) : QString::fromStdString(text_at(*one, "id")));
     name->setObjectName("head");
     fields_->addWidget(name);
-    const auto set = [this, id](const std::string& key, const Json& value) {
-        Json changed = graph_->blocks();
-        for (Json& b : changed)
-            if (text_at(b, "id") == id) b[key] = value;
-        graph_->write(changed, "Change a block");
-    };
-    if (info && info->asks_name) {
-        auto* what = new QComboBox;
-        what->setObjectName("blockWhat");
-        what->setEditable(true);
-        what->addItems(names_for(session_, graph_->part(), graph_->step()));
-        what->setEditText(QString::fromStdString(text_at(*one, "what")));
-        what->setToolTip("The place, the normal, or an attribute");
-        connect(what, &QComboBox::activated, this, [set, what] { set("what", what->currentText().toStdString()); });
-        connect(what->lineEdit(), &QLineEdit::editingFinished, this, [set, what] {
-            if (what->lineEdit()->isModified()) set("what", what->currentText().trimmed().toStdString());
-        });
-        fields_->addWidget(what);
-    }
+    if (info && info->asks_name) fields_->addWidget(name_field(*one));
     if (info)
-        for (const BlockInfo::Input& input : info->inputs) {
-            auto* line = new QWidget;
-            auto* row = new QHBoxLayout(line);
-            row->setContentsMargins(0, 0, 0, 0);
-            row->addWidget(new QLabel(text_of(input.label)), 1);
-            const std::string key(input.key);
-            if (const std::string from = source_at(*one, key); !from.empty()) {
-                auto* wired = new QLabel("from " + QString::fromStdString(text_at(*one, key.c_str())));
-                wired->setObjectName("soft");
-                row->addWidget(wired);
-            } else {
-                const auto written = one->find(key);
-                auto* field = new QLineEdit(
-                    written == one->end()  ? QString::fromStdString(format_number(input.standard))
-                    : written->is_string() ? QString::fromStdString(written->get<std::string>())
-                                           : QString::fromStdString(format_number(written->get<double>(), 9)));
-                field->setObjectName("blockInput:" + QString::fromStdString(key));
-                field->setFont(theme::number_font(9));
-                field->setFixedSize(92, 24);
-                field->setToolTip("A number, or “= a formula” with dials and other steps' numbers");
-                connect(field, &QLineEdit::editingFinished, this, [this, set, key, field] {
-                    if (!field->isModified()) return;
-                    field->setModified(false);
-                    const auto typed = read_typed(field->text().toStdString(), Quantity::plain, "m");
-                    if (!typed) {
-                        session_.say(QString::fromStdString(typed.problem().text()), true);
-                        return;
-                    }
-                    set(key, typed->formula ? Json(typed->text) : Json(typed->value));
-                });
-                row->addWidget(field);
-            }
-            fields_->addWidget(line);
-        }
+        for (const BlockInfo::Input& input : info->inputs) fields_->addWidget(input_row(*one, input));
     fields_->addStretch();
+}
+
+void MixerSheet::set_in_block(const std::string& id, const std::string& key, const Json& value) {
+    Json changed = graph_->blocks();
+    for (Json& b : changed)
+        if (text_at(b, "id") == id) b[key] = value;
+    graph_->write(changed, "Change a block");
+}
+
+QWidget* MixerSheet::name_field(const Json& block) {
+    auto* what = new QComboBox;
+    what->setObjectName("blockWhat");
+    what->setEditable(true);
+    what->addItems(names_for(session_, graph_->part(), graph_->step()));
+    what->setEditText(QString::fromStdString(text_at(block, "what")));
+    what->setToolTip("The place, the normal, or an attribute");
+    const auto set = [this, id = text_at(block, "id")](const QString& text) {
+        set_in_block(id, "what", text.toStdString());
+    };
+    connect(what, &QComboBox::activated, this, [set, what] { set(what->currentText()); });
+    connect(what->lineEdit(), &QLineEdit::editingFinished, this, [set, what] {
+        if (what->lineEdit()->isModified()) set(what->currentText().trimmed());
+    });
+    return what;
+}
+
+/// What an input is wired to, or the number it has.
+QWidget* MixerSheet::input_row(const Json& block, const BlockInfo::Input& input) {
+    auto* line = new QWidget;
+    auto* row = new QHBoxLayout(line);
+    row->setContentsMargins(0, 0, 0, 0);
+    row->addWidget(new QLabel(text_of(input.label)), 1);
+    const std::string key(input.key);
+    if (!source_at(block, key).empty()) {
+        auto* wired = new QLabel("from " + QString::fromStdString(text_at(block, key.c_str())));
+        wired->setObjectName("soft");
+        row->addWidget(wired);
+        return line;
+    }
+    const auto written = block.find(key);
+    auto* field =
+        new QLineEdit(written == block.end() ? QString::fromStdString(format_number(input.standard))
+                      : written->is_string() ? QString::fromStdString(written->get<std::string>())
+                                             : QString::fromStdString(format_number(written->get<double>(), 9)));
+    field->setObjectName("blockInput:" + QString::fromStdString(key));
+    field->setFont(theme::number_font(9));
+    field->setFixedSize(92, 24);
+    field->setToolTip("A number, or “= a formula” with dials and other steps' numbers");
+    connect(field, &QLineEdit::editingFinished, this, [this, id = text_at(block, "id"), key, field] {
+        if (!field->isModified()) return;
+        field->setModified(false);
+        const auto typed = read_typed(field->text().toStdString(), Quantity::plain, "m");
+        if (!typed) {
+            session_.say(QString::fromStdString(typed.problem().text()), true);
+            return;
+        }
+        set_in_block(id, key, typed->formula ? Json(typed->text) : Json(typed->value));
+    });
+    row->addWidget(field);
+    return line;
 }
 
 }  // namespace bricol

@@ -72,6 +72,10 @@ signals:
 
 private:
     void refresh();
+    void set_in_block(const std::string& id, const std::string& key, const Json& value);
+    QWidget* name_field(const Json& block);
+    QWidget* input_row(const Json& block, const BlockInfo::Input& input);
+
     Session& session_;
     BlockGraph* graph_;
     QLabel* title_;

@@ -84,24 +84,36 @@ StartPage::StartPage(Renderer* renderer, QWidget* parent) : QFrame(parent), rend
     line->setObjectName("soft");
     column->addWidget(line);
     column->addSpacing(8);
+    for (const QString& autosave : Session::recoverable()) column->addWidget(recovery_row(autosave));
+    auto* line_up = new QHBoxLayout;
+    line_up->setSpacing(16);
+    line_up->addWidget(kit_area());
+    line_up->addWidget(own_card(), 0, Qt::AlignTop);
+    line_up->addStretch();
+    column->addLayout(line_up, 1);
+    // The page stands at once; its pictures come in one after another.
+    QTimer::singleShot(0, this, &StartPage::next_picture);
+}
 
-    for (const QString& autosave : Session::recoverable()) {
-        auto* row = new QFrame(this);
-        row->setStyleSheet(QString("QFrame{background:%1;border-left:3px solid %2;}")
-                               .arg(theme::color(theme::Role::card).name(), theme::color(theme::Role::caution).name()));
-        auto* inside = new QHBoxLayout(row);
-        inside->addWidget(new QLabel(QString("Unsaved work of %1 was kept.")
-                                         .arg(QFileInfo(autosave).lastModified().toString("d MMM, HH:mm")),
-                                     row),
-                          1);
-        auto* open = new QPushButton("Recover it", row);
-        open->setObjectName("recover");
-        connect(open, &QPushButton::clicked, this, [this, autosave] { emit recoverWanted(autosave); });
-        inside->addWidget(open);
-        column->addWidget(row);
-    }
+QWidget* StartPage::recovery_row(const QString& autosave) {
+    auto* row = new QFrame(this);
+    row->setStyleSheet(QString("QFrame{background:%1;border-left:3px solid %2;}")
+                           .arg(theme::color(theme::Role::card).name(), theme::color(theme::Role::caution).name()));
+    auto* inside = new QHBoxLayout(row);
+    inside->addWidget(
+        new QLabel(
+            QString("Unsaved work of %1 was kept.").arg(QFileInfo(autosave).lastModified().toString("d MMM, HH:mm")),
+            row),
+        1);
+    auto* open = new QPushButton("Recover it", row);
+    open->setObjectName("recover");
+    connect(open, &QPushButton::clicked, this, [this, autosave] { emit recoverWanted(autosave); });
+    inside->addWidget(open);
+    return row;
+}
 
-    // The kit three abreast, scrolled; what one makes oneself stays beside it.
+/// The kit three abreast, scrolled; what one makes oneself stays beside it.
+QWidget* StartPage::kit_area() {
     auto* scroll = new QScrollArea(this);
     scroll->setObjectName("kit");
     scroll->setWidgetResizable(true);
@@ -116,46 +128,59 @@ StartPage::StartPage(Renderer* renderer, QWidget* parent) : QFrame(parent), rend
     const QDir demo(demo_folder());
     const auto files = demo_folder().isEmpty() ? QStringList{} : demo.entryList({"*.bricol"}, QDir::Files, QDir::Name);
     for (const QString& file : files) {
-        auto* card = new QFrame(this);
-        card->setObjectName("demoCard");
-        card->setStyleSheet(QString("#demoCard{background:%1;border:1px solid %2;border-radius:5px;}")
-                                .arg(theme::color(theme::Role::card).name(), theme::color(theme::Role::line).name()));
-        auto* inside = new QVBoxLayout(card);
-        inside->setContentsMargins(8, 6, 8, 8);
-        inside->setSpacing(3);
-        auto* picture = new QLabel(card);
-        picture->setFixedSize(252, 158);
-        picture->setAlignment(Qt::AlignCenter);
-        picture->setStyleSheet("background:" + theme::color(theme::Role::view_low).name());
-        waiting_.emplace_back(picture, demo.filePath(file));
-        inside->addWidget(picture);
-        const auto recipe = load_recipe(demo.filePath(file).toStdString());
-        auto* name = new QLabel(recipe ? QString::fromStdString(recipe->title) : file, card);
-        name->setObjectName("head");
-        inside->addWidget(name);
-        auto* row = new QHBoxLayout;
-        if (recipe) {
-            auto* about = new QLabel(QString("%1 part%2, %3 dials")
-                                         .arg(recipe->parts.size())
-                                         .arg(recipe->parts.size() == 1 ? "" : "s")
-                                         .arg(recipe->dials.size()),
-                                     card);
-            about->setObjectName("soft");
-            row->addWidget(about, 1);
-        }
-        auto* open = new QPushButton("Open", card);
-        open->setObjectName("open:" + file);
-        connect(open, &QPushButton::clicked, this, [this, path = demo.filePath(file)] { emit openWanted(path); });
-        row->addWidget(open);
-        inside->addLayout(row);
-        cards->addWidget(card, place / abreast, place % abreast);
+        cards->addWidget(demo_card(demo.filePath(file)), place / abreast, place % abreast);
         ++place;
     }
+    cards->setRowStretch((place + abreast - 1) / abreast, 1);
+    scroll->setWidget(kit);
+    scroll->setMinimumWidth(abreast * 270 + (abreast - 1) * 14 + 26);
+    return scroll;
+}
+
+QWidget* StartPage::demo_card(const QString& path) {
+    const QString file = QFileInfo(path).fileName();
+    auto* card = new QFrame(this);
+    card->setObjectName("demoCard");
+    card->setStyleSheet(QString("#demoCard{background:%1;border:1px solid %2;border-radius:5px;}")
+                            .arg(theme::color(theme::Role::card).name(), theme::color(theme::Role::line).name()));
+    auto* inside = new QVBoxLayout(card);
+    inside->setContentsMargins(8, 6, 8, 8);
+    inside->setSpacing(3);
+    auto* picture = new QLabel(card);
+    picture->setFixedSize(252, 158);
+    picture->setAlignment(Qt::AlignCenter);
+    picture->setStyleSheet("background:" + theme::color(theme::Role::view_low).name());
+    waiting_.emplace_back(picture, path);
+    inside->addWidget(picture);
+    const auto recipe = load_recipe(path.toStdString());
+    auto* name = new QLabel(recipe ? QString::fromStdString(recipe->title) : file, card);
+    name->setObjectName("head");
+    inside->addWidget(name);
+    auto* row = new QHBoxLayout;
+    if (recipe) {
+        auto* about = new QLabel(QString("%1 part%2, %3 dials")
+                                     .arg(recipe->parts.size())
+                                     .arg(recipe->parts.size() == 1 ? "" : "s")
+                                     .arg(recipe->dials.size()),
+                                 card);
+        about->setObjectName("soft");
+        row->addWidget(about, 1);
+    }
+    auto* open = new QPushButton("Open", card);
+    open->setObjectName("open:" + file);
+    connect(open, &QPushButton::clicked, this, [this, path] { emit openWanted(path); });
+    row->addWidget(open);
+    inside->addLayout(row);
+    return card;
+}
+
+QWidget* StartPage::own_card() {
     auto* own = new QFrame(this);
     own->setObjectName("ownCard");
     own->setStyleSheet(QString("#ownCard{background:%1;border:1px dashed %2;border-radius:5px;}")
                            .arg(theme::color(theme::Role::act_soft).name(), theme::color(theme::Role::act).name()));
     own->setMinimumWidth(290);
+    own->setMaximumHeight(260);
     auto* inside = new QVBoxLayout(own);
     inside->setContentsMargins(18, 14, 18, 14);
     auto* head = new QLabel("Make your own", own);
@@ -173,18 +198,7 @@ StartPage::StartPage(Renderer* renderer, QWidget* parent) : QFrame(parent), rend
     start->setObjectName("startProfile");
     connect(start, &QPushButton::clicked, this, &StartPage::newWanted);
     inside->addWidget(start);
-    cards->setRowStretch((place + abreast - 1) / abreast, 1);
-    scroll->setWidget(kit);
-    scroll->setMinimumWidth(abreast * 270 + (abreast - 1) * 14 + 26);
-    own->setMaximumHeight(260);
-    auto* line_up = new QHBoxLayout;
-    line_up->setSpacing(16);
-    line_up->addWidget(scroll);
-    line_up->addWidget(own, 0, Qt::AlignTop);
-    line_up->addStretch();
-    column->addLayout(line_up, 1);
-    // The page stands at once; its pictures come in one after another.
-    QTimer::singleShot(0, this, &StartPage::next_picture);
+    return own;
 }
 
 void StartPage::next_picture() {

@@ -23,6 +23,10 @@ signals:
     void recoverWanted(const QString& autosave);
 
 private:
+    QWidget* recovery_row(const QString& autosave);
+    QWidget* kit_area();
+    QWidget* demo_card(const QString& path);
+    QWidget* own_card();
     void next_picture();
     Renderer* renderer_;
     std::vector<std::pair<QLabel*, QString>> waiting_;  ///< pictures still to be made

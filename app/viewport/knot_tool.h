@@ -91,6 +91,9 @@ private:
     DVec3 held_straight(const DVec3& from, const DVec3& to, const Curve& like) const;
     Curve like_curve() const;
     /// Changes the list of curves as JSON and sends it as one edit.
+    bool on_other_end() const;
+    void draw_knot(const QMouseEvent* event, const Projector& projector, const DVec3& eye);
+    int add_knot(int curve, bool front, const Json& at);
     void edit(const QString& name, const QString& merge, const std::function<void(Json&)>& change);
     void move_chosen(const DVec3& by, int numbers = 2);
     void move_handle(const DVec3& to);
