@@ -105,7 +105,6 @@ Environment Session::environment() const {
 void Session::set_surroundings(Surroundings surroundings) {
     if (surroundings == surroundings_) return;
     surroundings_ = surroundings;
-    emit surroundingsChanged();
     remake();
 }
 

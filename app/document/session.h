@@ -77,7 +77,6 @@ public:
 signals:
     void recipeChanged();
     void madeChanged();
-    void surroundingsChanged();
     void choiceChanged();
     void knotsChanged();
     void fileChanged();
@@ -97,7 +96,6 @@ private:
     QFileSystemWatcher* kit_watcher_;
     Worker worker_;
     History history_;
-    std::size_t saved_at_ = 0;
     Recipe saved_;
     std::shared_ptr<const Made> made_;
     std::shared_ptr<const Recipe> made_recipe_;

@@ -190,7 +190,6 @@ void TimeBar::picture_made() {
         emit picturesDone(write_at_ - slider_->minimum());
         return;
     }
-    emit pictureWritten(write_at_);
     speed_->setText(
         QString("%1 of %2").arg(write_at_ - slider_->minimum() + 1).arg(slider_->maximum() - slider_->minimum() + 1));
     ++write_at_;

@@ -29,10 +29,8 @@ public:
     /// Writes every frame of the range as name-0001.png and so on into a folder; one picture each time the shape is
     /// made.
     void write_pictures(const QString& folder, const QString& name, QSize size);
-    bool writing() const { return writing_; }
 
 signals:
-    void pictureWritten(int frame);
     void picturesDone(int count);
 
 private:
@@ -53,7 +51,6 @@ private:
     QString folder_, name_;
     QSize size_;
     int write_at_ = 0;
-    double camera_from_ = 0;
 };
 
 }  // namespace bricol

@@ -173,7 +173,6 @@ void Viewport::set_tracing(bool on) {
     if (tracing_ == on) return;
     tracing_ = on;
     setCursor(on ? Qt::CrossCursor : Qt::ArrowCursor);
-    emit tracingChanged(on);
     update();
 }
 

@@ -65,7 +65,6 @@ public:
 signals:
     void viewChanged();
     void spotClicked(const std::string& part, const bricol::Vec3& at, std::size_t face);
-    void tracingChanged(bool on);
     /// A face of the shape that is shown was clicked.
     void faceClicked(const std::string& part, std::size_t face);
     void framePainted();

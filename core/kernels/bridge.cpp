@@ -11,7 +11,7 @@
 
 namespace bricol {
 
-BridgeResult bridged(const Mesh& mesh, const Mask& edges, int segments, int turn) {
+BridgeResult bridged(const Mesh& mesh, const Selection& edges, int segments, int turn) {
     BridgeResult result;
     std::vector<BorderLoop> loops = border_loops(mesh, edges);
     if (loops.size() != 2 || loops[0].closed != loops[1].closed) {

@@ -15,6 +15,6 @@ struct BridgeResult {
 };
 /// Joins two border loops of the chosen edges (or of what is left when the chosen faces are taken away) by faces;
 /// `segments` rows, `turn` shifts the match by that many vertices. Loops of different length get triangles too.
-BridgeResult bridged(const Mesh& mesh, const Mask& edges, int segments, int turn);
+BridgeResult bridged(const Mesh& mesh, const Selection& edges, int segments, int turn);
 
 }  // namespace bricol

@@ -300,7 +300,7 @@ DVec3 plane_normal(const Polyline& line, double* off_plane) {
     return normal;
 }
 
-Curve relaxed(Curve curve, int rounds, double strength, std::span<const std::uint8_t> held) {
+Curve relaxed(Curve curve, int rounds, double strength) {
     const std::size_t n = curve.knots.size();
     if (n < 3) return curve;
     std::vector<DVec3> at(n), next(n);
@@ -308,9 +308,7 @@ Curve relaxed(Curve curve, int rounds, double strength, std::span<const std::uin
     for (int round = 0; round < rounds; ++round) {
         for (std::size_t i = 0; i < n; ++i) {
             const bool end = !curve.closed && (i == 0 || i + 1 == n);
-            next[i] = end || (!held.empty() && held[i])
-                          ? at[i]
-                          : at[i] + ((at[(i + n - 1) % n] + at[(i + 1) % n]) * 0.5 - at[i]) * strength;
+            next[i] = end ? at[i] : at[i] + ((at[(i + n - 1) % n] + at[(i + 1) % n]) * 0.5 - at[i]) * strength;
         }
         at.swap(next);
     }

@@ -42,9 +42,8 @@ struct OffsetOptions {
 /// points; open ones O(points^2).
 std::vector<Polyline> offset_lines(const Polyline& line, const OffsetOptions& options);
 
-/// Every knot led towards the middle of its neighbours, `rounds` times by `strength` (0..1); ends of open curves stay,
-/// and so do knots whose `held` byte is set (none when empty).
-Curve relaxed(Curve curve, int rounds, double strength, std::span<const std::uint8_t> held = {});
+/// Every knot led towards the middle of its neighbours, `rounds` times by `strength` (0..1); ends of open curves stay.
+Curve relaxed(Curve curve, int rounds, double strength);
 
 /// Ends of an open curve made to leave along a main axis (0 x, 1 y, 2 z; the way they already go), so that what is
 /// swept along it begins and ends square to that axis.

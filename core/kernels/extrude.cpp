@@ -16,7 +16,7 @@ namespace bricol {
 namespace {
 
 /// For joined faces: how each vertex on the border of the region moves per metre of inset, in the faces' planes.
-Array<Vec3> region_insets(const Mesh& mesh, const Mask& region, double inset, std::size_t& held) {
+Array<Vec3> region_insets(const Mesh& mesh, const Selection& region, double inset, std::size_t& held) {
     const Topology& t = *mesh.topology;
     const Array<Vec3>& p = *mesh.positions;
     const Array<Vec3> flat = face_normals(mesh);
@@ -129,7 +129,7 @@ namespace {
 
 class FaceExtrusion {
 public:
-    FaceExtrusion(const Mesh& mesh, const Mask& region, const ExtrudeOptions& options)
+    FaceExtrusion(const Mesh& mesh, const Selection& region, const ExtrudeOptions& options)
         : b_(mesh),
           t_(b_.t),
           p_(*mesh.positions),
@@ -244,7 +244,7 @@ private:
     const Topology& t_;
     const Array<Vec3>& p_;
     const Adjacency& near_;
-    const Mask& region_;
+    const Selection& region_;
     const ExtrudeOptions& options_;
     const Array<Vec3> flat_;
     const int rows_;
@@ -254,11 +254,11 @@ private:
 
 }  // namespace
 
-ExtrudeResult extruded_faces(const Mesh& mesh, const Mask& region, const ExtrudeOptions& options) {
+ExtrudeResult extruded_faces(const Mesh& mesh, const Selection& region, const ExtrudeOptions& options) {
     return FaceExtrusion(mesh, region, options).build();
 }
 
-ExtrudeResult extruded_edges(const Mesh& mesh, const Mask& edges, const ExtrudeOptions& options) {
+ExtrudeResult extruded_edges(const Mesh& mesh, const Selection& edges, const ExtrudeOptions& options) {
     WallBuilder b(mesh);
     const Topology& t = b.t;
     const Array<Vec3>& p = *mesh.positions;
@@ -320,7 +320,7 @@ ExtrudeResult extruded_edges(const Mesh& mesh, const Mask& edges, const ExtrudeO
     return b.finish();
 }
 
-ExtrudeResult inset_faces(const Mesh& mesh, const Mask& faces, double width, bool together) {
+ExtrudeResult inset_faces(const Mesh& mesh, const Selection& faces, double width, bool together) {
     ExtrudeOptions options;
     options.distance = 0;
     options.inset = width;

@@ -4,7 +4,7 @@
 
 #include <optional>
 
-#include "core/shape/sets.h"
+#include "core/shape/selection.h"
 
 namespace bricol {
 
@@ -27,12 +27,12 @@ struct ExtrudeResult {
 
 /// Pulls the chosen faces. Thickness is even at corners. Fronts and backs keep their attributes, walls take the face
 /// attributes of the face they hang from. O(corners x divisions).
-ExtrudeResult extruded_faces(const Mesh& mesh, const Mask& faces, const ExtrudeOptions& options);
+ExtrudeResult extruded_faces(const Mesh& mesh, const Selection& faces, const ExtrudeOptions& options);
 
 /// Pulls chosen edges that have exactly one face: along `direction`, or continuing their face outwards.
-ExtrudeResult extruded_edges(const Mesh& mesh, const Mask& edges, const ExtrudeOptions& options);
+ExtrudeResult extruded_edges(const Mesh& mesh, const Selection& edges, const ExtrudeOptions& options);
 
 /// New smaller faces inside the chosen ones, a ring of quads round each (or round joined faces together).
-ExtrudeResult inset_faces(const Mesh& mesh, const Mask& faces, double width, bool together);
+ExtrudeResult inset_faces(const Mesh& mesh, const Selection& faces, double width, bool together);
 
 }  // namespace bricol

@@ -4,12 +4,12 @@
 namespace bricol {
 
 Mesh compacted(const Mesh& old, FaceList faces, const Array<Vec3>& extra, const Array<Index>& extra_source,
-               const Mask& loose_vertices) {
+               const Selection& loose_vertices) {
     const std::size_t count = old.vertex_count();
     Mask used(count + extra.size(), 0);
     for (Index v : faces.corners) used[v] = 1;
     for (const auto& edge : faces.loose) used[edge[0]] = used[edge[1]] = 1;
-    for (std::size_t v = 0; v < loose_vertices.size(); ++v) used[v] |= loose_vertices[v];
+    for (std::size_t v = 0; v < count; ++v) used[v] |= loose_vertices[v];
     Array<Index> renumbered(used.size(), no_index), source;
     Array<Vec3> points;
     for (std::size_t v = 0; v < used.size(); ++v) {

@@ -5,14 +5,14 @@
 #include <functional>
 
 #include "core/kernels/rebuild.h"
-#include "core/shape/sets.h"
+#include "core/shape/selection.h"
 
 namespace bricol {
 
 /// Rebuilds with only the vertices that something uses. `extra` are points behind the old ones, each with a source
 /// vertex; `loose_vertices` are kept although nothing uses them. Attributes as in `rebuilt`.
 Mesh compacted(const Mesh& old, FaceList faces, const Array<Vec3>& extra = {}, const Array<Index>& extra_source = {},
-               const Mask& loose_vertices = {});
+               const Selection& loose_vertices = Selection::none());
 
 /// Vertices without an edge.
 Mask lone_vertices(const Mesh& mesh);

@@ -305,12 +305,6 @@ private:
 
 }  // namespace
 
-std::vector<DVec3> even_points(const Polyline& line, int pieces) {
-    const Row row = row_of(line);
-    if (row.size() < 2) return row;
-    return even_row(row, line.closed, std::max(pieces, 1));
-}
-
 LoftResult loft(std::span<const Polyline> outlines, const LoftOptions& options) {
     LoftResult result;
     bool round = false;

@@ -49,7 +49,4 @@ struct FillResult {
 /// point. Faces look the way the loop turns, or along `facing` when that is not zero. UVs 0..1.
 FillResult filled(std::span<const Polyline> loops, FillStyle style, const DVec3& facing);
 
-/// Points at equal lengths along a line: `pieces` + 1 for an open one, `pieces` for a closed one.
-std::vector<DVec3> even_points(const Polyline& line, int pieces);
-
 }  // namespace bricol

@@ -102,10 +102,9 @@ bool runs_straight(const DVec3& a, const DVec3& v, const DVec3& b) {
 }
 
 /// Vertices that stay. One that may go does when every face that is left and uses it runs straight through it.
-Mask needed_vertices(const Mesh& mesh, std::span<const Index> group, const Pieces& pieces, const Mask& may_drop) {
+Mask needed_vertices(const Mesh& mesh, std::span<const Index> group, const Pieces& pieces, const Selection& may_drop) {
     const Topology& t = *mesh.topology;
     Mask needed(t.vertex_count, 1);
-    if (may_drop.empty()) return needed;
     for (Index v = 0; v < t.vertex_count; ++v) needed[v] = !may_drop[v];
     const auto place = [&](Index v) { return DVec3((*mesh.positions)[v]); };
     const auto look = [&](std::span<const Index> loop, bool grouped) {
@@ -135,7 +134,8 @@ Mask needed_vertices(const Mesh& mesh, std::span<const Index> group, const Piece
 
 }  // namespace
 
-Mesh merged_faces(const Mesh& mesh, std::span<const Index> group, const Mask& may_drop, Array<Index>* face_source) {
+Mesh merged_faces(const Mesh& mesh, std::span<const Index> group, const Selection& may_drop,
+                  Array<Index>* face_source) {
     const Topology& t = *mesh.topology;
     // Outlines first, so that straight vertices are dropped only where every face agrees.
     const Pieces pieces(t, group);
@@ -187,7 +187,7 @@ Mesh dissolved_flat(const Mesh& mesh, double degrees, const Selection& chosen) {
             }
         }
     }
-    return merged_faces(mesh, group, Mask(t.vertex_count, 1));
+    return merged_faces(mesh, group, {});
 }
 
 }  // namespace bricol

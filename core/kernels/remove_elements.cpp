@@ -8,7 +8,7 @@
 
 namespace bricol {
 
-Mesh without_faces(const Mesh& mesh, const Mask& chosen) {
+Mesh without_faces(const Mesh& mesh, const Selection& chosen) {
     const Topology& t = *mesh.topology;
     FaceList faces;
     for (std::size_t f = 0; f < t.face_count(); ++f)
@@ -17,7 +17,7 @@ Mesh without_faces(const Mesh& mesh, const Mask& chosen) {
     return compacted(mesh, std::move(faces), {}, {}, lone_vertices(mesh));
 }
 
-Mesh without_edges(const Mesh& mesh, const Mask& edges) {
+Mesh without_edges(const Mesh& mesh, const Selection& edges) {
     const Topology& t = *mesh.topology;
     FaceList faces;
     for (std::size_t f = 0; f < t.face_count(); ++f) {
@@ -30,7 +30,7 @@ Mesh without_edges(const Mesh& mesh, const Mask& edges) {
     return compacted(mesh, std::move(faces), {}, {}, lone_vertices(mesh));
 }
 
-Mesh without_vertices(const Mesh& mesh, const Mask& vertices) {
+Mesh without_vertices(const Mesh& mesh, const Selection& vertices) {
     const Topology& t = *mesh.topology;
     FaceList faces;
     for (std::size_t f = 0; f < t.face_count(); ++f)
@@ -41,7 +41,7 @@ Mesh without_vertices(const Mesh& mesh, const Mask& vertices) {
     return compacted(mesh, std::move(faces), {}, {}, lone);
 }
 
-Mesh split_off(const Mesh& mesh, const Mask& chosen) {
+Mesh split_off(const Mesh& mesh, const Selection& chosen) {
     const Topology& t = *mesh.topology;
     Mask outside(t.vertex_count, 0);
     for (std::size_t f = 0; f < t.face_count(); ++f)

@@ -9,12 +9,12 @@
 namespace bricol {
 
 /// The mesh without the chosen faces; vertices and edges only they used go too.
-Mesh without_faces(const Mesh& mesh, const Mask& faces);
+Mesh without_faces(const Mesh& mesh, const Selection& faces);
 /// The mesh without the chosen edges or vertices and every face that touches them.
-Mesh without_edges(const Mesh& mesh, const Mask& edges);
-Mesh without_vertices(const Mesh& mesh, const Mask& vertices);
+Mesh without_edges(const Mesh& mesh, const Selection& edges);
+Mesh without_vertices(const Mesh& mesh, const Selection& vertices);
 
 /// The chosen faces keep their shape but share no vertex with the others any more.
-Mesh split_off(const Mesh& mesh, const Mask& faces);
+Mesh split_off(const Mesh& mesh, const Selection& faces);
 
 }  // namespace bricol

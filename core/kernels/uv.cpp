@@ -107,7 +107,7 @@ struct Chart {
 /// Charts of a mesh: its faces hang together, and corners at a vertex are one point, across every edge that is no seam.
 class ChartCutter {
 public:
-    ChartCutter(const Mesh& mesh, const Mask& seams)
+    ChartCutter(const Mesh& mesh, const Selection& seams)
         : t_(*mesh.topology),
           faces_(t_.face_count()),
           corners_(t_.corner_count()),
@@ -132,12 +132,12 @@ private:
             if (t_.corner_vertex[c] == v) return c;
         return no_index;
     }
-    void sew(const Mask& seams) {
+    void sew(const Selection& seams) {
         const Adjacency& near = t_.adjacency();
         for (Index e = 0; e < t_.edge_count(); ++e) {
             stop_point(e);
             const auto around = near.faces_of_edge(e);
-            if (around.size() != 2 || (e < seams.size() && seams[e])) continue;
+            if (around.size() != 2 || seams[e]) continue;
             faces_.join(around[0], around[1]);
             for (const Index v : t_.edges[e]) corners_.join(corner_at(around[0], v), corner_at(around[1], v));
         }
@@ -225,7 +225,7 @@ std::pair<double, double> lay_in_rows(std::vector<Chart>& charts, double margin)
 
 }  // namespace
 
-UnwrapResult unwrapped(const Mesh& mesh, const Mask& seams, double margin) {
+UnwrapResult unwrapped(const Mesh& mesh, const Selection& seams, double margin) {
     UnwrapResult result;
     result.mesh = mesh;
     ChartCutter cut(mesh, seams);

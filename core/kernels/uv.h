@@ -6,7 +6,6 @@
 #include <string>
 
 #include "core/kernels/transform.h"
-#include "core/shape/sets.h"
 #include "core/shape/selection.h"
 
 namespace bricol {
@@ -33,7 +32,7 @@ struct UnwrapResult {
 /// Cuts along `seams` (edges) and open borders and flattens every piece with as little change of angles as can be:
 /// least squares conformal maps (B. Lévy, S. Petitjean, N. Ray and J. Maillot, 2002; CGAL behind). Pieces keep their
 /// size among one another and are laid in rows into 0..1, `margin` apart.
-UnwrapResult unwrapped(const Mesh& mesh, const Mask& seams, double margin);
+UnwrapResult unwrapped(const Mesh& mesh, const Selection& seams, double margin);
 
 /// Flat places of a disc of triangles; empty when it is no disc, a triangle has no area, or the solver fails. In
 /// unwrap_cgal.cpp.
