@@ -26,6 +26,12 @@ public:
 
     BevelResult run() {
         lay_out_all();
+        const auto bevelled = static_cast<std::size_t>(
+            std::ranges::count_if(edge_width_, [](float w) { return w > 0; }) +
+            std::ranges::count_if(vertex_width_, [](float w) { return w > 0; }));
+        arcs_.reserve(2 * bevelled * (static_cast<std::size_t>(options_.segments) + 1));
+        points_.reserve(t_.vertex_count + arcs_.capacity());
+        source_.reserve(points_.capacity());
         arc_.assign(2 * t_.edge_count(), no_index);
         for (std::size_t f = 0; f < fans_.size(); ++f) stop_point(f), place(fans_[f]);
         return build();
@@ -276,8 +282,7 @@ private:
 
     BevelResult build() {
         const std::size_t most = t_.corner_count() + 4 * extra_.size() + arcs_.size() * 4;
-        faces_.corners.reserve(most);
-        faces_.corner_source.reserve(most);
+        faces_.reserve(t_.face_count() + extra_ends_.size() + arcs_.size(), most);
         if (uvs_) uv_corners_.reserve(most);
         whole_.assign(t_.vertex_count, no_index);
         old_faces();

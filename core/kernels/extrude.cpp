@@ -140,6 +140,7 @@ public:
           rows_(std::max(1, options.divisions)) {}
 
     ExtrudeResult build() {
+        make_room();
         keep_the_others();
         if (options_.together) raise_vertices();
         for (std::size_t f = 0; f < t_.face_count(); ++f) {
@@ -154,6 +155,15 @@ public:
     }
 
 private:
+    void make_room() {
+        std::size_t corners = 0;
+        for (std::size_t f = 0; f < t_.face_count(); ++f) corners += region_[f] ? t_.face(f).size() : 0;
+        const std::size_t columns = options_.together ? std::min<std::size_t>(corners, t_.vertex_count) : corners,
+                          walls = options_.side && !options_.together ? corners * static_cast<std::size_t>(rows_) : 0;
+        b_.points.reserve(b_.points.size() + columns * static_cast<std::size_t>(rows_));
+        b_.source.reserve(b_.points.capacity());
+        b_.faces.reserve(2 * t_.face_count() + walls, 2 * t_.corner_count() + 4 * walls);
+    }
     void keep_the_others() {
         for (std::size_t f = 0; f < t_.face_count(); ++f) {
             stop_point(f);

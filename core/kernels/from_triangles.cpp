@@ -21,6 +21,28 @@ struct PlaceHash {
 /// Adding 0 makes -0 the same as 0.
 std::array<float, 3> place_key(const Vec3& p) { return {p.x + 0.0f, p.y + 0.0f, p.z + 0.0f}; }
 
+/// Places of a mesh's vertices. Each goes by the number of the first vertex there.
+class KnownPlaces {
+public:
+    explicit KnownPlaces(const Array<Vec3>& points) : number_(points.size()) {
+        first_.reserve(points.size());
+        for (Index v = 0; v < points.size(); ++v) {
+            stop_point(v);
+            number_[v] = first_.try_emplace(place_key(points[v]), v).first->second;
+        }
+    }
+    /// no_index where there is no vertex.
+    Index number(const Vec3& place) const {
+        const auto found = first_.find(place_key(place));
+        return found == first_.end() ? no_index : found->second;
+    }
+    Index number_of_vertex(Index v) const { return number_[v]; }
+
+private:
+    std::unordered_map<std::array<float, 3>, Index, PlaceHash> first_;
+    Array<Index> number_;
+};
+
 DVec3 unit_normal(const DVec3& a, const DVec3& b, const DVec3& c) {
     const DVec3 n = glm::cross(b - a, c - a);
     const double length = glm::length(n);
@@ -97,12 +119,7 @@ private:
     /// The corner of its old face that each triangle corner is, the vertex that each point is, and how many triangles
     /// an old face has now.
     void find_sources() {
-        std::unordered_map<std::array<float, 3>, std::vector<Index>, PlaceHash> known;
-        known.reserve(old_.vertex_count());
-        for (Index v = 0; v < old_.vertex_count(); ++v) {
-            stop_point(v);
-            known[place_key((*old_.positions)[v])].push_back(v);
-        }
+        const KnownPlaces known(*old_.positions);
         for (std::size_t i = 0; i < soup_.triangles.size(); ++i) {
             stop_point(i);
             const Index f = soup_.tags[i];
@@ -110,16 +127,16 @@ private:
             for (std::size_t k = 0; k < 3; ++k) {
                 const Index v = soup_.triangles[i][k];
                 Index& corner = corner_of_[i][k] = no_index;
-                const auto found = known.find(place_key(points_[v]));
-                if (found != known.end())
-                    for (Index c = t_.face_offsets[f]; c < t_.face_offsets[f + 1] && corner == no_index; ++c)
-                        if (std::ranges::find(found->second, t_.corner_vertex[c]) != found->second.end()) corner = c;
+                const Index at = known.number(points_[v]);
+                for (Index c = t_.face_offsets[f]; at != no_index && c < t_.face_offsets[f + 1]; ++c)
+                    if (known.number_of_vertex(t_.corner_vertex[c]) == at) {
+                        corner = c;
+                        break;
+                    }
                 whole &= corner != no_index;
                 if (source_[v] != no_index) continue;
-                source_[v] = corner != no_index     ? t_.corner_vertex[corner]
-                             : found != known.end() ? found->second.front()
-                                                    : no_index;
-                may_drop_[v] = found == known.end();
+                source_[v] = corner != no_index ? t_.corner_vertex[corner] : at;
+                may_drop_[v] = at == no_index;
             }
             pieces_[f] = whole && pieces_[f] != no_index ? pieces_[f] + 1 : no_index;
         }

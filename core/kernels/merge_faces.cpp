@@ -42,7 +42,8 @@ private:
             faces_.emplace_back();
             stack.assign(1, seed);
             piece_[seed] = number;
-            while (!stack.empty()) {
+            for (std::size_t round = 1; !stack.empty(); ++round) {
+                stop_point(round);
                 const Index f = stack.back();
                 stack.pop_back();
                 faces_[number].push_back(f);
@@ -75,6 +76,7 @@ private:
         std::vector<Index> loop;
         Index c = first;
         while (simple && c != no_index && loop.size() <= following_.size()) {
+            stop_point(loop.size());
             loop.push_back(c);
             const auto f = static_cast<std::size_t>(
                 std::upper_bound(t_.face_offsets.begin(), t_.face_offsets.end(), c) - t_.face_offsets.begin() - 1);
@@ -171,7 +173,8 @@ Mesh dissolved_flat(const Mesh& mesh, double degrees, const Selection& chosen) {
         if (group[seed] != no_index || !chosen[seed] || flat[seed] == Vec3(0)) continue;
         group[seed] = seed;
         stack.assign(1, seed);
-        while (!stack.empty()) {
+        for (std::size_t round = 1; !stack.empty(); ++round) {
+            stop_point(round);
             const Index f = stack.back();
             stack.pop_back();
             for (Index c = t.face_offsets[f]; c < t.face_offsets[f + 1]; ++c) {

@@ -13,6 +13,13 @@ struct FaceList {
     Array<Index> corner_source;  ///< corner of the old mesh, or no_index
     std::vector<std::array<Index, 2>> loose;
 
+    /// Room for what is about to be added, so that large lists do not grow by being copied.
+    void reserve(std::size_t more_faces, std::size_t more_corners) {
+        offsets.reserve(offsets.size() + more_faces);
+        face_source.reserve(face_source.size() + more_faces);
+        corners.reserve(corners.size() + more_corners);
+        corner_source.reserve(corner_source.size() + more_corners);
+    }
     /// Adds a face without a past.
     void add(std::span<const Index> vertices);
     /// Adds one corner to the face being built; `close` ends it (faces below three corners are taken back).

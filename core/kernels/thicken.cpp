@@ -26,7 +26,7 @@ public:
 
     ThickenResult build(bool rims) {
         place_points();
-        faces_.corners.reserve(t_.corner_count() * 2);
+        faces_.reserve(2 * t_.face_count(), 2 * t_.corner_count());
         outer_faces();
         inner_faces();
         if (rims) rim_faces();
