@@ -36,24 +36,29 @@ QString why_not(const Session& session, const StepInfo& info) {
              QString::fromStdString(content_found(*before->shape)), remedy_for(main->accepts));
 }
 
-bool add_step(Session& session, const StepInfo& info) {
-    Recipe recipe = session.recipe();
-    std::string part = session.part();
-    if (!recipe.part(part)) {
-        auto with_part = add_part(recipe, "part", &part);
-        if (!with_part) return false;
-        recipe = *with_part;
-    }
+Edited recipe_with_part(const Session& session, std::string& part) {
+    part = session.part();
+    if (session.recipe().part(part)) return session.recipe();
+    return add_part(session.recipe(), "part", &part);
+}
+
+Step fresh_step(const Recipe& recipe, const std::string& part, const StepInfo& info) {
     Step step;
     step.type = info.key;
     for (const ParameterInfo& p : info.parameters) {
         if (p.kind != ParameterKind::part) continue;
-        for (const auto& other : recipe.parts)
-            if (other->name != part) {
-                step.settings[std::string(p.key)] = other->name;
-                break;
-            }
+        const auto other = std::ranges::find_if(recipe.parts, [&](const auto& one) { return one->name != part; });
+        if (other != recipe.parts.end()) step.settings[std::string(p.key)] = (*other)->name;
     }
+    return step;
+}
+
+bool add_step(Session& session, const StepInfo& info) {
+    std::string part;
+    const Edited with_part = recipe_with_part(session, part);
+    if (!with_part) return false;
+    const Recipe& recipe = *with_part;
+    const Step step = fresh_step(recipe, part, info);
     const Part& holder = *recipe.part(part);
     const bool starts = info.input("shape") == nullptr;
     // A step that needs no shape stands before the others, where nothing takes it for its own.

@@ -12,6 +12,10 @@ QString grouped(std::size_t n);
 
 /// Why a step cannot follow the chosen one, in plain words; empty when it can.
 QString why_not(const Session& session, const StepInfo& info);
+/// The recipe with the part that is worked on, made when there is none yet; `part` gets its name.
+Edited recipe_with_part(const Session& session, std::string& part);
+/// A new step of that kind for a part. A setting that names a part names another one at once, when there is one.
+Step fresh_step(const Recipe& recipe, const std::string& part, const StepInfo& info);
 /// Adds a step behind the chosen one, or as a branch of its own when it needs no shape; chooses it.
 bool add_step(Session& session, const StepInfo& info);
 /// Edits the chosen step, when there is one.

@@ -2,14 +2,13 @@
 // The widget that draws a gradient.
 #pragma once
 
-#include <QWidget>
-
+#include "app/kinds/marks_on_bar.h"
 #include "core/kernels/ramp.h"
 
 namespace bricol {
 
-/// A bar of colours: stops are dragged along it, a double click adds one or opens the colour of the one below it.
-class GradientEdit : public QWidget {
+/// A bar of colours whose marks are its stops; a double click on one opens its colour.
+class GradientEdit : public MarksOnBar {
     Q_OBJECT
 public:
     explicit GradientEdit(QWidget* parent = nullptr);
@@ -24,19 +23,18 @@ signals:
 
 protected:
     void paintEvent(QPaintEvent* event) override;
-    void mousePressEvent(QMouseEvent* event) override;
-    void mouseMoveEvent(QMouseEvent* event) override;
-    void mouseReleaseEvent(QMouseEvent* event) override;
-    void mouseDoubleClickEvent(QMouseEvent* event) override;
-    void keyPressEvent(QKeyEvent* event) override;
-    bool event(QEvent* event) override;
+    QRectF field() const override;
+    int mark_count() const override { return static_cast<int>(gradient_.stops.size()); }
+    QPointF mark_at(int mark) const override { return at(gradient_.stops[static_cast<std::size_t>(mark)]); }
+    bool catches(const QPointF& away) const override { return std::abs(away.x()) < 7 && std::abs(away.y()) < 10; }
+    void drag_mark(int mark, const QPointF& to) override;
+    int add_mark(const QPointF& at) override;
+    void remove_mark(int mark) override { gradient_.stops.erase(gradient_.stops.begin() + mark); }
+    void open_mark(int mark) override;
+    void tell(bool done) override { emit changed(gradient_, done); }
 
 private:
-    QRectF field() const;
-    int stop_at(const QPointF& p) const;
     Gradient gradient_;
-    int chosen_ = -1;
-    bool dragging_ = false;
 };
 
 }  // namespace bricol

@@ -1,20 +1,16 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/kinds/ramp_edit.h"
 
-#include <QKeyEvent>
-#include <QMouseEvent>
 #include <QPainter>
 #include <algorithm>
 #include <cmath>
 
-#include "app/kinds/marks_on_bar.h"
 #include "app/theme/theme.h"
 
 namespace bricol {
 
-RampEdit::RampEdit(QWidget* parent) : QWidget(parent) {
+RampEdit::RampEdit(QWidget* parent) : MarksOnBar(parent) {
     setFixedHeight(96);
-    setFocusPolicy(Qt::StrongFocus);
     setToolTip("Drag knots; double-click adds one; Del takes the chosen one away");
 }
 
@@ -24,19 +20,16 @@ QPointF RampEdit::at(const RampKnot& k) const {
             field().bottom() - k.value / high_ * field().height()};
 }
 
+double RampEdit::value_at(const QPointF& p) const {
+    return to_thousandths(std::clamp((field().bottom() - p.y()) / field().height(), 0.0, 1.0) * high_);
+}
+
 void RampEdit::show_ramp(const DrawnRamp& ramp) {
-    if (dragging_) return;
+    if (dragging()) return;
     ramp_ = ramp;
     high_ = 1;
     for (const RampKnot& k : ramp_.knots) high_ = std::max(high_, k.value);
-    if (chosen_ >= static_cast<int>(ramp_.knots.size())) chosen_ = -1;
-    update();
-}
-
-int RampEdit::knot_at(const QPointF& p) const {
-    for (std::size_t k = 0; k < ramp_.knots.size(); ++k)
-        if (const QPointF d = at(ramp_.knots[k]) - p; std::hypot(d.x(), d.y()) < 8) return static_cast<int>(k);
-    return -1;
+    marks_came();
 }
 
 void RampEdit::paintEvent(QPaintEvent*) {
@@ -63,58 +56,21 @@ void RampEdit::paintEvent(QPaintEvent*) {
     painter.setBrush(Qt::NoBrush);
     painter.drawPolyline(line);
     for (std::size_t k = 0; k < ramp_.knots.size(); ++k) {
-        painter.setPen(QPen(theme::color(static_cast<int>(k) == chosen_ ? Role::chosen : Role::ink), 1.4));
-        painter.setBrush(theme::color(static_cast<int>(k) == chosen_ ? Role::chosen : Role::card));
+        painter.setPen(QPen(theme::color(static_cast<int>(k) == chosen() ? Role::chosen : Role::ink), 1.4));
+        painter.setBrush(theme::color(static_cast<int>(k) == chosen() ? Role::chosen : Role::card));
         painter.drawEllipse(at(ramp_.knots[k]), 4, 4);
     }
 }
 
-void RampEdit::mousePressEvent(QMouseEvent* event) {
-    chosen_ = knot_at(event->position());
-    dragging_ = chosen_ >= 0;
-    update();
-}
-
-void RampEdit::mouseMoveEvent(QMouseEvent* event) {
-    if (!dragging_ || chosen_ < 0) return;
+void RampEdit::drag_mark(int mark, const QPointF& to) {
     auto& knots = ramp_.knots;
-    const auto k = static_cast<std::size_t>(chosen_);
-    knots[k].at = between_neighbours(knots, k, (event->position().x() - field().left()) / field().width());
-    knots[k].value =
-        to_thousandths(std::clamp((field().bottom() - event->position().y()) / field().height(), 0.0, 1.0) * high_);
-    emit changed(ramp_, false);
-    update();
+    const auto k = static_cast<std::size_t>(mark);
+    knots[k].at = between_neighbours(knots, k, share_at(to));
+    knots[k].value = value_at(to);
 }
 
-void RampEdit::mouseReleaseEvent(QMouseEvent*) {
-    if (!dragging_) return;
-    dragging_ = false;
-    emit changed(ramp_, true);
+int RampEdit::add_mark(const QPointF& at) {
+    return put_in_order(ramp_.knots, {to_thousandths(share_at(at)), value_at(at)});
 }
-
-void RampEdit::mouseDoubleClickEvent(QMouseEvent* event) {
-    if (knot_at(event->position()) >= 0) return;
-    const double x = to_thousandths(share_across(field(), event->position().x()));
-    const auto place = place_for(ramp_.knots, x);
-    chosen_ = static_cast<int>(place - ramp_.knots.begin());
-    ramp_.knots.insert(
-        place, {x, to_thousandths(std::clamp((field().bottom() - event->position().y()) / field().height(), 0.0, 1.0) *
-                                  high_)});
-    emit changed(ramp_, true);
-    update();
-}
-
-void RampEdit::keyPressEvent(QKeyEvent* event) {
-    if (is_delete(event) && chosen_ >= 0 && ramp_.knots.size() > 1) {
-        ramp_.knots.erase(ramp_.knots.begin() + chosen_);
-        chosen_ = -1;
-        emit changed(ramp_, true);
-        update();
-        return;
-    }
-    QWidget::keyPressEvent(event);
-}
-
-bool RampEdit::event(QEvent* event) { return (chosen_ >= 0 && takes_delete(event)) || QWidget::event(event); }
 
 }  // namespace bricol

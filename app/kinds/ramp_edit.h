@@ -2,14 +2,13 @@
 // The widget that draws a ramp.
 #pragma once
 
-#include <QWidget>
-
+#include "app/kinds/marks_on_bar.h"
 #include "core/kernels/ramp.h"
 
 namespace bricol {
 
-/// A drawn curve over 0..1: knots are dragged, a double click adds one, Del takes the chosen one away.
-class RampEdit : public QWidget {
+/// A drawn curve over 0..1 whose marks are its knots.
+class RampEdit : public MarksOnBar {
     Q_OBJECT
 public:
     explicit RampEdit(QWidget* parent = nullptr);
@@ -22,19 +21,19 @@ signals:
 
 protected:
     void paintEvent(QPaintEvent* event) override;
-    void mousePressEvent(QMouseEvent* event) override;
-    void mouseMoveEvent(QMouseEvent* event) override;
-    void mouseReleaseEvent(QMouseEvent* event) override;
-    void mouseDoubleClickEvent(QMouseEvent* event) override;
-    void keyPressEvent(QKeyEvent* event) override;
-    bool event(QEvent* event) override;
+    QRectF field() const override;
+    int mark_count() const override { return static_cast<int>(ramp_.knots.size()); }
+    QPointF mark_at(int mark) const override { return at(ramp_.knots[static_cast<std::size_t>(mark)]); }
+    bool catches(const QPointF& away) const override { return std::hypot(away.x(), away.y()) < 8; }
+    void drag_mark(int mark, const QPointF& to) override;
+    int add_mark(const QPointF& at) override;
+    void remove_mark(int mark) override { ramp_.knots.erase(ramp_.knots.begin() + mark); }
+    void tell(bool done) override { emit changed(ramp_, done); }
 
 private:
-    QRectF field() const;
-    int knot_at(const QPointF& p) const;
+    double value_at(const QPointF& p) const;
+
     DrawnRamp ramp_;
-    int chosen_ = -1;
-    bool dragging_ = false;
     double high_ = 1;
 };
 

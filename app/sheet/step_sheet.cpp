@@ -230,19 +230,14 @@ void StepSheet::ask_for_step(const QPointF& at, const QPoint& global, const std:
 }
 
 void StepSheet::add_at(const StepInfo& info, const QPointF& at, const std::string& from, const Wire* between) {
-    Recipe recipe = session_.recipe();
-    std::string part = session_.part();
-    if (!recipe.part(part)) {
-        auto with_part = add_part(recipe, "part", &part);
-        if (!with_part) return;
-        recipe = *with_part;
-    }
+    std::string part;
+    const Edited with_part = recipe_with_part(session_, part);
+    if (!with_part) return;
     // Everything else keeps its place, so that the sheet does not jump.
     std::map<std::string, QPointF> places;
     for (const Card& c : cards_) places[c.id] = c.rect.topLeft();
-    recipe = with_places(recipe, places);
-    Step made;
-    made.type = info.key;
+    Recipe recipe = with_places(*with_part, places);
+    Step made = fresh_step(recipe, part, info);
     made.at = pair_of(at - QPointF(0, sheet_card_height / 2));
     const std::string key = info.inputs.empty() ? "" : std::string(info.inputs.front().key);
     if (!from.empty() && !key.empty())

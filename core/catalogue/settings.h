@@ -234,21 +234,59 @@ Settings<T> operator+(Settings<T> first, Settings<T> second) {
     return first;
 }
 
+namespace field {
+
+/// Adds the settings' descriptions to the step's; where each of them goes in the struct.
+template <class T>
+std::vector<FieldSlot> described(StepInfo& info, Settings<T>& settings) {
+    std::vector<FieldSlot> slots;
+    for (Setting<T>& setting : settings) {
+        info.parameters.push_back(std::move(setting.info));
+        slots.push_back(std::move(setting.slot));
+    }
+    return slots;
+}
+
+}  // namespace field
+
 /// A step whose settings are a T. Its file holds one of these at namespace scope.
 template <class T>
 struct StepOf {
     StepOf(StepInfo info, Settings<T> settings, void (*make)(const T&, StepRun&)) {
-        std::vector<FieldSlot> slots;
-        for (Setting<T>& setting : settings) {
-            info.parameters.push_back(std::move(setting.info));
-            slots.push_back(std::move(setting.slot));
-        }
+        std::vector<FieldSlot> slots = field::described(info, settings);
         info.make = [make, slots = std::move(slots)](StepRun& run) {
             T settings{};
             fill_settings(&settings, run.info->parameters, slots, run.values);
             run.bind(&settings, slots);
             make(settings, run);
         };
+        Registered{std::move(info)};
+    }
+};
+
+/// A number that a block gives beside its settings.
+template <class T>
+struct NumberGiven {
+    std::string_view key, label, help;
+    double (*work_out)(const T&) = nullptr;
+};
+
+/// A block that stands aside: it makes no shape, its numbers are asked for by formulas.
+template <class T>
+struct BlockOf {
+    BlockOf(StepInfo info, Settings<T> settings, std::initializer_list<NumberGiven<T>> gives = {}) {
+        info.aside = true;
+        info.gives = 0;
+        const std::vector<FieldSlot> slots = field::described(info, settings);
+        const std::vector<ParameterInfo> parameters = info.parameters;
+        for (const NumberGiven<T>& number : gives)
+            info.outputs.push_back({number.key, number.label, number.help,
+                                    [work_out = number.work_out, slots, parameters](const Values& values) {
+                                        T filled{};
+                                        Values own = values;
+                                        fill_settings(&filled, parameters, slots, own);
+                                        return work_out(filled);
+                                    }});
         Registered{std::move(info)};
     }
 };

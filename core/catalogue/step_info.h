@@ -18,7 +18,7 @@ std::string_view family_name(Family family);
 /// A number that a value block works out from its parameters; formulas ask for it as `step.key`.
 struct OutputInfo {
     std::string_view key, label, help;
-    double (*work_out)(const Values&) = nullptr;
+    std::function<double(const Values&)> work_out;
 };
 
 struct InputInfo {

@@ -26,9 +26,9 @@ public:
 
     BevelResult run() {
         lay_out_all();
-        const auto bevelled = static_cast<std::size_t>(
-            std::ranges::count_if(edge_width_, [](float w) { return w > 0; }) +
-            std::ranges::count_if(vertex_width_, [](float w) { return w > 0; }));
+        const auto bevelled =
+            static_cast<std::size_t>(std::ranges::count_if(edge_width_, [](float w) { return w > 0; }) +
+                                     std::ranges::count_if(vertex_width_, [](float w) { return w > 0; }));
         arcs_.reserve(2 * bevelled * (static_cast<std::size_t>(options_.segments) + 1));
         points_.reserve(t_.vertex_count + arcs_.capacity());
         source_.reserve(points_.capacity());

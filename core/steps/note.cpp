@@ -1,23 +1,23 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "core/catalogue/step.h"
+#include "core/catalogue/settings.h"
 
 namespace bricol {
 
 namespace {
 
-const Registered note_step(StepInfo{.key = "note",
-                                    .name = "Note",
-                                    .family = Family::look,
-                                    .purpose = "Words beside the steps.",
-                                    .words = "comment text remark sticky annotation",
-                                    .help = "Changes nothing. For what the next person should know.",
-                                    .glyph = "M5 4h14v11l-5 5h-9z M14 20v-5h5 M8 8h8 M8 11.5h8",
-                                    .gives = 0,
-                                    .inputs = {},
-                                    .parameters = {text_of("text", "Text", "", "What it says, in your own words.")},
-                                    .telling = "{text}",
-                                    .make = nullptr,
-                                    .aside = true});
+struct Note {
+    std::string text;
+};
+
+const BlockOf<Note> note_step(StepInfo{.key = "note",
+                                       .name = "Note",
+                                       .family = Family::look,
+                                       .purpose = "Words beside the steps.",
+                                       .words = "comment text remark sticky annotation",
+                                       .help = "Changes nothing. For what the next person should know.",
+                                       .glyph = "M5 4h14v11l-5 5h-9z M14 20v-5h5 M8 8h8 M8 11.5h8",
+                                       .telling = "{text}"},
+                              {text_of(&Note::text, "text", "Text", "What it says, in your own words.")});
 
 }  // namespace
 

@@ -6,6 +6,7 @@
 #include <fstream>
 #include <regex>
 #include <set>
+#include <sstream>
 #include <unistd.h>
 
 #include "cli/report.h"
@@ -117,6 +118,32 @@ TEST_CASE("no step is known by name outside its own file", "[house]") {
             }
         }
     CHECK(seen > 200);
+}
+
+TEST_CASE("files and functions stay small enough to read in one go", "[house]") {
+    // As the formatter lays them out: a function begins at a line that ends in "{" and ends at the brace under it.
+    const std::regex begins(R"(^( {0,4})[A-Za-z~][^=]*\)( const| noexcept| override)* \{$)"),
+        other(R"(^ *(namespace|class|struct|enum|union|if|for|while|switch|extern|TEST_CASE|do|else)\b)");
+    for (const std::string folder : {"core", "app", "cli", "bench"})
+        for (const auto& file : sources(folder)) {
+            std::istringstream text(content(file));
+            std::size_t number = 0, begun = 0;
+            std::string line, ends;
+            while (std::getline(text, line)) {
+                ++number;
+                std::smatch match;
+                if (ends.empty() && std::regex_match(line, match, begins) && !std::regex_search(line, other)) {
+                    begun = number;
+                    ends = match[1].str() + "}";
+                } else if (!ends.empty() && line.starts_with(ends)) {
+                    INFO(file.string() << ":" << begun);
+                    CHECK(number - begun < 80);
+                    ends.clear();
+                }
+            }
+            INFO(file.string());
+            CHECK(number <= 500);
+        }
 }
 
 TEST_CASE("one step, one file", "[house]") {
