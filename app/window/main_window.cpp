@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/window/main_window.h"
 
+#include <QApplication>
 #include <QFile>
 #include <QFileDialog>
 #include <QFileInfo>
@@ -9,6 +10,7 @@
 #include <QSettings>
 #include <QVBoxLayout>
 
+#include "app/commands/field_keys.h"
 #include "app/document/step_edits.h"
 #include "app/theme/theme.h"
 #include "core/recipe/clip.h"
@@ -22,6 +24,7 @@ namespace bricol {
 MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent) {
     setObjectName("room");
     setWindowTitle("Bricol");
+    qApp->installEventFilter(new FieldKeys(this));
     QString why;
     renderer_ = Renderer::create(&why);
     auto* desk = new QWidget(this);

@@ -1,6 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The window as a whole: strip, numbers, dials, findings, files, views.
+#include <QDialogButtonBox>
+#include <QFileDialog>
 #include <QFileInfo>
+#include <QLineEdit>
 #include <QSettings>
 #include <QStandardPaths>
 #include <fstream>
@@ -256,7 +259,23 @@ TEST_CASE("saving, reopening and exporting give the command line's bytes", "[app
     REQUIRE(room.session().save(file, true));
     CHECK_FALSE(room.session().changed());
     const Recipe saved = room.recipe();
-    room.window.export_to(room.folder.filePath("window.glb"));
+    // Through the dialog: the name in it is written over.
+    QString offered;
+    QTimer look;
+    QObject::connect(&look, &QTimer::timeout, [&] {
+        auto* dialog = qobject_cast<QFileDialog*>(QApplication::activeModalWidget());
+        if (!dialog) return;
+        look.stop();
+        auto* name = dialog->findChild<QLineEdit*>();
+        offered = name->text();
+        name->setText(room.folder.filePath("window.glb"));
+        QTest::mouseClick(dialog->findChild<QDialogButtonBox*>()->button(QDialogButtonBox::Save), Qt::LeftButton);
+    });
+    look.start(50);
+    room.click(field);  // with the hand in a field, too
+    room.key(Qt::Key_E, Qt::ControlModifier);
+    REQUIRE(QTest::qWaitFor([&] { return !offered.isEmpty(); }, 10000));
+    CHECK(offered == "mine.glb");
     REQUIRE(QTest::qWaitFor([&] { return room.said().startsWith("Exported"); }, 10000));
     const QString command = QString("'%1' make '%2' --quiet --set girth=1.1 --out '%3'")
                                 .arg(COMMAND_PATH, demo_file, room.folder.filePath("command.glb"));
