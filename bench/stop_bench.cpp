@@ -40,7 +40,7 @@ Tried stopped_after(double after, const std::string& key, const Json& settings, 
     const auto begin = Clock::now();
     try {
         bool failed = false;
-        StopArena::run(&flag, [&] { run_step(*step.info, step.run, failed); });
+        StopArena().run(&flag, [&] { run_step(*step.info, step.run, failed); });
     } catch (const Stopped&) {
     }
     const auto end = Clock::now();

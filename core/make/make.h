@@ -7,6 +7,8 @@
 
 namespace bricol {
 
+class StopArena;
+
 struct MakeOptions {
     Environment environment;
     bool for_export = false;  ///< export levels instead of screen levels
@@ -21,7 +23,8 @@ struct MakeOptions {
 /// run on as many threads as TBB is allowed.
 class Maker {
 public:
-    explicit Maker(std::size_t memory_bound = std::size_t(1) << 30) : memory_(memory_bound) {}
+    explicit Maker(std::size_t memory_bound = std::size_t(1) << 30);
+    ~Maker();
 
     Made make(const Recipe& recipe, const MakeOptions& options = {});
 
@@ -32,6 +35,7 @@ public:
 
 private:
     ResultMemory memory_;
+    std::unique_ptr<StopArena> arena_;
 };
 
 }  // namespace bricol

@@ -17,10 +17,13 @@ double since(Clock::time_point start) {
     return std::chrono::duration<double, std::milli>(Clock::now() - start).count();
 }
 
+Maker::Maker(std::size_t memory_bound) : memory_(memory_bound), arena_(std::make_unique<StopArena>()) {}
+Maker::~Maker() = default;
+
 Made Maker::make(const Recipe& recipe, const MakeOptions& options) {
     const Within outermost;
     Made made;
-    StopArena::run(options.stop, [&] { made = Making(memory_, recipe, options, outermost).run(); });
+    arena_->run(options.stop, [&] { made = Making(memory_, recipe, options, outermost).run(); });
     return made;
 }
 

@@ -56,7 +56,7 @@ TEST_CASE("threads that help obey the stop of the arena they help in", "[stop]")
             },
             tbb::simple_partitioner());
     };
-    CHECK_THROWS_AS(StopArena::run(&flag, work), Stopped);
+    CHECK_THROWS_AS(StopArena().run(&flag, work), Stopped);
     CHECK(given_up >= 1);
     CHECK(rounds < 200);
     CHECK_NOTHROW(stop_point());
@@ -66,7 +66,7 @@ TEST_CASE("a thread that has helped obeys nothing afterwards", "[stop]") {
     const tbb::global_control threads(tbb::global_control::max_allowed_parallelism, 4);
     for (int round = 0; round < 50; ++round) {
         auto flag = std::make_unique<std::atomic<bool>>(false);
-        StopArena::run(flag.get(), [] {
+        StopArena().run(flag.get(), [] {
             tbb::parallel_for(0, 64, [](int) { std::this_thread::sleep_for(std::chrono::microseconds(20)); });
         });
         *flag = true;
