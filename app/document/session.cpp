@@ -87,7 +87,7 @@ void Session::changed_recipe() {
     keep_choice_valid();
     emit recipeChanged();
     remake();
-    autosave_timer_.start();
+    if (!autosave_timer_.isActive()) autosave_timer_.start();  // not put off by edit after edit
 }
 
 void Session::remake() {

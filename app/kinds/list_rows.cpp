@@ -29,7 +29,7 @@ Editor list_rows(const EditorPlace& place, const QStringList& heads,
     auto shown = std::make_shared<std::string>("\n");
     const auto build = [box, rows, place, heads, read, write, shown] {
         const Json list = place.written().is_array() ? place.written() : Json::array();
-        const std::string text = list.dump();
+        const std::string text = json_text(list);
         if (*shown == text) return;
         // A field in hand is not pulled away under the fingers: only its neighbours change.
         *shown = text;

@@ -378,7 +378,7 @@ void MixerSheet::refresh() {
     const Json* one = nullptr;
     for (const Json& b : all)
         if (text_at(b, "id") == graph_->chosen_block()) one = &b;
-    const std::string now = one ? one->dump() : "";
+    const std::string now = one ? json_text(*one) : "";
     if (now == shown_) return;
     shown_ = now;
     while (QLayoutItem* item = fields_->takeAt(0)) {

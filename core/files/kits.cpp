@@ -70,7 +70,7 @@ struct Shelf {
     }
 
     Result<Kit> kept_inside(const Json& json, const std::string& folder) {
-        const std::string text = json.dump();
+        const std::string text = json_text(json);
         const std::uint64_t content = XXH3_64bits(text.data(), text.size());
         const std::uint64_t key = content ^ std::hash<std::string>{}(folder);
         {

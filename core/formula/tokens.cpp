@@ -7,6 +7,7 @@
 #include <fmt/format.h>
 
 #include "core/formula/units.h"
+#include "core/ground/words.h"
 
 namespace bricol {
 
@@ -74,7 +75,8 @@ Result<std::vector<Token>> tokens_of(std::string_view text) {
         for (const auto pair : two)
             if (text.substr(i).starts_with(pair)) mark = pair;
         if (mark.size() == 1 && std::string_view("+-*/^()<>,?:").find(c) == std::string_view::npos)
-            return Problem{fmt::format("“{}” means nothing in a formula.", c), fmt::format("column {}", i + 1), ""};
+            return Problem{fmt::format("“{}” means nothing in a formula.", shortened(letter_at(text, i))),
+                           fmt::format("column {}", i + 1), ""};
         depth += (c == '(') - (c == ')');
         if (depth < 0) return Problem{"A bracket closes that was never opened.", fmt::format("column {}", i + 1), ""};
         if (depth > deepest_nesting)

@@ -23,4 +23,8 @@ inline DVec3 unit(const DVec3& v) {
     return length > 0 ? v / length : DVec3(0);
 }
 
+/// The number that digits with a point and an exponent stand for, whatever the locale; 0 for anything else, infinity
+/// when it is too large.
+double number_of_digits(std::string_view digits);
+
 }  // namespace bricol

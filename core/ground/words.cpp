@@ -2,6 +2,7 @@
 #include "core/ground/words.h"
 
 #include <algorithm>
+#include <fmt/format.h>
 #include <vector>
 
 namespace bricol {
@@ -24,6 +25,35 @@ std::size_t edit_distance(std::string_view a, std::string_view b) {
 }
 
 }  // namespace
+
+std::string_view letter_at(std::string_view text, std::size_t at) {
+    const auto byte = [&](std::size_t i) { return static_cast<unsigned char>(text[i]); };
+    const unsigned char first = byte(at);
+    // Leading bytes of two, three and four (RFC 3629); anything else stands alone.
+    const std::size_t length = first >= 0xC2 && first <= 0xDF   ? 2
+                               : first >= 0xE0 && first <= 0xEF ? 3
+                               : first >= 0xF0 && first <= 0xF4 ? 4
+                                                                : 1;
+    if (at + length > text.size()) return text.substr(at, 1);
+    for (std::size_t i = 1; i < length; ++i)
+        if ((byte(at + i) & 0xC0) != 0x80) return text.substr(at, 1);
+    return text.substr(at, length);
+}
+
+std::string shortened(std::string_view text, std::size_t most) {
+    std::string out;
+    std::size_t letters = 0;
+    for (std::size_t at = 0; at < text.size(); ++letters) {
+        if (letters == most) return out + "…";
+        const std::string_view letter = letter_at(text, at);
+        if (letter.size() == 1 && static_cast<unsigned char>(letter[0]) >= 0x80)
+            out += fmt::format("\\x{:02x}", static_cast<unsigned char>(letter[0]));
+        else
+            out += letter;
+        at += letter.size();
+    }
+    return out;
+}
 
 std::string_view nearest_word(std::span<const std::string_view> words, std::string_view name) {
     std::string_view nearest;

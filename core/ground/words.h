@@ -3,6 +3,7 @@
 #pragma once
 
 #include <span>
+#include <string>
 #include <string_view>
 
 namespace bricol {
@@ -10,5 +11,12 @@ namespace bricol {
 /// The word that needs the fewest letters changed, added or taken away (Levenshtein 1966) to become `name`; empty when
 /// all need more than two, or a third of the name. Of equals the first.
 std::string_view nearest_word(std::span<const std::string_view> words, std::string_view name);
+
+/// The letter of UTF-8 text that begins at a byte: one byte to four, fewer when the text is not sound there.
+std::string_view letter_at(std::string_view text, std::size_t at);
+
+/// Text as messages quote it: at most `most` letters, with an ellipsis when there were more. Bytes that are not UTF-8
+/// are written as `\xe9`.
+std::string shortened(std::string_view text, std::size_t most = 40);
 
 }  // namespace bricol

@@ -10,6 +10,7 @@
 #include <pugixml.hpp>
 #include <set>
 
+#include "core/ground/words.h"
 #include "core/ground/stop.h"
 #include "core/kernels/flatten.h"
 #include "core/ground/numbers.h"
@@ -268,7 +269,7 @@ double length_of(Drawing& drawing, std::string_view text, double whole, double o
     if (unit == "%") return whole * *value / 100;
     const auto known = units.find(unit);
     if (known == units.end()) {
-        drawing.note(fmt::format("The unit “{}” is not known; pixels are taken.", unit));
+        drawing.note(fmt::format("The unit “{}” is not known; pixels are taken.", shortened(unit)));
         return *value;
     }
     return *value * known->second;
@@ -376,7 +377,7 @@ void read_element(Drawing& drawing, const pugi::xml_node& node, const Matrix& ar
         }
         const auto found = named.find(target.substr(1));
         if (found == named.end()) {
-            drawing.note(fmt::format("“{}” is used but not there.", target));
+            drawing.note(fmt::format("“{}” is used but not there.", shortened(target)));
             return;
         }
         Matrix moved = matrix * Matrix{1, 0, 0, 1, number("x", page.x), number("y", page.y)};

@@ -9,6 +9,8 @@
 #include <string>
 #include <string_view>
 
+#include "core/ground/numbers.h"
+
 namespace bricol {
 
 /// Numbers of an attribute, one after another.
@@ -44,7 +46,7 @@ struct SvgReader {
                 p = q;
             }
         }
-        const double value = std::strtod(std::string(at, p).c_str(), nullptr);
+        const double value = number_of_digits({at, p});
         at = p;
         return std::isfinite(value) ? std::optional(value) : std::nullopt;
     }

@@ -7,6 +7,7 @@
 
 #include "core/formula/formula.h"
 #include "core/recipe/recipe_json.h"
+#include "core/ground/words.h"
 
 namespace bricol {
 
@@ -63,8 +64,7 @@ Step read_step(const Json& json, const std::string& place) {
         if (key == "id") {
             step.id = text_at(value, here);
             if (!usable_name(step.id))
-                refuse(here, fmt::format("“{}” cannot name a step.", step.id.substr(0, 40)),
-                       "Use letters, digits and _.");
+                refuse(here, fmt::format("“{}” cannot name a step.", shortened(step.id)), "Use letters, digits and _.");
         } else if (key == "step") {
             step.type = text_at(value, here);
         } else if (key == "name") {
@@ -146,10 +146,10 @@ Part read_part(const Json& json, const std::string& place, std::size_t& steps_se
         }
     }
     if (!usable_name(part.name))
-        refuse(place + "/name",
-               part.name.empty() ? "A part needs a name."
-                                 : fmt::format("“{}” cannot name a part.", part.name.substr(0, 40)),
-               "Use letters, digits and _.");
+        refuse(
+            place + "/name",
+            part.name.empty() ? "A part needs a name." : fmt::format("“{}” cannot name a part.", shortened(part.name)),
+            "Use letters, digits and _.");
     if (!part.result.empty() && !find_step(part, part.result))
         refuse(place + "/result", fmt::format("There is no step “{}” in this part.", part.result));
     return part;
@@ -177,7 +177,7 @@ Dial read_dial(const Json& json, const std::string& place) {
             dial.extra[key] = value;
     }
     if (!usable_name(dial.name))
-        refuse(place + "/name", fmt::format("“{}” cannot name a dial.", dial.name.substr(0, 40)),
+        refuse(place + "/name", fmt::format("“{}” cannot name a dial.", shortened(dial.name)),
                "Use letters, digits and _.");
     if (!has_value) refuse(place, "A dial needs a “value”.");
     if (!has_low) dial.low = std::min(0.0, dial.value);

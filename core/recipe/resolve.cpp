@@ -6,6 +6,7 @@
 #include <fmt/format.h>
 
 #include "core/catalogue/kind.h"
+#include "core/ground/words.h"
 
 namespace bricol {
 
@@ -111,7 +112,7 @@ Result<double> Resolver::number(const std::string& part, const Json& written) {
         const auto& text = written.get_ref<const std::string&>();
         if (text.starts_with('='))
             return evaluate(std::string_view(text).substr(1), [&](const std::string& n) { return name(part, n); });
-        return Problem{fmt::format("“{}” is text where a number is wanted.", text.substr(0, 40)), "",
+        return Problem{fmt::format("“{}” is text where a number is wanted.", shortened(text)), "",
                        "A formula starts with “=”."};
     }
     return Problem{fmt::format("A number or a formula is wanted, not {}.", written.type_name()), "", ""};

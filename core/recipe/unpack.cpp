@@ -6,6 +6,7 @@
 #include "core/formula/formula.h"
 #include "core/recipe/kit.h"
 #include "core/recipe/settings.h"
+#include "core/ground/numbers.h"
 
 namespace bricol {
 
@@ -29,7 +30,7 @@ void rename_in(Json& formula, const Renames& names) {
     const std::string text = with_names(formula.get<std::string>(), names);
     const std::string bare = without_sign(text);
     if (text.starts_with('=') && plain_number(bare))
-        formula = std::stod(bare);
+        formula = number_of_digits(bare);
     else
         formula = text;
 }

@@ -13,7 +13,7 @@ void add_extra(Json& json, const Json& extra) {
 }
 
 void print(const Json& json, std::size_t indent, std::size_t column, std::size_t width, std::string& out) {
-    const std::string inline_text = json.dump();
+    const std::string inline_text = json_text(json);
     if (!json.is_structured() || json.empty() || column + inline_text.size() <= width) {
         // Breathing space in what stays on one line.
         bool quoted = false;
@@ -45,7 +45,7 @@ void print(const Json& json, std::size_t indent, std::size_t column, std::size_t
         out += pad;
         std::size_t used = pad.size();
         if (object) {
-            const std::string key = Json(item.key()).dump() + ": ";
+            const std::string key = json_text(Json(item.key())) + ": ";
             out += key;
             used += key.size();
         }

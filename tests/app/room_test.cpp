@@ -2,11 +2,14 @@
 // The window as a whole: strip, numbers, dials, findings, files, views.
 #include <QDialogButtonBox>
 #include <QFileDialog>
+#include <QElapsedTimer>
 #include <QFileInfo>
 #include <QLineEdit>
 #include <QSettings>
 #include <QStandardPaths>
 #include <fstream>
+#include <map>
+#include <unistd.h>
 
 #include "app/document/step_edits.h"
 #include "app/theme/theme.h"
@@ -354,6 +357,29 @@ TEST_CASE("a file that cannot be written or read is told, and nothing is lost", 
     CHECK_FALSE(room.window.open(broken));
     CHECK(room.said().contains("cut off"));
     CHECK(same(room.recipe(), mine));
+}
+
+TEST_CASE("work that never rests is kept all the same", "[app][files]") {
+    Room room(demo_file);
+    const QDir folder(QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/autosave");
+    // An edit every tenth of a second for eight seconds; a crash at any moment may cost the last five of them.
+    std::map<double, qint64> turned;  // the dial's value and when it was given
+    QElapsedTimer clock;
+    clock.start();
+    qint64 most = 0;
+    for (int i = 0; clock.elapsed() < 8000; ++i) {
+        const double value = 1 + i * 0.001;
+        REQUIRE(room.session().edit(turn_dial(room.recipe(), "girth", value), "Turn"));
+        turned[value] = clock.elapsed();
+        QTest::qWait(100);
+        qint64 kept = 0;
+        for (const QString& name : folder.entryList({QString("%1-*.bricol").arg(getpid())}, QDir::Files))
+            if (const auto saved = load_recipe(folder.filePath(name).toStdString()); saved && saved->dial("girth"))
+                if (const auto at = turned.find(saved->dial("girth")->value); at != turned.end())
+                    kept = std::max(kept, at->second);
+        most = std::max(most, clock.elapsed() - kept);
+    }
+    CHECK(most < 5000);
 }
 
 TEST_CASE("work that was never saved is recovered after a crash", "[app][files]") {

@@ -17,7 +17,7 @@ class KitKind final : public Kind {
     void digest(const Value& value, Digest& digest) const override {
         const auto& kit = std::get<KitWritten>(value);
         digest.add(kit.text != nullptr);
-        if (kit.text) digest.add(std::string_view(kit.text->dump()));
+        if (kit.text) digest.add(std::string_view(json_text(*kit.text)));
     }
     Json schema(const ParameterInfo&) const override {
         return {{"oneOf", Json::array({{{"type", "string"}}, {{"$ref", "#"}}})}};

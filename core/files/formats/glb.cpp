@@ -5,14 +5,15 @@
 // straight from our arrays: a library would copy them first.
 #include <algorithm>
 #include <cmath>
-#include <cstdio>
-#include <cstdlib>
+#include <fmt/format.h>
 #include <map>
 #include <nlohmann/json.hpp>
 
 #include "core/files/format.h"
 #include "core/kernels/real_geometry.h"
 #include "core/kernels/split_vertices.h"
+#include "core/ground/json.h"
+#include "core/ground/numbers.h"
 
 namespace bricol {
 
@@ -30,11 +31,7 @@ std::string_view bytes_of(const Array<T>& values) {
 void put_u32(std::string& out, std::uint32_t value) { out.append(reinterpret_cast<const char*>(&value), 4); }
 
 /// A number with as many digits as tell its float apart: files do not say 0.07000000029802322.
-double short_number(float value) {
-    char text[32];
-    std::snprintf(text, sizeof text, "%.7g", static_cast<double>(value));
-    return std::strtod(text, nullptr);
-}
+double short_number(float value) { return number_of_digits(fmt::format("{:.7g}", static_cast<double>(value))); }
 
 OrderedJson material_json(const Material& m) {
     OrderedJson json{
@@ -109,7 +106,7 @@ public:
         json_["materials"] = materials_;
         if (transmits_) json_["extensionsUsed"] = {"KHR_materials_transmission", "KHR_materials_ior"};
         json_["buffers"] = OrderedJson::array({{{"byteLength", offset_}}});
-        std::string text = json_.dump();
+        std::string text = json_text(json_);
         text.resize((text.size() + 3) / 4 * 4, ' ');
         std::string head;
         put_u32(head, 0x46546C67);  // "glTF"
