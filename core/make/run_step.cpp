@@ -55,8 +55,24 @@ void make_step(const StepInfo& info, StepRun& run) {
     }
 }
 
-bool finite(const Mesh& mesh) {
-    return std::ranges::all_of(*mesh.positions, [](const Vec3& p) { return std::isfinite(p.x + p.y + p.z); });
+/// Metres from the origin. Beyond it squares and numbers of cells leave what steps behind can count with; the sun is a
+/// hundred and fifty times as far.
+constexpr float farthest = 1e9f;
+
+bool within_reach(const Vec3& p) {
+    return std::abs(p.x) <= farthest && std::abs(p.y) <= farthest && std::abs(p.z) <= farthest;  // false for nan
+}
+
+/// Whether all places of a shape can be worked with: points, knots with their handles, and copies.
+bool within_reach(const Shape& shape) {
+    for (const Curve& curve : shape.curves)
+        for (const Knot& knot : curve.knots)
+            if (!within_reach(knot.at) || !within_reach(knot.in) || !within_reach(knot.out)) return false;
+    for (const Instances& group : shape.instances)
+        for (const glm::mat4& place : group.places)
+            for (int column = 0; column < 4; ++column)
+                if (!within_reach(Vec3(place[column]))) return false;
+    return std::ranges::all_of(*shape.mesh.positions, [](const Vec3& p) { return within_reach(p); });
 }
 
 }  // namespace
@@ -78,9 +94,9 @@ ShapePtr run_step(const StepInfo& info, StepRun& run, bool& failed) {
     failed = std::ranges::any_of(run.findings, [](const Finding& f) {
         return f.severity == Severity::error && f.code != "bad-value" && f.code != "out-of-range";
     });
-    if (run.result && !finite(run.result->mesh)) {
+    if (run.result && !within_reach(*run.result)) {
         run.tell(Severity::error, "not-finite",
-                 "The numbers of this step lead to points that are infinitely far away.");
+                 "The numbers of this step lead to places more than a million kilometres away. Use smaller ones.");
         run.result = nullptr;
     }
     failed |= !run.result;
