@@ -2,7 +2,11 @@
 #include "core/ground/numbers.h"
 
 #include <charconv>
+#include <cmath>
 #include <limits>
+#include <locale>
+#include <sstream>
+#include <string>
 
 namespace bricol {
 
@@ -11,11 +15,12 @@ double number_of_digits(std::string_view digits) {
     double value = 0;
     const auto [end, failure] = std::from_chars(digits.data(), digits.data() + digits.size(), value);
     if (failure != std::errc::result_out_of_range) return value;
-    // Out of range is too large or too small: a negative exponent tells.
-    const bool small = digits.find("e-") != std::string_view::npos || digits.find("E-") != std::string_view::npos ||
-                       digits.starts_with("0.") || digits.starts_with("-0.") || digits.starts_with('.');
-    if (small) return 0;
-    return digits.starts_with('-') ? -std::numeric_limits<double>::infinity() : std::numeric_limits<double>::infinity();
+    // Too large or too small: a stream of the plain locale tells which, by the largest number or one near 0.
+    std::istringstream stream{std::string(digits)};
+    stream.imbue(std::locale::classic());
+    stream >> value;
+    if (std::abs(value) < std::numeric_limits<double>::max()) return value;
+    return std::copysign(std::numeric_limits<double>::infinity(), value);
 }
 
 }  // namespace bricol

@@ -53,7 +53,12 @@ TEST_CASE("numbers in files are read the same in every locale", "[words][files]"
         CHECK(number_of_digits("+2.5e-3") == 0.0025);
         CHECK(number_of_digits("-.5") == -0.5);
         CHECK(std::isinf(number_of_digits("1e999")));
+        CHECK(std::isinf(number_of_digits("0.1e999")));
+        CHECK(number_of_digits("-0.1e999") < 0);
+        CHECK(std::isinf(number_of_digits(std::string(400, '9') + "e-1")));
         CHECK(number_of_digits("1e-999") == 0);
+        CHECK(number_of_digits("12e-999") == 0);
+        CHECK(number_of_digits("5e-324") == 5e-324);
     }
     std::setlocale(LC_NUMERIC, "C");
 }
