@@ -154,6 +154,28 @@ TEST_CASE("steps are added at the pointer, from a wire, and between two", "[shee
     CHECK(room.the_part().steps.size() == before + 2);
 }
 
+TEST_CASE("a step that takes another part names one at once, from the sheet too", "[sheet]") {
+    QTemporaryDir folder;
+    const QString path = folder.filePath("two.bricol");
+    QFile file(path);
+    REQUIRE(file.open(QIODevice::WriteOnly));
+    file.write(
+        R"({"bricol":1,"parts":[{"name":"p","steps":[{"id":"block","step":"box"}]},{"name":"post","steps":[{"id":"c","step":"cone"}]}]})");
+    file.close();
+    OnSheet room(path);
+    room.sheet().setFocus();
+    room.move(room.in_window(&room.sheet(), QPoint(60, room.sheet().height() - 60)), {}, Qt::NoButton);
+    room.key(Qt::Key_Slash);
+    REQUIRE(room.window.pointer_bar().isVisible());
+    room.type("from part");
+    room.key(Qt::Key_Return);
+    room.settle();
+    const std::string made = room.session().step();
+    REQUIRE(room.step("p", made).type == "from_part");
+    CHECK(room.step("p", made).settings.value("part", "") == "post");
+    CHECK(room.session().outcome("p", made)->shape->mesh.face_count() == room.part("post").shape->mesh.face_count());
+}
+
 TEST_CASE("a number block is wired to a number by dropping it on the card", "[sheet]") {
     QTemporaryDir folder;
     const QString path = folder.filePath("numbers.bricol");
