@@ -3,6 +3,7 @@
 #include <array>
 #include <atomic>
 #include <catch2/catch.hpp>
+#include <tbb/info.h>
 #include <tbb/parallel_for.h>
 #include <thread>
 
@@ -91,7 +92,7 @@ TEST_CASE("a stop in one round of a loop does not cut the loops inside the other
         parallel::together([&] { ++rounds[1]; }, [&] { ++rounds[1]; });
     };
     CHECK_THROWS_AS(parallel::each(0, 2, work), Stopped);
-    if (std::thread::hardware_concurrency() < 2) {
+    if (tbb::info::default_concurrency() < 2) {
         WARN("One core only: the rounds cannot run side by side, so this was not tried.");
         return;
     }
