@@ -2,6 +2,7 @@
 #include "core/ground/words.h"
 
 #include <algorithm>
+#include <cmath>
 #include <fmt/format.h>
 #include <vector>
 
@@ -67,6 +68,19 @@ std::string_view nearest_word(std::span<const std::string_view> words, std::stri
         }
     }
     return nearest;
+}
+
+std::string counted(std::size_t count, std::string_view one, std::string_view many) {
+    if (count == 1) return fmt::format("1 {}", one);
+    return many.empty() ? fmt::format("{} {}s", count, one) : fmt::format("{} {}", count, many);
+}
+
+std::string length_text(double metres) {
+    // Three digits, and no exponent in sizes anybody works with; what is nothing beside a micrometre is nothing.
+    if (std::abs(metres) < 5e-10) return "0 mm";
+    if (std::abs(metres) < 0.9995) return fmt::format("{:.3g} mm", metres * 1000);
+    if (std::abs(metres) < 999.5) return fmt::format("{:.3g} m", metres);
+    return fmt::format("{:.0f} m", metres);
 }
 
 }  // namespace bricol

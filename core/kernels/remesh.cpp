@@ -2,10 +2,14 @@
 #include "core/kernels/remesh.h"
 
 #include <algorithm>
+#include <cmath>
+#include <functional>
 #include <map>
 #include <unordered_map>
 
+#include "core/ground/box.h"
 #include "core/ground/stop.h"
+#include "core/kernels/normals.h"
 #include "core/kernels/surface_finder.h"
 #include "core/kernels/triangulate.h"
 
@@ -21,6 +25,7 @@ RemeshTriangles remesh_soup(const Mesh& mesh, const Triangles& cut) {
     std::vector<Index> number(t.vertex_count, no_index), face;
     const auto key = [](Index a, Index b) { return std::uint64_t(std::min(a, b)) << 32 | std::max(a, b); };
     std::unordered_map<std::uint64_t, int> uses;
+    const Array<Vec3> normals = face_normals(mesh);
     for (std::size_t i = 0; i < cut.count(); ++i) {
         stop_point(i);
         std::array<Index, 3> triangle{};
@@ -35,6 +40,7 @@ RemeshTriangles remesh_soup(const Mesh& mesh, const Triangles& cut) {
         for (std::size_t k = 0; k < 3; ++k) ++uses[key(triangle[k], triangle[(k + 1) % 3])];
         soup.triangles.push_back(triangle);
         face.push_back(cut.face[i]);
+        soup.face_normals.emplace_back(normals[cut.face[i]]);
     }
     // Edges of each face, to know a cut from them.
     const auto is_cut = [&](Index f, Index a, Index b) {
@@ -55,6 +61,7 @@ RemeshTriangles remesh_soup(const Mesh& mesh, const Triangles& cut) {
             soup.triangles[i] = {a, middle->second, c};
             soup.triangles.push_back({middle->second, b, c});
             face.push_back(f);
+            soup.face_normals.emplace_back(normals[f]);
             k = static_cast<std::size_t>(-1);  // its other sides are looked at anew
         }
     return soup;
@@ -62,11 +69,57 @@ RemeshTriangles remesh_soup(const Mesh& mesh, const Triangles& cut) {
 
 }  // namespace
 
+RemeshExtent remesh_extent(const Mesh& mesh) {
+    const Topology& t = *mesh.topology;
+    const Array<Vec3>& p = *mesh.positions;
+    RemeshExtent out;
+    const Array<Vec3> normals = face_normals(mesh);
+    Box box = Box::nothing();
+    for (std::size_t f = 0; f < t.face_count(); ++f) {
+        stop_point(f);
+        const auto loop = t.face(f);
+        DVec3 sum(0);
+        double longest = 0;
+        const DVec3 first(p[loop[0]]);
+        for (std::size_t k = 0; k < loop.size(); ++k) {
+            const DVec3 a(p[loop[k]]), b(p[loop[(k + 1) % loop.size()]]);
+            sum += glm::cross(a - first, b - first);
+            longest = std::max(longest, glm::distance(a, b));
+            box.add(a);
+        }
+        out.area += glm::length(sum) / 2;
+        out.longest.push_back(longest);
+    }
+    std::ranges::sort(out.longest, std::greater<>());
+    if (t.face_count() == 0) return out;
+    for (const double side : {box.size().x, box.size().y, box.size().z})
+        if (side > 1e-6 * glm::length(box.size())) out.thinnest = std::min(out.thinnest, side);
+    return out;
+}
+
+double RemeshExtent::faces(double edge) const {
+    // An even triangle of edge a has the area a^2 * sqrt(3) / 4. A face thinner than that is cut along its length only.
+    double along = 0;
+    for (const double length : longest) {
+        if (length <= edge * 4 / 3) break;
+        along += 2 * length / edge;
+    }
+    return std::max(area / (edge * edge * 0.433), along);
+}
+
+double RemeshExtent::fitting_edge() const {
+    const auto for_faces = [&](double count) { return std::sqrt(area / (0.433 * count)); };
+    const double edge = std::max(std::min(for_faces(4000), thinnest), for_faces(50000));
+    const double step = std::pow(10, std::floor(std::log10(edge)) - 1);
+    return std::round(edge / step) * step;
+}
+
 RemeshResult remeshed(const Mesh& mesh, const RemeshOptions& options) {
     RemeshResult result;
     const Triangles cut = triangulated(mesh);
     RemeshTriangles soup = remesh_soup(mesh, cut);
-    if (!remesh_triangles(soup, options)) {
+    const SurfaceFinder surface(mesh);
+    if (!remesh_triangles(soup, options, surface)) {
         result.refused = true;
         result.mesh = mesh;
         return result;
@@ -80,7 +133,7 @@ RemeshResult remeshed(const Mesh& mesh, const RemeshOptions& options) {
     }
     const auto count = static_cast<Index>(points.size());
     result.mesh = with_attributes_from(
-        Mesh(std::move(points), make_topology(count, std::move(offsets), std::move(corners))), mesh);
+        Mesh(std::move(points), make_topology(count, std::move(offsets), std::move(corners))), surface);
     return result;
 }
 

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Even triangles of one edge length (CGAL behind).
+// Even triangles of one edge length.
 #pragma once
 
 #include <vector>
@@ -7,6 +7,20 @@
 #include "core/shape/sets.h"
 
 namespace bricol {
+
+/// How large a mesh is, as far as remeshing minds.
+struct RemeshExtent {
+    double area = 0;              ///< m^2
+    double thinnest = 1e30;       ///< the shortest side of its box that is not nothing (metres)
+    std::vector<double> longest;  ///< the longest edge of every face, longest first (metres)
+
+    /// About how many triangles edges of this length will make; never far too few.
+    double faces(double edge) const;
+    /// The length that makes some 4 000 triangles, at most the thinnest side when that makes no more than 50 000;
+    /// two digits of it, so that it does not move with every hair's breadth. 0 without area.
+    double fitting_edge() const;
+};
+RemeshExtent remesh_extent(const Mesh& mesh);
 
 struct RemeshOptions {
     double edge = 0.05;  ///< wanted length of every edge (metres)
@@ -25,11 +39,13 @@ struct RemeshResult {
 /// corner and edge attributes dropped.
 RemeshResult remeshed(const Mesh& mesh, const RemeshOptions& options);
 
-/// The bare operation on triangles, for the kernel and its benchmark.
+/// The bare operation on triangles, for the kernel and its benchmark. False when edges have more than two triangles.
 struct RemeshTriangles {
     std::vector<DVec3> points;
     std::vector<std::array<Index, 3>> triangles;
+    std::vector<DVec3> face_normals;  ///< any length, of the face each triangle was cut from; may be empty
 };
-bool remesh_triangles(RemeshTriangles& mesh, const RemeshOptions& options);
+class SurfaceFinder;
+bool remesh_triangles(RemeshTriangles& mesh, const RemeshOptions& options, const SurfaceFinder& surface);
 
 }  // namespace bricol

@@ -3,7 +3,7 @@
 
 #include <fmt/format.h>
 
-#include "core/kernels/measure.h"
+#include "core/ground/words.h"
 #include "core/catalogue/settings.h"
 
 namespace bricol {
@@ -11,7 +11,7 @@ namespace bricol {
 namespace {
 
 struct Remesh {
-    double edge = 0.05;
+    double edge = 0;
     int rounds = 3;
     bool hold_sharp = true;
     double angle = 60;
@@ -21,13 +21,18 @@ struct Remesh {
 void run_remesh(const Remesh& s, StepRun& run) {
     Shape shape = run.shape();
     RemeshOptions options;
-    options.edge = s.edge;
     options.rounds = s.rounds;
     options.hold_angle = s.hold_sharp ? s.angle : 180;
     options.hold_borders = s.hold_borders;
-    const double area = measured(shape).area;
-    // An even triangle of edge a has the area a^2 * sqrt(3) / 4.
-    if (run.too_many(area / (options.edge * options.edge * 0.433), 2e6, "faces", "Use longer edges.")) return;
+    const RemeshExtent extent = remesh_extent(shape.mesh);
+    if (!(extent.area > 1e-12 * extent.thinnest * extent.thinnest) || extent.longest.front() <= 0) {
+        run.tell(
+            Severity::error, "no-area",
+            "The faces have no area, so there is nothing to lay even triangles on. Look for a size of zero above.");
+        return;
+    }
+    options.edge = s.edge > 0 ? s.edge : extent.fitting_edge();
+    if (run.too_many(extent.faces(options.edge), 2e6, "faces", "Use longer edges.")) return;
     RemeshResult result = remeshed(shape.mesh, options);
     if (result.refused) {
         run.tell(Severity::error, "not-manifold",
@@ -40,6 +45,10 @@ void run_remesh(const Remesh& s, StepRun& run) {
                  "The edges are longer than the shape, so nothing would be left. Use shorter ones.");
         return;
     }
+    if (s.edge == 0)
+        run.tell(Severity::note, "fitted-length",
+                 fmt::format("Edges of {} were fitted to the shape and make {}.", length_text(options.edge),
+                             counted(result.mesh.face_count(), "triangle")));
     shape.mesh = std::move(result.mesh);
     run.give(std::move(shape));
 }
@@ -60,7 +69,8 @@ const StepOf<Remesh> remesh_step(
         .gives = content_faces,
         .inputs = {{"shape", "Mesh", content_faces, true}},
         .telling = "{edge}"},
-    {length_of(&Remesh::edge, "edge", "Edge length", 1e-5, 1, "What every edge comes near to."),
+    {length_of(&Remesh::edge, "edge", "Edge length", 0, 1,
+               "What every edge comes near to. 0 fits it to the shape: some 4 000 triangles."),
      count_of(&Remesh::rounds, "rounds", "Rounds", 1, 50, 10, "More give evener triangles."),
      toggle_of(&Remesh::hold_sharp, "hold_sharp", "Hold sharp edges", "Ridges stay where they are."),
      when(angle_of(&Remesh::angle, "angle", "Sharper than", 1, 180, "How far the two faces of an edge turn."),

@@ -1,0 +1,246 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/kernels/even_triangles.h"
+
+#include <algorithm>
+#include <numeric>
+#include <unordered_map>
+
+#include "core/ground/stop.h"
+
+namespace bricol {
+
+double EvenTriangles::length2(Index h) const {
+    const DVec3 d = point[to(h)] - point[from[h]];
+    return glm::dot(d, d);
+}
+
+DVec3 EvenTriangles::normal(Index triangle) const {
+    const DVec3& a = point[from[3 * triangle]];
+    return glm::cross(point[from[3 * triangle + 1]] - a, point[from[3 * triangle + 2]] - a);
+}
+
+bool EvenTriangles::build(std::vector<DVec3> points, const std::vector<std::array<Index, 3>>& triangles) {
+    point = std::move(points);
+    const std::size_t sides = 3 * triangles.size();
+    from.resize(sides);
+    twin.assign(sides, no_index);
+    held.assign(sides, 0);
+    leaving.assign(point.size(), no_index);
+    hold.assign(point.size(), VertexHold::free);
+    alias.resize(point.size());
+    std::iota(alias.begin(), alias.end(), Index(0));
+    std::unordered_map<std::uint64_t, Index> running;
+    running.reserve(sides);
+    const auto key = [](Index a, Index b) { return std::uint64_t(a) << 32 | b; };
+    for (std::size_t f = 0; f < triangles.size(); ++f) {
+        stop_point(f);
+        for (std::size_t k = 0; k < 3; ++k) {
+            const auto h = static_cast<Index>(3 * f + k);
+            const Index a = triangles[f][k], b = triangles[f][(k + 1) % 3];
+            from[h] = a;
+            leaving[a] = h;
+            if (a == b || !running.try_emplace(key(a, b), h).second) return false;
+            if (const auto other = running.find(key(b, a)); other != running.end()) pair(h, other->second);
+        }
+    }
+    part_fans();
+    return true;
+}
+
+void EvenTriangles::pair(Index a, Index b) {
+    if (a != no_index) twin[a] = b;
+    if (b != no_index) twin[b] = a;
+}
+
+/// Every further fan at a vertex gets a vertex of its own in the same place, which never moves.
+void EvenTriangles::part_fans() {
+    std::vector<std::uint8_t> seen(from.size(), 0);
+    const std::size_t points = point.size();
+    for (Index v = 0; v < points; ++v)
+        if (leaving[v] != no_index)
+            for (const Index h : around(v)) seen[h] = 1;
+    for (Index h = 0; h < from.size(); ++h) {
+        if (seen[h]) continue;
+        const Index v = from[h];
+        const auto fresh = static_cast<Index>(point.size());
+        point.push_back(DVec3(point[v]));
+        alias.push_back(alias[v]);
+        hold[v] = VertexHold::corner;
+        hold.push_back(VertexHold::corner);
+        leaving.push_back(h);
+        for (const Index other : around(fresh)) seen[other] = 1, from[other] = fresh;
+    }
+}
+
+const std::vector<Index>& EvenTriangles::around(Index v) {
+    ring_.clear();
+    const Index first = leaving[v];
+    Index h = first;
+    do {
+        ring_.push_back(h);
+        h = twin[prior(h)];
+    } while (h != no_index && h != first);
+    if (h == first) return ring_;
+    // Came to a border: the rest lies the other way round.
+    std::ranges::reverse(ring_);
+    for (h = twin[first]; h != no_index; h = twin[h]) {
+        h = next(h);
+        ring_.push_back(h);
+    }
+    std::ranges::reverse(ring_);
+    return ring_;
+}
+
+Index EvenTriangles::split(Index h) {
+    const Index other = twin[h];
+    const auto middle = static_cast<Index>(point.size());
+    point.push_back((point[from[h]] + point[to(h)]) * 0.5);
+    hold.push_back(held[h] ? VertexHold::line : VertexHold::free);
+    alias.push_back(middle);
+    leaving.push_back(no_index);
+    // The triangle of `side` keeps the half at its start; a new one gets the other half. Gives that half.
+    const auto halve = [&](Index side) {
+        const Index after = next(side), apex = prior(side);
+        const auto half = static_cast<Index>(from.size());
+        const Index end = from[after];
+        from.insert(from.end(), {middle, end, from[apex]});
+        held.insert(held.end(), {held[side], held[after], 0});
+        twin.insert(twin.end(), {no_index, no_index, no_index});
+        pair(half + 1, twin[after]);
+        if (leaving[end] == after) leaving[end] = half + 1;
+        from[after] = middle;
+        held[after] = 0;
+        pair(after, half + 2);
+        return half;
+    };
+    const Index ahead = halve(h);
+    leaving[middle] = ahead;
+    twin[h] = no_index;
+    if (other != no_index) {
+        const Index behind = halve(other);
+        pair(h, behind);
+        pair(other, ahead);
+    }
+    return middle;
+}
+
+bool EvenTriangles::can_join(Index h, double longest) {
+    const Index a = from[h], b = to(h), other = twin[h];
+    if (hold[a] == VertexHold::corner || (hold[a] == VertexHold::line && !held[h])) return false;
+    const Index c = from[prior(h)], d = other == no_index ? no_index : from[prior(other)];
+    if (twin[next(h)] == no_index && twin[prior(h)] == no_index) return false;
+    if (other != no_index && twin[next(other)] == no_index && twin[prior(other)] == no_index) return false;
+    // A vertex of three triangles opposite the edge would be left with two that lie on each other.
+    for (const Index apex : {c, d}) {
+        if (apex == no_index) continue;
+        const std::vector<Index>& ring = around(apex);
+        if (ring.size() <= 3 && twin[ring.front()] != no_index) return false;
+    }
+    // Only the corners opposite the edge may be neighbours of both ends (the link condition).
+    const auto neighbours = [&](Index v) {
+        std::vector<Index> out;
+        for (const Index e : around(v)) {
+            out.push_back(to(e));
+            if (twin[prior(e)] == no_index) out.push_back(from[prior(e)]);
+        }
+        std::ranges::sort(out);
+        return out;
+    };
+    const std::vector<Index> near_a = neighbours(a), near_b = neighbours(b);
+    std::vector<Index> both;
+    std::ranges::set_intersection(near_a, near_b, std::back_inserter(both));
+    if (both.size() != (d == no_index ? 1U : 2U)) return false;
+    if (near_a.size() + near_b.size() > 16) return false;  // stars would make every later look at them slow
+    for (const Index v : near_a) {
+        const DVec3 way = point[v] - point[b];
+        if (v != b && glm::dot(way, way) > longest) return false;
+    }
+    for (const Index e : around(a)) {
+        const Index p = to(e), q = from[prior(e)];
+        if (p == b || q == b) continue;
+        const DVec3 before = glm::cross(point[p] - point[a], point[q] - point[a]),
+                    after = glm::cross(point[p] - point[b], point[q] - point[b]);
+        // Without area before, it may turn as it likes; else by a quarter of the way round at most.
+        if (glm::dot(before, before) > 0 && !(glm::dot(before, after) > 0.2 * glm::length(before) * glm::length(after)))
+            return false;
+        if (!(glm::dot(after, after) > 0)) return false;
+    }
+    return true;
+}
+
+void EvenTriangles::join(Index h, std::vector<Index>& touched) {
+    const Index a = from[h], b = to(h), other = twin[h];
+    const std::vector<Index> ring_a = around(a), ring_b = around(b);
+    // Closes the triangle of `side`: its two other edges become one.
+    const auto close = [&](Index side) {
+        const Index second = next(side), third = prior(side), outer = twin[second], inner = twin[third];
+        const std::uint8_t line = held[second] | held[third] | (outer == no_index || inner == no_index);
+        if (outer != no_index) twin[outer] = inner, held[outer] = line;
+        if (inner != no_index) twin[inner] = outer, held[inner] = line;
+        // The outer one runs out of the corner opposite, the inner one into it.
+        leaving[from[third]] = outer != no_index ? outer : next(inner);
+    };
+    close(h);
+    if (other != no_index) close(other);
+    for (const Index e : ring_a) from[e] = b;
+    for (const Index side : {h, other})
+        if (side != no_index) {
+            const Index first = side - side % 3;
+            from[first] = from[first + 1] = from[first + 2] = no_index;
+            ++gone_;
+        }
+    leaving[a] = leaving[b] = no_index;
+    for (const std::vector<Index>* ring : {&ring_a, &ring_b})
+        for (const Index e : *ring)
+            if (leaving[b] == no_index && !gone(e)) leaving[b] = e;
+    touched = around(b);
+}
+
+bool EvenTriangles::can_turn(Index h) {
+    const Index other = twin[h];
+    if (other == no_index || held[h]) return false;
+    const Index a = from[h], b = to(h), c = from[prior(h)], d = from[prior(other)];
+    if (c == d) return false;
+    for (const Index e : around(c))
+        if (to(e) == d || from[prior(e)] == d) return false;
+    // A vertex inside keeps three triangles, one on a border keeps one.
+    for (const Index v : {a, b}) {
+        const std::vector<Index>& ring = around(v);
+        if (ring.size() <= 3 && twin[ring.front()] != no_index) return false;
+    }
+    const DVec3 sum = normal(h / 3) + normal(other / 3);
+    const DVec3 one = glm::cross(point[d] - point[c], point[b] - point[c]),
+                two = glm::cross(point[c] - point[d], point[a] - point[d]);
+    return glm::dot(one, sum) > 0 && glm::dot(two, sum) > 0;
+}
+
+void EvenTriangles::turn(Index h) {
+    // h runs a to b below c, its twin b to a below d; after it h runs d to c, the twin c to d.
+    const Index other = twin[h], bc = next(h), ca = prior(h), ad = next(other), db = prior(other);
+    const Index a = from[h], b = from[bc], c = from[ca], d = from[db];
+    // Triangle of h: d, c, a with sides h (d to c), ca, ad; triangle of its twin: c, d, b with sides other, db, bc.
+    const Index outer_bc = twin[bc], outer_ad = twin[ad];
+    const std::uint8_t held_bc = held[bc], held_ad = held[ad];
+    const Index outer_ca = twin[ca], outer_db = twin[db];
+    const std::uint8_t held_ca = held[ca], held_db = held[db];
+    const auto place = [&](Index slot, Index v, Index outer, std::uint8_t line) {
+        from[slot] = v;
+        twin[slot] = no_index;
+        if (outer != no_index) pair(slot, outer);
+        held[slot] = line;
+    };
+    place(bc, c, outer_ca, held_ca);
+    place(ca, a, outer_ad, held_ad);
+    place(ad, d, outer_db, held_db);
+    place(db, b, outer_bc, held_bc);
+    from[h] = d;
+    from[other] = c;
+    pair(h, other);
+    held[h] = held[other] = 0;
+    leaving[a] = ca;
+    leaving[b] = db;
+    leaving[c] = bc;
+    leaving[d] = ad;
+}
+
+}  // namespace bricol

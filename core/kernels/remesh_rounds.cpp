@@ -1,0 +1,242 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The rounds of remeshing: split, join, turn, even out.
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+#include <queue>
+
+#include "core/ground/parallel.h"
+#include "core/ground/stop.h"
+#include "core/kernels/even_triangles.h"
+#include "core/kernels/remesh.h"
+#include "core/kernels/surface_finder.h"
+
+namespace bricol {
+
+namespace {
+
+/// An edge in a queue. It is stale when the edge has another length by now, or is gone.
+struct QueuedEdge {
+    double length2;
+    Index side;
+};
+
+class RemeshRounds {
+public:
+    RemeshRounds(EvenTriangles& triangles, const RemeshOptions& options, const SurfaceFinder& surface)
+        : t_(triangles), o_(options), surface_(surface) {
+        longest2_ = std::pow(o_.edge * 4 / 3, 2);
+        shortest2_ = std::pow(o_.edge * 4 / 5, 2);
+    }
+    void hold_lines(const std::vector<DVec3>& normals);
+    void run() {
+        for (int round = 0; round < o_.rounds; ++round) {
+            split_long();
+            // Joining is held back where stars would grow; turning takes them apart, so both go in turn.
+            for (int pass = 0; pass < 40; ++pass) {
+                const std::size_t before = t_.alive();
+                join_short();
+                turn_even();
+                if (static_cast<double>(before - t_.alive()) < 0.001 * static_cast<double>(before)) break;
+            }
+            even_out();
+        }
+    }
+
+private:
+    void split_long();
+    void join_short();
+    void turn_even();
+    void even_out();
+    bool may_split(Index h) const;
+    /// Of the two half-edges of an edge the one that stands for it.
+    bool first_of_edge(Index h) const { return t_.twin[h] == no_index || h < t_.twin[h]; }
+
+    EvenTriangles& t_;
+    const RemeshOptions& o_;
+    const SurfaceFinder& surface_;
+    double longest2_ = 0, shortest2_ = 0;
+};
+
+/// Holds borders, and edges whose triangles turn by more than the angle; a vertex on a held line may move along it
+/// unless the line ends, forks or bends there.
+void RemeshRounds::hold_lines(const std::vector<DVec3>& normals) {
+    const double least = std::cos(o_.hold_angle * std::numbers::pi / 180);
+    for (Index h = 0; h < t_.from.size(); ++h) {
+        const Index other = t_.twin[h];
+        if (other == no_index) {
+            t_.held[h] = 1;
+            continue;
+        }
+        const DVec3 &a = normals[h / 3], &b = normals[other / 3];
+        t_.held[h] = o_.hold_angle < 180 && glm::dot(a, b) < least * glm::length(a) * glm::length(b);
+    }
+    for (Index v = 0; v < t_.leaving.size(); ++v) {
+        stop_point(v);
+        if (t_.leaving[v] == no_index || t_.hold[v] == VertexHold::corner) continue;
+        std::vector<DVec3> ways;
+        bool border = false;
+        const auto look = [&](Index h, Index far) {
+            border |= t_.twin[h] == no_index;
+            if (t_.held[h]) ways.push_back(glm::normalize(t_.point[far] - t_.point[v]));
+        };
+        for (const Index h : t_.around(v)) {
+            look(h, t_.to(h));
+            if (const Index last = EvenTriangles::prior(h); t_.twin[last] == no_index) look(last, t_.from[last]);
+        }
+        constexpr double straight = -0.866;  // a bend of 30 degrees is a corner
+        if (ways.empty()) continue;
+        t_.hold[v] = ways.size() == 2 && glm::dot(ways[0], ways[1]) < straight && !(border && o_.hold_borders)
+                         ? VertexHold::line
+                         : VertexHold::corner;
+    }
+}
+
+/// With borders that stay, an inner edge is only split where it is the longest of its triangles: beside a long border
+/// edge there would be no end of splitting.
+bool RemeshRounds::may_split(Index h) const {
+    if (!o_.hold_borders) return true;
+    for (const Index side : {h, t_.twin[h]}) {
+        if (side == no_index) return false;
+        for (const Index e : {EvenTriangles::next(side), EvenTriangles::prior(side)})
+            if (t_.twin[e] == no_index && t_.length2(e) > t_.length2(h)) return false;
+    }
+    return true;
+}
+
+void RemeshRounds::split_long() {
+    const auto shorter = [](const QueuedEdge& a, const QueuedEdge& b) {
+        return a.length2 != b.length2 ? a.length2 < b.length2 : a.side > b.side;
+    };
+    std::priority_queue<QueuedEdge, std::vector<QueuedEdge>, decltype(shorter)> queue(shorter);
+    const auto ask = [&](Index h) {
+        if (!first_of_edge(h)) h = t_.twin[h];
+        if (const double length2 = t_.length2(h); length2 > longest2_) queue.push({length2, h});
+    };
+    for (Index h = 0; h < t_.from.size(); ++h)
+        if (!t_.gone(h) && first_of_edge(h)) ask(h);
+    for (std::size_t round = 0; !queue.empty(); ++round) {
+        stop_point(round);
+        const auto [length2, h] = queue.top();
+        queue.pop();
+        if (t_.length2(h) != length2 || !may_split(h)) continue;
+        const Index middle = t_.split(h);
+        for (const Index e : t_.around(middle)) {
+            ask(e);
+            ask(EvenTriangles::next(e));  // its number may be another now, and the queue knows the old one
+            if (const Index last = EvenTriangles::prior(e); t_.twin[last] == no_index) ask(last);
+        }
+    }
+}
+
+void RemeshRounds::join_short() {
+    const auto longer = [](const QueuedEdge& a, const QueuedEdge& b) {
+        return a.length2 != b.length2 ? a.length2 > b.length2 : a.side > b.side;
+    };
+    std::priority_queue<QueuedEdge, std::vector<QueuedEdge>, decltype(longer)> queue(longer);
+    const auto ask = [&](Index h) {
+        if (!first_of_edge(h)) h = t_.twin[h];
+        if (const double length2 = t_.length2(h); length2 < shortest2_) queue.push({length2, h});
+    };
+    for (Index h = 0; h < t_.from.size(); ++h)
+        if (!t_.gone(h) && first_of_edge(h)) ask(h);
+    std::vector<Index> touched;
+    for (std::size_t round = 0; !queue.empty(); ++round) {
+        stop_point(round);
+        const auto [length2, h] = queue.top();
+        queue.pop();
+        if (t_.gone(h) || t_.length2(h) != length2) continue;
+        const Index other = t_.twin[h];
+        // A border edge has one half-edge, yet its start may be led to its end as well as its end to its start.
+        if (t_.can_join(h, longest2_))
+            t_.join(h, touched);
+        else if (other != no_index && t_.can_join(other, longest2_))
+            t_.join(other, touched);
+        else
+            continue;
+        for (const Index e : touched) ask(e);
+    }
+}
+
+/// Turns edges where that brings the numbers of triangles round their four vertices nearer to six, on borders to three.
+void RemeshRounds::turn_even() {
+    const auto off = [&](Index v, int change) {
+        const std::vector<Index>& ring = t_.around(v);
+        const int wanted = t_.twin[ring.front()] == no_index ? 3 : 6;
+        const int now = static_cast<int>(ring.size()) - wanted;
+        return (now + change) * (now + change) - now * now;
+    };
+    for (Index h = 0; h < t_.from.size(); ++h) {
+        stop_point(h);
+        if (t_.gone(h) || t_.held[h] || !first_of_edge(h) || t_.twin[h] == no_index) continue;
+        const Index a = t_.from[h], b = t_.to(h), c = t_.from[EvenTriangles::prior(h)],
+                    d = t_.from[EvenTriangles::prior(t_.twin[h])];
+        if (off(a, -1) + off(b, -1) + off(c, 1) + off(d, 1) < 0 && t_.can_turn(h)) t_.turn(h);
+    }
+}
+
+/// Moves free vertices to the middle of their neighbours along the surface, and back onto the old surface.
+void RemeshRounds::even_out() {
+    std::vector<Index> moved;
+    Array<Vec3> wanted;
+    for (Index v = 0; v < t_.leaving.size(); ++v) {
+        stop_point(v);
+        if (t_.leaving[v] == no_index || t_.hold[v] != VertexHold::free) continue;
+        DVec3 middle(0), normal(0);
+        const std::vector<Index>& ring = t_.around(v);
+        for (const Index h : ring) middle += t_.point[t_.to(h)], normal += t_.normal(h / 3);
+        middle /= static_cast<double>(ring.size());
+        const double size = glm::length(normal);
+        if (!(size > 0)) continue;
+        normal /= size;
+        moved.push_back(v);
+        wanted.push_back(Vec3(middle + normal * glm::dot(normal, t_.point[v] - middle)));
+    }
+    std::vector<SurfaceHit> hits(moved.size());
+    surface_.nearest(wanted, hits, o_.edge);
+    for (std::size_t i = 0; i < moved.size(); ++i) {
+        stop_point(i);
+        if (!hits[i]) continue;
+        DVec3& at = t_.point[moved[i]];
+        bool good = true;
+        for (const Index h : t_.around(moved[i])) {
+            const DVec3 &p = t_.point[t_.to(h)], &q = t_.point[t_.from[EvenTriangles::prior(h)]];
+            good = good && glm::dot(glm::cross(p - at, q - at), glm::cross(p - hits[i].at, q - hits[i].at)) > 0;
+        }
+        if (good) at = hits[i].at;
+    }
+}
+
+}  // namespace
+
+bool remesh_triangles(RemeshTriangles& soup, const RemeshOptions& options, const SurfaceFinder& surface) {
+    EvenTriangles work;
+    if (!work.build(std::move(soup.points), soup.triangles)) return false;
+    RemeshRounds rounds(work, options, surface);
+    // A triangle without area lies as its face does.
+    std::vector<DVec3> normals(soup.triangles.size());
+    for (std::size_t f = 0; f < normals.size(); ++f) {
+        normals[f] = work.normal(static_cast<Index>(f));
+        if (!(glm::dot(normals[f], normals[f]) > 0) && f < soup.face_normals.size()) normals[f] = soup.face_normals[f];
+    }
+    rounds.hold_lines(normals);
+    rounds.run();
+    soup = {};
+    std::vector<Index> number(work.point.size(), no_index);
+    for (Index h = 0; h < work.from.size(); h += 3) {
+        if (work.gone(h)) continue;
+        std::array<Index, 3> triangle{};
+        for (Index k = 0; k < 3; ++k) {
+            const Index v = work.alias[work.from[h + k]];
+            if (number[v] == no_index) {
+                number[v] = static_cast<Index>(soup.points.size());
+                soup.points.push_back(work.point[v]);
+            }
+            triangle[k] = number[v];
+        }
+        soup.triangles.push_back(triangle);
+    }
+    return true;
+}
+
+}  // namespace bricol
