@@ -8,7 +8,7 @@
 namespace bricol {
 
 /// Exit codes of the command.
-enum ExitCode : int { exit_good = 0, exit_recipe_errors = 1, exit_wrong_use = 2, exit_file = 3 };
+enum ExitCode : int { exit_good = 0, exit_recipe_errors = 1, exit_wrong_use = 2, exit_file = 3, exit_stopped = 130 };
 
 struct CommonOptions {
     bool json = false, quiet = false;
@@ -21,9 +21,17 @@ struct MakeCommand {
     double frame = 0, seed = 0;
     std::string unit, up;
     bool check_only = false;
+    bool thorough = false;
 };
 
 int run_make(const MakeCommand& command, const CommonOptions& common);
+struct ValuesCommand {
+    std::string step;        ///< "part.step", a step's id where only one part has it, a part's name, or empty
+    std::string on = "vertices", set;
+    bool spread_only = false;
+};
+
+int run_values(const MakeCommand& making, const ValuesCommand& command, const CommonOptions& common);
 int run_dials(const std::string& recipe, const CommonOptions& common);
 int run_formulas(bool manual, const CommonOptions& common);
 int run_steps(const std::string& step, bool manual, bool schema, const CommonOptions& common);

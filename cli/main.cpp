@@ -33,10 +33,20 @@ int main(int count, char** arguments) {
     make->add_option("--unit", making.unit, "Length unit of the file")
         ->check(CLI::IsMember({"m", "cm", "mm", "in", "ft"}));
     make->add_option("--up", making.up, "Up axis of the file")->check(CLI::IsMember({"y", "z"}));
+    make->add_flag("--thorough", making.thorough, "Also look for faces that cross one another, as check does");
     add_common(make);
     auto* check = program.add_subcommand("check", "Findings and measures; exit code 1 when there is an error finding");
     add_recipe(check);
     add_common(check);
+    ValuesCommand listing;
+    auto* values = program.add_subcommand("values", "The numbers on a step's elements, as CSV or JSON");
+    add_recipe(values);
+    values->add_option("--step", listing.step, "PART, STEP or PART.STEP (default: the last shown part)");
+    values->add_option("--on", listing.on, "Kind of element, or the whole shape (default: vertices)")
+        ->check(CLI::IsMember({"vertices", "edges", "faces", "corners", "instances", "whole"}));
+    values->add_option("--only", listing.set, "Only members of this set");
+    values->add_flag("--spread", listing.spread_only, "Least, mean, most and deviation of every column, no rows");
+    add_common(values);
     auto* dials = program.add_subcommand("dials", "The recipe's dials");
     dials->add_option("recipe", making.recipe, "The .bricol file")->required();
     add_common(dials);
@@ -55,9 +65,10 @@ int main(int count, char** arguments) {
     } catch (const CLI::ParseError& error) {
         return program.exit(error) == 0 ? exit_good : exit_wrong_use;
     }
+    making.check_only = check->parsed();
+    if (*values) return run_values(making, listing, common);
     if (*dials) return run_dials(making.recipe, common);
     if (*formulas) return run_formulas(manual, common);
     if (*steps) return run_steps(step, manual, schema, common);
-    making.check_only = check->parsed();
     return run_make(making, common);
 }

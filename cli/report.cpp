@@ -5,15 +5,12 @@
 #include <fmt/format.h>
 
 #include "core/catalogue/kind.h"
+#include "core/inspect/element_values.h"
 #include "core/formula/functions.h"
 
 namespace bricol {
 
 namespace {
-
-bool wanted(const std::vector<std::string>& parts, const std::string& name) {
-    return parts.empty() || std::ranges::find(parts, name) != parts.end();
-}
 
 Json finding_json(const Finding& finding) {
     Json json{{"severity", severity_name(finding.severity)}, {"code", finding.code}, {"text", finding.text}};
@@ -26,6 +23,30 @@ Json finding_json(const Finding& finding) {
     return json;
 }
 
+/// Least, mean and most of a column's numbers, a vector's one by one.
+Json spread_json(const Column& column) {
+    const ColumnSpread spread = spread_of(column);
+    const auto list = [](const std::vector<double>& numbers) {
+        return numbers.size() == 1 ? Json(numbers[0]) : Json(numbers);
+    };
+    return {{"least", list(spread.least)}, {"mean", list(spread.mean)}, {"most", list(spread.most)}};
+}
+
+void add_attributes(Json& item, const Attributes& attributes) {
+    item["sets"] = Json::object();
+    item["attributes"] = Json::array();
+    for (const Attribute& attribute : attributes.all()) {
+        if (const auto* flags = std::get_if<Array<std::uint8_t>>(attribute.values.get());
+            flags && attribute.domain != Domain::whole)
+            item["sets"][attribute.name] = std::ranges::count_if(*flags, [](auto f) { return f != 0; });
+        Json one{{"name", attribute.name},
+                 {"on", domain_name(attribute.domain)},
+                 {"type", column_type(*attribute.values)}};
+        if (column_size(*attribute.values) > 0) one.update(spread_json(*attribute.values));
+        item["attributes"].push_back(std::move(one));
+    }
+}
+
 Json vector_json(const DVec3& v) { return Json::array({v.x, v.y, v.z}); }
 
 }  // namespace
@@ -33,7 +54,7 @@ Json vector_json(const DVec3& v) { return Json::array({v.x, v.y, v.z}); }
 Json report_json(const Recipe& recipe, const Made& made, const std::vector<std::string>& parts) {
     Json json;
     json["title"] = recipe.title;
-    json["errors"] = made.has_errors();
+    json["errors"] = made.has_errors(recipe, parts);
     json["milliseconds"] = made.milliseconds;
     json["faces"] = made.faces(recipe);
     json["budget"] = recipe.budget;
@@ -58,16 +79,14 @@ Json report_json(const Recipe& recipe, const Made& made, const std::vector<std::
         item["turned_edges"] = m.turned_edges;
         item["pieces"] = m.pieces;
         item["euler"] = m.euler;
-        item["sets"] = Json::object();
-        item["attributes"] = Json::array();
-        for (const Attribute& attribute : outcome.shape->mesh.attributes.all()) {
-            if (const auto* flags = std::get_if<Array<std::uint8_t>>(attribute.values.get());
-                flags && attribute.domain != Domain::whole)
-                item["sets"][attribute.name] = std::ranges::count_if(*flags, [](auto f) { return f != 0; });
-            item["attributes"].push_back({{"name", attribute.name},
-                                          {"on", domain_name(attribute.domain)},
-                                          {"type", column_type(*attribute.values)}});
+        add_attributes(item, outcome.shape->mesh.attributes);
+        item["copies"] = Json::array();
+        for (const Instances& group : outcome.shape->instances) {
+            Json copy{{"count", group.count()}, {"faces", group.shape->face_count()}};
+            add_attributes(copy, group.shape->mesh.attributes);
+            item["copies"].push_back(std::move(copy));
         }
+        if (!outcome.not_looked_for.empty()) item["not_looked_for"] = outcome.not_looked_for;
         item["materials"] = Json::array();
         for (const Material& material : materials_of(*outcome.shape)) item["materials"].push_back(material.name);
         item["findings"] = Json::array();
@@ -88,37 +107,14 @@ Json report_json(const Recipe& recipe, const Made& made, const std::vector<std::
         }
         json["parts"].push_back(std::move(item));
     }
-    return json;
-}
-
-std::string report_text(const Recipe& recipe, const Made& made, const std::vector<std::string>& parts) {
-    std::string out = fmt::format("{}: {} faces of {}, {:.1f} ms\n", recipe.title.empty() ? "Recipe" : recipe.title,
-                                  made.faces(recipe), recipe.budget, made.milliseconds);
-    for (std::size_t p = 0; p < recipe.parts.size(); ++p) {
-        const Part& part = *recipe.parts[p];
-        if (!wanted(parts, part.name) || !made.parts[p]) continue;
-        const Measures& m = made.parts[p]->measures;
-        out += fmt::format("\n{}\n  {} vertices, {} edges, {} faces, {} triangles, {} piece{}\n", part.name, m.vertices,
-                           m.edges, m.faces, m.triangles, m.pieces, m.pieces == 1 ? "" : "s");
-        if (m.box) {
-            const DVec3 size = m.box->size();
-            out += fmt::format("  {} × {} × {}\n", format_value(size.x, Quantity::length, recipe.unit),
-                               format_value(size.y, Quantity::length, recipe.unit),
-                               format_value(size.z, Quantity::length, recipe.unit));
-        }
-        out += fmt::format("  area {} m²", format_number(m.area, 5));
-        if (m.volume) out += fmt::format(", volume {} m³", format_number(*m.volume, 5));
-        out += m.closed ? ", closed" : fmt::format(", {} border edges", m.border_edges);
-        out += fmt::format(", Euler characteristic {}\n", m.euler);
-        const auto say = [&](const Finding& f, const std::string& where) {
-            out += fmt::format("  {} at {}: {}\n", severity_name(f.severity), where, f.text);
-        };
-        for (std::size_t s = 0; s < part.steps.size(); ++s)
-            if (const auto& step = made.steps[p][s])
-                for (const Finding& f : step->findings) say(f, part.steps[s]->id);
-        for (const Finding& f : made.parts[p]->findings) say(f, part.name);
+    json["behind"] = Json::array();
+    for (const FindingBehind& one : findings_behind(recipe, made, parts)) {
+        Json row = finding_json(one.finding);
+        row["part"] = one.part.name;
+        row["step"] = one.step.id;
+        json["behind"].push_back(std::move(row));
     }
-    return out;
+    return json;
 }
 
 Json dials_json(const Recipe& recipe) {

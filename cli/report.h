@@ -6,8 +6,22 @@
 
 namespace bricol {
 
+/// Whether a part is asked for; all are when none is named.
+bool wanted(const std::vector<std::string>& parts, const std::string& name);
+
+/// Steps of parts nobody asked for that those asked for come from, and have something to say.
+struct FindingBehind {
+    const Part& part;
+    const Step& step;
+    const Finding& finding;
+};
+std::vector<FindingBehind> findings_behind(const Recipe& recipe, const Made& made,
+                                           const std::vector<std::string>& parts);
+
 Json report_json(const Recipe& recipe, const Made& made, const std::vector<std::string>& parts);
 std::string report_text(const Recipe& recipe, const Made& made, const std::vector<std::string>& parts);
+/// The errors alone, one a line.
+std::string errors_text(const Recipe& recipe, const Made& made, const std::vector<std::string>& parts);
 
 Json dials_json(const Recipe& recipe);
 std::string dials_text(const Recipe& recipe);

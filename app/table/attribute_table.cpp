@@ -23,169 +23,48 @@ namespace {
 constexpr std::array<Domain, 6> shown_domains = {Domain::vertex, Domain::edge,     Domain::face,
                                                  Domain::corner, Domain::instance, Domain::whole};
 
-int components_of(const Column& column) {
-    return std::string_view(column_type(column)).starts_with("vec") ? column_type(column)[3] - '0' : 1;
-}
-
-double read(const Column& column, std::size_t i, int component) {
-    return std::visit(
-        [&](const auto& values) -> double {
-            using T = typename std::decay_t<decltype(values)>::value_type;
-            if (i >= values.size()) return 0;
-            if constexpr (std::is_arithmetic_v<T>)
-                return static_cast<double>(values[i]);
-            else
-                return static_cast<double>(values[i][std::max(0, component)]);
-        },
-        column);
-}
-
 }  // namespace
-
-std::size_t AttributeModel::count() const {
-    if (!shape_) return 0;
-    if (domain_ != Domain::instance) return shape_->mesh.domain_sizes()[static_cast<std::size_t>(domain_)];
-    std::size_t n = 0;
-    for (const Instances& group : shape_->instances) n += group.count();
-    return n;
-}
 
 void AttributeModel::show(ShapePtr shape, Domain domain, const std::string& set) {
     beginResetModel();
-    shape_ = std::move(shape);
-    domain_ = domain;
-    fields_.clear();
-    rows_.clear();
-    whole_.clear();
-    if (shape_ && domain == Domain::whole) {
-        const Measures m = measured(*shape_);
-        const auto row = [&](const QString& name, const QString& value) { whole_.emplace_back(name, value); };
-        row("vertices", QString::number(m.vertices)), row("edges", QString::number(m.edges)),
-            row("faces", QString::number(m.faces));
-        row("triangles", QString::number(m.triangles)), row("pieces", QString::number(m.pieces)),
-            row("closed", m.closed ? "yes" : "no");
-        row("area (m²)", QString::number(m.area, 'g', 7));
-        if (m.volume) row("volume (m³)", QString::number(*m.volume, 'g', 7));
-        for (const SetInfo& one : sets_of(shape_->mesh))
-            row("set " + QString::fromStdString(one.name),
-                QString("%1 %2").arg(one.size).arg(text_of(plural_name(one.domain))));
-        for (const Attribute& a : shape_->mesh.attributes.all())
-            if (a.domain == Domain::whole && column_size(*a.values) > 0)
-                row(QString::fromStdString(a.name), QString::number(read(*a.values, 0, 0)));
-    } else if (shape_) {
-        for (int axis = 0; axis < 3; ++axis) fields_.push_back({QString("xyz"[axis]), nullptr, -1, axis + 1, 0});
-        if (domain == Domain::vertex || domain == Domain::face)
-            fields_.push_back({domain == Domain::vertex ? "edges" : "corners", nullptr, -1, 4, 0});
-        if (domain == Domain::edge || domain == Domain::face)
-            fields_.push_back({domain == Domain::edge ? "length" : "area", nullptr, -1, 5, 0});
-        const auto add = [&](const Attributes& attributes, std::size_t group) {
-            for (const Attribute& a : attributes.all()) {
-                if (a.domain != domain) continue;
-                const int n = components_of(*a.values);
-                for (int c = 0; c < n; ++c)
-                    fields_.push_back(
-                        {QString::fromStdString(a.name) +
-                             (n > 1 ? QString(".") + (a.name == attribute_name::colour ? "rgba" : "xyzw")[c]
-                                    : QString()),
-                         a.values, n > 1 ? c : -1, 0, group});
-            }
-        };
-        if (domain == Domain::instance) {
-            if (!shape_->instances.empty()) add(shape_->instances.front().attributes, 0);
-        } else {
-            add(shape_->mesh.attributes, 0);
-        }
-        const std::size_t n = count();
-        const auto members = set.empty() || domain == Domain::instance || domain == Domain::corner
-                                 ? std::nullopt
-                                 : set_members(shape_->mesh, domain, set);
-        rows_.reserve(n);
-        for (std::size_t i = 0; i < n; ++i)
-            if (!members || (*members)[i]) rows_.push_back(static_cast<std::uint32_t>(i));
-    }
+    whole_ = shape && domain == Domain::whole ? whole_values(*shape) : decltype(whole_){};
+    values_ = ElementValues(std::move(shape), domain, set);
+    rows_ = values_.rows();
     endResetModel();
 }
 
 int AttributeModel::rowCount(const QModelIndex& parent) const {
-    return parent.isValid()           ? 0
-           : domain_ == Domain::whole ? static_cast<int>(whole_.size())
-                                      : static_cast<int>(rows_.size());
+    return parent.isValid()             ? 0
+           : domain() == Domain::whole ? static_cast<int>(whole_.size())
+                                        : static_cast<int>(rows_.size());
 }
 int AttributeModel::columnCount(const QModelIndex& parent) const {
-    return parent.isValid() ? 0 : domain_ == Domain::whole ? 2 : static_cast<int>(fields_.size()) + 1;
-}
-
-Vec3 AttributeModel::place(std::size_t element) const {
-    if (domain_ == Domain::instance) {
-        for (const Instances& group : shape_->instances) {
-            if (element < group.count()) return Vec3(group.places[element][3]);
-            element -= group.count();
-        }
-        return Vec3(0);
-    }
-    if (domain_ == Domain::corner) return (*shape_->mesh.positions)[shape_->mesh.topology->corner_vertex[element]];
-    return Vec3(middle_of(shape_->mesh, domain_, element));
-}
-
-double AttributeModel::value(std::size_t element, int column) const {
-    if (column == 0) return static_cast<double>(element);
-    const Field& field = fields_[static_cast<std::size_t>(column - 1)];
-    if (field.worked_out >= 1 && field.worked_out <= 3)
-        return static_cast<double>(place(element)[field.worked_out - 1]);
-    const Topology& t = *shape_->mesh.topology;
-    if (field.worked_out == 4)
-        return domain_ == Domain::vertex
-                   ? static_cast<double>(t.adjacency().edges_of_vertex(static_cast<Index>(element)).size())
-                   : static_cast<double>(t.face(element).size());
-    if (field.worked_out == 5) {
-        const Array<Vec3>& p = *shape_->mesh.positions;
-        if (domain_ == Domain::edge) return glm::distance(DVec3(p[t.edges[element][0]]), DVec3(p[t.edges[element][1]]));
-        DVec3 sum(0);
-        const auto face = t.face(element);
-        for (std::size_t i = 1; i + 1 < face.size(); ++i)
-            sum += glm::cross(DVec3(p[face[i]]) - DVec3(p[face[0]]), DVec3(p[face[i + 1]]) - DVec3(p[face[0]]));
-        return glm::length(sum) / 2;
-    }
-    if (domain_ == Domain::instance) {
-        std::size_t i = element;
-        for (const Instances& group : shape_->instances) {
-            if (i >= group.count()) {
-                i -= group.count();
-                continue;
-            }
-            const QString base = field.name.section('.', 0, 0);
-            const Attribute* found = group.attributes.find(Domain::instance, base.toStdString());
-            return found ? read(*found->values, i, field.component) : 0;
-        }
-        return 0;
-    }
-    return read(*field.values, element, field.component);
+    return parent.isValid() ? 0 : domain() == Domain::whole ? 2 : static_cast<int>(values_.columns());
 }
 
 QVariant AttributeModel::data(const QModelIndex& index, int role) const {
     if (role == Qt::TextAlignmentRole) return QVariant(Qt::AlignRight | Qt::AlignVCenter);
     if (role != Qt::DisplayRole) return {};
-    if (domain_ == Domain::whole) {
+    if (domain() == Domain::whole) {
         const auto& [name, value] = whole_[static_cast<std::size_t>(index.row())];
-        return index.column() == 0 ? name : value;
+        return text_of(index.column() == 0 ? name : value);
     }
     const std::size_t i = element(index.row());
     if (index.column() == 0) return static_cast<qulonglong>(i);
-    const Field& field = fields_[static_cast<std::size_t>(index.column() - 1)];
-    if (field.values && column_type(*field.values) == "bool") return value(i, index.column()) > 0 ? "yes" : "·";
+    if (values_.yes_or_no(static_cast<std::size_t>(index.column()))) return value(i, index.column()) > 0 ? "yes" : "·";
     return QString::number(value(i, index.column()), 'g', 5);
 }
 
 QVariant AttributeModel::headerData(int section, Qt::Orientation orientation, int role) const {
     if (orientation != Qt::Horizontal) return {};
-    if (role == Qt::ToolTipRole && domain_ != Domain::whole && section > 0) return statistics(section);
+    if (role == Qt::ToolTipRole && domain() != Domain::whole && section > 0) return statistics(section);
     if (role != Qt::DisplayRole) return {};
-    if (domain_ == Domain::whole) return section == 0 ? "what" : "value";
-    return section == 0 ? text_of(domain_name(domain_)) : fields_[static_cast<std::size_t>(section - 1)].name;
+    if (domain() == Domain::whole) return section == 0 ? "what" : "value";
+    return text_of(values_.name(static_cast<std::size_t>(section)));
 }
 
 void AttributeModel::sort(int column, Qt::SortOrder order) {
-    if (domain_ == Domain::whole || column < 0 || column >= columnCount()) return;
+    if (domain() == Domain::whole || column < 0 || column >= columnCount()) return;
     beginResetModel();
     std::vector<std::pair<double, std::uint32_t>> keys;
     keys.reserve(rows_.size());
@@ -204,21 +83,15 @@ int AttributeModel::row_of(std::size_t element) const {
 }
 
 QString AttributeModel::statistics(int column) const {
-    if (rows_.empty() || domain_ == Domain::whole || column < 1 || column >= columnCount()) return {};
-    double least = 1e300, most = -1e300, sum = 0;
-    for (const std::uint32_t i : rows_) {
-        const double v = value(i, column);
-        least = std::min(least, v), most = std::max(most, v), sum += v;
-    }
-    const double mean = sum / static_cast<double>(rows_.size());
-    double spread = 0;
-    for (const std::uint32_t i : rows_) spread += std::pow(value(i, column) - mean, 2);
+    if (domain() == Domain::whole || column < 1 || column >= columnCount()) return {};
+    const auto spread = values_.spread(static_cast<std::size_t>(column), rows_);
+    if (!spread) return {};
     return QString("%1: least %2, mean %3, most %4, deviation %5")
         .arg(headerData(column, Qt::Horizontal).toString())
-        .arg(least, 0, 'g', 5)
-        .arg(mean, 0, 'g', 5)
-        .arg(most, 0, 'g', 5)
-        .arg(std::sqrt(spread / static_cast<double>(rows_.size())), 0, 'g', 4);
+        .arg(spread->least, 0, 'g', 5)
+        .arg(spread->mean, 0, 'g', 5)
+        .arg(spread->most, 0, 'g', 5)
+        .arg(spread->deviation, 0, 'g', 4);
 }
 
 QString AttributeModel::as_text(const QModelIndexList& cells) const {

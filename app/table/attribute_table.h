@@ -10,6 +10,7 @@
 #include <QWidget>
 
 #include "app/document/session.h"
+#include "core/inspect/element_values.h"
 
 namespace bricol {
 
@@ -28,28 +29,20 @@ public:
 
     std::size_t element(int row) const { return rows_[static_cast<std::size_t>(row)]; }
     int row_of(std::size_t element) const;  ///< -1 when it is filtered out
-    Domain domain() const { return domain_; }
-    const ShapePtr& shape() const { return shape_; }
-    double value(std::size_t element, int column) const;
-    Vec3 place(std::size_t element) const;
+    Domain domain() const { return values_.domain(); }
+    const ShapePtr& shape() const { return values_.shape(); }
+    double value(std::size_t element, int column) const {
+        return values_.value(element, static_cast<std::size_t>(column));
+    }
+    Vec3 place(std::size_t element) const { return values_.place(element); }
     /// Least, mean and most of a column over the rows shown.
     QString statistics(int column) const;
     QString as_text(const QModelIndexList& cells) const;
 
 private:
-    struct Field {
-        QString name;
-        std::shared_ptr<const Column> values;  ///< null for what is worked out
-        int component = -1;
-        int worked_out = 0;     ///< 1 x, 2 y, 3 z, 4 number of neighbours or corners, 5 length or area
-        std::size_t group = 0;  ///< of instances
-    };
-    std::size_t count() const;
-    ShapePtr shape_;
-    Domain domain_ = Domain::vertex;
-    std::vector<Field> fields_;
-    std::vector<std::uint32_t> rows_;
-    std::vector<std::pair<QString, QString>> whole_;
+    ElementValues values_;
+    std::vector<std::uint32_t> rows_;  ///< elements in the order they are shown
+    std::vector<std::pair<std::string, std::string>> whole_;
 };
 
 class AttributeTable : public QWidget {

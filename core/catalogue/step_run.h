@@ -89,7 +89,12 @@ private:
     std::span<const FieldSlot> fields_;
 };
 
-/// Largest number of faces one step makes before it asks for smaller numbers.
-inline constexpr double most_faces = 20e6;
+/// Largest number of faces one step makes before it asks for smaller numbers: with what belongs to them about a gigabyte,
+/// and seconds to make and write. A recipe can raise all bounds (raise_bounds).
+inline constexpr double most_faces = 3e6;
+/// Largest number of points and knots.
+inline constexpr double most_points = 6e6;
+/// Largest number of copies standing, nested ones each counted, and of faces that all of them show.
+inline constexpr double most_copies = 250e3, most_standing = 200e6;
 
 }  // namespace bricol

@@ -2,6 +2,8 @@
 #include "core/files/export.h"
 
 #include <fmt/format.h>
+#include <new>
+#include <stdexcept>
 
 #include "core/kernels/real_geometry.h"
 
@@ -14,16 +16,39 @@ std::optional<Problem> export_shapes(std::span<const NamedShape> shapes, const s
         return Problem{fmt::format("Bricol writes {} files.", suffix_words()), path,
                        "Give the file one of these endings."};
     std::vector<NamedShape> solid;
-    for (const NamedShape& named : shapes)
-        if (named.shape && named.shape->face_count() > 0)
+    try {
+        for (const NamedShape& named : shapes) {
+            if (!named.shape || named.shape->face_count() == 0) continue;
+            const double faces = weight_of(*named.shape).standing;
+            if (!format->keeps_copies && !named.shape->instances.empty() && faces > most_faces_written_out)
+                throw std::length_error(fmt::format("{}: {} files hold no copies, and written out they have {:.3g} million "
+                                                    "faces",
+                                                    named.name, format->name, faces / 1e6));
             solid.push_back({named.name, format->keeps_copies ? named.shape : real_geometry(named.shape)});
-    if (solid.empty())
-        return Problem{"There is nothing to write: no part has faces.", path,
-                       "Add a step that makes faces, such as Lathe."};
-    ExportOptions settled = options;
-    if (settled.scale <= 0) settled.scale = format->scale;
-    if (!settled.up) settled.up = format->up;
-    return write_file(path, [&](const Sink& sink) { format->write(solid, settled, sink); });
+        }
+        if (solid.empty())
+            return Problem{"There is nothing to write: no part has faces.", path,
+                           "Add a step that makes faces, such as Lathe."};
+        ExportOptions settled = options;
+        if (settled.scale <= 0) settled.scale = format->scale;
+        if (!settled.up) settled.up = format->up;
+        return write_file(path, [&](const Sink& sink) {
+            std::size_t bytes = 0;
+            format->write(solid, settled, [&](std::string_view piece) {
+                bytes += piece.size();
+                if (bytes > format->most_bytes)
+                    throw std::length_error(fmt::format("{} files hold {:.3g} GB at most", format->name,
+                                                        static_cast<double>(format->most_bytes) / 1e9));
+                return sink(piece);
+            });
+        });
+    } catch (const std::length_error& error) {
+        return Problem{fmt::format("This is too much for one file: {}.", error.what()), path,
+                       "Nothing was written. Use fewer copies, a lighter shape or fewer parts."};
+    } catch (const std::bad_alloc&) {
+        return Problem{"There is not enough memory to write this.", path,
+                       "Nothing was written. Use fewer copies, a lighter shape or fewer parts."};
+    }
 }
 
 }  // namespace bricol

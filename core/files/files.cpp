@@ -9,12 +9,15 @@
 #include <fmt/format.h>
 #include <sys/stat.h>
 #include <unistd.h>
+#include <utility>
+
+#include "core/ground/stop.h"
 
 namespace bricol {
 
 namespace {
 
-std::string reason(int error) {
+std::string reason(int error, bool reading = false) {
     switch (error) {
         case ENOSPC:
             return "the disk is full";
@@ -22,7 +25,7 @@ std::string reason(int error) {
             return "your share of the disk is used up";
         case EACCES:
         case EPERM:
-            return "you may not write there";
+            return reading ? "you may not read it" : "you may not write there";
         case EROFS:
             return "the disk cannot be written to";
         case ENOENT:
@@ -31,6 +34,10 @@ std::string reason(int error) {
             return "it is a folder";
         case EINVAL:
             return "it is not a plain file";
+        case ECANCELED:
+            return "it was stopped";
+        case ELOOP:
+            return "its links lead in a circle";
         default:
             return std::strerror(error);
     }
@@ -53,12 +60,36 @@ Problem cannot_write(const std::string& path, int error) {
             "Nothing was changed there. Save under another name or in another folder."};
 }
 
+/// What is left when writing ends early, whatever ends it: nothing.
+struct Unfinished {
+    std::string name;
+    int file;
+    bool done = false;
+    ~Unfinished() {
+        if (file >= 0) ::close(file);
+        if (!done) ::unlink(name.c_str());
+    }
+};
+
+/// The file a path leads to: links followed to their end, whether something is there or not. Empty for a circle.
+std::string led_to(std::string path) {
+    namespace fs = std::filesystem;
+    std::error_code ignored;
+    for (int links = 0; fs::is_symlink(fs::symlink_status(path, ignored)); ++links) {
+        if (links == 40) return {};
+        const fs::path next = fs::read_symlink(path, ignored);
+        path = (next.is_absolute() ? next : fs::path(path).parent_path() / next).string();
+    }
+    return path;
+}
+
 }  // namespace
 
 Result<std::string> read_file(const std::string& path, std::size_t most_bytes) {
-    const int file = ::open(path.c_str(), O_RDONLY | O_CLOEXEC);
+    // Without waiting: opening a pipe would last until somebody writes into it.
+    const int file = ::open(path.c_str(), O_RDONLY | O_CLOEXEC | O_NONBLOCK);
     if (file < 0)
-        return Problem{fmt::format("The file could not be read: {}.", reason(errno)), path,
+        return Problem{fmt::format("The file could not be read: {}.", reason(errno, true)), path,
                        "Check the name and the folder."};
     struct stat about {};
     ::fstat(file, &about);
@@ -77,7 +108,7 @@ Result<std::string> read_file(const std::string& path, std::size_t most_bytes) {
         const ssize_t n = ::read(file, content.data() + got, content.size() - got);
         if (n < 0 && errno == EINTR) continue;
         if (n <= 0) {  // half a file is never handed on as a whole one
-            const std::string why = n < 0 ? reason(errno) : "it became shorter while it was read";
+            const std::string why = n < 0 ? reason(errno, true) : "it became shorter while it was read";
             ::close(file);
             return Problem{fmt::format("The file could not be read to its end: {}.", why), path, "Try again."};
         }
@@ -90,8 +121,8 @@ Result<std::string> read_file(const std::string& path, std::size_t most_bytes) {
 std::optional<Problem> write_file(const std::string& path, const std::function<void(const Sink&)>& produce) {
     // A link is followed, so that saving replaces what it points to and not the link.
     std::error_code ignored;
-    std::string target = path;
-    if (std::filesystem::is_symlink(path, ignored)) target = std::filesystem::weakly_canonical(path, ignored).string();
+    const std::string target = led_to(path);
+    if (target.empty()) return cannot_write(path, ELOOP);
     if (std::filesystem::is_directory(target, ignored)) return cannot_write(path, EISDIR);
     struct stat old {};
     const bool existed = ::stat(target.c_str(), &old) == 0;
@@ -99,12 +130,14 @@ std::optional<Problem> write_file(const std::string& path, const std::function<v
     if (existed && !S_ISREG(old.st_mode)) return cannot_write(path, EINVAL);
     if (existed && ::access(target.c_str(), W_OK) != 0) return cannot_write(path, errno);
     std::string temporary;
-    const int file = open_beside(target, temporary);
-    if (file < 0) return cannot_write(path, errno);
+    Unfinished unfinished{{}, open_beside(target, temporary)};
+    if (unfinished.file < 0) return cannot_write(path, errno);
+    unfinished.name = temporary;
     int failure = 0;
     const Sink sink = [&](std::string_view piece) {
+        if (stop_asked()) failure = ECANCELED;
         while (!piece.empty() && failure == 0) {
-            const ssize_t n = ::write(file, piece.data(), piece.size());
+            const ssize_t n = ::write(unfinished.file, piece.data(), piece.size());
             if (n < 0) {
                 if (errno != EINTR) failure = errno;
                 continue;
@@ -114,13 +147,14 @@ std::optional<Problem> write_file(const std::string& path, const std::function<v
         return failure == 0;
     };
     produce(sink);
-    if (existed) ::fchmod(file, old.st_mode & 07777);
-    if (failure == 0 && ::fdatasync(file) != 0 && errno != EINVAL) failure = errno;
-    if (::close(file) != 0 && failure == 0) failure = errno;
+    if (existed) ::fchmod(unfinished.file, old.st_mode & 07777);
+    if (failure == 0 && stop_asked()) failure = ECANCELED;
+    if (failure == 0 && ::fdatasync(unfinished.file) != 0 && errno != EINVAL) failure = errno;
+    if (::close(std::exchange(unfinished.file, -1)) != 0 && failure == 0) failure = errno;
     if (failure == 0 && ::rename(temporary.c_str(), target.c_str()) != 0) failure = errno;
-    if (failure == 0) return std::nullopt;
-    ::unlink(temporary.c_str());
-    return cannot_write(path, failure);
+    if (failure != 0) return cannot_write(path, failure);
+    unfinished.done = true;
+    return std::nullopt;
 }
 
 std::optional<Problem> write_file(const std::string& path, std::string_view content) {

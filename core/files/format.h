@@ -22,6 +22,9 @@ struct ExportOptions {
     std::optional<UpAxis> up;  ///< nothing for the format's own custom
 };
 
+/// Faces of one shape's copies when they are written out one by one.
+inline constexpr double most_faces_written_out = 4e6;
+
 struct FormatInfo {
     std::string_view suffix;   ///< "glb"
     std::string_view name;     ///< what people call it
@@ -29,7 +32,9 @@ struct FormatInfo {
     double scale = 1;          ///< file units per metre
     UpAxis up = UpAxis::z;
     bool keeps_copies = false;  ///< writes instances as such; else they are written out
+    std::size_t most_bytes = ~std::size_t(0);  ///< what its own lengths can count to
     /// Writes every shape; scale and up are settled, every shape has faces. The same shapes give the same bytes.
+    /// Throws std::length_error, in words, for what would be too much to write out.
     void (*write)(std::span<const NamedShape>, const ExportOptions&, const Sink&) = nullptr;
 };
 

@@ -72,6 +72,7 @@ std::string shown_unit(Quantity quantity, std::string_view length_unit) {
 }
 
 std::string format_value(double value, Quantity quantity, std::string_view length_unit) {
+    if (quantity == Quantity::length && std::abs(value) < 5e-10) value = 0;  // what sums leave behind
     // Small lengths read better in millimetres whatever the recipe is drawn in.
     if (quantity == Quantity::length && length_unit == "m" && value != 0 && std::abs(value) < 0.1) length_unit = "mm";
     const std::string number = format_number(shown_value(value, quantity, length_unit), 4);

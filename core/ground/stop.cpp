@@ -24,12 +24,16 @@ StopScope::~StopScope() {
     stop_of_thread() = before_;
 }
 
+bool stop_asked() {
+    const StopFlag* const held = stop_of_thread().get();
+    if (!held) return false;
+    const std::atomic<bool>* const flag = held->load(std::memory_order_acquire);
+    return flag && flag->load(std::memory_order_relaxed);
+}
+
 void stop_point() {
     ++stop_points;
-    const StopFlag* const held = stop_of_thread().get();
-    if (!held) return;
-    const std::atomic<bool>* const flag = held->load(std::memory_order_acquire);
-    if (flag && flag->load(std::memory_order_relaxed)) throw Stopped{};
+    if (stop_asked()) throw Stopped{};
 }
 
 std::size_t stop_points_passed() { return stop_points; }

@@ -36,6 +36,8 @@ std::shared_ptr<StopFlag>& stop_of_thread();
 /// Looks at the flag; throws Stopped when it is raised. A few nanoseconds. Everything that can take longer than 20 ms
 /// passes one at least that often.
 void stop_point();
+/// Whether it would throw.
+bool stop_asked();
 /// The same in a loop, every 256th time round.
 inline void stop_point(std::size_t round) {
     if ((round & 255) == 0) stop_point();

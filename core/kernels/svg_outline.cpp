@@ -41,14 +41,15 @@ struct Drawing {
     SvgOutline out;
     std::set<std::string> told;
     std::size_t knots = 0, most = 0;
-    bool too_many = false;
+    std::size_t elements = 0;  ///< read, those used again each time: a few lines can stand for billions
+    bool too_many = false, too_used = false;
 
     void note(const std::string& text) {
         if (told.insert(text).second && out.notes.size() < 20) out.notes.push_back(text);
     }
     bool full() const {
         stop_point();
-        return too_many;
+        return too_many || too_used;
     }
 
     void add(Curve curve, const Matrix& matrix) {
@@ -316,6 +317,7 @@ void rectangle(Drawing& drawing, const DVec2& at, const DVec2& size, DVec2 round
 
 void read_element(Drawing& drawing, const pugi::xml_node& node, const Matrix& around,
                   const std::map<std::string, pugi::xml_node>& named, const DVec2& page, int depth) {
+    drawing.too_used |= ++drawing.elements > 5 * drawing.most;
     if (drawing.full()) return;
     if (depth > deepest) {
         drawing.note("Groups stand inside one another too deeply; the innermost were left out.");
@@ -470,16 +472,14 @@ Result<SvgOutline> read_svg_outline(std::string_view text, std::size_t most_knot
     // As a whole and in the middle of the page (preserveAspectRatio's default).
     const double scale = has_box ? std::min(page.x / user.x, page.y / user.y) : 1;
     Matrix matrix;
-    if (has_box)
-        matrix = {scale,
-                  0,
-                  0,
-                  scale,
-                  (page.x - user.x * scale) / 2 - box[0] * scale,
-                  (page.y - user.y * scale) / 2 - box[1] * scale};
+    const DVec2 middle = (page - user * scale) / 2.0;
+    if (has_box) matrix = {scale, 0, 0, scale, middle.x - box[0] * scale, middle.y - box[1] * scale};
     std::map<std::string, pugi::xml_node> named;
     collect(root, named, 0);
     for (const auto& child : root.children()) read_element(drawing, child, matrix, named, has_box ? user : page, 0);
+    if (drawing.too_used)
+        return Problem{fmt::format("The drawing uses its elements more than {} times.", 5 * most_knots), "",
+                       "Take elements that use other elements again and again out of it."};
     if (drawing.too_many)
         return Problem{fmt::format("The drawing has more than {} knots.", most_knots), "",
                        "Simplify its paths, or take a smaller part of it."};

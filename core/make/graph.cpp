@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/make/graph.h"
 
+#include <algorithm>
 #include <fmt/format.h>
 
 #include "core/catalogue/step_info.h"
@@ -71,6 +72,31 @@ void Graph::link(const Recipe& recipe, Node& node) {
         if (written != step.settings.end() && written->is_string() && *written != "")
             connect(recipe, node, std::string(p.key), "part:" + written->get<std::string>());
     }
+}
+
+std::vector<std::vector<bool>> steps_behind(const Recipe& recipe, const std::vector<std::string>& parts) {
+    const Graph graph(recipe);
+    std::vector<std::vector<bool>> behind;
+    for (const auto& part : recipe.parts) behind.emplace_back(part->steps.size(), false);
+    std::vector<int> open;
+    for (const auto& part : recipe.parts)
+        if (parts.empty() ? !part->hidden : std::ranges::find(parts, part->name) != parts.end())
+            open.push_back(graph.result_of(recipe, part->name));
+    while (!open.empty()) {
+        const int n = open.back();
+        open.pop_back();
+        if (n < 0) continue;
+        const Node& node = graph.nodes[static_cast<std::size_t>(n)];
+        if (behind[node.part][node.step]) continue;
+        behind[node.part][node.step] = true;
+        for (const auto& [input, source] : node.sources) open.push_back(source);
+    }
+    // Numbers and notes feed formulas, not inputs: those of a part that is needed count.
+    for (std::size_t p = 0; p < behind.size(); ++p)
+        if (std::ranges::find(behind[p], true) != behind[p].end())
+            for (std::size_t s = 0; s < behind[p].size(); ++s)
+                if (stands_aside(*recipe.parts[p]->steps[s])) behind[p][s] = true;
+    return behind;
 }
 
 }  // namespace bricol

@@ -33,4 +33,8 @@ private:
     std::vector<std::unordered_map<std::string, int>> by_id_;
 };
 
+/// Which steps the results of these parts come from, other parts' included; as part → step. No part named means all
+/// parts that are shown.
+std::vector<std::vector<bool>> steps_behind(const Recipe& recipe, const std::vector<std::string>& parts);
+
 }  // namespace bricol

@@ -18,27 +18,38 @@ namespace {
 constexpr std::size_t deepest_kits = 16;
 constexpr std::size_t most_kits = 1000;
 
-/// Kits looked into, by content and folder; those in hand are in it too, which stops recipes that contain themselves.
-using KnownKits = std::map<std::uint64_t, std::uint64_t>;
+/// What lies inside a kit, kits in it included.
+struct KitInside {
+    std::uint64_t content = 0;  ///< hash
+    double recipes = 1;         ///< how many are made for one use of it, itself counted
+};
 
-std::uint64_t content_of_kit(const Kit& kit, const Environment& environment, KnownKits& known) {
+/// Kits looked into, by content and folder; those in hand are in it too, which stops recipes that contain themselves.
+using KnownKits = std::map<std::uint64_t, KitInside>;
+
+KitInside inside_of_kit(const Kit& kit, const Environment& environment, KnownKits& known) {
     const std::uint64_t key = kit.content ^ std::hash<std::string>{}(kit.folder);
     if (const auto found = known.find(key); found != known.end()) return found->second;
-    known[key] = kit.content;
+    known[key].content = kit.content;
+    KitInside out;
     Digest digest;
     digest.add(kit.content);
-    if (known.size() >= most_kits) return known[key] = digest.hash();
-    for (const auto& part : kit.recipe->parts)
-        for (const auto& step : part->steps) {
-            if (const Json* written = written_of(*step, ParameterKind::kit))
-                if (const auto inner = environment.find_kit(*written, kit.folder))
-                    digest.add(content_of_kit(*inner, environment, known));
-            const Json* file = written_of(*step, ParameterKind::file);
-            if (file && file->is_string() && environment.read_file)
-                if (const auto text = environment.read_file(file->get<std::string>(), kit.folder))
-                    digest.add(std::string_view(**text));
-        }
-    return known[key] = digest.hash();
+    if (known.size() < most_kits)
+        for (const auto& part : kit.recipe->parts)
+            for (const auto& step : part->steps) {
+                if (const Json* written = written_of(*step, ParameterKind::kit))
+                    if (const auto inner = environment.find_kit(*written, kit.folder)) {
+                        const KitInside one = inside_of_kit(*inner, environment, known);
+                        digest.add(one.content);
+                        out.recipes += one.recipes;
+                    }
+                const Json* file = written_of(*step, ParameterKind::file);
+                if (file && file->is_string() && environment.read_file)
+                    if (const auto text = environment.read_file(file->get<std::string>(), kit.folder))
+                        digest.add(std::string_view(**text));
+            }
+    out.content = digest.hash();
+    return known[key] = out;
 }
 
 std::string file_name(const std::string& path) { return path.substr(path.find_last_of('/') + 1); }
@@ -83,12 +94,16 @@ Result<const Part*> wanted_part(const Recipe& recipe, const std::string& name) {
 
 }  // namespace
 
-void add_kit(const KitWritten& written, const Environment& environment, Digest& digest) {
+double add_kit(const KitWritten& written, const Environment& environment, Digest& digest) {
     KnownKits known;
-    if (const auto kit = environment.find_kit(written.text ? *written.text : Json(""), environment.folder))
-        digest.add(content_of_kit(*kit, environment, known));
-    else
+    const auto kit = environment.find_kit(written.text ? *written.text : Json(""), environment.folder);
+    if (!kit) {
         digest.add(std::string_view(kit.problem().text()));
+        return 0;
+    }
+    const KitInside inside = inside_of_kit(*kit, environment, known);
+    digest.add(inside.content);
+    return inside.recipes;
 }
 
 Result<InnerMade> Making::make_inner(const KitWritten& written, const std::string& part, const DialNumbers& dials,
@@ -117,11 +132,13 @@ Result<InnerMade> Making::make_inner(const KitWritten& written, const std::strin
     if (made.stopped) throw Stopped{};  // not an error to be told and remembered
     const auto wanted = wanted_part(recipe, part);
     if (!wanted) return wanted.problem();
+    // An error matters where the wanted part comes from; elsewhere it is only worth knowing.
+    const std::vector<std::vector<bool>> needed = steps_behind(recipe, {(*wanted)->name});
     for (std::size_t p = 0; p < made.steps.size(); ++p)
         for (std::size_t s = 0; s < made.steps[p].size(); ++s)
             for (const Finding& finding : made.steps[p][s]->findings)
                 if (finding.severity != Severity::note)
-                    out.findings.push_back({finding.severity,
+                    out.findings.push_back({needed[p][s] ? finding.severity : Severity::caution,
                                             finding.code,
                                             fmt::format("Inside, at {}.{}: {}", recipe.parts[p]->name,
                                                         recipe.parts[p]->steps[s]->id, finding.text),

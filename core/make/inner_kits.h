@@ -9,7 +9,11 @@
 namespace bricol {
 
 /// Adds everything a kit's result may depend on to a digest: its text, its own kits and the files its steps read; or
-/// why it cannot be found. Each kit is looked into once, however often it stands in others.
-void add_kit(const KitWritten& written, const Environment& environment, Digest& digest);
+/// why it cannot be found. Each kit is looked into once, however often it stands in others. Gives how many recipes are
+/// made for it, itself and those inside it each time they are used; 0 when there is none.
+double add_kit(const KitWritten& written, const Environment& environment, Digest& digest);
+
+/// How many of them one step may ask for.
+inline constexpr double most_inner_recipes = 2000;
 
 }  // namespace bricol

@@ -157,7 +157,10 @@ void Making::read_settings(const Node& node, const Step& step, Job& job, std::ui
         if (p.kind != ParameterKind::kit || !around.find_kit) continue;
         // What lies inside may look at the frame and at its own kits.
         digest.add(around.surroundings.frame), digest.add(around.surroundings.seed);
-        add_kit(std::get<KitWritten>(value), around, digest);
+        const double recipes = add_kit(std::get<KitWritten>(value), around, digest);
+        if (job.run.too_many(recipes, most_inner_recipes, "recipes inside one another",
+                             "Use fewer kits inside kits."))
+            continue;
         Within inside = within_;
         inside.given = job.run.inputs;
         inside.given_hash = inputs_hash;
@@ -189,6 +192,45 @@ std::vector<int> Making::after(const std::vector<int>& ready) {
     return next;
 }
 
+std::string Making::circle_of(int node) {
+    if (circles_.empty()) {
+        // Each step that never became ready has a source that did not either: following one of each leads into circles.
+        std::vector<int> waits_for(graph_.nodes.size(), -1), path;
+        for (std::size_t n = 0; n < graph_.nodes.size(); ++n)
+            for (const auto& [input, source] : graph_.nodes[n].sources)
+                if (!settled_[n] && !settled_[static_cast<std::size_t>(source)]) waits_for[n] = source;
+        std::vector<int> seen_in(graph_.nodes.size(), -1);
+        circles_.resize(graph_.nodes.size());
+        const auto id = [&](int n) {
+            const Node& at = graph_.nodes[static_cast<std::size_t>(n)];
+            return recipe_.parts[at.part]->name + "." + recipe_.parts[at.part]->steps[at.step]->id;
+        };
+        for (int start = 0; start < static_cast<int>(graph_.nodes.size()); ++start) {
+            path.clear();
+            int n = start;
+            for (; n >= 0 && seen_in[static_cast<std::size_t>(n)] < 0; n = waits_for[static_cast<std::size_t>(n)]) {
+                seen_in[static_cast<std::size_t>(n)] = start;
+                path.push_back(n);
+            }
+            if (n < 0 || seen_in[static_cast<std::size_t>(n)] != start) continue;
+            const auto first = std::ranges::find(path, n);
+            std::string circle;
+            for (auto at = first; at != path.end(); ++at) {
+                if (circle.size() > 400) {
+                    circle += "… ← ";
+                    break;
+                }
+                circle += id(*at) + " ← ";
+            }
+            circle += id(n);
+            for (auto at = first; at != path.end(); ++at) circles_[static_cast<std::size_t>(*at)] = circle;
+        }
+    }
+    const std::string& circle = circles_[static_cast<std::size_t>(node)];
+    return circle.empty() ? "This step waits for one that is linked in a circle."
+                          : "These steps feed one another in a circle: " + circle + ".";
+}
+
 void Making::gather(Made& made) {
     made.steps.resize(recipe_.parts.size());
     for (std::size_t p = 0; p < recipe_.parts.size(); ++p) {
@@ -199,14 +241,7 @@ void Making::gather(Made& made) {
                 auto circular = std::make_shared<StepOutcome>();
                 circular->shape = empty_shape();
                 circular->failed = true;
-                const std::string circle = circle_through(part, part.steps[s]->id);
-                circular->findings.push_back({Severity::error,
-                                              "circle",
-                                              circle.empty()
-                                                  ? "This step waits for one that is linked in a circle."
-                                                  : "These steps feed one another in a circle: " + circle + ".",
-                                              {},
-                                              {}});
+                circular->findings.push_back({Severity::error, "circle", circle_of(graph_.of_step[p][s]), {}, {}});
                 outcome = circular;
             }
             made.steps[p].push_back(outcome);

@@ -52,6 +52,11 @@ private:
     Result<InnerMade> make_inner(const KitWritten& written, const std::string& part, const DialNumbers& dials,
                                  const Within& within);
 
+    /// What is told to a step that never became ready.
+    std::string circle_of(int node);
+
+    std::vector<std::string> circles_;  ///< node → the circle it is in, spelled; looked for when one is met
+
     ResultMemory& memory_;
     const Recipe& recipe_;
     const MakeOptions& options_;

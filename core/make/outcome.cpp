@@ -3,6 +3,8 @@
 
 #include <algorithm>
 
+#include "core/make/graph.h"
+
 namespace bricol {
 
 const StepOutcome* Made::step(const Recipe& recipe, const std::string& part, const std::string& id) const {
@@ -20,16 +22,33 @@ const PartOutcome* Made::part(const Recipe& recipe, const std::string& name) con
     return nullptr;
 }
 
+namespace {
+
+bool any_error(const std::vector<Finding>& list) {
+    return std::ranges::any_of(list, [](const Finding& f) { return f.severity == Severity::error; });
+}
+
+}  // namespace
+
 bool Made::has_errors() const {
-    const auto any = [](const std::vector<Finding>& list) {
-        return std::ranges::any_of(list, [](const Finding& f) { return f.severity == Severity::error; });
-    };
     for (const auto& part : steps)
         for (const auto& outcome : part)
-            if (outcome && any(outcome->findings)) return true;
+            if (outcome && any_error(outcome->findings)) return true;
     for (const auto& part : parts)
-        if (part && any(part->findings)) return true;
-    return any(findings);
+        if (part && any_error(part->findings)) return true;
+    return any_error(findings);
+}
+
+bool Made::has_errors(const Recipe& recipe, const std::vector<std::string>& only) const {
+    if (only.empty()) return has_errors();
+    const auto behind = steps_behind(recipe, only);
+    for (std::size_t p = 0; p < steps.size(); ++p) {
+        const bool wanted = std::ranges::find(only, recipe.parts[p]->name) != only.end();
+        if (wanted && parts[p] && any_error(parts[p]->findings)) return true;
+        for (std::size_t s = 0; s < steps[p].size(); ++s)
+            if ((wanted || behind[p][s]) && steps[p][s] && any_error(steps[p][s]->findings)) return true;
+    }
+    return any_error(findings);
 }
 
 std::size_t Made::faces(const Recipe& recipe) const {

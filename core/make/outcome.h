@@ -24,6 +24,8 @@ struct PartOutcome {
     std::string result_step;
     Measures measures;
     std::vector<Finding> findings;  ///< about the finished part (open, inside out, over budget …)
+    /// What nobody looked for and why, as a clause; empty when everything was.
+    std::string not_looked_for;
 };
 
 struct Made {
@@ -38,6 +40,8 @@ struct Made {
     const StepOutcome* step(const Recipe& recipe, const std::string& part, const std::string& id) const;
     const PartOutcome* part(const Recipe& recipe, const std::string& name) const;
     bool has_errors() const;
+    /// The same, but of the steps that these parts come from (`steps_behind`) and of the parts themselves.
+    bool has_errors(const Recipe& recipe, const std::vector<std::string>& only) const;
     std::size_t faces(const Recipe& recipe) const;  ///< of all parts that are shown
 };
 

@@ -1,10 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What is measured and told of a part's result as a whole.
 #include <fmt/format.h>
+#include <set>
 
 #include "core/kernels/boolean.h"
 #include "core/make/making.h"
 #include "core/ground/disjoint_sets.h"
+#include "core/ground/words.h"
 
 namespace bricol {
 
@@ -12,16 +14,46 @@ namespace {
 
 constexpr std::size_t most_faces_looked_through = 60000;
 
+/// Which piece each vertex belongs to, as the number of one of its vertices.
+DisjointSets pieces_of(const Mesh& mesh) {
+    DisjointSets pieces(mesh.vertex_count());
+    for (const auto& [a, b] : mesh.topology->edges) pieces.join(a, b);
+    return pieces;
+}
+
 /// Faces of one piece that cross one another; pieces may stand in one another as they like.
 std::vector<std::array<Index, 2>> crossings_within_pieces(const Mesh& mesh) {
     std::vector<std::array<Index, 2>> pairs = crossing_faces(mesh, 20000);
     if (pairs.empty()) return pairs;
     const Topology& t = *mesh.topology;
-    DisjointSets pieces(t.vertex_count);
-    for (const auto& [a, b] : t.edges) pieces.join(a, b);
+    DisjointSets pieces = pieces_of(mesh);
     std::erase_if(pairs,
                   [&](const auto& pair) { return pieces.root(t.face(pair[0])[0]) != pieces.root(t.face(pair[1])[0]); });
     return pairs;
+}
+
+/// Closed pieces that stand in one another: what lies in both is counted twice by the volume.
+void look_for_overlap(PartOutcome& outcome) {
+    const Mesh& mesh = outcome.shape->mesh;
+    const Topology& t = *mesh.topology;
+    if (!outcome.measures.closed || outcome.measures.pieces < 2) return;
+    DisjointSets pieces = pieces_of(mesh);
+    const auto piece = [&](Index f) { return pieces.root(t.face(f)[0]); };
+    std::set<std::array<Index, 2>> overlapping;
+    Vec3 where(0);
+    for (const auto& [a, b] : crossing_faces(mesh, 20000))
+        if (piece(a) != piece(b)) {
+            overlapping.insert({std::min(piece(a), piece(b)), std::max(piece(a), piece(b))});
+            where = (*mesh.positions)[t.face(a)[0]];
+        }
+    if (overlapping.empty()) return;
+    outcome.findings.push_back(
+        {Severity::note, "overlap",
+         fmt::format("{} of closed pieces cross one another; what lies in two is counted twice in the volume. A Boolean "
+                     "makes one piece of them.",
+                     counted(overlapping.size(), "pair")),
+         {},
+         {where}});
 }
 
 }  // namespace
@@ -56,6 +88,13 @@ std::shared_ptr<const PartOutcome> finished_part(ResultMemory& memory, const Rec
         find(Severity::caution, "turned-faces",
              fmt::format("Neighbouring faces point opposite ways along {} edges.", m.turned_edges));
     const Mesh& mesh = outcome->shape->mesh;
+    if (m.faces > 0 && !thorough)
+        outcome->not_looked_for = "faces that cross one another (check looks for them, and make --thorough)";
+    else if (mesh.face_count() > most_faces_looked_through)
+        outcome->not_looked_for = fmt::format("faces that cross one another: the shape has more than {} faces",
+                                              most_faces_looked_through);
+    else if (m.faces > 0)
+        look_for_overlap(*outcome);
     if (thorough && mesh.face_count() <= most_faces_looked_through)
         if (const auto pairs = crossings_within_pieces(mesh); !pairs.empty()) {
             Finding& finding = find(Severity::caution, "crossing-faces",

@@ -2,6 +2,7 @@
 #include "core/make/run_step.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <fmt/format.h>
 
@@ -75,6 +76,16 @@ bool within_reach(const Shape& shape) {
     return std::ranges::all_of(*shape.mesh.positions, [](const Vec3& p) { return within_reach(p); });
 }
 
+/// Tells what is more than can be held, drawn and written; whatever the step counted beforehand.
+bool within_bounds(StepRun& run, const Shape& shape) {
+    const Weight weight = weight_of(shape);
+    return !run.too_many(weight.faces, most_faces, "faces", "Use smaller counts.") &&
+           !run.too_many(weight.points, most_points, "points", "Use smaller counts.") &&
+           !run.too_many(weight.copies, most_copies, "copies", "Use fewer, or fewer inside one another.") &&
+           !run.too_many(weight.standing, most_standing, "faces in all copies together",
+                         "Use fewer copies, or a lighter shape.");
+}
+
 }  // namespace
 
 ShapePtr empty_shape() {
@@ -91,12 +102,16 @@ ShapePtr run_step(const StepInfo& info, StepRun& run, bool& failed) {
         else
             make_step(info, run);
     }
-    failed = std::ranges::any_of(run.findings, [](const Finding& f) {
-        return f.severity == Severity::error && f.code != "bad-value" && f.code != "out-of-range";
+    // These are told beside a result that stands.
+    constexpr std::array<std::string_view, 3> beside = {"bad-value", "out-of-range", "inside"};
+    failed = std::ranges::any_of(run.findings, [&](const Finding& f) {
+        return f.severity == Severity::error && std::ranges::find(beside, f.code) == beside.end();
     });
     if (run.result && !within_reach(*run.result)) {
         run.tell(Severity::error, "not-finite",
                  "The numbers of this step lead to places more than a million kilometres away. Use smaller ones.");
+        run.result = nullptr;
+    } else if (run.result && run.result != passed && !within_bounds(run, *run.result)) {
         run.result = nullptr;
     }
     failed |= !run.result;

@@ -91,9 +91,8 @@ Edited pasted_steps(const Recipe& recipe, const std::string& part_name, const st
     Recipe out = recipe;
     for (auto& any : out.parts)
         if (any->name == part_name) any = std::make_shared<const Part>(changed);
-    for (const auto& step : changed.steps)
-        if (const std::string circle = circle_through(changed, step->id); !circle.empty())
-            return Problem{"Putting the steps here would make a circle: " + circle + ".", "", "Choose another place."};
+    if (const std::string circle = circle_in(changed); !circle.empty())
+        return Problem{"Putting the steps here would make a circle: " + circle + ".", "", "Choose another place."};
     return out;
 }
 

@@ -5,6 +5,7 @@
 #include <cctype>
 #include <fmt/format.h>
 #include <set>
+#include <unordered_map>
 
 #include "core/formula/formula.h"
 #include "core/recipe/settings.h"
@@ -60,39 +61,69 @@ Json::json_pointer pointer_of(const std::string& path) {
 
 }  // namespace
 
-std::string circle_through(const Part& part, const std::string& start) {
-    std::vector<std::string> path;
-    std::set<std::string> done;
-    std::string found;
-    // Depth first without recursion on the machine stack: a part may have thousands of steps.
-    struct Visit {
-        std::string id;
-        std::vector<std::string> next;
-    };
-    const auto sources = [&](const std::string& id) {
-        std::vector<std::string> list;
-        const std::size_t i = step_index(part, id);
-        if (i == part.steps.size()) return list;
+namespace {
+
+/// What each step of a part is fed by, as numbers of steps.
+std::vector<std::vector<std::size_t>> links_within(const Part& part) {
+    std::unordered_map<std::string_view, std::size_t> number;
+    for (std::size_t i = 0; i < part.steps.size(); ++i) number.emplace(part.steps[i]->id, i);
+    std::vector<std::vector<std::size_t>> sources(part.steps.size());
+    for (std::size_t i = 0; i < part.steps.size(); ++i) {
+        const auto add = [&](std::string_view id) {
+            if (const auto found = number.find(id); found != number.end()) sources[i].push_back(found->second);
+        };
         for (const auto& [input, source] : part.steps[i]->inputs)
-            if (!source.starts_with("part:")) list.push_back(source);
-        if (!part.steps[i]->inputs.contains("shape"))
-            if (const std::string before = source_of(part, i, "shape"); !before.empty()) list.push_back(before);
-        return list;
-    };
-    std::vector<Visit> stack{{start, sources(start)}};
-    while (!stack.empty()) {
-        if (stack.back().next.empty()) {
-            stack.pop_back();
+            if (!source.starts_with("part:")) add(source);
+        if (!part.steps[i]->inputs.contains("shape")) add(source_of(part, i, "shape"));
+    }
+    return sources;
+}
+
+/// A circle that can be reached from a step, spelled; each step is gone through once for all calls with the same marks.
+std::string circle_from(const Part& part, const std::vector<std::vector<std::size_t>>& sources, std::size_t start,
+                        std::vector<std::uint8_t>& marks) {
+    enum : std::uint8_t { fresh, open, done };
+    // Depth first without recursion on the machine stack: a part may have thousands of steps.
+    std::vector<std::pair<std::size_t, std::size_t>> path;  // step, and how many of its sources were looked at
+    if (marks[start] != fresh) return {};
+    path.emplace_back(start, 0);
+    marks[start] = open;
+    while (!path.empty()) {
+        auto& [step, looked] = path.back();
+        if (looked == sources[step].size()) {
+            marks[step] = done;
+            path.pop_back();
             continue;
         }
-        const std::string id = stack.back().next.back();
-        stack.back().next.pop_back();
-        if (id == start) {
-            for (const Visit& visit : stack) found += visit.id + " ← ";
-            return found + start;
+        const std::size_t next = sources[step][looked++];
+        if (marks[next] == fresh) {
+            marks[next] = open;
+            path.emplace_back(next, 0);
+        } else if (marks[next] == open) {
+            const auto first = std::ranges::find(path, next, &std::pair<std::size_t, std::size_t>::first);
+            std::string circle;
+            for (auto at = first; at != path.end() && circle.size() < 400; ++at)
+                circle += part.steps[at->first]->id + " ← ";
+            return circle + part.steps[next]->id;
         }
-        if (done.insert(id).second) stack.push_back({id, sources(id)});
     }
+    return {};
+}
+
+}  // namespace
+
+std::string circle_through(const Part& part, const std::string& start) {
+    const std::size_t at = step_index(part, start);
+    if (at == part.steps.size()) return {};
+    std::vector<std::uint8_t> marks(part.steps.size(), 0);
+    return circle_from(part, links_within(part), at, marks);
+}
+
+std::string circle_in(const Part& part) {
+    const auto sources = links_within(part);
+    std::vector<std::uint8_t> marks(part.steps.size(), 0);
+    for (std::size_t i = 0; i < part.steps.size(); ++i)
+        if (std::string circle = circle_from(part, sources, i, marks); !circle.empty()) return circle;
     return {};
 }
 
@@ -173,8 +204,7 @@ Edited move_step(const Recipe& recipe, const std::string& part, const std::strin
         p.steps.erase(p.steps.begin() + static_cast<std::ptrdiff_t>(from));
         p.steps.insert(p.steps.begin() + static_cast<std::ptrdiff_t>(std::min(to, p.steps.size())), step);
         if (last_was_result) p.result = p.steps.back()->id;
-        for (const auto& other : p.steps)
-            if (const std::string circle = circle_through(p, other->id); !circle.empty())
+        if (const std::string circle = circle_in(p); !circle.empty())
                 return Problem{"Moving the step here would make it feed itself: " + circle + ".", "",
                                "Change the link first."};
         return std::nullopt;

@@ -50,8 +50,10 @@ Edited add_dial(const Recipe& recipe, Dial dial, std::string* made_name = nullpt
 Edited remove_dial(const Recipe& recipe, const std::string& name);
 Edited rename_dial(const Recipe& recipe, const std::string& from, const std::string& to);
 
-/// The circle of links through a step, spelled "a → b → a"; empty when there is none.
+/// A circle of links that a step is part of or waits for, spelled "a ← b ← a"; empty when there is none.
 std::string circle_through(const Part& part, const std::string& step);
+/// Any circle of links between the steps of a part.
+std::string circle_in(const Part& part);
 
 /// Replaces a name in every formula of the recipe; `only_part` limits it to one part.
 Recipe with_name_replaced(const Recipe& recipe, const std::string& from, const std::string& to,

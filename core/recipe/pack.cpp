@@ -75,9 +75,8 @@ public:
         replace_steps(outside);
         for (auto& any : out.parts)
             if (any->name == part_.name) any = std::make_shared<const Part>(outside);
-        for (const auto& s : outside.steps)
-            if (const std::string circle = circle_through(outside, s->id); !circle.empty())
-                return Problem{
+        if (const std::string circle = circle_in(outside); !circle.empty())
+            return Problem{
                     "A step outside lies between these steps, so packing them would make a circle: " + circle + ".", "",
                     "Choose it as well."};
         return out;

@@ -4,15 +4,15 @@
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
+#include <unordered_set>
 
 #include "core/catalogue/kind.h"
+#include "core/ground/numbers.h"
 #include "core/ground/words.h"
 
 namespace bricol {
 
 namespace {
-
-constexpr std::size_t deepest_links = 200;
 
 /// Settings read as they are seen from one step.
 class StepReading final : public Reading {
@@ -41,40 +41,120 @@ Resolver::Resolver(const Recipe& recipe, Surroundings surroundings) : recipe_(re
     for (const Dial& dial : recipe.dials) known_.emplace("\n" + dial.name, dial.value);
 }
 
+const Step* Resolver::step_of(const std::string& part_name, const std::string& id) {
+    auto& steps = steps_[part_name];
+    if (steps.empty())
+        if (const Part* part = recipe_.part(part_name))
+            for (const auto& step : part->steps) steps.emplace(step->id, step.get());
+    const auto found = steps.find(id);
+    return found == steps.end() ? nullptr : found->second;
+}
+
+std::optional<Resolver::Meant> Resolver::meant(const std::string& part_name, const std::string& name) {
+    const std::size_t dot = name.find('.');
+    if (dot == std::string::npos) return std::nullopt;
+    const std::string first = name.substr(0, dot), rest = name.substr(dot + 1);
+    if (const Step* step = step_of(part_name, first)) return Meant{recipe_.part(part_name), step, rest};
+    const Part* other = recipe_.part(first);
+    const std::size_t second = rest.find('.');
+    const Step* there = other && second != std::string::npos ? step_of(first, rest.substr(0, second)) : nullptr;
+    if (!there) return std::nullopt;
+    return Meant{other, there, rest.substr(second + 1)};
+}
+
+namespace {
+
+void names_written(const Json& written, std::vector<std::string>& names) {
+    if (written.is_string()) {
+        const auto& text = written.get_ref<const std::string&>();
+        if (text.starts_with('='))
+            for (std::string& name : names_in(std::string_view(text).substr(1))) names.push_back(std::move(name));
+    } else if (written.is_structured()) {
+        for (const Json& inner : written) names_written(inner, names);
+    }
+}
+
+}  // namespace
+
+/// Follows links on a stack of its own and works the farthest numbers out first, so that a chain of thousands needs no
+/// depth of the machine's stack. Circles are left to whoever asks.
+void Resolver::work_out_behind(const std::string& part, const std::string& name) {
+    struct Visit {
+        std::string part, name;
+        std::vector<std::string> behind;  // names still to be looked at, as its step's part sees them
+        std::string seen_from;
+    };
+    std::unordered_set<std::string> entered;
+    std::vector<Visit> stack;
+    const auto enter = [&](const std::string& from, const std::string& wanted) {
+        const std::string key = from + "\n" + wanted;
+        if (known_.contains("\n" + wanted) || known_.contains(key)) return;
+        if (!entered.insert(key).second) {
+            // Only what is still being looked at can be here again: a circle. Short ones are spelled by whoever asks.
+            if (stack.size() > 500)
+                for (const Visit& visit : stack)
+                    known_.try_emplace(visit.part + "\n" + visit.name,
+                                       Problem{fmt::format("These numbers depend on one another in a circle of {}: {}.",
+                                                           stack.size(), wanted),
+                                               "", "Give one of them a value of its own."});
+            return;
+        }
+        const auto found = meant(from, wanted);
+        if (!found) return;
+        Visit visit{from, wanted, {}, found->part->name};
+        const StepInfo* info = find_step_info(found->step->type);
+        const std::string first = found->path.substr(0, found->path.find('.'));
+        const auto written = found->step->settings.find(first);
+        const std::size_t axis = found->path.size() == first.size() + 2 ? axis_letters.find(found->path.back())
+                                                                        : std::string_view::npos;
+        if (written != found->step->settings.end())
+            names_written(written->is_array() && axis < written->size() ? (*written)[axis] : *written, visit.behind);
+        else if (info && std::ranges::find(info->outputs, first, &OutputInfo::key) != info->outputs.end())
+            names_written(found->step->settings, visit.behind);
+        stack.push_back(std::move(visit));
+    };
+    enter(part, name);
+    while (!stack.empty()) {
+        if (stack.back().behind.empty()) {
+            const Visit done = std::move(stack.back());
+            stack.pop_back();
+            if (!stack.empty()) follow(done.part, done.name);
+            continue;
+        }
+        const std::string next = std::move(stack.back().behind.back());
+        stack.back().behind.pop_back();
+        enter(std::string(stack.back().seen_from), next);
+    }
+}
+
 Result<double> Resolver::name(const std::string& part_name, const std::string& name) {
+    if (path_.empty() && name.find('.') != std::string::npos) work_out_behind(part_name, name);
+    return follow(part_name, name);
+}
+
+Result<double> Resolver::follow(const std::string& part_name, const std::string& name) {
     if (name == "frame") return surroundings_.frame;
     if (name == "seed") return surroundings_.seed;
     if (const auto dial = known_.find("\n" + name); dial != known_.end()) return dial->second;
     const std::string key = part_name + "\n" + name;
     if (const auto known = known_.find(key); known != known_.end()) return known->second;
 
-    if (std::ranges::find(path_, key) != path_.end() || path_.size() > deepest_links) {
+    if (const auto from = std::ranges::find(path_, key); from != path_.end()) {
         std::string circle;
-        auto from = std::ranges::find(path_, key);
-        for (auto at = from == path_.end() ? path_.begin() : from; at != path_.end() && circle.size() < 400; ++at)
+        for (auto at = from; at != path_.end() && circle.size() < 400; ++at)
             circle += at->substr(at->find('\n') + 1) + " → ";
-        return Problem{"These numbers depend on one another in a circle: " + circle + name + ".", "",
-                       "Give one of them a value of its own."};
+        const Problem problem{"These numbers depend on one another in a circle: " + circle + name + ".", "",
+                              "Give one of them a value of its own."};
+        // Whoever asks for one of them next is told the same; a problem is worked out once like a number.
+        for (auto at = from; at != path_.end(); ++at) known_.insert_or_assign(*at, problem);
+        return problem;
     }
     path_.push_back(key);
     Result<double> found = Problem{fmt::format("Nothing here is called “{}”.", name), "",
                                    "Formulas know dials, step.number and part.step.number."};
-    const std::size_t dot = name.find('.');
-    if (dot != std::string::npos) {
-        const std::string first = name.substr(0, dot), rest = name.substr(dot + 1);
-        const Part* here = recipe_.part(part_name);
-        if (const Step* step = here ? find_step(*here, first) : nullptr) {
-            found = setting(*here, *step, rest, name);
-        } else if (const Part* other = recipe_.part(first)) {
-            const std::size_t second = rest.find('.');
-            const Step* there = find_step(*other, rest.substr(0, second));
-            if (there && second != std::string::npos) found = setting(*other, *there, rest.substr(second + 1), name);
-        }
-    }
+    if (const auto there = meant(part_name, name)) found = setting(*there->part, *there->step, there->path, name);
     path_.pop_back();
-    // A problem inside a circle belongs to whoever asked first; only settled answers are kept.
-    if (found || path_.empty()) known_.insert_or_assign(key, found);
-    return found;
+    return known_.try_emplace(key, found).first->second;
 }
 
 Result<double> Resolver::setting(const Part& part, const Step& step, const std::string& path, const std::string& name) {
@@ -87,8 +167,16 @@ Result<double> Resolver::setting(const Part& part, const Step& step, const std::
         for (const OutputInfo& output : info->outputs)
             if (output.key == key) {
                 const Values values = parameters(part, step, *info, findings);
-                if (!findings.empty())
-                    return Problem{fmt::format("“{}” cannot be worked out: {}", name, findings.front().text), "", ""};
+                if (!findings.empty()) {
+                    // The first cause alone: along a chain of links each would repeat the one behind it.
+                    const std::string& cause = findings.front().text;
+                    const std::size_t told = cause.find("cannot be worked out") == std::string::npos ? std::string::npos
+                                                                                                     : cause.find("“");
+                    return Problem{told != std::string::npos
+                                       ? cause.substr(told)
+                                       : fmt::format("“{}” cannot be worked out: {}", name, cause),
+                                   "", ""};
+                }
                 const double value = output.work_out(values);
                 if (!std::isfinite(value)) return Problem{fmt::format("“{}” is not a finite number.", name), "", ""};
                 return value;

@@ -17,7 +17,8 @@ struct Surroundings {
     friend bool operator==(const Surroundings&, const Surroundings&) = default;
 };
 
-/// Works out numbers of one recipe. Remembers every number it has followed, so a chain of links costs once.
+/// Works out numbers of one recipe. Remembers every number it has followed and every failure, so
+/// a chain of links costs once.
 class Resolver {
 public:
     explicit Resolver(const Recipe& recipe, Surroundings surroundings = {});
@@ -35,9 +36,21 @@ public:
 private:
     Result<double> setting(const Part& part, const Step& step, const std::string& path, const std::string& name);
 
+    /// Where a name with dots leads.
+    struct Meant {
+        const Part* part;
+        const Step* step;
+        std::string path;
+    };
+    std::optional<Meant> meant(const std::string& part, const std::string& name);
+    const Step* step_of(const std::string& part, const std::string& id);
+    void work_out_behind(const std::string& part, const std::string& name);
+    Result<double> follow(const std::string& part, const std::string& name);
+
     const Recipe& recipe_;
     Surroundings surroundings_;
     std::unordered_map<std::string, Result<double>> known_;
+    std::unordered_map<std::string, std::unordered_map<std::string, const Step*>> steps_;  // part → id → step
     std::vector<std::string> path_;  // names being followed, to spell out a circle
 };
 

@@ -2,6 +2,7 @@
 #include "core/shape/shape.h"
 
 #include <algorithm>
+#include <map>
 
 namespace bricol {
 
@@ -22,6 +23,31 @@ std::size_t Shape::bytes() const {
     for (const Instances& group : instances)
         sum += group.shape->bytes() + group.places.size() * sizeof(group.places[0]);
     return sum;
+}
+
+namespace {
+
+using KnownWeights = std::map<const Shape*, Weight>;
+
+Weight weight_of(const Shape& shape, KnownWeights& known) {
+    if (const auto found = known.find(&shape); found != known.end()) return found->second;
+    Weight sum;
+    sum.faces = sum.standing = static_cast<double>(shape.mesh.face_count());
+    sum.points = static_cast<double>(shape.mesh.vertex_count() + shape.knot_count());
+    for (const Instances& group : shape.instances) {
+        const Weight one = weight_of(*group.shape, known);
+        const auto count = static_cast<double>(group.count());
+        sum.copies += count * std::max(1.0, one.copies);
+        sum.standing += count * one.standing;
+    }
+    return known[&shape] = sum;
+}
+
+}  // namespace
+
+Weight weight_of(const Shape& shape) {
+    KnownWeights known;
+    return weight_of(shape, known);
 }
 
 std::vector<Material> materials_of(const Shape& shape) {

@@ -8,6 +8,16 @@ namespace {
 struct Merge {};
 
 void run_merge(const Merge&, StepRun& run) {
+    // Counted before anything is copied: merges of merges grow fourfold each.
+    Weight sum;
+    for (const char* key : {"shape", "with", "and", "also"}) {
+        const Weight one = weight_of(run.input(key));
+        sum.faces += one.faces, sum.points += one.points, sum.copies += one.copies;
+    }
+    if (run.too_many(sum.faces, most_faces, "faces", "Merge less, or instances.") ||
+        run.too_many(sum.points, most_points, "points", "Merge less, or instances.") ||
+        run.too_many(sum.copies, most_copies, "copies", "Merge less."))
+        return;
     Shape shape = run.shape();
     for (const char* key : {"with", "and", "also"}) {
         const Shape& other = run.input(key);

@@ -12,6 +12,7 @@ struct RecipeSettings {
 };
 
 void run_recipe(const RecipeSettings& s, StepRun& run) {
+    if (!run.inner && run.failed()) return;  // refused before anything inside was made
     if (!run.inner) {
         run.tell(Severity::error, "no-kit", "Recipes inside recipes cannot be looked up here.");
         return;
@@ -21,9 +22,9 @@ void run_recipe(const RecipeSettings& s, StepRun& run) {
         run.tell(Severity::error, "no-kit", made.problem().text());
         return;
     }
-    // What is wrong inside is told here, but what could be made is passed on.
+    // What is wrong inside is wrong here, but what could be made is passed on.
     for (Finding& finding : made->findings) {
-        if (finding.severity == Severity::error) finding.severity = Severity::caution, finding.code = "inside";
+        if (finding.severity == Severity::error) finding.code = "inside";
         run.findings.push_back(std::move(finding));
     }
     if (made->shape->empty()) run.tell(Severity::caution, "empty", "The recipe makes nothing with these numbers.");

@@ -65,7 +65,15 @@ public:
 
     void add(const NamedShape& named) {
         std::vector<PlacedMesh> placed = placed_meshes(named.shape);
-        for (PlacedMesh& one : placed)
+        for (PlacedMesh& one : placed) {
+            const bool written_out = !one.tints.empty() || std::ranges::any_of(one.places, sheared);
+            const double faces =
+                static_cast<double>(one.places.size()) * static_cast<double>(one.shape->mesh.face_count());
+            if (written_out && faces > most_faces_written_out)
+                throw std::length_error(
+                    fmt::format("{}: glTF cannot hold sheared or tinted copies as copies, and written out they have "
+                                "{:.3g} million faces",
+                                named.name, faces / 1e6));
             if (!one.tints.empty()) {  // a node has no colour of its own: the points take it
                 auto tinted = std::make_shared<Shape>();
                 Attributes colours;
@@ -76,12 +84,13 @@ public:
                 const ShapePtr real = real_geometry(tinted);
                 one = {real, Array<glm::mat4>(1, glm::mat4(1)), {}};
                 kept_.push_back(real);
-            } else if (std::ranges::any_of(one.places, sheared)) {  // glTF places only move, turn and size
+            } else if (written_out) {  // glTF places only move, turn and size
                 auto real = std::make_shared<Shape>();
                 real->mesh = repeated(one.shape->mesh, one.places);
                 one = {real, Array<glm::mat4>(1, glm::mat4(1)), {}};
                 kept_.push_back(std::move(real));
             }
+        }
         const bool plain = placed.size() == 1 && placed[0].places.size() == 1 && placed[0].places[0] == glm::mat4(1);
         OrderedJson node{{"name", named.name}};
         if (plain) {
@@ -256,6 +265,7 @@ const RegisteredFormat glb_format({.suffix = "glb",
                                    .scale = 1,
                                    .up = UpAxis::y,
                                    .keeps_copies = true,
+                                   .most_bytes = 0xFFFFFFFF,
                                    .write = write_glb});
 
 }  // namespace

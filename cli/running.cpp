@@ -1,0 +1,100 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "cli/running.h"
+
+#include <csignal>
+#include <cstdio>
+#include <filesystem>
+#include <fmt/format.h>
+
+#include "core/files/kits.h"
+#include "core/files/recipe_file.h"
+#include "core/formula/formula.h"
+#include "core/recipe/edit.h"
+
+namespace bricol {
+
+std::atomic<bool> interrupted = false;
+
+namespace {
+
+/// The first Ctrl+C ends the work in order; a second one ends the program.
+void listen_for_interrupts() {
+    struct sigaction action {};
+    action.sa_handler = [](int) { interrupted = true; };
+    action.sa_flags = static_cast<int>(SA_RESETHAND);
+    ::sigaction(SIGINT, &action, nullptr);
+    ::sigaction(SIGTERM, &action, nullptr);
+}
+
+/// "girth=1.1", "girth=110 cm"
+std::optional<Problem> apply_setting(Recipe& recipe, const std::string& setting) {
+    const std::size_t equals = setting.find('=');
+    if (equals == std::string::npos) return Problem{fmt::format("“{}” is not DIAL=VALUE.", setting), "", ""};
+    const std::string name = setting.substr(0, equals);
+    const Dial* dial = recipe.dial(name);
+    if (!dial) {
+        std::string known;
+        for (const Dial& d : recipe.dials) known += (known.empty() ? "" : ", ") + d.name;
+        return Problem{fmt::format("There is no dial “{}”.", name), "",
+                       known.empty() ? "The recipe has no dials." : "Dials: " + known + "."};
+    }
+    const Quantity quantity = dial->unit == "m"     ? Quantity::length
+                              : dial->unit == "deg" ? Quantity::angle
+                                                    : Quantity::plain;
+    const auto typed = read_typed(setting.substr(equals + 1), quantity, "m");
+    if (!typed) return typed.problem();
+    if (typed->formula)
+        return Problem{fmt::format("A dial takes a number, not the formula “{}”.", typed->text), "", ""};
+    if (typed->value < dial->low || typed->value > dial->high)
+        return Problem{fmt::format("{} is outside the range of {}.", format_number(typed->value), name), "",
+                       fmt::format("It goes from {} to {}.", format_number(dial->low), format_number(dial->high))};
+    auto turned = turn_dial(recipe, name, typed->value);
+    if (!turned) return turned.problem();
+    recipe = std::move(*turned);
+    return std::nullopt;
+}
+
+}  // namespace
+
+int fail(const Problem& problem, ExitCode code) {
+    fmt::print(stderr, "bricol: {}\n", problem.text());
+    return code;
+}
+
+int print(const std::string& text, int good) {
+    const bool written = std::fwrite(text.data(), 1, text.size(), stdout) == text.size() && std::fflush(stdout) == 0;
+    return written ? good : fail({"The report could not be written to the standard output.", "", ""}, exit_file);
+}
+
+Result<Recipe> load_turned(const MakeCommand& command, ExitCode& code) {
+    code = exit_file;
+    auto loaded = load_recipe(command.recipe);
+    if (!loaded) return loaded;
+    Recipe recipe = std::move(*loaded);
+    code = exit_wrong_use;
+    for (const std::string& setting : command.settings)
+        if (const auto problem = apply_setting(recipe, setting)) return *problem;
+    for (const std::string& part : command.parts)
+        if (!recipe.part(part)) return Problem{fmt::format("There is no part “{}”.", part), command.recipe, ""};
+    return recipe;
+}
+
+MakeOptions making_options(const MakeCommand& command) {
+    MakeOptions making;
+    making.environment =
+        environment_in(std::filesystem::path(command.recipe).parent_path().string(), {command.frame, command.seed});
+    making.for_export = !command.check_only;
+    making.thorough = command.check_only || command.thorough;
+    listen_for_interrupts();
+    making.stop = &interrupted;
+    return making;
+}
+
+std::optional<tbb::global_control> bounded_threads(const CommonOptions& common) {
+    std::optional<tbb::global_control> threads;
+    if (common.threads > 0)
+        threads.emplace(tbb::global_control::max_allowed_parallelism, static_cast<std::size_t>(common.threads));
+    return threads;
+}
+
+}  // namespace bricol
