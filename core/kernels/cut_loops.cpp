@@ -266,6 +266,10 @@ private:
         // Every old vertex is still used, so new ones are those behind them.
         carry(result.mesh.attributes, old.attributes, Domain::vertex, was, origins_);
         if (uvs_) result.mesh.attributes.set(Domain::corner, attribute_name::uv, std::move(new_uvs_));
+        Array<Index> old_vertex(result.mesh.vertex_count(), no_index), on_edge(result.mesh.vertex_count(), no_index);
+        std::iota(old_vertex.begin(), old_vertex.begin() + was, Index(0));
+        std::ranges::copy(owner_, on_edge.begin() + was);
+        carry_edge_pieces(result.mesh, mesh_, old_vertex, on_edge);
         result.edges.resize(result.mesh.edge_count());
         for (Index e = 0; e < result.mesh.edge_count(); ++e) {
             stop_point(e);

@@ -6,7 +6,6 @@
 #include <numeric>
 
 #include "core/ground/stop.h"
-#include "core/kernels/triangulate.h"
 #include "core/kernels/rebuild.h"
 #include "core/kernels/transform.h"
 #include "core/kernels/weld.h"
@@ -14,38 +13,6 @@
 namespace bricol {
 
 namespace {
-
-/// Linear interpolation of every column of one domain between two elements, appended to the columns in `target`.
-void append_between(const Attributes& from, Domain domain, Index a, Index b, float t,
-                    std::vector<std::pair<std::string, Column>>& target) {
-    std::size_t column = 0;
-    for (const Attribute& attribute : from.all()) {
-        if (attribute.domain != domain) continue;
-        std::visit(
-            [&](const auto& values) {
-                using Values = std::decay_t<decltype(values)>;
-                using Value = typename Values::value_type;
-                auto& out = std::get<Values>(target[column].second);
-                if constexpr (std::is_integral_v<Value>)
-                    out.push_back(t < 0.5f ? values[a] : values[b]);
-                else
-                    out.push_back(values[a] * (1 - t) + values[b] * t);
-            },
-            *attribute.values);
-        ++column;
-    }
-}
-
-std::vector<std::pair<std::string, Column>> empty_columns(const Attributes& like, Domain domain, bool copy) {
-    std::vector<std::pair<std::string, Column>> columns;
-    for (const Attribute& attribute : like.all())
-        if (attribute.domain == domain)
-            columns.emplace_back(attribute.name,
-                                 copy ? *attribute.values
-                                      : std::visit([](const auto& v) -> Column { return std::decay_t<decltype(v)>{}; },
-                                                   *attribute.values));
-    return columns;
-}
 
 Knot mirrored_knot(Knot knot, int axis, double at) {
     knot.at[axis] = static_cast<float>(2 * at - knot.at[axis]);
@@ -100,100 +67,6 @@ void mirror_curves(const Shape& shape, const MirrorOptions& options, MirrorResul
 }
 
 }  // namespace
-
-Mesh clipped(const Mesh& mesh, int axis, double at, bool keep_high) {
-    DVec3 normal(0);
-    normal[axis] = keep_high ? 1 : -1;
-    Mesh out = clipped_by_plane(mesh, normal, keep_high ? at : -at);
-    // Exactly onto the plane, whatever rounding did.
-    bool near = false;
-    Array<Vec3> points = *out.positions;
-    for (Vec3& p : points)
-        if (std::abs(p[axis] - at) < 1e-6 * std::max(1.0, std::abs(at)) && p[axis] != static_cast<float>(at))
-            p[axis] = static_cast<float>(at), near = true;
-    if (near) out.positions = std::make_shared<const Array<Vec3>>(std::move(points));
-    return out;
-}
-
-Mesh clipped_by_plane(const Mesh& given, const DVec3& normal, double at) {
-    const auto side_of = [&](const Mesh& m, Index v) { return glm::dot(DVec3((*m.positions)[v]), normal) - at; };
-    // A polygon that the plane crosses more than twice falls into several pieces: it goes through as triangles.
-    Mask many(given.face_count(), 0);
-    bool any = false;
-    for (std::size_t f = 0; f < given.face_count(); ++f) {
-        stop_point(f);
-        const auto face = given.topology->face(f);
-        int crossings = 0;
-        for (std::size_t i = 0; i < face.size(); ++i)
-            crossings += (side_of(given, face[i]) >= 0) != (side_of(given, face[(i + 1) % face.size()]) >= 0);
-        if (crossings > 2) many[f] = 1, any = true;
-    }
-    const Mesh mesh = any ? with_triangles(given, many) : given;
-    const Topology& t = *mesh.topology;
-    const auto height = [&](Index v) { return side_of(mesh, v); };
-
-    Array<Vec3> points = *mesh.positions;
-    auto vertex_columns = empty_columns(mesh.attributes, Domain::vertex, true);
-    Array<Index> cut_vertex(t.edge_count(), no_index);
-    for (Index e = 0; e < t.edge_count(); ++e) {
-        stop_point(e);
-        const auto [a, b] = t.edges[e];
-        const double ha = height(a), hb = height(b);
-        if (!((ha < 0 && hb > 0) || (ha > 0 && hb < 0))) continue;
-        const double u = ha / (ha - hb);
-        Vec3 p = Vec3(DVec3(points[a]) * (1 - u) + DVec3(points[b]) * u);
-        cut_vertex[e] = static_cast<Index>(points.size());
-        points.push_back(p);
-        append_between(mesh.attributes, Domain::vertex, a, b, static_cast<float>(u), vertex_columns);
-    }
-    FaceList faces;
-    auto corner_columns = empty_columns(mesh.attributes, Domain::corner, false);
-    const auto emit = [&](Index vertex, Index a, Index b, float u) {
-        faces.corner(vertex, u == 0 ? a : no_index);
-        append_between(mesh.attributes, Domain::corner, a, b, u, corner_columns);
-    };
-    for (std::size_t f = 0; f < t.face_count(); ++f) {
-        stop_point(f);
-        for (Index c = t.face_offsets[f]; c < t.face_offsets[f + 1]; ++c) {
-            const Index next = t.next_in(f, c);
-            const Index v = t.corner_vertex[c];
-            if (height(v) >= 0) emit(v, c, next, 0);
-            if (const Index cut = cut_vertex[t.corner_edge[c]]; cut != no_index) {
-                const double ha = height(v), hb = height(t.corner_vertex[next]);
-                emit(cut, c, next, static_cast<float>(ha / (ha - hb)));
-            }
-        }
-        if (!faces.close(static_cast<Index>(f)))
-            for (auto& column : corner_columns)
-                std::visit([&](auto& values) { values.resize(faces.corners.size()); }, column.second);
-    }
-    const Adjacency& near = t.adjacency();
-    for (Index e = 0; e < t.edge_count(); ++e)
-        if (near.faces_of_edge(e).empty() && height(t.edges[e][0]) >= 0 && height(t.edges[e][1]) >= 0)
-            faces.loose.push_back(t.edges[e]);
-
-    // Drop what no face, edge or kept loose point uses.
-    std::vector<std::uint8_t> used(points.size(), 0);
-    for (Index v : faces.corners) used[v] = 1;
-    for (const auto& edge : faces.loose) used[edge[0]] = used[edge[1]] = 1;
-    for (Index v = 0; v < mesh.vertex_count(); ++v)
-        if (near.edges_of_vertex(v).empty() && height(v) >= 0) used[v] = 1;
-    Array<Index> renumbered(points.size(), no_index), source;
-    Array<Vec3> kept;
-    for (Index v = 0; v < points.size(); ++v)
-        if (used[v]) {
-            renumbered[v] = static_cast<Index>(kept.size());
-            kept.push_back(points[v]);
-            source.push_back(v);
-        }
-    for (Index& v : faces.corners) v = renumbered[v];
-    for (auto& edge : faces.loose) edge = {renumbered[edge[0]], renumbered[edge[1]]};
-    Mesh widened = mesh;  // the old mesh with columns that know the new vertices, as source for the rebuild
-    for (auto& [name, column] : vertex_columns) widened.attributes.set(Domain::vertex, name, std::move(column));
-    Mesh out = rebuilt(widened, std::move(kept), source, faces);
-    for (auto& [name, column] : corner_columns) out.attributes.set(Domain::corner, name, std::move(column));
-    return out;
-}
 
 namespace {
 

@@ -94,4 +94,33 @@ Mesh rebuilt(const Mesh& old, Array<Vec3> points, std::span<const Index> vertex_
     return mesh;
 }
 
+void carry_edge_pieces(Mesh& mesh, const Mesh& old, std::span<const Index> old_vertex, std::span<const Index> on_edge) {
+    const Topology& t = *mesh.topology;
+    const auto piece_of = [&](Index a, Index b) {
+        const Index e = on_edge[a] != no_index ? on_edge[a] : on_edge[b];
+        if (e == no_index) return no_index;
+        for (const Index v : {a, b})
+            if (on_edge[v] != e && old_vertex[v] != old.topology->edges[e][0] &&
+                old_vertex[v] != old.topology->edges[e][1])
+                return no_index;
+        return e;
+    };
+    Array<Index> source;
+    for (const Attribute& attribute : old.attributes.all()) {
+        const Attribute* const kept = mesh.attributes.find(Domain::edge, attribute.name);
+        if (attribute.domain != Domain::edge || !kept) continue;
+        if (source.empty())
+            for (std::size_t e = 0; e < t.edge_count(); ++e) source.push_back(piece_of(t.edges[e][0], t.edges[e][1]));
+        mesh.attributes.set(Domain::edge, attribute.name,
+                            std::visit(
+                                [&](const auto& before) -> Column {
+                                    auto values = std::get<std::decay_t<decltype(before)>>(*kept->values);
+                                    for (std::size_t e = 0; e < values.size(); ++e)
+                                        if (source[e] != no_index) values[e] = before[source[e]];
+                                    return values;
+                                },
+                                *attribute.values));
+    }
+}
+
 }  // namespace bricol

@@ -37,4 +37,8 @@ FaceList faces_of(const Mesh& mesh);
 /// corners from their sources, edges from the old edge under a surviving corner; elements without a past get zero.
 Mesh rebuilt(const Mesh& old, Array<Vec3> points, std::span<const Index> vertex_source, const FaceList& faces);
 
+/// Gives the pieces of split edges the values and sets of the edge they are pieces of. For every vertex of `mesh`:
+/// `old_vertex`, the vertex of `old` it is, or no_index; `on_edge`, the edge of `old` it was put on, or no_index.
+void carry_edge_pieces(Mesh& mesh, const Mesh& old, std::span<const Index> old_vertex, std::span<const Index> on_edge);
+
 }  // namespace bricol

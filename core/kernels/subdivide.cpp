@@ -13,6 +13,7 @@
 #include "core/ground/stop.h"
 #include "core/kernels/normals.h"
 #include "core/kernels/rebuild.h"
+#include "core/kernels/refined_marks.h"
 #include "core/kernels/triangulate.h"
 #include "core/ground/parallel.h"
 
@@ -68,6 +69,7 @@ struct Plan {
     std::unique_ptr<Far::TopologyRefiner> refiner;
     std::shared_ptr<const Topology> topology;
     Array<Index> face_source;
+    RefinedMarks marks;
     std::vector<LevelRows> rows;        // how points blend, level by level
     std::shared_ptr<const Column> uvs;  // refined UVs, kept while the coarse ones are the same
     std::uint64_t uv_hash = 0;
@@ -139,6 +141,31 @@ std::shared_ptr<Plan> make_plan(const Topology& t, const Inputs& inputs, const S
     return plan;
 }
 
+/// Writes down what became of every coarse vertex and edge, and how sharp it still is.
+void follow_edges_and_vertices(Plan& plan, int levels) {
+    const Far::TopologyLevel &first = plan.refiner->GetLevel(0), &last = plan.refiner->GetLevel(levels);
+    plan.marks.vertex_child.resize(static_cast<std::size_t>(first.GetNumVertices()));
+    std::iota(plan.marks.vertex_child.begin(), plan.marks.vertex_child.end(), Index(0));
+    Array<Index> source(static_cast<std::size_t>(first.GetNumEdges()));
+    std::iota(source.begin(), source.end(), Index(0));
+    for (int level = 0; level < levels; ++level) {
+        const Far::TopologyLevel& now = plan.refiner->GetLevel(level);
+        for (Index& v : plan.marks.vertex_child) v = static_cast<Index>(now.GetVertexChildVertex(static_cast<int>(v)));
+        Array<Index> next(static_cast<std::size_t>(plan.refiner->GetLevel(level + 1).GetNumEdges()), no_index);
+        for (int e = 0; e < now.GetNumEdges(); ++e)
+            for (const int child : now.GetEdgeChildEdges(e))
+                if (child >= 0) next[static_cast<std::size_t>(child)] = source[static_cast<std::size_t>(e)];
+        source = std::move(next);
+    }
+    plan.marks.edge_source = std::move(source);
+    plan.marks.edge_sharpness.resize(plan.marks.edge_source.size());
+    for (std::size_t e = 0; e < plan.marks.edge_sharpness.size(); ++e)
+        plan.marks.edge_sharpness[e] = last.GetEdgeSharpness(static_cast<int>(e));
+    plan.marks.vertex_sharpness.resize(plan.marks.vertex_child.size());
+    for (std::size_t v = 0; v < plan.marks.vertex_sharpness.size(); ++v)
+        plan.marks.vertex_sharpness[v] = last.GetVertexSharpness(static_cast<int>(plan.marks.vertex_child[v]));
+}
+
 /// Copies the finest level's faces and edges out of the refiner; false when they do not lie as expected.
 bool fill_topology(Plan& made, const SubdivideOptions& options) {
     Plan* plan = &made;
@@ -176,6 +203,7 @@ bool fill_topology(Plan& made, const SubdivideOptions& options) {
         parents = std::move(next);
     }
     plan->face_source.assign(parents.begin(), parents.end());
+    follow_edges_and_vertices(*plan, options.levels);
     for (std::size_t f = 0; f < faces; ++f) topology->face_offsets[f] = static_cast<Index>(f) * sides;
     topology->face_offsets[faces] = static_cast<Index>(faces) * sides;
     plan->topology = std::move(topology);
@@ -295,7 +323,8 @@ void refine_vertex_values(const Plan& plan, const Mesh& mesh, Attributes& out) {
     std::vector<Channel> channels;
     for (const Attribute& a : mesh.attributes.all()) {
         if (a.domain != Domain::vertex || a.name == attribute_name::normal || a.name == attribute_name::corner ||
-            std::holds_alternative<Array<std::int32_t>>(*a.values))
+            std::holds_alternative<Array<std::int32_t>>(*a.values) ||
+            std::holds_alternative<Array<std::uint8_t>>(*a.values))
             continue;
         const std::string_view type = column_type(*a.values);
         for (int c = 0; c < (type.starts_with("vec") ? type[3] - '0' : 1); ++c) channels.push_back({carried.size(), c});
@@ -335,9 +364,7 @@ void refine_vertex_values(const Plan& plan, const Mesh& mesh, Attributes& out) {
                     using T = typename std::decay_t<decltype(values)>::value_type;
                     for (std::size_t i = 0; i < values.size(); ++i) {
                         const float v = refined[i][static_cast<int>(k)];
-                        if constexpr (std::is_same_v<T, std::uint8_t>)
-                            values[i] = v > 0.5f;  // a set takes in what is mostly of it
-                        else if constexpr (std::is_arithmetic_v<T>)
+                        if constexpr (std::is_arithmetic_v<T>)
                             values[i] = static_cast<T>(v);
                         else
                             values[i][channels[first + k].component] = v;
@@ -371,8 +398,9 @@ Inputs sharpness_of(const Mesh& mesh, const SubdivideOptions& options) {
             stop_point(e);
             float weight = crease ? (*crease)[e] : 0;
             const auto faces = near.faces_of_edge(e);
-            if (by_angle && faces.size() == 2 && glm::dot(flat[faces[0]], flat[faces[1]]) < cosine)
-                weight = std::max(weight, options.crease);
+            // An edge with a sharpness of its own keeps it: rounds after one another are rounds in one go.
+            if (by_angle && weight <= 0 && faces.size() == 2 && glm::dot(flat[faces[0]], flat[faces[1]]) < cosine)
+                weight = options.crease;
             if (weight <= 0) continue;
             inputs.crease_pairs.insert(inputs.crease_pairs.end(),
                                        {static_cast<int>(t.edges[e][0]), static_cast<int>(t.edges[e][1])});
@@ -457,6 +485,8 @@ Mesh subdivided(const Mesh& input, const SubdivideOptions& options) {
     out.materials = mesh.materials;
     mesh.attributes.gather_into(out.attributes, Domain::face, plan->face_source);
     refine_vertex_values(*plan, mesh, out.attributes);
+    keep_vertex_marks(plan->marks, mesh, out);
+    keep_edge_values(plan->marks, mesh, out);
     return out;
 }
 

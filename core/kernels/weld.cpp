@@ -3,7 +3,8 @@
 
 #include <algorithm>
 #include <cmath>
-#include <numeric>
+#include <iterator>
+#include <unordered_map>
 
 #include "core/ground/cells.h"
 #include "core/ground/stop.h"
@@ -35,24 +36,18 @@ Array<std::uint8_t> border_vertices(const Mesh& mesh) {
 
 namespace {
 
-/// Vertices no farther apart than the distance, in sets.
-DisjointSets near_together(const Mesh& mesh, double distance, bool only_borders) {
+/// Calls `visit` with every two of the vertices that are no farther apart than the distance, once.
+template <class Visit>
+void near_pairs(const Mesh& mesh, double distance, const std::vector<Index>& vertices, const Visit& visit) {
     const Array<Vec3>& points = *mesh.positions;
-    const auto count = static_cast<Index>(points.size());
     const double cell = std::max(distance, 1e-9);
     std::vector<Placed> placed;
-    const Array<std::uint8_t> border = only_borders ? border_vertices(mesh) : Array<std::uint8_t>{};
-    for (Index v = 0; v < count; ++v) {
-        stop_point(v);
-        if (only_borders && !border[v]) continue;
-        placed.push_back({cell_of(DVec3(points[v]), cell), v});
-    }
+    for (const Index v : vertices) placed.push_back({cell_of(DVec3(points[v]), cell), v});
     std::size_t compared = 0;
     std::sort(placed.begin(), placed.end(), [&](const Placed& a, const Placed& b) {
         stop_point(++compared);
         return a < b;
     });
-    DisjointSets together(count);
     for (const Placed& here : placed) {
         stop_point(++compared);
         for (std::int64_t x = -1; x <= 1; ++x)
@@ -63,21 +58,29 @@ DisjointSets near_together(const Mesh& mesh, double distance, bool only_borders)
                      at != placed.end() && at->cell[0] == low[0] && at->cell[1] == low[1] && at->cell[2] <= low[2] + 2;
                      ++at) {
                     if (at->vertex <= here.vertex) continue;
-                    if (glm::distance(DVec3(points[here.vertex]), DVec3(points[at->vertex])) > distance) continue;
-                    together.join(here.vertex, at->vertex);
+                    const double apart = glm::distance(DVec3(points[here.vertex]), DVec3(points[at->vertex]));
+                    if (apart <= distance) visit(here.vertex, at->vertex, apart);
                 }
             }
     }
+}
+
+/// Vertices no farther apart than the distance, in sets.
+DisjointSets near_together(const Mesh& mesh, double distance, bool only_borders) {
+    const Array<std::uint8_t> border = only_borders ? border_vertices(mesh) : Array<std::uint8_t>{};
+    std::vector<Index> vertices;
+    for (Index v = 0; v < mesh.vertex_count(); ++v)
+        if (!only_borders || border[v]) vertices.push_back(v);
+    DisjointSets together(mesh.vertex_count());
+    near_pairs(mesh, distance, vertices, [&](Index a, Index b, double) { together.join(a, b); });
     return together;
 }
 
-}  // namespace
-
-WeldResult weld(const Mesh& mesh, double distance, bool only_borders) {
+/// The mesh with each set of vertices as one.
+WeldResult joined_together(const Mesh& mesh, DisjointSets& together) {
     WeldResult result;
     const Array<Vec3>& points = *mesh.positions;
     const auto count = static_cast<Index>(points.size());
-    DisjointSets together = near_together(mesh, distance, only_borders);
     Array<Index> renumbered(count), source;
     std::vector<DVec3> sums;
     std::vector<int> members;
@@ -119,6 +122,53 @@ WeldResult weld(const Mesh& mesh, double distance, bool only_borders) {
             faces.loose.push_back({renumbered[t.edges[e][0]], renumbered[t.edges[e][1]]});
     result.mesh = rebuilt(mesh, std::move(moved), source, faces);
     return result;
+}
+
+}  // namespace
+
+WeldResult weld(const Mesh& mesh, double distance, bool only_borders) {
+    DisjointSets together = near_together(mesh, distance, only_borders);
+    return joined_together(mesh, together);
+}
+
+WeldResult weld_between(const Mesh& mesh, double distance, std::span<const Index> piece) {
+    std::vector<Index> vertices;
+    for (Index v = 0; v < mesh.vertex_count(); ++v)
+        if (piece[v] != no_index) vertices.push_back(v);
+    struct Pair {
+        double apart;
+        Index a, b;
+    };
+    std::vector<Pair> pairs;
+    near_pairs(mesh, distance, vertices, [&](Index a, Index b, double apart) {
+        if (piece[a] != piece[b]) pairs.push_back({apart, a, b});
+    });
+    std::ranges::sort(pairs, [](const Pair& p, const Pair& q) {
+        return std::tie(p.apart, p.a, p.b) < std::tie(q.apart, q.a, q.b);
+    });
+    DisjointSets together(mesh.vertex_count());
+    std::unordered_map<Index, std::vector<Index>> pieces;  // of a set with more than one vertex, sorted
+    for (const Pair& pair : pairs) {
+        const Index a = together.root(pair.a), b = together.root(pair.b);
+        if (a == b) continue;
+        for (const Index root : {a, b})
+            if (auto& list = pieces[root]; list.empty()) list.push_back(piece[root]);
+        const std::vector<Index>&of_a = pieces[a], &of_b = pieces[b];
+        std::vector<Index> all, both;
+        std::ranges::set_intersection(of_a, of_b, std::back_inserter(both));
+        if (!both.empty()) continue;
+        std::ranges::merge(of_a, of_b, std::back_inserter(all));
+        together.join(a, b);
+        pieces[std::min(a, b)] = std::move(all);
+    }
+    return joined_together(mesh, together);
+}
+
+std::size_t edges_shorter(const Mesh& mesh, double distance) {
+    const Array<Vec3>& p = *mesh.positions;
+    return static_cast<std::size_t>(std::ranges::count_if(mesh.topology->edges, [&](const auto& edge) {
+        return glm::distance(DVec3(p[edge[0]]), DVec3(p[edge[1]])) < distance;
+    }));
 }
 
 }  // namespace bricol

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/ground/words.h"
 #include "core/kernels/array.h"
 
 #include <algorithm>
@@ -135,6 +136,38 @@ void look_for_overlap(const ArraySettings& s, StepRun& run, const Box& box, std:
                              2 * glm::degrees(widest), degrees));
 }
 
+/// Joins points of different copies, and takes the walls between them away.
+void weld_copies(const ArraySettings& s, StepRun& run, Mesh& mesh, const Mesh& one, std::size_t count) {
+    Array<Index> copy(mesh.vertex_count());
+    for (std::size_t v = 0; v < copy.size(); ++v) copy[v] = static_cast<Index>(v / (copy.size() / count));
+    WeldResult welded = weld_between(mesh, s.distance, copy);
+    const Mask inner = doubled_faces(welded.mesh);
+    const std::size_t walls = count_of(inner);
+    if (walls > 0 && s.drop_inner) {
+        welded.mesh = without_faces(welded.mesh, inner);
+    } else if (walls > 0) {
+        Finding& finding =
+            run.tell(Severity::caution, "inner-faces",
+                     fmt::format("{} back to back between the copies, where nobody sees them.",
+                                 walls == 1 ? "1 face lies" : fmt::format("{} faces lie", walls)));
+        finding.remedy = Remedy{"Take them away", {{"", run.key_of(s.drop_inner), true}}, {}};
+    }
+    const std::size_t shorter = edges_shorter(one, s.distance);
+    const std::string kept =
+        shorter == 0 ? ""
+                     : fmt::format(" {} of a copy {} shorter than the distance; points of one copy stay apart.",
+                                   counted(shorter, "edge"), shorter == 1 ? "is" : "are");
+    if (welded.welded == 0)
+        run.tell(Severity::note, "nothing-welded",
+                 "No points of neighbouring copies are near enough to weld. Check the step, or weld within a larger "
+                 "distance." +
+                     kept);
+    else
+        run.tell(Severity::note, "welded",
+                 fmt::format("{} of neighbouring copies became one with another.{}", counted(welded.welded, "point"), kept));
+    mesh = std::move(welded.mesh);
+}
+
 void run_array(const ArraySettings& s, StepRun& run) {
     const ShapePtr source = run.input_pointer("shape");
     const auto box = box_of(*source);
@@ -158,27 +191,11 @@ void run_array(const ArraySettings& s, StepRun& run) {
     if (run.too_many(static_cast<double>(real->face_count()) * static_cast<double>(places.size()), most_faces, "faces",
                      "Use instances, or fewer copies."))
         return;
+    const std::size_t count = places.size();
     Shape copies;
     copies.instances.push_back({real, std::move(places), {}});
     shape = *real_geometry(std::make_shared<const Shape>(std::move(copies)));
-    if (s.weld && shape.mesh.face_count() > 0) {
-        WeldResult welded = weld(shape.mesh, s.distance, false);
-        const Mask inner = doubled_faces(welded.mesh);
-        const std::size_t walls = count_of(inner);
-        if (walls > 0 && s.drop_inner) {
-            welded.mesh = without_faces(welded.mesh, inner);
-        } else if (walls > 0) {
-            Finding& finding =
-                run.tell(Severity::caution, "inner-faces",
-                         fmt::format("{} faces lie back to back between the copies, where nobody sees them.", walls));
-            finding.remedy = Remedy{"Take them away", {{"", run.key_of(s.drop_inner), true}}, {}};
-        }
-        if (welded.welded == 0)
-            run.tell(Severity::note, "nothing-welded",
-                     "No points of neighbouring copies are near enough to weld. Check the step, or weld within a "
-                     "larger distance.");
-        shape.mesh = std::move(welded.mesh);
-    }
+    if (s.weld && shape.mesh.face_count() > 0) weld_copies(s, run, shape.mesh, real->mesh, count);
     run.give(std::move(shape));
 }
 

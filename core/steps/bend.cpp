@@ -47,7 +47,15 @@ void run_bend(const Bend& s, StepRun& run) {
     Shape bent = deformed(shape, bend_map(frame->span, toward, angle, frame->centre, s.hold == Bend::Hold::middle),
                           run.selected(shape.mesh, Domain::vertex, s.only));
     if (s.weld && bent.mesh.face_count() > 0) {
-        const WeldResult welded = weld(bent.mesh, s.distance, false);
+        // Points of one end with those of the other, as they lay along the axis; nothing in between is touched.
+        const Span& span = frame->span;
+        Array<Index> end(shape.mesh.vertex_count(), no_index);
+        for (std::size_t v = 0; v < end.size(); ++v) {
+            const double along = (static_cast<double>((*shape.mesh.positions)[v][axis]) - span.low) / (span.high - span.low);
+            if (along < 0.3) end[v] = 0;
+            if (along > 0.7) end[v] = 1;
+        }
+        const WeldResult welded = weld_between(bent.mesh, s.distance, end);
         if (welded.welded == 0 && std::abs(std::abs(angle) - 360) < 1e-9)
             run.tell(Severity::note, "nothing-welded", "The ends do not meet, so nothing was welded.");
         bent.mesh = welded.mesh;

@@ -4,6 +4,7 @@
 #include <fmt/format.h>
 
 #include "core/catalogue/settings.h"
+#include "core/ground/words.h"
 
 namespace bricol {
 
@@ -19,10 +20,12 @@ void run_weld(const WeldSettings& s, StepRun& run) {
     if (result.welded == 0)
         run.tell(Severity::note, "unchanged", "No points lie that close together; nothing was welded.");
     else
-        run.tell(Severity::note, "welded", fmt::format("{} points welded away.", result.welded));
+        run.tell(Severity::note, "welded", fmt::format("{} welded away.", counted(result.welded, "point")));
     if (result.collapsed_faces > 0)
         run.tell(Severity::caution, "collapsed",
-                 fmt::format("{} faces shrank to nothing. The distance may be too large.", result.collapsed_faces));
+                 fmt::format("{} shrank to nothing: {} shorter than the distance. Use a smaller one.",
+                             counted(result.collapsed_faces, "face"),
+                             counted(edges_shorter(run.shape().mesh, s.distance), "edge is", "edges are")));
     Shape shape = run.shape();
     shape.mesh = std::move(result.mesh);
     run.give(std::move(shape));
