@@ -3,6 +3,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <set>
 #include <fmt/format.h>
 
 #include "core/ground/stop.h"
@@ -34,6 +35,7 @@ KitInside inside_of_kit(const Kit& kit, const Environment& environment, KnownKit
     KitInside out;
     Digest digest;
     digest.add(kit.content);
+    std::set<std::string> made;  // the same kit with the same numbers and no shape to start from is made once
     if (known.size() < most_kits)
         for (const auto& part : kit.recipe->parts)
             for (const auto& step : part->steps) {
@@ -41,7 +43,10 @@ KitInside inside_of_kit(const Kit& kit, const Environment& environment, KnownKit
                     if (const auto inner = environment.find_kit(*written, kit.folder)) {
                         const KitInside one = inside_of_kit(*inner, environment, known);
                         digest.add(one.content);
-                        out.recipes += one.recipes;
+                        const auto source = step->inputs.find("shape");
+                        const bool alone = step->inputs.size() == 1 && source != step->inputs.end() && source->second.empty();
+                        if (made.insert(alone ? json_text(step->settings) : "\n" + part->name + "\n" + step->id).second)
+                            out.recipes += one.recipes;
                     }
                 const Json* file = written_of(*step, ParameterKind::file);
                 if (file && file->is_string() && environment.read_file)

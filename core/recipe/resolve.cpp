@@ -76,6 +76,13 @@ void names_written(const Json& written, std::vector<std::string>& names) {
 
 }  // namespace
 
+namespace {
+
+/// Circles of so many numbers are followed by recursion, from whoever asks, and spelled out.
+constexpr std::size_t longest_spelled = 500;
+
+}  // namespace
+
 /// Follows links on a stack of its own and works the farthest numbers out first, so that a chain of thousands needs no
 /// depth of the machine's stack. Circles are left to whoever asks.
 void Resolver::work_out_behind(const std::string& part, const std::string& name) {
@@ -83,6 +90,7 @@ void Resolver::work_out_behind(const std::string& part, const std::string& name)
         std::string part, name;
         std::vector<std::string> behind;  // names still to be looked at, as its step's part sees them
         std::string seen_from;
+        bool circular = false;  // something behind it was still being looked at
     };
     std::unordered_set<std::string> entered;
     std::vector<Visit> stack;
@@ -91,7 +99,8 @@ void Resolver::work_out_behind(const std::string& part, const std::string& name)
         if (known_.contains("\n" + wanted) || known_.contains(key)) return;
         if (!entered.insert(key).second) {
             // Only what is still being looked at can be here again: a circle. Short ones are spelled by whoever asks.
-            if (stack.size() > 500)
+            if (!stack.empty()) stack.back().circular = true;
+            if (stack.size() > longest_spelled)
                 for (const Visit& visit : stack)
                     known_.try_emplace(visit.part + "\n" + visit.name,
                                        Problem{fmt::format("These numbers depend on one another in a circle of {}: {}.",
@@ -101,7 +110,7 @@ void Resolver::work_out_behind(const std::string& part, const std::string& name)
         }
         const auto found = meant(from, wanted);
         if (!found) return;
-        Visit visit{from, wanted, {}, found->part->name};
+        Visit visit{from, wanted, {}, found->part->name, false};
         const StepInfo* info = find_step_info(found->step->type);
         const std::string first = found->path.substr(0, found->path.find('.'));
         const auto written = found->step->settings.find(first);
@@ -118,7 +127,9 @@ void Resolver::work_out_behind(const std::string& part, const std::string& name)
         if (stack.back().behind.empty()) {
             const Visit done = std::move(stack.back());
             stack.pop_back();
-            if (!stack.empty()) follow(done.part, done.name);
+            const bool spelled = done.circular && stack.size() < longest_spelled;
+            if (!stack.empty() && spelled) stack.back().circular = true;
+            if (!stack.empty() && !spelled) follow(done.part, done.name);
             continue;
         }
         const std::string next = std::move(stack.back().behind.back());
