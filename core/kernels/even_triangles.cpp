@@ -124,7 +124,7 @@ Index EvenTriangles::split(Index h) {
     return middle;
 }
 
-bool EvenTriangles::can_join(Index h, double longest) {
+bool EvenTriangles::can_join(Index h, double longest, std::size_t most_near) {
     const Index a = from[h], b = to(h), other = twin[h];
     if (hold[a] == VertexHold::corner || (hold[a] == VertexHold::line && !held[h])) return false;
     const Index c = from[prior(h)], d = other == no_index ? no_index : from[prior(other)];
@@ -150,7 +150,7 @@ bool EvenTriangles::can_join(Index h, double longest) {
     std::vector<Index> both;
     std::ranges::set_intersection(near_a, near_b, std::back_inserter(both));
     if (both.size() != (d == no_index ? 1U : 2U)) return false;
-    if (near_a.size() + near_b.size() > 16) return false;  // stars would make every later look at them slow
+    if (near_a.size() + near_b.size() > most_near) return false;
     for (const Index v : near_a) {
         const DVec3 way = point[v] - point[b];
         if (v != b && glm::dot(way, way) > longest) return false;

@@ -42,7 +42,8 @@ public:
     Index split(Index h);
     /// Whether the vertex h leaves can go to the other end with every edge at most `longest` (squared) and no triangle
     /// turned over, nothing pinched, no held line left.
-    bool can_join(Index h, double longest);
+    /// Stars of more than `most_near` neighbours are not made: they would make every later look at them slow.
+    bool can_join(Index h, double longest, std::size_t most_near = 16);
     /// Takes the vertex h leaves to the other end; `touched` is given the half-edges round what is left.
     void join(Index h, std::vector<Index>& touched);
     /// Whether the edge can lie across its two triangles the other way with neither turned over.

@@ -51,29 +51,32 @@ DVec3 turned_about(const DVec3& v, const DVec3& axis, double angle) {  // v squa
     return v * std::cos(angle) + glm::cross(axis, v) * std::sin(angle);
 }
 
-void fixed_frames(Path& path, const DVec3& up) {
+/// Upright frames by fixed turns: as upright as the path lets them. Where the path runs straight along `up` the frame
+/// before is kept; past it, without `turn_over`, the section stands the way round that turns less.
+void fixed_frames(Path& path, const DVec3& up, bool turn_over) {
+    std::size_t first = path.size();
+    for (std::size_t i = 0; i < path.size() && first == path.size(); ++i)
+        if (glm::length(up - path.points[i].along * glm::dot(path.points[i].along, up)) > 1e-4 * glm::length(up)) first = i;
     for (std::size_t i = 0; i < path.size(); ++i) {
         Station& s = path.points[i];
         const DVec3 across = up - s.along * glm::dot(s.along, up);
-        if (glm::length(across) > 1e-4 * glm::length(up)) {
-            set_up(s, glm::normalize(across));
+        if (glm::length(across) <= 1e-4 * glm::length(up)) {
+            path.upright.push_back(Vec3(s.at));
+            const DVec3 later = first == path.size() ? DVec3(0, 1, 0)
+                                                     : up - path.points[first].along * glm::dot(path.points[first].along, up);
+            // The frame before tells best how the section stood; at the start the first one that is plain does.
+            set_up(s, i > 0 ? square_to(s.along, path.points[i - 1].up) : square_to(s.along, later));
             continue;
         }
-        path.upright.push_back(Vec3(s.at));
-        // The frame before tells best how the section stood; at the start the first one that is plain does.
-        if (i > 0) {
-            set_up(s, square_to(s.along, path.points[i - 1].up));
-            continue;
-        }
-        DVec3 wish(0, 1, 0);
-        for (std::size_t k = 1; k < path.size(); ++k) {
-            const DVec3 later = up - path.points[k].along * glm::dot(path.points[k].along, up);
-            if (glm::length(later) > 1e-4 * glm::length(up)) {
-                wish = glm::normalize(later);
-                break;
+        DVec3 plain = glm::normalize(across);
+        if (i > 0 && !turn_over) {
+            const DVec3 before = carried(path.points[i - 1], s);
+            if (glm::dot(before, plain) < -0.5) {
+                plain = -plain;
+                path.turned_over.push_back(Vec3(s.at));
             }
         }
-        set_up(s, square_to(s.along, wish));
+        set_up(s, plain);
     }
 }
 
@@ -269,7 +272,7 @@ Path make_path(const Polyline& line, const PathOptions& options) {
         path.finder[slot] = static_cast<std::uint32_t>(i);
     }
     if (options.fixed_up)
-        fixed_frames(path, options.up);
+        fixed_frames(path, options.up, options.turn_over);
     else
         least_turn_frames(path, options.up);
     return path;

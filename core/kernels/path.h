@@ -10,6 +10,9 @@ namespace bricol {
 struct PathOptions {
     bool fixed_up = false;  ///< `up` as far as the path lets it; else frames that turn least
     DVec3 up{0, 0, 1};      ///< for fixed frames, and what the first of the others starts from
+    /// With a fixed up: past a vertical the frame stays on the side it was carried to instead of turning over within a
+    /// piece, where a swept wall would go through itself.
+    bool turn_over = true;
 };
 
 /// Where one stands at some length along a path. Seen by a traveller: `right` is along x up, all of unit length.
@@ -27,6 +30,7 @@ struct Path {
     double whole = 0;                   ///< metres, closing piece included
     double closing_turn = 0;            ///< radians spread along a closed path so that least-turn frames meet
     std::vector<Vec3> upright;          ///< where the path runs along a fixed up, so that the frame before was kept
+    std::vector<Vec3> turned_over;      ///< where a fixed up would have turned the frame over, and did not
     std::size_t repeats = 0;            ///< points left out because they sat on their neighbour
     std::vector<std::uint32_t> finder;  ///< for even shares of the length: the last point at or before it
 

@@ -44,6 +44,8 @@ Curve resampled(const Curve& curve, const ResampleOptions& options) {
         out.knots = curve.knots;
         return out;
     }
+    // Straight pieces stay as many as were asked for, whatever is done to their ends.
+    if (!options.smoothed) out.sampling = {1, 0};
     Array<Vec3>& p = line.points;
     if (line.closed) p.push_back(p.front());
     const std::size_t n = p.size();

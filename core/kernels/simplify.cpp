@@ -10,6 +10,20 @@
 
 namespace bricol {
 
+namespace {
+
+/// Surfaces of which some edges have more than two faces, which have no inside to keep closed.
+std::vector<unsigned> simplify_any(const Array<Vec3>& points, const std::vector<unsigned>& corners, std::size_t wanted,
+                                   const SimplifyOptions& options, bool beside_held) {
+    std::vector<unsigned> fewer(corners.size());
+    const unsigned how = options.hold_borders || beside_held ? meshopt_SimplifyLockBorder : 0;
+    fewer.resize(meshopt_simplify(fewer.data(), corners.data(), corners.size(), &points[0].x, points.size(), sizeof(Vec3),
+                                  wanted * 3, static_cast<float>(options.error), how, nullptr));
+    return fewer;
+}
+
+}  // namespace
+
 Mesh simplified(const Mesh& mesh, const SimplifyOptions& options, const Selection& held) {
     const Triangles cut = triangulated(mesh);
     const Topology& t = *mesh.topology;
@@ -20,16 +34,13 @@ Mesh simplified(const Mesh& mesh, const SimplifyOptions& options, const Selectio
         for (int k = 0; k < 3; ++k) list.push_back(t.corner_vertex[cut.corners[3 * i + static_cast<std::size_t>(k)]]);
     }
     const std::size_t wanted = options.triangles > kept.size() / 3 ? options.triangles - kept.size() / 3 : 0;
-    std::vector<unsigned> fewer(loose.size());
+    std::vector<unsigned> fewer = loose;
     if (!loose.empty() && wanted * 3 < loose.size()) {
         // Where held faces begin the others have a border: it must stay, or a gap would open.
-        const unsigned how = options.hold_borders || !kept.empty() ? meshopt_SimplifyLockBorder : 0;
-        const std::size_t n =
-            meshopt_simplify(fewer.data(), loose.data(), loose.size(), &(*mesh.positions)[0].x, mesh.positions->size(),
-                             sizeof(Vec3), wanted * 3, static_cast<float>(options.error), how, nullptr);
-        fewer.resize(n);
-    } else {
-        fewer = loose;
+        std::vector<std::uint8_t> stays(t.vertex_count, 0);
+        for (const unsigned v : kept) stays[v] = 1;
+        if (!simplify_closed(*mesh.positions, fewer, wanted, options.error, stays, options.hold_borders))
+            fewer = simplify_any(*mesh.positions, loose, wanted, options, !kept.empty());
     }
     fewer.insert(fewer.end(), kept.begin(), kept.end());
     // Vertices in the order they had.

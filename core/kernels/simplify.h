@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Fewer faces for nearly the same form (meshoptimizer behind).
+// Fewer faces for nearly the same form.
 #pragma once
 
 #include "core/shape/sets.h"
@@ -12,9 +12,15 @@ struct SimplifyOptions {
     double error = 0.02;           ///< largest deviation, as a share of the shape's size; above it more triangles stay
     bool hold_borders = false;     ///< open borders keep every point
 };
-/// Collapses edges by quadric error (M. Garland and P. Heckbert, 1997) until few enough triangles are left. `held`
-/// faces stay as they are. Gives triangles; vertex attributes are those of the vertices that stay,
+/// Collapses edges by quadric error (M. Garland and P. Heckbert, 1997) until few enough triangles are left. A closed
+/// surface stays closed, and no edge gets more faces than it had; where edges have more than two faces already,
+/// meshoptimizer does the work. `held` faces stay as they are. Gives triangles; vertex attributes are those of the vertices that stay,
 /// face attributes of the nearest old face, corner attributes are dropped. O(triangles x log triangles).
 Mesh simplified(const Mesh& mesh, const SimplifyOptions& options, const Selection& held = Selection::none());
+
+/// The work on triangles whose edges have two faces at most; false, and nothing changed, for others. `held` vertices
+/// stay. Corners are vertex numbers, three a triangle.
+bool simplify_closed(const Array<Vec3>& points, std::vector<unsigned>& corners, std::size_t wanted, double error,
+                     const std::vector<std::uint8_t>& held, bool hold_borders);
 
 }  // namespace bricol

@@ -44,7 +44,7 @@ Path plan_path(const AlignmentSettings& s, StepRun& run, const Polyline& drawn) 
                  fmt::format("The plan curve leaves the ground plane by {}; only its ground plan is used. Heights "
                              "belong to the height curve.",
                              format_value(off, Quantity::length, "m")));
-    Path plan = make_path(in_lengths(flat, s.plan_longest), {true, {0, 0, 1}});
+    Path plan = make_path(in_lengths(flat, s.plan_longest), {true, {0, 0, 1}, true});
     if (plan.empty())
         run.tell(Severity::error, "empty-path",
                  "The plan curve has no length in the ground plane. Draw it in the top view.");
@@ -134,7 +134,7 @@ void run_alignment(const AlignmentSettings& s, StepRun& run) {
     } else {
         Polyline straight;  // no plan: straight on, as long as the structure and its heights are
         straight.points = {Vec3(0), axis == 0 ? Vec3(1, 0, 0) : Vec3(0, 1, 0)};
-        plan = make_path(straight, {true, {0, 0, 1}});
+        plan = make_path(straight, {true, {0, 0, 1}, true});
     }
     HeightLine heights;
     if (height_curve) {

@@ -57,7 +57,8 @@ void tell_tight(StepRun& run, const Path& path, const DVec3& low, const DVec3& h
 
 void run_follow_curve(const FollowCurve& s, StepRun& run) {
     const ShapePtr path_shape = run.input_pointer("path");
-    const PathOptions frames = path_options(s.frames, s.up);
+    PathOptions frames = path_options(s.frames, s.up);
+    frames.turn_over = false;
     std::vector<Path> paths;
     if (path_shape) {
         paths = paths_of(run, s.smooth ? finer(*path_shape) : *path_shape, frames);

@@ -24,7 +24,18 @@ void run_join(const JoinSettings& s, StepRun& run) {
     options.close = s.close;
     JoinResult result = joined_curves(shape.curves, options);
     if (options.fillet > 0) {
-        for (Curve& curve : result.curves) curve.sampling.per_span = std::max(curve.sampling.per_span, s.pieces);
+        bool bent = false;
+        for (Curve& curve : result.curves) {
+            // Pieces are a curve's own: one that bends elsewhere keeps at least those it has there.
+            const bool straight = std::ranges::all_of(curve.knots, [](const Knot& knot) {
+                return knot.kind == KnotKind::corner && knot.in == Vec3(0) && knot.out == Vec3(0);
+            });
+            bent |= !straight && curve.sampling.per_span > s.pieces;
+            curve.sampling.per_span = straight ? s.pieces : std::max(curve.sampling.per_span, s.pieces);
+        }
+        if (bent)
+            run.tell(Severity::note, "own-pieces",
+                     "A curve that bends elsewhere keeps its own, more pieces in its roundings too.");
         tell_held_fillets(run, result.curves);
     }
     if (result.joined == 0) run.tell(Severity::note, "unchanged", "No ends meet; the curves are as they were.");

@@ -63,6 +63,18 @@ inline std::vector<Path> paths_of(StepRun& run, const Shape& shape, const PathOp
         finding.places = std::move(upright);
         finding.remedy = Remedy{"Let it turn least", {{"", "frames", "least"}}, {}};
     }
+    std::size_t turned = 0;
+    for (const Path& path : paths) turned += path.turned_over.size();
+    if (turned > 0) {
+        Finding& finding = run.tell(
+            Severity::note, "past-vertical",
+            fmt::format("The path passes a vertical {}; behind it the section stands on its other side, because turning "
+                        "over there would lead it through itself. Let it turn least for a path like this.",
+                        turned == 1 ? "once" : fmt::format("{} times", turned)));
+        for (const Path& path : paths)
+            finding.places.insert(finding.places.end(), path.turned_over.begin(), path.turned_over.end());
+        finding.remedy = Remedy{"Let it turn least", {{"", "frames", "least"}}, {}};
+    }
     return paths;
 }
 

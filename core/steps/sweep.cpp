@@ -86,7 +86,9 @@ void tell_tight_bends(StepRun& run, const std::vector<TightBend>& tight) {
 }
 
 void run_sweep(const SweepSettings& s, StepRun& run) {
-    const std::vector<Path> paths = paths_of(run, run.shape(), path_options(s.frames, s.up));
+    PathOptions frames = path_options(s.frames, s.up);
+    frames.turn_over = false;
+    const std::vector<Path> paths = paths_of(run, run.shape(), frames);
     if (paths.empty()) return;
     const std::vector<SectionLoop> section = section_of(s, run);
     if (section.empty()) return;

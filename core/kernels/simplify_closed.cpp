@@ -1,0 +1,147 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Collapsing edges by quadric error without ever opening or pinching the surface.
+#include <algorithm>
+#include <cmath>
+#include <queue>
+
+#include "core/ground/stop.h"
+#include "core/kernels/even_triangles.h"
+#include "core/kernels/simplify.h"
+
+namespace bricol {
+
+namespace {
+
+/// Sum of squared distances to planes, each weighed by an area. M. Garland and P. Heckbert, "Surface simplification
+/// using quadric error metrics", 1997.
+struct Quadric {
+    double xx = 0, xy = 0, xz = 0, yy = 0, yz = 0, zz = 0, x = 0, y = 0, z = 0, rest = 0, weight = 0;
+
+    /// The plane through `at` square to the unit normal n.
+    void add_plane(const DVec3& n, const DVec3& at, double w) {
+        const double d = -glm::dot(n, at);
+        xx += w * n.x * n.x, xy += w * n.x * n.y, xz += w * n.x * n.z, yy += w * n.y * n.y, yz += w * n.y * n.z,
+            zz += w * n.z * n.z, x += w * n.x * d, y += w * n.y * d, z += w * n.z * d, rest += w * d * d, weight += w;
+    }
+    Quadric operator+(const Quadric& o) const {
+        return {xx + o.xx, xy + o.xy, xz + o.xz, yy + o.yy,     yz + o.yz,        zz + o.zz,
+                x + o.x,   y + o.y,   z + o.z,   rest + o.rest, weight + o.weight};
+    }
+    double at(const DVec3& p) const {
+        return std::max(0.0, xx * p.x * p.x + yy * p.y * p.y + zz * p.z * p.z +
+                                 2 * (xy * p.x * p.y + xz * p.x * p.z + yz * p.y * p.z + x * p.x + y * p.y + z * p.z) +
+                                 rest);
+    }
+};
+
+/// A join that may be made: the vertex a half-edge leaves goes to its other end. Stale when either has changed.
+struct Candidate {
+    double cost;
+    Index side;
+    std::uint32_t from_version, to_version;
+};
+
+class Simplification {
+public:
+    Simplification(EvenTriangles& triangles, double error)
+        : t_(triangles), quadrics_(t_.point.size()), version_(t_.point.size(), 0) {
+        DVec3 low(1e300), high(-1e300);
+        for (const DVec3& p : t_.point) low = glm::min(low, p), high = glm::max(high, p);
+        const DVec3 size = high - low;
+        most_ = std::pow(error * std::max({size.x, size.y, size.z}), 2);
+        // Measured from the middle: squares of far places would swallow the distances.
+        middle_ = (low + high) * 0.5;
+        gather_quadrics();
+    }
+
+    void run(std::size_t wanted) {
+        for (Index h = 0; h < t_.from.size(); ++h) ask(h);
+        std::vector<Index> touched;
+        for (std::size_t round = 0; !queue_.empty() && t_.alive() > wanted; ++round) {
+            stop_point(round);
+            const Candidate best = queue_.top();
+            queue_.pop();
+            if (t_.gone(best.side)) continue;
+            const Index a = t_.from[best.side], b = t_.to(best.side);
+            if (version_[a] != best.from_version || version_[b] != best.to_version) continue;
+            if (!t_.can_join(best.side, 1e300, 40)) continue;
+            t_.join(best.side, touched);
+            quadrics_[b] = quadrics_[a] + quadrics_[b];
+            ++version_[b];
+            for (const Index e : touched) {
+                ask(e);
+                ask(EvenTriangles::prior(e));
+            }
+        }
+    }
+
+private:
+    void gather_quadrics() {
+        for (Index f = 0; f < t_.from.size() / 3; ++f) {
+            stop_point(f);
+            const DVec3 normal = t_.normal(f);
+            const double area = glm::length(normal);
+            if (!(area > 0)) continue;
+            for (Index k = 0; k < 3; ++k) {
+                const Index h = 3 * f + k;
+                quadrics_[t_.from[h]].add_plane(normal / area, t_.point[t_.from[h]] - middle_, area);
+                if (t_.twin[h] != no_index) continue;
+                // A border keeps its line by a steep plane through it.
+                const DVec3 along = t_.point[t_.to(h)] - t_.point[t_.from[h]], wall = glm::cross(along, normal / area);
+                const double length = glm::length(wall);
+                if (!(length > 0)) continue;
+                for (const Index v : {t_.from[h], t_.to(h)})
+                    quadrics_[v].add_plane(wall / length, t_.point[v] - middle_, length * length);
+            }
+        }
+    }
+
+    void ask(Index h) {
+        const Index a = t_.from[h], b = t_.to(h);
+        if (t_.hold[a] == VertexHold::corner) return;
+        const Quadric sum = quadrics_[a] + quadrics_[b];
+        const double error = sum.at(t_.point[b] - middle_);
+        if (error > most_ * sum.weight) return;
+        // A trace of the length, so that flat places lose their short edges first.
+        queue_.push({error + 1e-7 * sum.weight * t_.length2(h), h, version_[a], version_[b]});
+    }
+
+    struct Dearer {
+        bool operator()(const Candidate& a, const Candidate& b) const {
+            return a.cost != b.cost ? a.cost > b.cost : a.side > b.side;
+        }
+    };
+    EvenTriangles& t_;
+    std::vector<Quadric> quadrics_;
+    std::vector<std::uint32_t> version_;
+    std::priority_queue<Candidate, std::vector<Candidate>, Dearer> queue_;
+    DVec3 middle_{0};
+    double most_ = 0;
+};
+
+}  // namespace
+
+bool simplify_closed(const Array<Vec3>& points, std::vector<unsigned>& corners, std::size_t wanted, double error,
+                     const std::vector<std::uint8_t>& held, bool hold_borders) {
+    EvenTriangles work;
+    std::vector<DVec3> places(points.begin(), points.end());
+    std::vector<std::array<Index, 3>> triangles;
+    for (std::size_t i = 0; i + 2 < corners.size(); i += 3)
+        triangles.push_back({corners[i], corners[i + 1], corners[i + 2]});
+    if (!work.build(std::move(places), triangles)) return false;
+    for (Index h = 0; h < work.from.size(); ++h) {
+        if (work.twin[h] != no_index) continue;
+        work.held[h] = 1;
+        for (const Index v : {work.from[h], work.to(h)})
+            if (work.hold[v] == VertexHold::free) work.hold[v] = hold_borders ? VertexHold::corner : VertexHold::line;
+    }
+    for (std::size_t v = 0; v < work.hold.size(); ++v)
+        if (held[work.alias[v]]) work.hold[v] = VertexHold::corner;
+    Simplification(work, error).run(wanted);
+    corners.clear();
+    for (Index h = 0; h < work.from.size(); ++h)
+        if (!work.gone(h)) corners.push_back(work.alias[work.from[h]]);
+    return true;
+}
+
+}  // namespace bricol
