@@ -16,7 +16,7 @@ namespace bricol {
 namespace {
 
 /// For joined faces: how each vertex on the border of the region moves per metre of inset, in the faces' planes.
-Array<Vec3> region_insets(const Mesh& mesh, const Selection& region, double inset, std::size_t& held) {
+Array<Vec3> region_insets(const Mesh& mesh, const Selection& region, double inset, ExtrudeResult& told) {
     const Topology& t = *mesh.topology;
     const Array<Vec3>& p = *mesh.positions;
     const Array<Vec3> flat = face_normals(mesh);
@@ -64,8 +64,12 @@ Array<Vec3> region_insets(const Mesh& mesh, const Selection& region, double inse
         const double length = glm::length(along);
         if (length == 0) continue;
         const double closing = inset * glm::dot(DVec3(moves[a]) - DVec3(moves[b]), along / length);
-        if (closing > 0.98 * length) share = std::min(share, 0.98 * length / closing), ++held;
+        if (closing <= 0.98 * length) continue;
+        share = std::min(share, 0.98 * length / closing);
+        ++told.held;
+        told.held_places.push_back((p[a] + p[b]) * 0.5f);
     }
+    told.made_share = std::min(told.made_share, share);
     for (Vec3& m : moves) m *= static_cast<float>(inset * share);
     return moves;
 }
@@ -184,7 +188,7 @@ private:
     void raise_vertices() {
         const Array<Vec3> offsets = options_.direction ? Array<Vec3>{} : even_offsets(b_.old, region_);
         const Array<Vec3> insets =
-            options_.inset > 0 ? region_insets(b_.old, region_, options_.inset, b_.result.held) : Array<Vec3>{};
+            options_.inset > 0 ? region_insets(b_.old, region_, options_.inset, b_.result) : Array<Vec3>{};
         above_.assign(t_.vertex_count, no_index);
         for (std::size_t f = 0; f < t_.face_count(); ++f) {
             stop_point(f);
@@ -205,7 +209,11 @@ private:
         inset_ = polygon_;
         double share = 1;
         if (options_.inset > 0) inset_polygon(polygon_, DVec3(flat_[f]), options_.inset, inset_, &share);
-        b_.result.held += share < 1;
+        if (share < 1) {
+            ++b_.result.held;
+            b_.result.made_share = std::min(b_.result.made_share, share);
+            b_.result.held_places.push_back(p_[face[0]]);
+        }
         const DVec3 way = options_.direction ? *options_.direction : DVec3(flat_[f]);
         above_.clear();
         for (std::size_t i = 0; i < face.size(); ++i)

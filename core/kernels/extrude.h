@@ -21,7 +21,9 @@ struct ExtrudeOptions {
 struct ExtrudeResult {
     Mesh mesh;
     Mask front, side, back;  ///< faces
-    std::size_t held = 0;    ///< faces too small for the inset
+    std::size_t held = 0;    ///< faces too small for the inset, or edges of a patch too short for it
+    double made_share = 1;   ///< of the wanted inset, where it was held most
+    std::vector<Vec3> held_places;
     bool open_slab = false;  ///< the pulled faces came from an open sheet whose back was not kept
 };
 

@@ -4,6 +4,7 @@
 #include <fmt/format.h>
 
 #include "core/catalogue/settings.h"
+#include "core/steps/held_inset.h"
 
 namespace bricol {
 
@@ -62,10 +63,7 @@ void run_extrude(const Extrude& s, StepRun& run) {
             run.tell(Severity::caution, "open-slab", "The pulled sheet has lost its back, so it is an open slab.");
         finding.remedy = Remedy{"Keep the back", {{"", run.key_of(s.back), true}}, {}};
     }
-    if (result.held > 0)
-        run.tell(Severity::note, "held",
-                 fmt::format("The inset was held at {} place{} too small for it.", result.held,
-                             result.held == 1 ? "" : "s"));
+    tell_held_inset(run, result, s.inset, options.together, run.key_of(s.inset));
     result.mesh.attributes.remove(Domain::whole, attribute_name::smoothed);  // walls have sharp edges of their own
     run.name_set(result.mesh, Domain::face, s.front_set, result.front);
     run.name_set(result.mesh, Domain::face, s.side_set, result.side);

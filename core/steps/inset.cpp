@@ -1,8 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include <fmt/format.h>
-
 #include "core/kernels/extrude.h"
 #include "core/catalogue/settings.h"
+#include "core/steps/held_inset.h"
 
 namespace bricol {
 
@@ -21,10 +20,7 @@ void run_inset(const Inset& s, StepRun& run) {
     Shape shape = run.shape();
     ExtrudeResult result =
         inset_faces(shape.mesh, run.chosen(shape.mesh, Domain::face, s.only), s.width, s.how == Inset::How::together);
-    if (result.held > 0)
-        run.tell(Severity::note, "held",
-                 fmt::format("The inset was held at {} place{} too small for it.", result.held,
-                             result.held == 1 ? "" : "s"));
+    tell_held_inset(run, result, s.width, s.how == Inset::How::together, run.key_of(s.width));
     run.name_set(result.mesh, Domain::face, s.inner_set, result.front);
     run.name_set(result.mesh, Domain::face, s.rim_set, result.side);
     shape.mesh = std::move(result.mesh);
