@@ -20,12 +20,12 @@ double chain(const Path& path, const AlongOptions& options, double piece, std::s
         const double to = step_along(path, from, piece);
         if (to < 0 || to > last + 1e-9 * path.whole) break;
         places.push_back({from, to, path.at(from).at, path.at(to).at});
-        from = to;
-        if (options.gap > 0) {
-            const double next = step_along(path, from, options.gap);
-            if (next < 0) break;
-            from = next;
-        }
+        // A gap lies straight behind the end; copies that sink into one another begin before it, on the path as well.
+        const double next = options.gap == 0  ? to
+                            : options.gap > 0 ? step_along(path, to, options.gap)
+                                              : step_along(path, from, std::max(piece + options.gap, 0.0));
+        if (next < 0 || (next <= from && places.size() + 1 < most && piece + options.gap <= 0)) break;
+        from = next;
     }
     return places.empty() ? options.start : places.back().to;
 }

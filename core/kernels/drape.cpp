@@ -181,19 +181,25 @@ std::array<double, 2> DrapeSurface::stretch(const DVec2& size) const {
 
 TileCheck check_tile(const Mesh& mesh, int axis, double low, double high, double within) {
     TileCheck out;
-    std::vector<std::uint8_t> border(mesh.vertex_count(), 0);
+    // Points of border edges that lie in the side: one that only touches it belongs to a border of another side.
+    std::array<std::vector<std::uint8_t>, 2> on;
+    on.fill(std::vector<std::uint8_t>(mesh.vertex_count(), 0));
+    const Array<Vec3>& places = *mesh.positions;
     const Adjacency& near = mesh.topology->adjacency();
-    for (Index e = 0; e < mesh.edge_count(); ++e)
-        if (near.faces_of_edge(e).size() == 1)
-            for (const Index v : mesh.topology->edges[e]) border[v] = 1;
+    const std::array<double, 2> at = {low, high};
+    for (Index e = 0; e < mesh.edge_count(); ++e) {
+        const auto [a, b] = mesh.topology->edges[e];
+        if (near.faces_of_edge(e).size() != 1) continue;
+        for (std::size_t side = 0; side < 2; ++side)
+            if (std::abs(static_cast<double>(places[a][axis]) - at[side]) <= within &&
+                std::abs(static_cast<double>(places[b][axis]) - at[side]) <= within)
+                on[side][a] = on[side][b] = 1;
+    }
     std::vector<DVec3> sides[2];
     const std::array<int, 2> across = {axis == 0 ? 1 : 0, 2};
-    for (std::size_t i = 0; i < border.size(); ++i) {
-        const DVec3 p((*mesh.positions)[i]);
-        if (!border[i]) continue;
-        if (std::abs(p[axis] - low) <= within) sides[0].push_back(p);
-        if (std::abs(p[axis] - high) <= within) sides[1].push_back(p);
-    }
+    for (std::size_t side = 0; side < 2; ++side)
+        for (std::size_t i = 0; i < places.size(); ++i)
+            if (on[side][i]) sides[side].emplace_back(places[i]);
     const auto order = [&](const DVec3& a, const DVec3& b) { return a[across[0]] < b[across[0]]; };
     for (auto& side : sides) std::stable_sort(side.begin(), side.end(), order);
     for (int s = 0; s < 2; ++s) {

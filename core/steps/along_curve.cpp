@@ -64,6 +64,11 @@ glm::dmat3 turned_to(const Look& look, int axis) {
     return m;
 }
 
+/// Whether copies follow one another by their own length.
+bool by_length(const AlongCurve& s) {
+    return s.by == AlongCurve::SpacedBy::touching || s.by == AlongCurve::SpacedBy::fit;
+}
+
 /// What neighbouring copies leave between them, or how far they sink into one another (metres).
 void report_gaps(const AlongCurve& s, StepRun& run, const Path& path, const std::vector<AlongPlace>& places,
                  double own) {
@@ -78,21 +83,17 @@ void report_gaps(const AlongCurve& s, StepRun& run, const Path& path, const std:
         if (i + 1 < places.size()) most = std::max(most, gap);
     }
     const double small = 0.002 * own;
-    if (least < -small)
+    const double asked = by_length(s) ? std::min(0.0, s.gap) : 0;  // a negative gap lets them overlap on purpose
+    if (least < asked * 1.05 - small)
         run.tell(Severity::note, "copies-overlap",
-                 fmt::format("Neighbouring copies overlap by up to {}, measured along the path. Space them by {} for "
-                             "copies that just touch.",
+                 fmt::format("Neighbouring copies may overlap by up to {}: the boxes round them do, along the path. Space "
+                             "them by {} for boxes that just touch.",
                              format_value(-least, Quantity::length, "m"), format_value(own, Quantity::length, "m")))
             .places = {where};
     else if (most > small && s.by != AlongCurve::SpacedBy::count && s.by != AlongCurve::SpacedBy::spacing && s.gap == 0)
         run.tell(Severity::note, "copies-apart",
                  fmt::format("Neighbouring copies stand up to {} apart.", format_value(most, Quantity::length, "m")))
             .places = {where};
-}
-
-/// Whether copies follow one another by their own length.
-bool by_length(const AlongCurve& s) {
-    return s.by == AlongCurve::SpacedBy::touching || s.by == AlongCurve::SpacedBy::fit;
 }
 
 AlongOptions options_of(const AlongCurve& s, const Box& box) {

@@ -4,6 +4,7 @@
 #include "core/kernels/drape.h"
 #include "core/kernels/transform.h"
 #include "core/catalogue/settings.h"
+#include "core/ground/words.h"
 
 namespace bricol {
 
@@ -32,18 +33,20 @@ void run_check_tile(const CheckTile& s, StepRun& run) {
         if (check.unmatched.empty()) {
             run.tell(Severity::note, check.pairs > 0 ? "tile-matches" : "tile-closed",
                      check.pairs > 0
-                         ? fmt::format("Across {}: {} border points meet their partners.", name, check.pairs)
+                         ? fmt::format("Across {}: {} their partners.", name, counted(check.pairs, "border point meets", "border points meet"))
                          : fmt::format("Across {} there are no border points on the tile's sides to match.", name));
             continue;
         }
         std::string where;
         for (std::size_t i = 0; i < std::min<std::size_t>(check.unmatched.size(), 3); ++i)
-            where += fmt::format("{}({:.4g}, {:.4g}, {:.4g})", i ? ", " : "", check.unmatched[i].x,
-                                 check.unmatched[i].y, check.unmatched[i].z);
+            where += fmt::format("{}({}, {}, {})", i ? ", " : "",
+                                 format_value(static_cast<double>(check.unmatched[i].x), Quantity::length, "m"),
+                                 format_value(static_cast<double>(check.unmatched[i].y), Quantity::length, "m"),
+                                 format_value(static_cast<double>(check.unmatched[i].z), Quantity::length, "m"));
         Finding& finding = run.tell(
             Severity::caution, "tile-differs",
-            fmt::format("Across {}: {} border points have no partner on the opposite side, {} do: {}{}.{}", name,
-                        check.unmatched.size(), check.pairs, where, check.unmatched.size() > 3 ? " …" : "",
+            fmt::format("Across {}: {} no partner on the opposite side, {} do: {}{}.{}", name,
+                        counted(check.unmatched.size(), "border point has", "border points have"), check.pairs, where, check.unmatched.size() > 3 ? " …" : "",
                         check.worst > 0 ? fmt::format(" The nearest are up to {} off.",
                                                       format_value(check.worst, Quantity::length, "m"))
                                         : ""));
