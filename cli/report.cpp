@@ -107,6 +107,8 @@ Json report_json(const Recipe& recipe, const Made& made, const std::vector<std::
         }
         json["parts"].push_back(std::move(item));
     }
+    json["findings"] = Json::array();
+    for (const Finding& finding : made.findings) json["findings"].push_back(finding_json(finding));
     json["behind"] = Json::array();
     for (const FindingBehind& one : findings_behind(recipe, made, parts)) {
         Json row = finding_json(one.finding);

@@ -72,7 +72,9 @@ std::string part_text(const Recipe& recipe, const Part& part, const PartOutcome&
     if (m.faces > 0) {
         out += fmt::format("  area {}", power_text(m.area, 2, recipe.unit));
         if (m.volume) out += fmt::format(", volume {}", power_text(*m.volume, 3, recipe.unit));
-        out += m.closed ? ", closed" : fmt::format(", {}", counted(m.border_edges, "border edge"));
+        out += m.closed             ? ", closed"
+               : m.border_edges > 0 ? fmt::format(", {}", counted(m.border_edges, "border edge"))
+                                    : fmt::format(", {} of more than two faces", counted(m.non_manifold_edges, "edge"));
         out += fmt::format(", Euler characteristic {}\n", m.euler);
     }
     return out;
@@ -84,6 +86,7 @@ std::string report_text(const Recipe& recipe, const Made& made, const std::vecto
     std::string out = fmt::format("{}: {}{}, {:.1f} ms\n", recipe.title.empty() ? "Recipe" : recipe.title,
                                   counted(made.faces(recipe), "face"),
                                   recipe.budget > 0 ? fmt::format(" of {}", recipe.budget) : "", made.milliseconds);
+    for (const Finding& f : made.findings) out += fmt::format("  {}: {}\n", severity_name(f.severity), f.text);
     std::string not_looked_for;
     for (std::size_t p = 0; p < recipe.parts.size(); ++p) {
         const Part& part = *recipe.parts[p];

@@ -8,6 +8,7 @@
 #include "core/ground/stop_arena.h"
 #include "core/make/inner_kits.h"
 #include "core/make/run_step.h"
+#include "core/make/unused_settings.h"
 #include "core/recipe/edit.h"
 #include "core/ground/parallel.h"
 
@@ -145,6 +146,7 @@ void Making::read_settings(const Node& node, const Step& step, Job& job, std::ui
     }
     const Environment& around = options_.environment;
     job.run.values = resolver_.parameters(*recipe_.parts[node.part], step, *job.info, job.run.findings);
+    look_for_unused(*job.info, step, job.run.values, job.run.findings);
     for (const ParameterInfo& p : job.info->parameters) {
         const Value& value = job.run.values.find(p.key)->second;
         digest.add(p.key);
@@ -233,6 +235,7 @@ std::string Making::circle_of(int node) {
 
 void Making::gather(Made& made) {
     made.steps.resize(recipe_.parts.size());
+    if (within_.depth == 0) made.findings = unknown_keys(recipe_);
     for (std::size_t p = 0; p < recipe_.parts.size(); ++p) {
         const Part& part = *recipe_.parts[p];
         for (std::size_t s = 0; s < part.steps.size(); ++s) {

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/formula/elements.h"
 #include "core/catalogue/settings.h"
+#include "core/steps/element_checks.h"
 
 namespace bricol {
 
@@ -17,11 +18,9 @@ void run_formula(const FormulaSettings& s, StepRun& run) {
     const Domain domain = s.on;
     if (rows.empty())
         run.tell(Severity::note, "no-rows", "There are no rows yet. Add one: a target, and what it gets.");
-    if (domain == Domain::instance && run.shape().instances.empty()) {
-        run.tell(Severity::error, "wrong-domain",
-                 "There are no instances here; choose vertices or another kind of element.");
-        return;
-    }
+    if (!has_elements(run, domain)) return;
+    look_for_deaf_targets(run, domain, rows);
+    if (run.failed()) return;
     const Selection only = domain == Domain::instance ? Selection() : run.selected(run.shape().mesh, domain, s.only);
     RowsResult result = with_rows(run.shape(), domain, rows, only);
     // A name that stands on another kind of element is told apart from one that stands nowhere.

@@ -3,6 +3,7 @@
 
 #include "core/formula/elements.h"
 #include "core/catalogue/settings.h"
+#include "core/steps/element_checks.h"
 
 namespace bricol {
 
@@ -23,6 +24,7 @@ void run_mixer(const Mixer& s, StepRun& run) {
         run.tell(Severity::note, "no-blocks", "There are no blocks yet. Open the mixer's own sheet and add some.");
         return;
     }
+    if (!has_elements(run, domain)) return;
     const std::vector<ElementName> names = element_names(shape, domain);
     const auto is_vector = [&](const std::string& name) {
         return std::ranges::any_of(
@@ -33,6 +35,8 @@ void run_mixer(const Mixer& s, StepRun& run) {
         run.tell(Severity::error, "bad-blocks", rows.problem().text());
         return;
     }
+    look_for_deaf_targets(run, domain, *rows);
+    if (run.failed()) return;
     const Selection only = domain == Domain::instance ? Selection() : run.selected(shape.mesh, domain, s.only);
     RowsResult result = with_rows(shape, domain, *rows, only);
     run.report(result.problems, *rows);
