@@ -3,6 +3,7 @@
 
 #include <algorithm>
 #include <fmt/format.h>
+#include <set>
 
 #include "core/catalogue/settings.h"
 #include "core/formula/elements.h"
@@ -97,9 +98,15 @@ Array<float> StepRun::weights(const Mesh& mesh, Domain domain, const std::string
 
 void StepRun::report(const std::vector<RowProblem>& problems, const std::vector<FormulaRow>& rows) {
     const std::string key = key_of(rows);
+    // Rows behind one that failed miss what it would have made: only the first cause is worth saying.
+    std::set<std::string, std::less<>> unmade;
     for (const RowProblem& problem : problems) {
-        Finding& finding =
-            tell(Severity::error, problem.code == "not-finite" ? "bad-value" : problem.code, problem.text);
+        const bool note = problem.code == "hidden-dial";
+        const bool follows = !problem.missing.empty() && unmade.contains(problem.missing);
+        if (!note && problem.code != "not-finite" && problem.row < rows.size()) unmade.insert(rows[problem.row].target);
+        if (follows) continue;
+        Finding& finding = tell(note ? Severity::note : Severity::error,
+                                problem.code == "not-finite" ? "bad-value" : problem.code, problem.text);
         finding.places = problem.places;
         if (key.empty() || problem.nearest.empty() || problem.row >= rows.size()) continue;
         finding.remedy = Remedy{fmt::format("Use “{}”", problem.nearest),

@@ -350,7 +350,21 @@ std::optional<std::vector<double>> worked_out(Elements& elements, const FormulaR
                                               const Selection& only, std::vector<RowProblem>& problems) {
     // What stands on the elements comes before a dial of the same name.
     std::map<std::string, double> constants = row.constants;
-    std::erase_if(constants, [&](const auto& constant) { return elements.reader(constant.first).has_value(); });
+    std::string hidden;
+    std::erase_if(constants, [&](const auto& constant) {
+        if (!elements.reader(constant.first)) return false;
+        if (constant.first.find('.') == std::string::npos) hidden += (hidden.empty() ? "“" : ", “") + constant.first + "”";
+        return true;
+    });
+    if (!hidden.empty())
+        problems.push_back({number,
+                            "hidden-dial",
+                            fmt::format("{} in “{}” is the value of every {} itself, not the dial of that name. Rename the "
+                                        "dial to use it here.",
+                                        hidden, row.text, domain_name(elements.domain())),
+                            {},
+                            {},
+                            {}});
     const auto program = FieldProgram::compile(row.text, constants);
     if (!program) {
         problems.push_back({number, "bad-formula", program.problem().text(), {}, {}, {}});

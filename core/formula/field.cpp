@@ -9,6 +9,7 @@
 
 #include "core/ground/stop.h"
 #include "core/formula/tokens.h"
+#include "core/ground/words.h"
 #include "core/kernels/noise.h"
 #include "core/kernels/ramp.h"
 #include "core/ground/numbers.h"
@@ -138,6 +139,8 @@ private:
         }
         if (token.kind == Token::mark) fail(fmt::format("The sign “{}” has nothing to work on.", token.text));
         if (find_function(token.text)) return call();
+        if (at_ + 1 < tokens_.size() && tokens_[at_ + 1].kind == Token::mark && tokens_[at_ + 1].text == "(")
+            no_function(token.text);
         ++at_;
         if (token.text == "pi") return constant(std::numbers::pi);
         if (const auto known = constants_.find(token.text); known != constants_.end()) return constant(known->second);
@@ -146,6 +149,17 @@ private:
         const auto number = static_cast<std::uint32_t>(found - names.begin());
         if (found == names.end()) names.push_back(token.text);
         return emit(Op::name, {number});
+    }
+
+    [[noreturn]] void no_function(const std::string& name) const {
+        std::string like = "One of two values is written: condition ? value : other.";
+        if (name != "if") {
+            std::vector<std::string_view> words;
+            for (const FunctionInfo& function : all_functions()) words.push_back(function.name);
+            const std::string_view near = nearest_word(words, name);
+            like = near.empty() ? "“bricol formulas” lists them all." : fmt::format("Did you mean “{}”?", near);
+        }
+        fail(fmt::format("There is no function “{}”. {}", name, like));
     }
 
     std::uint32_t call() {

@@ -103,6 +103,16 @@ bool usable_name(std::string_view name) {
     return name != "pi" && name != "frame" && name != "seed" && !find_function(name);
 }
 
+Problem unusable_name(std::string_view name, std::string_view what) {
+    const bool spelled = !name.empty() && name.size() <= 64 && name_start(name.front()) &&
+                         std::ranges::all_of(name, [](char c) { return name_part(c) && c != '.'; });
+    if (spelled)
+        return {fmt::format("“{}” cannot name {}: it is a word of formulas.", name, what), "",
+                fmt::format("Add to it, such as “{}_1”.", name)};
+    return {fmt::format("“{}” cannot name {}.", shortened(name), what), "",
+            "Use up to 64 letters a to z, digits and _, a letter first."};
+}
+
 std::string name_from(std::string_view text) {
     std::string name;
     for (const char c : text) {

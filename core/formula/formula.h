@@ -33,6 +33,8 @@ Result<Typed> read_typed(std::string_view text, Quantity quantity, std::string_v
 
 /// Name that a formula can use: letters, digits and underscores, not starting with a digit, not a function.
 bool usable_name(std::string_view name);
+/// Why a name that is not usable cannot name `what` ("a dial"), and what to do.
+Problem unusable_name(std::string_view name, std::string_view what);
 /// A usable name made from any text ("Collar width" → "collar_width").
 std::string name_from(std::string_view text);
 

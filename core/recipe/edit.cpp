@@ -222,9 +222,7 @@ Edited duplicate_step(const Recipe& recipe, const std::string& part, const std::
 
 Edited rename_step_id(const Recipe& recipe, const std::string& part, const std::string& from, const std::string& to) {
     if (from == to) return recipe;
-    if (!usable_name(to))
-        return Problem{fmt::format("“{}” cannot be the name of a step in formulas.", to), "",
-                       "Use letters, digits and _."};
+    if (!usable_name(to)) return unusable_name(to, "a step");
     Edited edited = change_part(recipe, part, [&](Part& p) -> std::optional<Problem> {
         if (find_step(p, to))
             return Problem{fmt::format("There is already a step “{}”.", to), "", "Choose another name."};
@@ -294,7 +292,7 @@ Edited remove_part(const Recipe& recipe, const std::string& name) {
 
 Edited rename_part(const Recipe& recipe, const std::string& from, const std::string& to) {
     if (from == to) return recipe;
-    if (!usable_name(to)) return Problem{fmt::format("“{}” cannot name a part.", to), "", "Use letters, digits and _."};
+    if (!usable_name(to)) return unusable_name(to, "a part");
     if (recipe.part(to)) return Problem{fmt::format("There is already a part “{}”.", to), "", "Choose another name."};
     Edited edited = change_part(recipe, from, [&](Part& p) -> std::optional<Problem> {
         p.name = to;
@@ -375,7 +373,7 @@ Edited remove_dial(const Recipe& recipe, const std::string& name) {
 Edited rename_dial(const Recipe& recipe, const std::string& from, const std::string& to) {
     if (from == to) return recipe;
     if (!recipe.dial(from)) return Problem{fmt::format("There is no dial “{}”.", from), "", ""};
-    if (!usable_name(to)) return Problem{fmt::format("“{}” cannot name a dial.", to), "", "Use letters, digits and _."};
+    if (!usable_name(to)) return unusable_name(to, "a dial");
     if (recipe.dial(to)) return Problem{fmt::format("There is already a dial “{}”.", to), "", "Choose another name."};
     Recipe out = with_name_replaced(recipe, from, to);
     for (Dial& dial : out.dials)

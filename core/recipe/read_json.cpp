@@ -25,6 +25,12 @@ struct Refused {
     throw Refused{{what, place.empty() ? "/" : place, remedy}};
 }
 
+void refuse_name(const std::string& place, const std::string& name, std::string_view what) {
+    if (usable_name(name)) return;
+    const Problem problem = unusable_name(name, what);
+    refuse(place, problem.what, problem.remedy);
+}
+
 std::string text_at(const Json& value, const std::string& place) {
     if (!value.is_string()) refuse(place, fmt::format("Text is wanted, not {}.", value.type_name()));
     const auto& text = value.get_ref<const std::string&>();
@@ -63,8 +69,7 @@ Step read_step(const Json& json, const std::string& place) {
         const std::string here = place + "/" + key;
         if (key == "id") {
             step.id = text_at(value, here);
-            if (!usable_name(step.id))
-                refuse(here, fmt::format("“{}” cannot name a step.", shortened(step.id)), "Use letters, digits and _.");
+            refuse_name(here, step.id, "a step");
         } else if (key == "step") {
             step.type = text_at(value, here);
         } else if (key == "name") {
@@ -145,11 +150,8 @@ Part read_part(const Json& json, const std::string& place, std::size_t& steps_se
             part.extra[key] = value;
         }
     }
-    if (!usable_name(part.name))
-        refuse(
-            place + "/name",
-            part.name.empty() ? "A part needs a name." : fmt::format("“{}” cannot name a part.", shortened(part.name)),
-            "Use letters, digits and _.");
+    if (part.name.empty()) refuse(place + "/name", "A part needs a name.", "Use letters, digits and _.");
+    refuse_name(place + "/name", part.name, "a part");
     if (!part.result.empty() && !find_step(part, part.result))
         refuse(place + "/result", fmt::format("There is no step “{}” in this part.", part.result));
     return part;
@@ -176,9 +178,7 @@ Dial read_dial(const Json& json, const std::string& place) {
         else
             dial.extra[key] = value;
     }
-    if (!usable_name(dial.name))
-        refuse(place + "/name", fmt::format("“{}” cannot name a dial.", shortened(dial.name)),
-               "Use letters, digits and _.");
+    refuse_name(place + "/name", dial.name, "a dial");
     if (!has_value) refuse(place, "A dial needs a “value”.");
     if (!has_low) dial.low = std::min(0.0, dial.value);
     if (!has_high) dial.high = std::max(dial.value * 2, dial.low + 1);
