@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/ground/words.h"
 #include "core/recipe/settings.h"
 
 namespace bricol {
@@ -124,7 +125,13 @@ QString telling_value(const Session& session, const Step& step, const StepInfo& 
             if (const auto value = outcome->values.find(p.key); value != outcome->values.end())
                 shown.value = &value->second;
         const std::string told = kind_info(p).told(p, shown);
-        for (; at != std::string::npos; at = text.find(slot, at + told.size())) text.replace(at, slot.size(), told);
+        for (; at != std::string::npos; at = text.find(slot, at + told.size())) {
+            text.replace(at, slot.size(), told);
+            if (told != "1" || at + 2 > text.size()) continue;
+            const std::size_t end = std::min(text.find(' ', at + 2), text.size());
+            const std::string word = text.substr(at + 2, end - at - 2);
+            text.replace(at + 2, word.size(), one_of_many(word));
+        }
     }
     return QString::fromStdString(text);
 }

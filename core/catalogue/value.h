@@ -30,6 +30,9 @@ using Value = std::variant<double, DVec3, std::string, bool, std::vector<Curve>,
                            std::vector<MixBlock>, KitWritten, DialNumbers>;
 
 /// Values by the keys of their settings.
+/// What stands in a list of whole numbers for one that could not be read.
+inline constexpr int no_number = -2147483647 - 1;
+
 using Values = std::map<std::string, Value, std::less<>>;
 
 }  // namespace bricol

@@ -75,6 +75,12 @@ std::string counted(std::size_t count, std::string_view one, std::string_view ma
     return many.empty() ? fmt::format("{} {}s", count, one) : fmt::format("{} {}", count, many);
 }
 
+std::string one_of_many(std::string_view plural) {
+    if (plural == "vertices") return "vertex";
+    if (plural.ends_with("ies")) return std::string(plural.substr(0, plural.size() - 3)) + "y";
+    return std::string(plural.ends_with("s") ? plural.substr(0, plural.size() - 1) : plural);
+}
+
 std::string length_text(double metres) {
     // Three digits, and no exponent in sizes anybody works with; what is nothing beside a micrometre is nothing.
     if (std::abs(metres) < 5e-10) return "0 mm";

@@ -22,6 +22,9 @@ std::string shortened(std::string_view text, std::size_t most = 40);
 /// "1 face", "2 faces". The plural is the word with an s unless another is given.
 std::string counted(std::size_t count, std::string_view one, std::string_view many = {});
 
+/// A word in the plural as one of it: "copies" as "copy", "levels" as "level".
+std::string one_of_many(std::string_view plural);
+
 /// A length as messages tell it: three digits, millimetres below a metre ("12.3 mm", "1.25 m").
 std::string length_text(double metres);
 

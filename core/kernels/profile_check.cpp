@@ -95,6 +95,9 @@ ProfileFaults check_profile(const Polyline& line, const LatheOptions& options) {
         const auto &a = profile.points[(i + n - 1) % n], &b = profile.points[(i + 1) % n];
         const DVec3 in(p.u - a.u, p.v - a.v, p.h - a.h), to(b.u - p.u, b.v - p.v, b.h - p.h);
         const double lengths = glm::length(in) * glm::length(to);
+        // One set close beside a corner is there to hold the corner when the shape is subdivided.
+        const double uneven = std::min(glm::length(in), glm::length(to)) / std::max(glm::length(in), glm::length(to));
+        if (uneven < 0.3) continue;
         if (lengths > 0 && glm::dot(in, to) > 0 && glm::length(glm::cross(in, to)) < 1e-4 * lengths)
             faults.needless.push_back({place(p), p.knot, 0});
     }

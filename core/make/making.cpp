@@ -3,6 +3,7 @@
 
 #include <algorithm>
 #include <fmt/format.h>
+#include <utility>
 
 #include "core/catalogue/kind.h"
 #include "core/ground/stop_arena.h"
@@ -233,9 +234,46 @@ std::string Making::circle_of(int node) {
                           : "These steps feed one another in a circle: " + circle + ".";
 }
 
+/// Edge weights that no step behind them reads: a crease without a subdivision, a share without a bevel.
+std::vector<Finding> Making::unread_weights() const {
+    std::vector<Finding> findings;
+    for (std::size_t n = 0; n < graph_.nodes.size(); ++n) {
+        const Part& part = *recipe_.parts[graph_.nodes[n].part];
+        const Step& step = *part.steps[graph_.nodes[n].step];
+        if (step.type != "edge_weight" || step.skipped || !settled_[n] || settled_[n]->failed) continue;
+        const auto what = settled_[n]->values.find("what");
+        const bool crease = what != settled_[n]->values.end() && std::get<std::string>(what->second) == "crease";
+        const std::string_view reader = crease ? "subdivide" : "bevel";
+        bool read = false;
+        std::vector<int> open{static_cast<int>(n)};
+        std::vector<std::uint8_t> seen(graph_.nodes.size(), 0);
+        while (!open.empty() && !read) {
+            const Node& at = graph_.nodes[static_cast<std::size_t>(open.back())];
+            open.pop_back();
+            for (const int follower : at.followers) {
+                const Node& next = graph_.nodes[static_cast<std::size_t>(follower)];
+                const std::string& type = recipe_.parts[next.part]->steps[next.step]->type;
+                read = read || type == reader || type == "recipe";
+                if (!std::exchange(seen[static_cast<std::size_t>(follower)], 1)) open.push_back(follower);
+            }
+        }
+        if (!read)
+            findings.push_back({Severity::note,
+                                "unread-weight",
+                                fmt::format("No {} follows “{}” in “{}”, so its {} do nothing yet.", reader, step.id,
+                                            part.name, crease ? "creases" : "weights"),
+                                {},
+                                {}});
+    }
+    return findings;
+}
+
 void Making::gather(Made& made) {
     made.steps.resize(recipe_.parts.size());
-    if (within_.depth == 0) made.findings = unknown_keys(recipe_);
+    if (within_.depth == 0) {
+        made.findings = unknown_keys(recipe_);
+        for (Finding& finding : unread_weights()) made.findings.push_back(std::move(finding));
+    }
     for (std::size_t p = 0; p < recipe_.parts.size(); ++p) {
         const Part& part = *recipe_.parts[p];
         for (std::size_t s = 0; s < part.steps.size(); ++s) {

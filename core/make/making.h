@@ -52,6 +52,7 @@ private:
     Result<InnerMade> make_inner(const KitWritten& written, const std::string& part, const DialNumbers& dials,
                                  const Within& within);
 
+    std::vector<Finding> unread_weights() const;
     /// What is told to a step that never became ready.
     std::string circle_of(int node);
 

@@ -1,5 +1,4 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "core/ground/words.h"
 #include "core/kernels/array.h"
 
 #include <algorithm>
@@ -10,6 +9,7 @@
 #include "core/kernels/real_geometry.h"
 #include "core/kernels/weld.h"
 #include "core/catalogue/settings.h"
+#include "core/ground/words.h"
 
 namespace bricol {
 
@@ -78,6 +78,15 @@ Array<glm::mat4> places_of(const ArraySettings& s, StepRun& run, const Box& box)
         const double copies = std::floor(s.length / spacing + 1e-9);
         if (run.too_many(copies, s.most, "copies", "Use a longer step, or raise the bound.")) return {};
         count = count_to_fill(s.length, spacing);
+        const double filled = count * spacing, left = s.length - filled;
+        if (std::abs(left) > 1e-6 * std::max(s.length, spacing))
+            run.tell(Severity::note, "remainder",
+                     left > 0 ? fmt::format("{} fill {} of {}; {} stay free.", counted(static_cast<std::size_t>(count), "copy", "copies"),
+                                            format_value(filled, Quantity::length, "m"),
+                                            format_value(s.length, Quantity::length, "m"),
+                                            format_value(left, Quantity::length, "m"))
+                              : fmt::format("One copy is longer than the {} to fill.",
+                                            format_value(s.length, Quantity::length, "m")));
     }
     return straight_places(count, step);
 }
@@ -158,7 +167,7 @@ void weld_copies(const ArraySettings& s, StepRun& run, Mesh& mesh, const Mesh& o
                      : fmt::format(" {} of a copy {} shorter than the distance; points of one copy stay apart.",
                                    counted(shorter, "edge"), shorter == 1 ? "is" : "are");
     if (welded.welded == 0)
-        run.tell(Severity::note, "nothing-welded",
+        run.tell(Severity::caution, "nothing-welded",
                  "No points of neighbouring copies are near enough to weld. Check the step, or weld within a larger "
                  "distance." +
                      kept);

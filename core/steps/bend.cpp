@@ -57,7 +57,7 @@ void run_bend(const Bend& s, StepRun& run) {
         }
         const WeldResult welded = weld_between(bent.mesh, s.distance, end);
         if (welded.welded == 0 && std::abs(std::abs(angle) - 360) < 1e-9)
-            run.tell(Severity::note, "nothing-welded", "The ends do not meet, so nothing was welded.");
+            run.tell(Severity::caution, "nothing-welded", "The ends do not meet, so nothing was welded.");
         bent.mesh = welded.mesh;
         const Mask inner = doubled_faces(bent.mesh);
         if (count_of(inner) > 0) bent.mesh = without_faces(bent.mesh, inner);

@@ -48,6 +48,12 @@ std::string fault_words(const BooleanResult& result) {
 
 double volume_of(const Mesh& mesh) { return std::abs(signed_volume(mesh)); }
 
+double area_of(const Mesh& mesh) {
+    Shape shape;
+    shape.mesh = mesh;
+    return measured(shape).area;
+}
+
 /// Nothing, and told, when one of them has no faces.
 std::optional<std::vector<Operand>> cutters_of(StepRun& run) {
     std::vector<Operand> cutters;
@@ -112,7 +118,8 @@ void tell_of_result(StepRun& run, const BooleanResult& result, const Mesh& body,
     else if (result.unchanged ||
              (kind != BooleanSettings::Kind::union_ && result.from_cutter.size() == body.face_count() &&
               result.mesh.face_count() == body.face_count() &&
-              std::abs(volume_of(result.mesh) - volume_of(body)) <= 1e-9 * volume_of(body)))
+              std::abs(area_of(result.mesh) - area_of(body)) <= 1e-7 * area_of(body) &&
+              std::abs(volume_of(result.mesh) - volume_of(body)) <= 1e-9 * std::abs(volume_of(body))))
         run.tell(Severity::caution, "unchanged",
                  "Nothing was cut: the shapes do not meet. Move one of them, or try it the other way round.");
 }
@@ -150,6 +157,7 @@ void run_boolean(const BooleanSettings& s, StepRun& run) {
         run.name_set(result->mesh, Domain::face, s.inside_set, result->from_cutter);
     }
     shape.mesh = std::move(result->mesh);
+    shape.mesh.attributes.remove(Domain::whole, attribute_name::smoothed);  // a cut has sharp edges of its own
     run.give(std::move(shape));
 }
 

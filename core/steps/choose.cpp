@@ -8,6 +8,7 @@
 #include "core/kernels/cut_loops.h"
 #include "core/ground/disjoint_sets.h"
 #include "core/catalogue/settings.h"
+#include "core/ground/words.h"
 
 namespace bricol {
 
@@ -163,11 +164,11 @@ Mask by_places(const ChooseSettings& s, StepRun& run, const Mesh& mesh, Domain d
         for (const std::size_t k : list) finding.places.push_back(Vec3(places[k].at));
     };
     report(found.lost, "lost-places",
-           fmt::format("{} of {} picked places are no longer there and were left out. Pick them again.",
-                       found.lost.size(), places.size()));
+           fmt::format("{} of {} no longer there and left out. Pick again.", found.lost.size(),
+                       counted(places.size(), "picked place is", "picked places are")));
     report(found.doubtful, "doubtful-places",
-           fmt::format("{} picked places could be either of two elements; the nearer one was taken. Check them.",
-                       found.doubtful.size()));
+           fmt::format("{} be either of two elements; the nearer one was taken. Check.",
+                       counted(found.doubtful.size(), "picked place could", "picked places could")));
     if (places.empty()) run.tell(Severity::note, "nothing-picked", "Pick elements in the view.");
     return mask;
 }
@@ -242,7 +243,8 @@ void run_choose(const ChooseSettings& s, StepRun& run) {
     }
     const std::size_t count = count_of(mask);
     run.tell(count == 0 ? Severity::caution : Severity::note, count == 0 ? "empty-set" : "chosen",
-             count == 0 ? fmt::format("Nothing meets the rule, so “{}” is empty.", name)
+             mask.empty()  ? fmt::format("There are no {} here, so “{}” is empty.", plural_name(domain), name)
+             : count == 0 ? fmt::format("Nothing meets the rule, so “{}” is empty.", name)
                         : fmt::format("{} of {} {} chosen.", count, mask.size(), plural_name(domain)));
     keep_set(mesh, domain, name, std::move(mask));
     run.give(std::move(shape));

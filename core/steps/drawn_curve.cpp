@@ -81,7 +81,7 @@ void run_drawn_curve(const DrawnCurve& s, StepRun& run) {
                                          h.knot + 1, format_value(h.wanted, Quantity::length, "m"),
                                          format_value(h.used, Quantity::length, "m"))
                            : fmt::format("Knot {} is not rounded: no circle touches both of its sides.", h.knot + 1);
-            run.tell(Severity::note, "held-rounding", text).places.push_back(curve.knots[h.knot].at);
+            run.tell(Severity::caution, "held-rounding", text).places.push_back(curve.knots[h.knot].at);
         }
         shape.curves.push_back(std::move(curve));
     }

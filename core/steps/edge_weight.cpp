@@ -5,6 +5,7 @@
 #include "core/kernels/bevel.h"
 #include "core/kernels/choose.h"
 #include "core/catalogue/settings.h"
+#include "core/ground/words.h"
 
 namespace bricol {
 
@@ -43,15 +44,15 @@ void run_edge_weight(const EdgeWeight& s, StepRun& run) {
             if (found.element[k] != no_index && places[k].element == Domain::edge) mask[found.element[k]] = 1;
         if (!found.lost.empty()) {
             Finding& finding = run.tell(Severity::caution, "lost-places",
-                                        fmt::format("{} of {} picked edges are no longer there. Pick them again.",
-                                                    found.lost.size(), places.size()));
+                                        fmt::format("{} of {} no longer there. Pick again.", found.lost.size(),
+                                                    counted(places.size(), "picked edge is", "picked edges are")));
             for (const std::size_t k : found.lost) finding.places.push_back(Vec3(places[k].at));
         }
         if (places.empty()) run.tell(Severity::note, "nothing-picked", "Pick edges in the view.");
     }
     for (std::size_t e = 0; e < weights.size(); ++e)
         if (mask[e]) weights[e] = value;
-    run.tell(Severity::note, "weighted", fmt::format("{} of {} edges.", count_of(mask), mask.size()));
+    run.tell(Severity::note, "weighted", fmt::format("{} of {} got it.", count_of(mask), counted(mask.size(), "edge")));
     mesh.attributes.set(Domain::edge, name, std::move(weights));
     run.give(std::move(shape));
 }

@@ -31,7 +31,7 @@ inline void tell_held_fillets(StepRun& run, const std::vector<Curve>& curves) {
     if (none > 0)
         text += fmt::format("{}{} corner{} not rounded: no circle touches both sides there.", smaller > 0 ? " " : "",
                             none, none == 1 ? " is" : "s are");
-    if (!text.empty()) run.tell(Severity::note, "held-rounding", std::move(text)).places = std::move(places);
+    if (!text.empty()) run.tell(Severity::caution, "held-rounding", std::move(text)).places = std::move(places);
 }
 
 }  // namespace bricol

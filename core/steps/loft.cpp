@@ -64,7 +64,7 @@ void run_loft(const LoftSettings& s, StepRun& run) {
                  "The outlines have unlike numbers of points, so they were matched by length.");
     if (result.twist > 25) {
         Finding& finding =
-            run.tell(Severity::caution, "seam-twists",
+            run.tell(Severity::note, "seam-twists",
                      fmt::format("The seam runs round by {:.0f}° from one outline to the next, so the skin twists.",
                                  result.twist));
         if (!options.align)

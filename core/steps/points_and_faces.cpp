@@ -1,7 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include <algorithm>
 #include <fmt/format.h>
+#include <optional>
+#include <unordered_set>
 
 #include "core/catalogue/settings.h"
+#include "core/ground/numbers.h"
+#include "core/ground/words.h"
 
 namespace bricol {
 
@@ -12,6 +17,62 @@ struct PointsAndFaces {
     std::vector<std::vector<int>> faces;
     std::vector<std::vector<int>> edges;
 };
+
+/// Some direction square to a polygon: its own normal, or of the first three corners that are not in line; nothing when
+/// all are.
+std::optional<DVec3> plane_of(const std::vector<DVec3>& polygon) {
+    DVec3 sum(0);
+    double size = 0;
+    for (std::size_t i = 0; i < polygon.size(); ++i) {
+        const DVec3 a = polygon[i] - polygon[0], b = polygon[(i + 1) % polygon.size()] - polygon[0];
+        sum += glm::cross(a, b);
+        size = std::max(size, glm::length(a));
+    }
+    const double least = 1e-9 * size * size;
+    if (glm::length(sum) > least) return unit(sum);
+    for (std::size_t i = 1; i + 1 < polygon.size(); ++i)
+        if (const DVec3 n = glm::cross(polygon[i] - polygon[0], polygon[i + 1] - polygon[0]); glm::length(n) > least)
+            return unit(n);
+    return std::nullopt;
+}
+
+/// Whether two sides of a polygon cross, seen square to a direction. Sides are looked at by where they begin across, so
+/// that only those beside one another are compared.
+bool crosses_itself(const std::vector<DVec3>& polygon, const DVec3& normal) {
+    const std::size_t n = polygon.size();
+    const DVec3 helper = std::abs(normal.z) < 0.9 ? DVec3(0, 0, 1) : DVec3(1, 0, 0);
+    const DVec3 across = unit(glm::cross(helper, normal)), over = glm::cross(normal, across);
+    std::vector<DVec2> flat;
+    for (const DVec3& p : polygon) flat.emplace_back(glm::dot(p, across), glm::dot(p, over));
+    std::vector<std::size_t> sides(n);
+    for (std::size_t i = 0; i < n; ++i) sides[i] = i;
+    const auto low = [&](std::size_t i) { return std::min(flat[i].x, flat[(i + 1) % n].x); };
+    const auto high = [&](std::size_t i) { return std::max(flat[i].x, flat[(i + 1) % n].x); };
+    std::ranges::sort(sides, {}, low);
+    const auto parted = [&](std::size_t side, std::size_t by) {
+        const DVec2 from = flat[by], along = flat[(by + 1) % n] - from;
+        return cross2(along, flat[side] - from) * cross2(along, flat[(side + 1) % n] - from) < 0;
+    };
+    for (std::size_t i = 0; i < n; ++i)
+        for (std::size_t k = i + 1; k < n && low(sides[k]) < high(sides[i]); ++k)
+            if (parted(sides[i], sides[k]) && parted(sides[k], sides[i])) return true;
+    return false;
+}
+
+/// What is wrong with a face that is made of points there are; empty when nothing is.
+std::string fault_of(const std::vector<int>& face, const std::vector<DVec3>& points) {
+    std::vector<DVec3> polygon;
+    for (const int i : face) polygon.push_back(points[static_cast<std::size_t>(i)]);
+    for (std::size_t i = 0; i < face.size(); ++i) {
+        const std::size_t next = (i + 1) % face.size();
+        if (glm::distance(polygon[i], polygon[next]) < 1e-9)
+            return fmt::format("goes from point {} to point {} in the same place", face[i], face[next]);
+    }
+    const auto normal = plane_of(polygon);
+    if (!normal) return "has no area: its points lie in one line";
+    if (crosses_itself(polygon, *normal)) return "crosses itself: put its points in the order they go round";
+    return {};
+}
 
 void run_points_and_faces(const PointsAndFaces& s, StepRun& run) {
     const auto& points = s.points;
@@ -27,17 +88,21 @@ void run_points_and_faces(const PointsAndFaces& s, StepRun& run) {
     };
     for (std::size_t f = 0; f < faces.size(); ++f) {
         bool good = true;
+        std::unordered_set<int> seen;
         for (std::size_t i = 0; i < faces[f].size(); ++i) {
+            if (faces[f][i] == no_number) {  // told where it was read
+                good = false;
+                continue;
+            }
             if (faces[f][i] < 0 || faces[f][i] >= count) {
                 complain(fmt::format("Face {} asks for point {}, but there are points 0 to {} only.", f, faces[f][i],
                                      count - 1));
                 good = false;
             }
-            for (std::size_t k = 0; k < i; ++k)
-                if (faces[f][i] == faces[f][k]) {
-                    complain(fmt::format("Face {} has point {} twice.", f, faces[f][i]));
-                    good = false;
-                }
+            if (!seen.insert(faces[f][i]).second) {
+                complain(fmt::format("Face {} has point {} twice.", f, faces[f][i]));
+                good = false;
+            }
         }
         if (faces[f].size() < 3) {
             complain(fmt::format("Face {} has {} point{}; a face needs three.", f, faces[f].size(),
@@ -45,6 +110,10 @@ void run_points_and_faces(const PointsAndFaces& s, StepRun& run) {
             good = false;
         }
         if (!good) continue;
+        if (const std::string fault = fault_of(faces[f], points); !fault.empty()) {
+            complain(fmt::format("Face {} {}.", f, fault));
+            continue;
+        }
         if (offsets.empty()) offsets.push_back(0);
         for (const int i : faces[f]) corners.push_back(static_cast<Index>(i));
         offsets.push_back(static_cast<Index>(corners.size()));
@@ -58,6 +127,21 @@ void run_points_and_faces(const PointsAndFaces& s, StepRun& run) {
         }
         loose.push_back({static_cast<Index>(edges[e][0]), static_cast<Index>(edges[e][1])});
     }
+    std::vector<std::uint8_t> used(points.size(), faces.empty() && edges.empty());
+    for (const auto* lists : {&faces, &edges})
+        for (const auto& list : *lists)
+            for (const int i : list)
+                if (i >= 0 && i < count) used[static_cast<std::size_t>(i)] = 1;
+    if (const auto idle = std::ranges::count(used, 0); idle > 0 && !run.failed()) {
+        Finding& finding = run.tell(Severity::caution, "loose-points",
+                                    fmt::format("{} to no face and no edge; the first is point {}.",
+                                                counted(static_cast<std::size_t>(idle), "point belongs", "points belong"),
+                                                std::ranges::find(used, 0) - used.begin()));
+        for (std::size_t i = 0; i < used.size(); ++i)
+            if (!used[i]) finding.places.emplace_back(points[i]);
+    }
+    if (problems > 5)
+        run.tell(Severity::error, "bad-value", fmt::format("{} more like these.", problems - 5));
     if (places.empty()) run.tell(Severity::note, "empty", "There are no points yet. Add rows of x, y and z.");
     run.give(Mesh(std::move(places),
                   make_topology(static_cast<Index>(count), std::move(offsets), std::move(corners), loose)));

@@ -25,7 +25,7 @@ void run_rectangle(const Rectangle& s, StepRun& run) {
     const double radius = std::min({s.corner, w, h});
     if (s.corner > radius)
         run.tell(
-            Severity::note, "held-rounding",
+            Severity::caution, "held-rounding",
             "The corner radius is held to half the shorter side, " + format_value(radius, Quantity::length, "m") + ".");
     curve.sampling.per_span = s.pieces;
     for (const auto& [x, y] : {std::pair{1, -1}, {1, 1}, {-1, 1}, {-1, -1}}) {

@@ -31,7 +31,7 @@ void run_rounded_box(const RoundedBox& s, StepRun& run) {
     }
     const double half = std::min({options.size.x, options.size.y, options.size.z}) / 2;
     if (options.radius > half)
-        run.tell(Severity::note, "held",
+        run.tell(Severity::caution, "held",
                  "The rounding is wider than half the shortest side and was held to " +
                      format_value(half, Quantity::length, "m") + ".");
     const double side =

@@ -18,7 +18,7 @@ struct WeldSettings {
 void run_weld(const WeldSettings& s, StepRun& run) {
     WeldResult result = weld(run.shape().mesh, s.distance, s.borders);
     if (result.welded == 0)
-        run.tell(Severity::note, "unchanged", "No points lie that close together; nothing was welded.");
+        run.tell(Severity::caution, "unchanged", "No points lie that close together; nothing was welded.");
     else
         run.tell(Severity::note, "welded", fmt::format("{} welded away.", counted(result.welded, "point")));
     if (result.collapsed_faces > 0)

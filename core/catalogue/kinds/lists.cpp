@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Lists of whole numbers: the corners of faces.
+#include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
 
@@ -23,9 +24,14 @@ class ListsKind final : public SignedKind {
             const std::string at = fmt::format("{}/{}", p.key, k);
             std::vector<int> list;
             if (written[k].is_array() && written[k].size() <= most_points)
-                for (std::size_t i = 0; i < written[k].size(); ++i)
-                    list.push_back(static_cast<int>(
-                        std::lround(reading.number_or(written[k][i], fmt::format("{}/{}", at, i), -1))));
+                for (std::size_t i = 0; i < written[k].size(); ++i) {
+                    const std::string here = fmt::format("{}/{}", at, i);
+                    const double number = reading.number_or(written[k][i], here, -1);
+                    const double whole = std::clamp(std::round(number), -1.0, 2e9);
+                    if (std::abs(number - whole) > 1e-6 && unread++ < Reading::most_told)
+                        reading.tell(here, fmt::format("A whole number is wanted, not {}.", format_number(number)));
+                    list.push_back(std::abs(number - whole) > 1e-6 ? no_number : static_cast<int>(whole));
+                }
             else if (unread++ < Reading::most_told)
                 reading.tell(at, "A list of whole numbers is wanted.");
             out.push_back(std::move(list));
