@@ -240,10 +240,15 @@ std::vector<Finding> Making::unread_weights() const {
     for (std::size_t n = 0; n < graph_.nodes.size(); ++n) {
         const Part& part = *recipe_.parts[graph_.nodes[n].part];
         const Step& step = *part.steps[graph_.nodes[n].step];
-        if (step.type != "edge_weight" || step.skipped || !settled_[n] || settled_[n]->failed) continue;
-        const auto what = settled_[n]->values.find("what");
-        const bool crease = what != settled_[n]->values.end() && std::get<std::string>(what->second) == "crease";
-        const std::string_view reader = crease ? "subdivide" : "bevel";
+        const StepInfo* info = find_step_info(step.type);
+        if (!info || info->weighs.empty() || step.skipped || !settled_[n] || settled_[n]->failed) continue;
+        const std::string& weight = std::get<std::string>(settled_[n]->values.find(info->weighs)->second);
+        const auto reads = [&](const StepInfo* other) {
+            return other && (std::ranges::find(other->reads, weight) != other->reads.end() ||
+                             std::ranges::any_of(other->parameters, [](const ParameterInfo& p) {
+                                 return p.kind == ParameterKind::kit;  // who knows what lies inside
+                             }));
+        };
         bool read = false;
         std::vector<int> open{static_cast<int>(n)};
         std::vector<std::uint8_t> seen(graph_.nodes.size(), 0);
@@ -252,16 +257,16 @@ std::vector<Finding> Making::unread_weights() const {
             open.pop_back();
             for (const int follower : at.followers) {
                 const Node& next = graph_.nodes[static_cast<std::size_t>(follower)];
-                const std::string& type = recipe_.parts[next.part]->steps[next.step]->type;
-                read = read || type == reader || type == "recipe";
+                read = read || reads(find_step_info(recipe_.parts[next.part]->steps[next.step]->type));
                 if (!std::exchange(seen[static_cast<std::size_t>(follower)], 1)) open.push_back(follower);
             }
         }
         if (!read)
             findings.push_back({Severity::note,
                                 "unread-weight",
-                                fmt::format("No {} follows “{}” in “{}”, so its {} do nothing yet.", reader, step.id,
-                                            part.name, crease ? "creases" : "weights"),
+                                fmt::format("“{}” in “{}” weighs edges for “{}”, but no step behind it reads that, so it "
+                                            "does nothing yet.",
+                                            step.id, part.name, weight),
                                 {},
                                 {}});
     }

@@ -117,6 +117,7 @@ const StepOf<BevelSettings> bevel_step(
             "subdivision.",
         .glyph = "M4 20V10L10 4H20 M4 10 L12 12 L10 4 M12 12 L20 14",
         .inputs = {{"shape", "Mesh", content_faces, true}},
+        .reads = {attribute_name::bevel},
         .telling = "{width}"},
     {choice_of(&BevelSettings::what, "what", "Bevel",
                {{Domain::edge, "edges", "edges"}, {Domain::vertex, "vertices", "vertices"}}, "What is cut off."),

@@ -67,6 +67,7 @@ const StepOf<EdgeWeight> edge_weight_step(
              .glyph = "M4 18 L12 6 L20 18 M12 6v12 M9 18h6",
              .gives = 0,
              .inputs = {{"shape", "Mesh", content_faces | content_edges, true}},
+             .weighs = "what",
              .telling = "{what}"},
     {choice_of(&EdgeWeight::what, "what", "Sets",
                {{EdgeWeight::What::bevel, "bevel", "bevel weight"}, {EdgeWeight::What::crease, "crease", "crease"}},

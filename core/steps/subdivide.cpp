@@ -69,6 +69,7 @@ const StepOf<Subdivide> subdivide_step(
         .glyph = "M4 4h16v16h-16z M12 4v16 M4 12h16 M8 4v8 M4 8h8",
         .gives = content_faces,
         .inputs = {{"shape", "Mesh", content_faces, true}},
+        .reads = {attribute_name::crease},
         .telling = "{levels} levels"},
     {count_of(&Subdivide::levels, "levels", "Levels", 0, 8, 4, "Rounds on the screen; each makes four faces of one."),
      count_of(&Subdivide::export_levels, "export_levels", "Levels for export", 0, 8, 4,

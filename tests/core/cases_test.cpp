@@ -1,0 +1,208 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Recipes that each show one thing, by what must be true of them (tests/cases/expected.json), and recipes made to do
+// harm, under a watch of 3 seconds and 2 GB. The command line makes them, each in a process of its own.
+#include <chrono>
+#include <cstdio>
+#include <fcntl.h>
+#include <filesystem>
+#include <fstream>
+#include <random>
+#include <spawn.h>
+#include <sys/resource.h>
+#include <sys/wait.h>
+#include <thread>
+#include <unistd.h>
+
+#include "tests/support/build.h"
+#include "tests/support/tried.h"
+
+using namespace bricol;
+using namespace bricol::test;
+namespace fs = std::filesystem;
+
+namespace {
+
+/// A folder of its own, gone with the scope.
+struct CaseFolder {
+    fs::path path = fs::temp_directory_path() / ("bricol-cases-" + std::to_string(std::random_device{}()));
+    CaseFolder() { fs::create_directories(path); }
+    ~CaseFolder() { fs::remove_all(path); }
+    std::string operator/(const std::string& name) const { return path / name; }
+};
+
+struct Ran {
+    int code = -1;  ///< exit code; 128 and the signal for one that was killed
+    double seconds = 0;
+    double megabytes = 0;  ///< most memory it held
+    std::string said;
+};
+
+/// Runs the command; kills it after a minute.
+Ran run_command(const std::vector<std::string>& arguments) {
+    const CaseFolder folder;
+    const std::string said = folder / "said", wrong = folder / "wrong";
+    std::vector<std::string> words{command_path()};
+    words.insert(words.end(), arguments.begin(), arguments.end());
+    std::vector<char*> list;
+    for (std::string& word : words) list.push_back(word.data());
+    list.push_back(nullptr);
+    const auto begun = std::chrono::steady_clock::now();
+    posix_spawn_file_actions_t actions;
+    posix_spawn_file_actions_init(&actions);
+    posix_spawn_file_actions_addopen(&actions, STDOUT_FILENO, said.c_str(), O_WRONLY | O_CREAT, 0600);
+    posix_spawn_file_actions_addopen(&actions, STDERR_FILENO, wrong.c_str(), O_WRONLY | O_CREAT, 0600);
+    pid_t child = 0;
+    REQUIRE(posix_spawn(&child, list[0], &actions, nullptr, list.data(), environ) == 0);
+    posix_spawn_file_actions_destroy(&actions);
+    Ran ran;
+    int status = 0;
+    rusage used{};
+    const auto since = [&] {
+        return std::chrono::duration<double>(std::chrono::steady_clock::now() - begun).count();
+    };
+    while (wait4(child, &status, WNOHANG, &used) == 0) {
+        if (since() > 60) kill(child, SIGKILL);
+        std::this_thread::sleep_for(std::chrono::milliseconds(5));
+    }
+    ran.seconds = since();
+    ran.megabytes = static_cast<double>(used.ru_maxrss) / 1024;
+    ran.code = WIFEXITED(status) ? WEXITSTATUS(status) : 128 + WTERMSIG(status);
+    std::ifstream file(said);
+    ran.said.assign(std::istreambuf_iterator<char>(file), {});
+    return ran;
+}
+
+const fs::path cases = fs::path(SOURCE_FOLDER) / "tests/cases";
+
+/// "step:severity:code" of every finding, "*" for the part's own and the recipe's.
+std::vector<std::string> told(const Json& report) {
+    std::vector<std::string> list;
+    const auto add = [&](const std::string& where, const Json& findings) {
+        for (const Json& f : findings)
+            list.push_back(where + ":" + f["severity"].get<std::string>() + ":" + f["code"].get<std::string>());
+    };
+    add("*", report["findings"]);
+    for (const Json& one : report["behind"]) add(one["step"], Json::array({one}));
+    for (const Json& part : report["parts"]) {
+        add("*", part["findings"]);
+        for (const Json& step : part["steps"])
+            if (step.contains("findings")) add(step["id"], step["findings"]);
+    }
+    return list;
+}
+
+void look_at(const Json& wanted, const Json& report) {
+    const std::vector<std::string> findings = told(report);
+    for (const Json& one : wanted.value("finds", Json::array())) {
+        CAPTURE(one, findings);
+        CHECK(std::ranges::find(findings, one.get<std::string>()) != findings.end());
+    }
+    for (const Json& one : wanted.value("lacks", Json::array())) {
+        const std::string name = one, where = name.substr(0, name.find(':')), code = name.substr(name.find(':'));
+        for (const std::string& f : findings) {
+            CAPTURE(one, f);
+            CHECK_FALSE((f.starts_with(where + ":") && f.ends_with(code)));
+        }
+    }
+    const Json parts = wanted.value("parts", Json::object());
+    for (const auto& [name, numbers] : parts.items()) {
+        const auto part = std::find_if(report["parts"].begin(), report["parts"].end(),
+                                       [&](const Json& p) { return p["name"] == name; });
+        REQUIRE(part != report["parts"].end());
+        for (const auto& [key, value] : numbers.items()) {
+            CAPTURE(name, key);
+            if (key != "sets") CHECK((*part)[key] == value);
+            if (key == "sets")
+                for (const auto& [set, count] : value.items()) CHECK((*part)["sets"][set] == count);
+        }
+    }
+}
+
+/// The watch: nothing takes longer or more than this, whatever it ends with. Sanitisers cost several times of both.
+void held_by_watch(const std::string& name, const std::vector<std::string>& arguments) {
+    const Ran ran = run_command(arguments);
+    CAPTURE(name, ran.code, ran.seconds, ran.megabytes);
+    CHECK((ran.code == 0 || ran.code == 1 || ran.code == 3));
+    CHECK(ran.seconds < (sanitized() ? 30 : 3));
+    CHECK(ran.megabytes < (sanitized() ? 8000 : 2000));
+}
+
+std::string written(const CaseFolder& folder, const std::string& name, const Json& steps, const Json& dials = {}) {
+    Json recipe{{"bricol", 1}, {"parts", {{{"name", "a"}, {"steps", steps}}}}};
+    if (!dials.is_null()) recipe["dials"] = dials;
+    const std::string path = folder / name;
+    std::ofstream(path) << recipe.dump();
+    return path;
+}
+
+}  // namespace
+
+TEST_CASE("every case is as it must be", "[cases]") {
+    std::ifstream file(cases / "expected.json");
+    const Json list = Json::parse(file);
+    CHECK(list.size() > 40);
+    for (const Json& one : list) {
+        CAPTURE(one["file"], one["says"]);
+        std::vector<std::string> arguments{"check", cases / one["file"].get<std::string>(), "--json"};
+        const Json dials = one.value("set", Json::object());
+        for (const auto& [dial, value] : dials.items()) {
+            arguments.push_back("--set");
+            arguments.push_back(dial + "=" + value.dump());
+        }
+        for (const Json& word : one.value("args", Json::array())) arguments.push_back(word);
+        const Ran ran = run_command(arguments);
+        CHECK(ran.code == one["exit"].get<int>());
+        if (ran.code != 3) look_at(one, Json::parse(ran.said));
+    }
+}
+
+TEST_CASE("nothing hostile takes three seconds or two gigabytes", "[cases][hostile]") {
+    const CaseFolder folder;
+    std::size_t tried = 0;
+    for (const auto& entry : fs::directory_iterator(cases / "hostile")) {
+        if (entry.path().extension() != ".bricol") continue;
+        ++tried;
+        held_by_watch(entry.path().filename(), {"make", entry.path(), "--out", folder / "out.glb", "--quiet"});
+    }
+    CHECK(tried > 40);
+}
+
+TEST_CASE("long chains and circles are worked out once each", "[cases][hostile]") {
+    const CaseFolder folder;
+    const auto steps = [](int count, const auto& one) {
+        Json list = Json::array();
+        for (int i = 0; i < count; ++i) list.push_back(one(i));
+        return list;
+    };
+    const auto id = [](int i) { return "p" + std::to_string(i); };
+    const auto number = [&](int n, bool circle) {
+        return steps(n, [&, n](int i) -> Json {
+            const std::string next = "= " + id((i + 1) % n) + ".value + 1";
+            return {{"id", id(i)}, {"step", "number"}, {"value", i + 1 < n || circle ? Json(next) : Json(0)}};
+        });
+    };
+    held_by_watch("chain", {"check", written(folder, "chain.bricol", number(19999, false)), "--quiet"});
+    held_by_watch("circle", {"check", written(folder, "circle.bricol", number(19999, true)), "--quiet"});
+    const Json moved = steps(19999, [&](int i) -> Json {
+        return {{"id", id(i)}, {"step", "transform"}, {"in", {{"shape", id((i + 1) % 19999)}}}};
+    });
+    held_by_watch("steps", {"check", written(folder, "steps.bricol", moved), "--quiet"});
+    // A number at the end of a chain is right: 19 998 links add one each.
+    Json chain = number(1000, false);
+    chain.push_back({{"id", "b"}, {"step", "box"}, {"size", {"= p0.value / 1000", 1, 1}}});
+    const Ran ran = run_command({"check", written(folder, "long.bricol", chain), "--json"});
+    CHECK(Json::parse(ran.said)["parts"][0]["box"]["size"][0].get<double>() == Approx(0.999));
+    // Many parts that each take the next: in one circle, and in none.
+    for (const bool circle : {false, true}) {
+        Json recipe{{"bricol", 1}, {"parts", Json::array()}};
+        for (int i = 0; i < 1000; ++i) {
+            Json step{{"id", "s"}, {"step", "box"}};
+            if (circle || i + 1 < 1000)
+                step = {{"id", "s"}, {"step", "from_part"}, {"part", "q" + std::to_string((i + 1) % 1000)}};
+            recipe["parts"].push_back({{"name", "q" + std::to_string(i)}, {"steps", {step}}});
+        }
+        const std::string path = folder / "parts.bricol";
+        std::ofstream(path) << recipe.dump();
+        held_by_watch(circle ? "parts in a circle" : "parts", {"check", path, "--quiet"});
+    }
+}
