@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <cmath>
 #include <numeric>
+#include <set>
 
 #include "core/ground/stop.h"
 #include "core/kernels/normals.h"
@@ -276,6 +277,33 @@ ExtrudeResult extruded_faces(const Mesh& mesh, const Selection& region, const Ex
     return FaceExtrusion(mesh, region, options).build();
 }
 
+namespace {
+
+/// Takes faces out of every set they were given with the face they came from.
+void out_of_sets(Mesh& mesh, const Mask& faces) {
+    std::vector<std::string> sets;
+    for (const Attribute& a : mesh.attributes.all())
+        if (a.domain == Domain::face && std::holds_alternative<Array<std::uint8_t>>(*a.values)) sets.push_back(a.name);
+    for (const std::string& name : sets) {
+        Array<std::uint8_t> members = *mesh.attributes.values<std::uint8_t>(Domain::face, name);
+        for (std::size_t f = 0; f < members.size(); ++f) members[f] = members[f] && !faces[f];
+        mesh.attributes.set(Domain::face, name, std::move(members));
+    }
+}
+
+Mask edges_between(const Mesh& mesh, const std::vector<std::array<Index, 2>>& pairs) {
+    std::set<std::array<Index, 2>> wanted;
+    for (const auto& [a, b] : pairs) wanted.insert({std::min(a, b), std::max(a, b)});
+    Mask out(mesh.edge_count(), 0);
+    for (std::size_t e = 0; e < out.size(); ++e) {
+        const auto [a, b] = mesh.topology->edges[e];
+        out[e] = wanted.contains({std::min(a, b), std::max(a, b)});
+    }
+    return out;
+}
+
+}  // namespace
+
 ExtrudeResult extruded_edges(const Mesh& mesh, const Selection& edges, const ExtrudeOptions& options) {
     WallBuilder b(mesh);
     const Topology& t = b.t;
@@ -297,9 +325,10 @@ ExtrudeResult extruded_edges(const Mesh& mesh, const Selection& edges, const Ext
         if (!open(e)) continue;
         const Index f = near.faces_of_edge(e)[0], c = corner_of(e);
         const Index from = t.corner_vertex[c], to = t.corner_vertex[t.next_in(f, c)];
-        const DVec3 outward = unit(glm::cross(DVec3(p[to]) - DVec3(p[from]), DVec3(flat[f])));
-        ways[from].push_back(outward);
-        ways[to].push_back(outward);
+        const DVec3 way = options.in_sheet ? unit(glm::cross(DVec3(p[to]) - DVec3(p[from]), DVec3(flat[f])))
+                                           : DVec3(flat[f]);
+        ways[from].push_back(way);
+        ways[to].push_back(way);
     }
     std::vector<std::vector<Index>> levels(t.vertex_count);
     const int rows = std::max(1, options.divisions);
@@ -335,7 +364,14 @@ ExtrudeResult extruded_edges(const Mesh& mesh, const Selection& edges, const Ext
             if (b.faces.close(f)) b.mark(false, true, false);
         }
     }
-    return b.finish();
+    std::vector<std::array<Index, 2>> far;
+    for (Index e = 0; e < t.edge_count(); ++e)
+        if (open(e)) far.push_back({levels[t.edges[e][0]].back(), levels[t.edges[e][1]].back()});
+    // Every point of a wall is used and every old one still is, so numbers stay as they were given.
+    ExtrudeResult result = b.finish();
+    out_of_sets(result.mesh, result.side);
+    result.pulled = edges_between(result.mesh, far);
+    return result;
 }
 
 ExtrudeResult inset_faces(const Mesh& mesh, const Selection& faces, double width, bool together) {

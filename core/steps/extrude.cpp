@@ -11,7 +11,7 @@ namespace bricol {
 namespace {
 
 struct Extrude {
-    enum class Along { normals, x, y, z };
+    enum class Along { normals, x, y, z, sheet };
     enum class How { together, each };
     Domain what = Domain::face;
     double distance = 0.1;
@@ -37,7 +37,17 @@ void run_extrude(const Extrude& s, StepRun& run) {
     options.inset = edges ? 0 : s.inset;
     options.together = s.how == Extrude::How::together;
     const Extrude::Along along = s.along;
-    if (along != Extrude::Along::normals) {
+    options.in_sheet = along == Extrude::Along::sheet;
+    if (options.in_sheet && !edges) {
+        run.tell(Severity::error, "no-sheet",
+                 "Only open edges go on from their sheet. Pull faces along their normals or an axis.");
+        return;
+    }
+    if (options.in_sheet && s.distance < 0)
+        run.tell(Severity::note, "folds-back",
+                 "A negative distance leads the new faces back over the sheet. Turn them over by Flip where only they "
+                 "stay.");
+    if (along != Extrude::Along::normals && !options.in_sheet) {
         DVec3 way(0);
         way[along == Extrude::Along::x ? 0 : along == Extrude::Along::y ? 1 : 2] = 1;
         options.direction = way;
@@ -65,7 +75,10 @@ void run_extrude(const Extrude& s, StepRun& run) {
     }
     tell_held_inset(run, result, s.inset, options.together, run.key_of(s.inset));
     result.mesh.attributes.remove(Domain::whole, attribute_name::smoothed);  // walls have sharp edges of their own
-    run.name_set(result.mesh, Domain::face, s.front_set, result.front);
+    if (edges)
+        run.name_set(result.mesh, Domain::edge, s.front_set, result.pulled);
+    else
+        run.name_set(result.mesh, Domain::face, s.front_set, result.front);
     run.name_set(result.mesh, Domain::face, s.side_set, result.side);
     run.name_set(result.mesh, Domain::face, s.back_set, result.back);
     shape.mesh = std::move(result.mesh);
@@ -94,8 +107,9 @@ const StepOf<Extrude> extrude_step(
                {{Extrude::Along::normals, "normals", "their normals"},
                 {Extrude::Along::x, "x", "x"},
                 {Extrude::Along::y, "y", "y"},
-                {Extrude::Along::z, "z", "z"}},
-               "The direction of the pull."),
+                {Extrude::Along::z, "z", "z"},
+                {Extrude::Along::sheet, "sheet", "on from the sheet"}},
+               "The direction of the pull. Open edges can also go on in the plane of their face."),
      when(choice_of(&Extrude::how, "how", "How",
                     {{Extrude::How::together, "together", "together"}, {Extrude::How::each, "each", "one by one"}},
                     "Neighbouring faces stay joined, or every face goes alone."),
@@ -108,9 +122,9 @@ const StepOf<Extrude> extrude_step(
      when(toggle_of(&Extrude::back, "back", "Back", "Keeps the old faces, turned, as the far side of a slab."),
           "what=faces"),
      only_of(&Extrude::only, "Pulls only the elements of this set."),
-     new_set_of(&Extrude::front_set, "front_set", "Front as set", "A name for the pulled faces."),
+     new_set_of(&Extrude::front_set, "front_set", "Front as set", "A name for the pulled faces, or for the pulled edges where they are now."),
      new_set_of(&Extrude::side_set, "side_set", "Side as set", "A name for the walls."),
-     new_set_of(&Extrude::back_set, "back_set", "Back as set", "A name for the old faces.")},
+     when(new_set_of(&Extrude::back_set, "back_set", "Back as set", "A name for the old faces."), "back")},
     run_extrude);
 
 }  // namespace
