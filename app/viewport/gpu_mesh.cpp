@@ -18,7 +18,10 @@ constexpr std::size_t most_meshes = 96, most_place_lists = 64;
 /// As the shader's block: two vectors a material, 64 of them; 0 stands for faces without one.
 unsigned material_block(const Mesh& mesh) {
     std::array<Vec4, 2 * most_materials> block{};
-    block[0] = Vec4(0.5f, 0.5f, 0.5f, 1), block[1] = Vec4(0, 0.8f, 0, 1.5f);
+    // Colours of their own are shown as they are: what they tint is white.
+    const bool painted = mesh.attributes.find(Domain::vertex, attribute_name::colour) ||
+                         mesh.attributes.find(Domain::corner, attribute_name::colour);
+    block[0] = Vec4(Vec3(painted ? 1.0f : 0.5f), 1), block[1] = Vec4(0, 0.8f, 0, 1.5f);
     if (mesh.materials)
         for (std::size_t i = 0; i + 1 < most_materials && i < mesh.materials->size(); ++i) {
             const Material& m = (*mesh.materials)[i].material;

@@ -77,12 +77,13 @@ namespace {
 /// One cutting: edges get their direction, then their points; faces are laid anew between them.
 class LoopCutter {
 public:
-    LoopCutter(const Mesh& mesh, int cuts, double slide)
+    LoopCutter(const Mesh& mesh, int cuts, double slide, bool both_ends)
         : mesh_(mesh),
           t_(*mesh.topology),
           p_(*mesh.positions),
-          cuts_(cuts),
+          cuts_(both_ends ? 2 : cuts),
           slide_(slide),
+          both_ends_(both_ends),
           uvs_(mesh.attributes.values<Vec2>(Domain::corner, attribute_name::uv)),
           way_(t_.edge_count(), 0),
           first_cut_(t_.edge_count(), no_index) {}
@@ -90,7 +91,11 @@ public:
     CutLoopResult cut(std::span<const Index> seeds) {
         CutLoopResult result;
         for (const Index seed : seeds)
-            if (way_[seed] == 0) ++result.rings, follow_ring(seed);
+            if (way_[seed] == 0) {
+                ++result.rings;
+                follow_ring(seed);
+                if (slide_ != 0 && !both_ends_) turn_ring();
+            }
         cut_edges();
         for (std::size_t f = 0; f < t_.face_count(); ++f) {
             stop_point(f);
@@ -105,6 +110,7 @@ private:
     void follow_ring(Index seed) {
         const Adjacency& near = t_.adjacency();
         way_[seed] = 1;
+        ring_.assign(1, seed);
         for (const Index start : near.faces_of_edge(seed)) {
             Index f = start, e = seed;
             while (t_.face(f).size() == 4) {
@@ -118,6 +124,7 @@ private:
                 const bool forward = (t_.edges[e][0] == t_.corner_vertex[first + k]) == (way_[e] == 1);
                 const bool other_forward = t_.edges[other][0] == t_.corner_vertex[first + (k + 2) % 4];
                 way_[other] = forward == other_forward ? -1 : 1;
+                ring_.push_back(other);
                 e = other;
                 const auto beside = near.faces_of_edge(e);
                 if (beside.size() != 2) break;
@@ -126,7 +133,44 @@ private:
         }
     }
 
+    /// Has the edges of the ring that was followed last point to the side that a positive slide goes to.
+    void turn_ring() {
+        DVec3 middle(0), along(0), round(0);
+        double outward = 0, whole = 0;
+        const auto ends = [&](Index e) {
+            const DVec3 a(p_[t_.edges[e][way_[e] == 1 ? 0 : 1]]), b(p_[t_.edges[e][way_[e] == 1 ? 1 : 0]]);
+            return std::pair{a, b};
+        };
+        for (const Index e : ring_) {
+            const auto [a, b] = ends(e);
+            middle += (a + b) * (0.5 / static_cast<double>(ring_.size()));
+        }
+        for (const Index e : ring_) {
+            const auto [a, b] = ends(e);
+            const DVec3 from = (a + b) * 0.5 - middle;
+            along += b - a;
+            round += glm::cross(from, b - a);
+            outward += glm::dot(from, b - a);
+            whole += glm::length(b - a);
+        }
+        const auto main_sign = [](const DVec3& v) {
+            const DVec3 size = glm::abs(v);
+            return size.x >= size.y && size.x >= size.z ? v.x : size.y >= size.z ? v.y : v.z;
+        };
+        double sign = outward;
+        if (glm::length(along) > 0.1 * whole)
+            sign = main_sign(along);
+        else if (std::abs(outward) < 1e-3 * glm::length(round))
+            sign = main_sign(round);
+        if (sign < 0)
+            for (const Index e : ring_) way_[e] = static_cast<std::int8_t>(-way_[e]);
+    }
+
     float share_of(int k) const {
+        if (both_ends_) {
+            const double near = (1 - std::abs(slide_)) / 2;
+            return static_cast<float>(k == 0 ? near : 1 - near);
+        }
         const double even = (k + 1.0) / (cuts_ + 1);
         return static_cast<float>(slide_ >= 0 ? even + (1 - even) * slide_ : even * (1 + slide_));
     }
@@ -285,7 +329,9 @@ private:
     const Array<Vec3>& p_;
     const int cuts_;
     const double slide_;
+    const bool both_ends_;
     const Array<Vec2>* uvs_;
+    std::vector<Index> ring_;  ///< edges of the ring followed last
     Array<std::int8_t> way_;  ///< of every edge: 0 not cut, 1 from edges[e][0], -1 from edges[e][1]
     Array<Index> first_cut_;  ///< of every edge: its first new point
     Array<Vec3> extra_;
@@ -297,8 +343,9 @@ private:
 
 }  // namespace
 
-CutLoopResult with_cut_loops(const Mesh& mesh, std::span<const Index> seeds, int cuts, double slide) {
-    return LoopCutter(mesh, cuts, slide).cut(seeds);
+CutLoopResult with_cut_loops(const Mesh& mesh, std::span<const Index> seeds, int cuts, double slide,
+                             bool both_ends) {
+    return LoopCutter(mesh, cuts, slide, both_ends).cut(seeds);
 }
 
 }  // namespace bricol

@@ -10,9 +10,12 @@ namespace bricol {
 namespace {
 
 struct CutLoop {
+    enum class Where { along, ends };
     std::vector<Place> places;
     int cuts = 1;
+    Where where = Where::along;
     double slide = 0;
+    double tight = 0.8;
     std::string only;
     std::string set;
 };
@@ -41,10 +44,12 @@ void run_cut_loop(const CutLoop& s, StepRun& run) {
         run.give(std::move(shape));
         return;
     }
-    if (run.too_many(static_cast<double>(shape.mesh.face_count()) * (s.cuts + 1), most_faces, "faces",
+    if (run.too_many(static_cast<double>(shape.mesh.face_count()) *
+                         (s.where == CutLoop::Where::ends ? 3 : s.cuts + 1), most_faces, "faces",
                      "Use fewer cuts."))
         return;
-    CutLoopResult result = with_cut_loops(shape.mesh, seeds, s.cuts, s.slide);
+    const bool ends = s.where == CutLoop::Where::ends;
+    CutLoopResult result = with_cut_loops(shape.mesh, seeds, s.cuts, ends ? s.tight : s.slide, ends);
     run.name_set(result.mesh, Domain::edge, s.set, result.edges);
     shape.mesh = std::move(result.mesh);
     run.give(std::move(shape));
@@ -64,8 +69,16 @@ const StepOf<CutLoop> cut_loop_step(
         .inputs = {{"shape", "Mesh", content_faces, true}},
         .telling = "{cuts} cuts"},
     {places_of(&CutLoop::places, "places", "Picked edges", "edges", "One edge of every ring to cut."),
-     count_of(&CutLoop::cuts, "cuts", "Cuts", 1, 1000, 16, "New loops in every ring."),
-     number_of(&CutLoop::slide, "slide", "Slide", -0.999, 0.999, "Moves the cuts towards one end of the edges."),
+     choice_of(&CutLoop::where, "where", "Where",
+               {{CutLoop::Where::along, "along", "along the edges"}, {CutLoop::Where::ends, "ends", "near both ends"}},
+               "Spread along the edges, or one cut beside either end, which holds both tight when it is subdivided."),
+     when(count_of(&CutLoop::cuts, "cuts", "Cuts", 1, 1000, 16, "New loops in every ring."), "where=along"),
+     when(number_of(&CutLoop::slide, "slide", "Slide", -0.999, 0.999,
+                    "Moves the cuts: positive along x, y or z where the edges mostly point that way, else outwards, else "
+                    "anticlockwise."),
+          "where=along"),
+     when(number_of(&CutLoop::tight, "tight", "Tight", 0, 0.999, "How near to the ends: 0 is the middle, 1 the ends."),
+          "where=ends"),
      only_of(&CutLoop::only, "Cuts the rings of this set's edges as well."),
      new_set_of(&CutLoop::set, "set", "As set", "A name for the new edges.")},
     run_cut_loop);

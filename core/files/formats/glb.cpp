@@ -209,16 +209,28 @@ private:
         return known->second;
     }
 
+    /// What faces without a material get: the plain one, or white under colours of their own, which multiply it.
+    std::size_t no_material(const Mesh& mesh) {
+        if (!mesh.attributes.find(Domain::vertex, attribute_name::colour) &&
+            !mesh.attributes.find(Domain::corner, attribute_name::colour))
+            return 0;
+        Material painted;
+        painted.name = "painted";
+        painted.colour = Vec3(1);
+        return material_of(-1, painted);
+    }
+
     /// Puts triangles of one material behind one another; gives each material's place in the file and where its run
     /// ends.
     std::vector<std::pair<std::size_t, std::size_t>> by_material(const Mesh& mesh, SplitMesh& split) {
         const auto* numbers = mesh.attributes.values<std::int32_t>(Domain::face, attribute_name::material);
-        if (!numbers || !mesh.materials) return {{0, split.triangles.size()}};
+        const std::size_t none = no_material(mesh);
+        if (!numbers || !mesh.materials) return {{none, split.triangles.size()}};
         std::map<std::size_t, Array<Index>> runs;
         for (std::size_t i = 0; i < split.triangle_face.size(); ++i) {
             const std::int32_t number = (*numbers)[split.triangle_face[i]];
             const Material* material = find_material(mesh.materials.get(), number);
-            Array<Index>& run = runs[material ? material_of(number, *material) : 0];
+            Array<Index>& run = runs[material ? material_of(number, *material) : none];
             run.insert(run.end(), split.triangles.begin() + static_cast<std::ptrdiff_t>(3 * i),
                        split.triangles.begin() + static_cast<std::ptrdiff_t>(3 * i + 3));
         }
