@@ -61,10 +61,10 @@ int run_make(const MakeCommand& command, const CommonOptions& common) {
         if (unwritten) break;
         written.push_back(output);
     }
-    const int code = interrupted                                    ? exit_stopped
-                     : made.has_errors(recipe, command.parts)        ? exit_recipe_errors
-                     : unwritten                                    ? exit_file
-                                                                    : exit_good;
+    const int code = interrupted                              ? exit_stopped
+                     : made.has_errors(recipe, command.parts) ? exit_recipe_errors
+                     : unwritten                              ? exit_file
+                                                              : exit_good;
     if (unwritten) fail(*unwritten, exit_file);
     if (common.json) {
         Json report = report_json(recipe, made, command.parts);

@@ -26,7 +26,7 @@ struct MakeCommand {
 
 int run_make(const MakeCommand& command, const CommonOptions& common);
 struct ValuesCommand {
-    std::string step;        ///< "part.step", a step's id where only one part has it, a part's name, or empty
+    std::string step;  ///< "part.step", a step's id where only one part has it, a part's name, or empty
     std::string on = "vertices", set;
     bool spread_only = false;
 };

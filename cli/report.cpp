@@ -39,9 +39,8 @@ void add_attributes(Json& item, const Attributes& attributes) {
         if (const auto* flags = std::get_if<Array<std::uint8_t>>(attribute.values.get());
             flags && attribute.domain != Domain::whole)
             item["sets"][attribute.name] = std::ranges::count_if(*flags, [](auto f) { return f != 0; });
-        Json one{{"name", attribute.name},
-                 {"on", domain_name(attribute.domain)},
-                 {"type", column_type(*attribute.values)}};
+        Json one{
+            {"name", attribute.name}, {"on", domain_name(attribute.domain)}, {"type", column_type(*attribute.values)}};
         if (column_size(*attribute.values) > 0) one.update(spread_json(*attribute.values));
         item["attributes"].push_back(std::move(one));
     }

@@ -57,10 +57,9 @@ std::string finding_line(const Finding& f, const std::string& where, std::string
 
 std::string part_text(const Recipe& recipe, const Part& part, const PartOutcome& outcome) {
     const Measures& m = outcome.measures;
-    std::string out =
-        fmt::format("\n{}\n  {}, {}, {}, {}, {}\n", part.name, counted(m.vertices, "vertex", "vertices"),
-                    counted(m.edges, "edge"), counted(m.faces, "face"), counted(m.triangles, "triangle"),
-                    counted(m.pieces, "piece"));
+    std::string out = fmt::format("\n{}\n  {}, {}, {}, {}, {}\n", part.name, counted(m.vertices, "vertex", "vertices"),
+                                  counted(m.edges, "edge"), counted(m.faces, "face"), counted(m.triangles, "triangle"),
+                                  counted(m.pieces, "piece"));
     if (m.curves > 0 || m.instances > 0)
         out += fmt::format("  {}, {}\n", counted(m.curves, "curve"), counted(m.instances, "copy", "copies"));
     if (m.box) {

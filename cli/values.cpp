@@ -60,10 +60,12 @@ int print_csv(const ElementValues& values, bool spread_only) {
                                     spread->mean, spread->most, spread->deviation);
         return print(text);
     }
-    for (std::size_t c = 0; c < values.columns(); ++c) text += fmt::format("{}{}", c ? "," : "", csv_field(values.name(c)));
+    for (std::size_t c = 0; c < values.columns(); ++c)
+        text += fmt::format("{}{}", c ? "," : "", csv_field(values.name(c)));
     text += "\n";
     for (const std::uint32_t element : values.rows()) {
-        for (std::size_t c = 0; c < values.columns(); ++c) text += fmt::format("{}{}", c ? "," : "", cell(values, element, c));
+        for (std::size_t c = 0; c < values.columns(); ++c)
+            text += fmt::format("{}{}", c ? "," : "", cell(values, element, c));
         text += "\n";
         if (text.size() < 1 << 20) continue;
         if (const int code = print(text)) return code;
@@ -116,7 +118,9 @@ int run_values(const MakeCommand& making, const ValuesCommand& command, const Co
     const auto shape = wanted_shape(*recipe, made, command.step);
     if (!shape) return fail(shape.problem(), exit_wrong_use);
     const int code = made.has_errors() ? exit_recipe_errors : exit_good;
-    if (code != exit_good) fail({"The recipe has errors: what these values come from may not be what was meant.", "", ""}, exit_recipe_errors);
+    if (code != exit_good)
+        fail({"The recipe has errors: what these values come from may not be what was meant.", "", ""},
+             exit_recipe_errors);
     if (command.on == "whole") {
         const int printed = print_whole(**shape, common.json);
         return printed ? printed : code;
@@ -129,8 +133,8 @@ int run_values(const MakeCommand& making, const ValuesCommand& command, const Co
                      near.empty() ? "" : fmt::format("Did you mean “{}”?", near)},
                     exit_wrong_use);
     }
-    const int printed =
-        common.json ? print(pretty_json(values_json(values, command.spread_only))) : print_csv(values, command.spread_only);
+    const int printed = common.json ? print(pretty_json(values_json(values, command.spread_only)))
+                                    : print_csv(values, command.spread_only);
     return printed ? printed : code;
 }
 

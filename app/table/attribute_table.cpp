@@ -34,9 +34,9 @@ void AttributeModel::show(ShapePtr shape, Domain domain, const std::string& set)
 }
 
 int AttributeModel::rowCount(const QModelIndex& parent) const {
-    return parent.isValid()             ? 0
+    return parent.isValid()            ? 0
            : domain() == Domain::whole ? static_cast<int>(whole_.size())
-                                        : static_cast<int>(rows_.size());
+                                       : static_cast<int>(rows_.size());
 }
 int AttributeModel::columnCount(const QModelIndex& parent) const {
     return parent.isValid() ? 0 : domain() == Domain::whole ? 2 : static_cast<int>(values_.columns());

@@ -40,8 +40,8 @@ struct StepInfo {
     std::vector<InputInfo> inputs;
     std::vector<ParameterInfo> parameters;
     std::vector<std::string_view> reads;  ///< edge weights it heeds, by attribute name
-    std::string_view weighs;              ///< its setting that names the edge weight it writes for others; empty for none
-    std::string_view telling;            ///< template of the card's second line: "{segments} segments"
+    std::string_view weighs;   ///< its setting that names the edge weight it writes for others; empty for none
+    std::string_view telling;  ///< template of the card's second line: "{segments} segments"
     std::function<void(StepRun&)> make;  ///< empty for steps that make no shape
     std::vector<OutputInfo> outputs;
     /// Stands beside the chain: gives values or words, no shape, and the step behind it takes what stood before it.

@@ -47,7 +47,9 @@ bool StepRun::failed() const {
 bool StepRun::too_many(double elements, double bound, std::string_view what, std::string_view remedy) {
     bound *= raise_bounds;
     if (elements <= bound) return false;
-    const auto amount = [](double n) { return n < 1e6 ? fmt::format("{:.0f}", n) : fmt::format("{:.3g} million", n / 1e6); };
+    const auto amount = [](double n) {
+        return n < 1e6 ? fmt::format("{:.0f}", n) : fmt::format("{:.3g} million", n / 1e6);
+    };
     tell(Severity::error, "too-many",
          fmt::format("This would make {} {}; the bound is {}. {}", amount(elements), what, amount(bound), remedy));
     return true;

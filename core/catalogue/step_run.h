@@ -89,8 +89,8 @@ private:
     std::span<const FieldSlot> fields_;
 };
 
-/// Largest number of faces one step makes before it asks for smaller numbers: with what belongs to them about a gigabyte,
-/// and seconds to make and write. A recipe can raise all bounds (raise_bounds).
+/// Largest number of faces one step makes before it asks for smaller numbers: with what belongs to them about a
+/// gigabyte, and seconds to make and write. A recipe can raise all bounds (raise_bounds).
 inline constexpr double most_faces = 3e6;
 /// Largest number of points and knots.
 inline constexpr double most_points = 6e6;

@@ -21,9 +21,10 @@ std::optional<Problem> export_shapes(std::span<const NamedShape> shapes, const s
             if (!named.shape || named.shape->face_count() == 0) continue;
             const double faces = weight_of(*named.shape).standing;
             if (!format->keeps_copies && !named.shape->instances.empty() && faces > most_faces_written_out)
-                throw std::length_error(fmt::format("{}: {} files hold no copies, and written out they have {:.3g} million "
-                                                    "faces",
-                                                    named.name, format->name, faces / 1e6));
+                throw std::length_error(
+                    fmt::format("{}: {} files hold no copies, and written out they have {:.3g} million "
+                                "faces",
+                                named.name, format->name, faces / 1e6));
             solid.push_back({named.name, format->keeps_copies ? named.shape : real_geometry(named.shape)});
         }
         if (solid.empty())

@@ -31,7 +31,7 @@ struct FormatInfo {
     std::string_view customs;  ///< unit and up axis in words, and where they come from
     double scale = 1;          ///< file units per metre
     UpAxis up = UpAxis::z;
-    bool keeps_copies = false;  ///< writes instances as such; else they are written out
+    bool keeps_copies = false;                 ///< writes instances as such; else they are written out
     std::size_t most_bytes = ~std::size_t(0);  ///< what its own lengths can count to
     /// Writes every shape; scale and up are settled, every shape has faces. The same shapes give the same bytes.
     /// Throws std::length_error, in words, for what would be too much to write out.

@@ -353,18 +353,20 @@ std::optional<std::vector<double>> worked_out(Elements& elements, const FormulaR
     std::string hidden;
     std::erase_if(constants, [&](const auto& constant) {
         if (!elements.reader(constant.first)) return false;
-        if (constant.first.find('.') == std::string::npos) hidden += (hidden.empty() ? "“" : ", “") + constant.first + "”";
+        if (constant.first.find('.') == std::string::npos)
+            hidden += (hidden.empty() ? "“" : ", “") + constant.first + "”";
         return true;
     });
     if (!hidden.empty())
-        problems.push_back({number,
-                            "hidden-dial",
-                            fmt::format("{} in “{}” is the value of every {} itself, not the dial of that name. Rename the "
-                                        "dial to use it here.",
-                                        hidden, row.text, domain_name(elements.domain())),
-                            {},
-                            {},
-                            {}});
+        problems.push_back(
+            {number,
+             "hidden-dial",
+             fmt::format("{} in “{}” is the value of every {} itself, not the dial of that name. Rename the "
+                         "dial to use it here.",
+                         hidden, row.text, domain_name(elements.domain())),
+             {},
+             {},
+             {}});
     const auto program = FieldProgram::compile(row.text, constants);
     if (!program) {
         problems.push_back({number, "bad-formula", program.problem().text(), {}, {}, {}});

@@ -169,10 +169,10 @@ std::optional<ElementValues::Spread> ElementValues::spread(std::size_t column,
 std::vector<std::pair<std::string, std::string>> whole_values(const Shape& shape) {
     const Measures m = measured(shape);
     std::vector<std::pair<std::string, std::string>> out{
-        {"vertices", std::to_string(m.vertices)},   {"edges", std::to_string(m.edges)},
-        {"faces", std::to_string(m.faces)},         {"triangles", std::to_string(m.triangles)},
-        {"pieces", std::to_string(m.pieces)},       {"curves", std::to_string(m.curves)},
-        {"copies", std::to_string(m.instances)},    {"closed", m.closed ? "yes" : "no"},
+        {"vertices", std::to_string(m.vertices)}, {"edges", std::to_string(m.edges)},
+        {"faces", std::to_string(m.faces)},       {"triangles", std::to_string(m.triangles)},
+        {"pieces", std::to_string(m.pieces)},     {"curves", std::to_string(m.curves)},
+        {"copies", std::to_string(m.instances)},  {"closed", m.closed ? "yes" : "no"},
         {"area (m²)", format_number(m.area, 7)},
     };
     if (m.volume) out.emplace_back("volume (m³)", format_number(*m.volume, 7));

@@ -332,8 +332,8 @@ private:
     const bool both_ends_;
     const Array<Vec2>* uvs_;
     std::vector<Index> ring_;  ///< edges of the ring followed last
-    Array<std::int8_t> way_;  ///< of every edge: 0 not cut, 1 from edges[e][0], -1 from edges[e][1]
-    Array<Index> first_cut_;  ///< of every edge: its first new point
+    Array<std::int8_t> way_;   ///< of every edge: 0 not cut, 1 from edges[e][0], -1 from edges[e][1]
+    Array<Index> first_cut_;   ///< of every edge: its first new point
     Array<Vec3> extra_;
     Array<Index> extra_source_, owner_;  ///< of the new points; the edge each lies on
     std::vector<Origin> origins_;
@@ -343,8 +343,7 @@ private:
 
 }  // namespace
 
-CutLoopResult with_cut_loops(const Mesh& mesh, std::span<const Index> seeds, int cuts, double slide,
-                             bool both_ends) {
+CutLoopResult with_cut_loops(const Mesh& mesh, std::span<const Index> seeds, int cuts, double slide, bool both_ends) {
     return LoopCutter(mesh, cuts, slide, both_ends).cut(seeds);
 }
 

@@ -14,8 +14,9 @@ struct CutLoopResult {
     std::size_t rings = 0;  ///< rings cut
 };
 /// Cuts the ring of quads that the edge belongs to, `cuts` times: evenly, or all moved by `slide` (-1..1) along the
-/// edges: positive towards where they mostly point along x, y or z, else outwards, else anticlockwise about the axis they
-/// go round. `both_ends`: two cuts, as near to either end as `slide` (0..1) says. The ring goes through opposite edges of quads and ends at borders and at other polygons.
+/// edges: positive towards where they mostly point along x, y or z, else outwards, else anticlockwise about the axis
+/// they go round. `both_ends`: two cuts, as near to either end as `slide` (0..1) says. The ring goes through opposite
+/// edges of quads and ends at borders and at other polygons.
 CutLoopResult with_cut_loops(const Mesh& mesh, std::span<const Index> edges, int cuts, double slide,
                              bool both_ends = false);
 

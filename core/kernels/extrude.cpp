@@ -325,8 +325,8 @@ ExtrudeResult extruded_edges(const Mesh& mesh, const Selection& edges, const Ext
         if (!open(e)) continue;
         const Index f = near.faces_of_edge(e)[0], c = corner_of(e);
         const Index from = t.corner_vertex[c], to = t.corner_vertex[t.next_in(f, c)];
-        const DVec3 way = options.in_sheet ? unit(glm::cross(DVec3(p[to]) - DVec3(p[from]), DVec3(flat[f])))
-                                           : DVec3(flat[f]);
+        const DVec3 way =
+            options.in_sheet ? unit(glm::cross(DVec3(p[to]) - DVec3(p[from]), DVec3(flat[f]))) : DVec3(flat[f]);
         ways[from].push_back(way);
         ways[to].push_back(way);
     }

@@ -56,14 +56,16 @@ DVec3 turned_about(const DVec3& v, const DVec3& axis, double angle) {  // v squa
 void fixed_frames(Path& path, const DVec3& up, bool turn_over) {
     std::size_t first = path.size();
     for (std::size_t i = 0; i < path.size() && first == path.size(); ++i)
-        if (glm::length(up - path.points[i].along * glm::dot(path.points[i].along, up)) > 1e-4 * glm::length(up)) first = i;
+        if (glm::length(up - path.points[i].along * glm::dot(path.points[i].along, up)) > 1e-4 * glm::length(up))
+            first = i;
     for (std::size_t i = 0; i < path.size(); ++i) {
         Station& s = path.points[i];
         const DVec3 across = up - s.along * glm::dot(s.along, up);
         if (glm::length(across) <= 1e-4 * glm::length(up)) {
             path.upright.push_back(Vec3(s.at));
-            const DVec3 later = first == path.size() ? DVec3(0, 1, 0)
-                                                     : up - path.points[first].along * glm::dot(path.points[first].along, up);
+            const DVec3 later = first == path.size()
+                                    ? DVec3(0, 1, 0)
+                                    : up - path.points[first].along * glm::dot(path.points[first].along, up);
             // The frame before tells best how the section stood; at the start the first one that is plain does.
             set_up(s, i > 0 ? square_to(s.along, path.points[i - 1].up) : square_to(s.along, later));
             continue;

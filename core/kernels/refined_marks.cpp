@@ -14,7 +14,8 @@ void keep_vertex_marks(const RefinedMarks& marks, const Mesh& mesh, Mesh& fine_m
     };
     for (const Attribute& a : mesh.attributes.all()) {
         if (a.domain != Domain::vertex) continue;
-        if (const auto* set = std::get_if<Array<std::uint8_t>>(a.values.get())) fine_mesh.attributes.set(a.domain, a.name, moved(*set));
+        if (const auto* set = std::get_if<Array<std::uint8_t>>(a.values.get()))
+            fine_mesh.attributes.set(a.domain, a.name, moved(*set));
         const auto* numbers = std::get_if<Array<std::int32_t>>(a.values.get());
         if (!numbers) continue;
         Array<std::int32_t> fine = moved(*numbers);
@@ -42,19 +43,19 @@ void keep_edge_values(const RefinedMarks& marks, const Mesh& mesh, Mesh& fine_me
         if (a.domain != Domain::edge) continue;
         const bool crease = a.name == attribute_name::crease && std::holds_alternative<Array<float>>(*a.values);
         fine_mesh.attributes.set(a.domain, a.name,
-                std::visit(
-                    [&](const auto& values) -> Column {
-                        using T = typename std::decay_t<decltype(values)>::value_type;
-                        std::decay_t<decltype(values)> fine(marks.edge_source.size(), T(0));
-                        for (std::size_t e = 0; e < fine.size(); ++e) {
-                            if (marks.edge_source[e] == no_index) continue;
-                            fine[e] = values[marks.edge_source[e]];
-                            if constexpr (std::is_same_v<T, float>)
-                                if (crease && fine[e] > 0) fine[e] = marks.edge_sharpness[e];
-                        }
-                        return fine;
-                    },
-                    *a.values));
+                                 std::visit(
+                                     [&](const auto& values) -> Column {
+                                         using T = typename std::decay_t<decltype(values)>::value_type;
+                                         std::decay_t<decltype(values)> fine(marks.edge_source.size(), T(0));
+                                         for (std::size_t e = 0; e < fine.size(); ++e) {
+                                             if (marks.edge_source[e] == no_index) continue;
+                                             fine[e] = values[marks.edge_source[e]];
+                                             if constexpr (std::is_same_v<T, float>)
+                                                 if (crease && fine[e] > 0) fine[e] = marks.edge_sharpness[e];
+                                         }
+                                         return fine;
+                                     },
+                                     *a.values));
     }
 }
 

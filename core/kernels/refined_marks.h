@@ -14,8 +14,8 @@ struct RefinedMarks {
     Array<float> vertex_sharpness;  ///< and of every coarse vertex
 };
 
-/// Sets and whole numbers stay with the vertices they were on: a vertex of the finer mesh is in a set when it is a vertex
-/// that was. New vertices get ids of their own behind the others.
+/// Sets and whole numbers stay with the vertices they were on: a vertex of the finer mesh is in a set when it is a
+/// vertex that was. New vertices get ids of their own behind the others.
 void keep_vertex_marks(const RefinedMarks& marks, const Mesh& mesh, Mesh& fine_mesh);
 
 /// The pieces of an edge stay in its sets and keep its values; of sharpness (of edges, and of corners) what the rounds

@@ -17,8 +17,8 @@ std::vector<unsigned> simplify_any(const Array<Vec3>& points, const std::vector<
                                    const SimplifyOptions& options, bool beside_held) {
     std::vector<unsigned> fewer(corners.size());
     const unsigned how = options.hold_borders || beside_held ? meshopt_SimplifyLockBorder : 0;
-    fewer.resize(meshopt_simplify(fewer.data(), corners.data(), corners.size(), &points[0].x, points.size(), sizeof(Vec3),
-                                  wanted * 3, static_cast<float>(options.error), how, nullptr));
+    fewer.resize(meshopt_simplify(fewer.data(), corners.data(), corners.size(), &points[0].x, points.size(),
+                                  sizeof(Vec3), wanted * 3, static_cast<float>(options.error), how, nullptr));
     return fewer;
 }
 

@@ -14,8 +14,9 @@ struct SimplifyOptions {
 };
 /// Collapses edges by quadric error (M. Garland and P. Heckbert, 1997) until few enough triangles are left. A closed
 /// surface stays closed, and no edge gets more faces than it had; where edges have more than two faces already,
-/// meshoptimizer does the work. `held` faces stay as they are. Gives triangles; vertex attributes are those of the vertices that stay,
-/// face attributes of the nearest old face, corner attributes are dropped. O(triangles x log triangles).
+/// meshoptimizer does the work. `held` faces stay as they are. Gives triangles; vertex attributes are those of the
+/// vertices that stay, face attributes of the nearest old face, corner attributes are dropped. O(triangles x log
+/// triangles).
 Mesh simplified(const Mesh& mesh, const SimplifyOptions& options, const Selection& held = Selection::none());
 
 /// The work on triangles whose edges have two faces at most; false, and nothing changed, for others. `held` vertices

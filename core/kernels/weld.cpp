@@ -143,9 +143,8 @@ WeldResult weld_between(const Mesh& mesh, double distance, std::span<const Index
     near_pairs(mesh, distance, vertices, [&](Index a, Index b, double apart) {
         if (piece[a] != piece[b]) pairs.push_back({apart, a, b});
     });
-    std::ranges::sort(pairs, [](const Pair& p, const Pair& q) {
-        return std::tie(p.apart, p.a, p.b) < std::tie(q.apart, q.a, q.b);
-    });
+    std::ranges::sort(
+        pairs, [](const Pair& p, const Pair& q) { return std::tie(p.apart, p.a, p.b) < std::tie(q.apart, q.a, q.b); });
     DisjointSets together(mesh.vertex_count());
     std::unordered_map<Index, std::vector<Index>> pieces;  // of a set with more than one vertex, sorted
     for (const Pair& pair : pairs) {

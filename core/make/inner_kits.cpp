@@ -44,7 +44,8 @@ KitInside inside_of_kit(const Kit& kit, const Environment& environment, KnownKit
                         const KitInside one = inside_of_kit(*inner, environment, known);
                         digest.add(one.content);
                         const auto source = step->inputs.find("shape");
-                        const bool alone = step->inputs.size() == 1 && source != step->inputs.end() && source->second.empty();
+                        const bool alone =
+                            step->inputs.size() == 1 && source != step->inputs.end() && source->second.empty();
                         if (made.insert(alone ? json_text(step->settings) : "\n" + part->name + "\n" + step->id).second)
                             out.recipes += one.recipes;
                     }

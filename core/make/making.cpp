@@ -161,8 +161,7 @@ void Making::read_settings(const Node& node, const Step& step, Job& job, std::ui
         // What lies inside may look at the frame and at its own kits.
         digest.add(around.surroundings.frame), digest.add(around.surroundings.seed);
         const double recipes = add_kit(std::get<KitWritten>(value), around, digest);
-        if (job.run.too_many(recipes, most_inner_recipes, "recipes inside one another",
-                             "Use fewer kits inside kits."))
+        if (job.run.too_many(recipes, most_inner_recipes, "recipes inside one another", "Use fewer kits inside kits."))
             continue;
         Within inside = within_;
         inside.given = job.run.inputs;
@@ -262,13 +261,14 @@ std::vector<Finding> Making::unread_weights() const {
             }
         }
         if (!read)
-            findings.push_back({Severity::note,
-                                "unread-weight",
-                                fmt::format("“{}” in “{}” weighs edges for “{}”, but no step behind it reads that, so it "
-                                            "does nothing yet.",
-                                            step.id, part.name, weight),
-                                {},
-                                {}});
+            findings.push_back(
+                {Severity::note,
+                 "unread-weight",
+                 fmt::format("“{}” in “{}” weighs edges for “{}”, but no step behind it reads that, so it "
+                             "does nothing yet.",
+                             step.id, part.name, weight),
+                 {},
+                 {}});
     }
     return findings;
 }

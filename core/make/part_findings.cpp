@@ -48,10 +48,12 @@ void look_for_overlap(PartOutcome& outcome) {
         }
     if (overlapping.empty()) return;
     outcome.findings.push_back(
-        {Severity::note, "overlap",
-         fmt::format("{} of closed pieces cross one another; what lies in two is counted twice in the volume. A Boolean "
-                     "makes one piece of them.",
-                     counted(overlapping.size(), "pair")),
+        {Severity::note,
+         "overlap",
+         fmt::format(
+             "{} of closed pieces cross one another; what lies in two is counted twice in the volume. A Boolean "
+             "makes one piece of them.",
+             counted(overlapping.size(), "pair")),
          {},
          {where}});
 }
@@ -91,8 +93,8 @@ std::shared_ptr<const PartOutcome> finished_part(ResultMemory& memory, const Rec
     if (m.faces > 0 && !thorough)
         outcome->not_looked_for = "faces that cross one another (check looks for them, and make --thorough)";
     else if (mesh.face_count() > most_faces_looked_through)
-        outcome->not_looked_for = fmt::format("faces that cross one another: the shape has more than {} faces",
-                                              most_faces_looked_through);
+        outcome->not_looked_for =
+            fmt::format("faces that cross one another: the shape has more than {} faces", most_faces_looked_through);
     else if (m.faces > 0)
         look_for_overlap(*outcome);
     if (thorough && mesh.face_count() <= most_faces_looked_through)

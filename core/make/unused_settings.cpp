@@ -47,7 +47,8 @@ void look_for_unused(const StepInfo& info, const Step& step, const Values& value
                  fmt::format("{} has no setting “{}”, so it does nothing.{}", info.name, shortened(key),
                              hint(keys, key)));
         else if (!asked_for(info, *parameter, values))
-            idle += fmt::format("{}“{}” works when {}", idle.empty() ? "" : "; ", key, condition_words(parameter->when));
+            idle +=
+                fmt::format("{}“{}” works when {}", idle.empty() ? "" : "; ", key, condition_words(parameter->when));
     }
     if (!idle.empty()) tell(Severity::note, "idle-setting", fmt::format("Written but without effect here: {}.", idle));
     for (const auto& [key, source] : step.inputs)
@@ -61,11 +62,12 @@ std::vector<Finding> unknown_keys(const Recipe& recipe) {
     std::vector<Finding> findings;
     const auto look = [&](const Json& extra, const std::string& where) {
         for (const auto& [key, value] : extra.items())
-            findings.push_back({Severity::caution, "unknown-key",
-                                fmt::format("Bricol does not know “{}” {}; it is kept and does nothing.", shortened(key),
-                                            where),
-                                {},
-                                {}});
+            findings.push_back(
+                {Severity::caution,
+                 "unknown-key",
+                 fmt::format("Bricol does not know “{}” {}; it is kept and does nothing.", shortened(key), where),
+                 {},
+                 {}});
     };
     look(recipe.extra, "in the recipe");
     for (const Dial& dial : recipe.dials) look(dial.extra, fmt::format("at the dial “{}”", dial.name));

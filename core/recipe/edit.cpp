@@ -205,8 +205,8 @@ Edited move_step(const Recipe& recipe, const std::string& part, const std::strin
         p.steps.insert(p.steps.begin() + static_cast<std::ptrdiff_t>(std::min(to, p.steps.size())), step);
         if (last_was_result) p.result = p.steps.back()->id;
         if (const std::string circle = circle_in(p); !circle.empty())
-                return Problem{"Moving the step here would make it feed itself: " + circle + ".", "",
-                               "Change the link first."};
+            return Problem{"Moving the step here would make it feed itself: " + circle + ".", "",
+                           "Change the link first."};
         return std::nullopt;
     });
 }

@@ -77,8 +77,8 @@ public:
             if (any->name == part_.name) any = std::make_shared<const Part>(outside);
         if (const std::string circle = circle_in(outside); !circle.empty())
             return Problem{
-                    "A step outside lies between these steps, so packing them would make a circle: " + circle + ".", "",
-                    "Choose it as well."};
+                "A step outside lies between these steps, so packing them would make a circle: " + circle + ".", "",
+                "Choose it as well."};
         return out;
     }
 

@@ -114,8 +114,8 @@ void Resolver::work_out_behind(const std::string& part, const std::string& name)
         const StepInfo* info = find_step_info(found->step->type);
         const std::string first = found->path.substr(0, found->path.find('.'));
         const auto written = found->step->settings.find(first);
-        const std::size_t axis = found->path.size() == first.size() + 2 ? axis_letters.find(found->path.back())
-                                                                        : std::string_view::npos;
+        const std::size_t axis =
+            found->path.size() == first.size() + 2 ? axis_letters.find(found->path.back()) : std::string_view::npos;
         if (written != found->step->settings.end())
             names_written(written->is_array() && axis < written->size() ? (*written)[axis] : *written, visit.behind);
         else if (info && std::ranges::find(info->outputs, first, &OutputInfo::key) != info->outputs.end())
@@ -181,8 +181,8 @@ Result<double> Resolver::setting(const Part& part, const Step& step, const std::
                 if (!findings.empty()) {
                     // The first cause alone: along a chain of links each would repeat the one behind it.
                     const std::string& cause = findings.front().text;
-                    const std::size_t told = cause.find("cannot be worked out") == std::string::npos ? std::string::npos
-                                                                                                     : cause.find("“");
+                    const std::size_t told =
+                        cause.find("cannot be worked out") == std::string::npos ? std::string::npos : cause.find("“");
                     return Problem{told != std::string::npos
                                        ? cause.substr(told)
                                        : fmt::format("“{}” cannot be worked out: {}", name, cause),

@@ -34,10 +34,10 @@ struct Shape {
 
 /// What a shape costs to hold, draw and write. Counts are doubles: nested copies go beyond every whole number.
 struct Weight {
-    double faces = 0;    ///< of its own mesh
-    double points = 0;   ///< of its own mesh, and knots
-    double copies = 0;   ///< places of instances, nested ones as often as they stand
-    double standing = 0; ///< faces with every copy counted
+    double faces = 0;     ///< of its own mesh
+    double points = 0;    ///< of its own mesh, and knots
+    double copies = 0;    ///< places of instances, nested ones as often as they stand
+    double standing = 0;  ///< faces with every copy counted
 };
 /// Looks at each shared shape once, however often it stands.
 Weight weight_of(const Shape& shape);

@@ -86,9 +86,10 @@ void report_gaps(const AlongCurve& s, StepRun& run, const Path& path, const std:
     const double asked = by_length(s) ? std::min(0.0, s.gap) : 0;  // a negative gap lets them overlap on purpose
     if (least < asked * 1.05 - small)
         run.tell(Severity::note, "copies-overlap",
-                 fmt::format("Neighbouring copies may overlap by up to {}: the boxes round them do, along the path. Space "
-                             "them by {} for boxes that just touch.",
-                             format_value(-least, Quantity::length, "m"), format_value(own, Quantity::length, "m")))
+                 fmt::format(
+                     "Neighbouring copies may overlap by up to {}: the boxes round them do, along the path. Space "
+                     "them by {} for boxes that just touch.",
+                     format_value(-least, Quantity::length, "m"), format_value(own, Quantity::length, "m")))
             .places = {where};
     else if (most > small && s.by != AlongCurve::SpacedBy::count && s.by != AlongCurve::SpacedBy::spacing && s.gap == 0)
         run.tell(Severity::note, "copies-apart",

@@ -81,7 +81,8 @@ Array<glm::mat4> places_of(const ArraySettings& s, StepRun& run, const Box& box)
         const double filled = count * spacing, left = s.length - filled;
         if (std::abs(left) > 1e-6 * std::max(s.length, spacing))
             run.tell(Severity::note, "remainder",
-                     left > 0 ? fmt::format("{} fill {} of {}; {} stay free.", counted(static_cast<std::size_t>(count), "copy", "copies"),
+                     left > 0 ? fmt::format("{} fill {} of {}; {} stay free.",
+                                            counted(static_cast<std::size_t>(count), "copy", "copies"),
                                             format_value(filled, Quantity::length, "m"),
                                             format_value(s.length, Quantity::length, "m"),
                                             format_value(left, Quantity::length, "m"))
@@ -155,10 +156,9 @@ void weld_copies(const ArraySettings& s, StepRun& run, Mesh& mesh, const Mesh& o
     if (walls > 0 && s.drop_inner) {
         welded.mesh = without_faces(welded.mesh, inner);
     } else if (walls > 0) {
-        Finding& finding =
-            run.tell(Severity::caution, "inner-faces",
-                     fmt::format("{} back to back between the copies, where nobody sees them.",
-                                 walls == 1 ? "1 face lies" : fmt::format("{} faces lie", walls)));
+        Finding& finding = run.tell(Severity::caution, "inner-faces",
+                                    fmt::format("{} back to back between the copies, where nobody sees them.",
+                                                walls == 1 ? "1 face lies" : fmt::format("{} faces lie", walls)));
         finding.remedy = Remedy{"Take them away", {{"", run.key_of(s.drop_inner), true}}, {}};
     }
     const std::size_t shorter = edges_shorter(one, s.distance);
@@ -172,8 +172,9 @@ void weld_copies(const ArraySettings& s, StepRun& run, Mesh& mesh, const Mesh& o
                  "distance." +
                      kept);
     else
-        run.tell(Severity::note, "welded",
-                 fmt::format("{} of neighbouring copies became one with another.{}", counted(welded.welded, "point"), kept));
+        run.tell(
+            Severity::note, "welded",
+            fmt::format("{} of neighbouring copies became one with another.{}", counted(welded.welded, "point"), kept));
     mesh = std::move(welded.mesh);
 }
 

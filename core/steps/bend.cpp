@@ -51,7 +51,8 @@ void run_bend(const Bend& s, StepRun& run) {
         const Span& span = frame->span;
         Array<Index> end(shape.mesh.vertex_count(), no_index);
         for (std::size_t v = 0; v < end.size(); ++v) {
-            const double along = (static_cast<double>((*shape.mesh.positions)[v][axis]) - span.low) / (span.high - span.low);
+            const double along =
+                (static_cast<double>((*shape.mesh.positions)[v][axis]) - span.low) / (span.high - span.low);
             if (along < 0.3) end[v] = 0;
             if (along > 0.7) end[v] = 1;
         }

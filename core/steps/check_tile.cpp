@@ -33,7 +33,8 @@ void run_check_tile(const CheckTile& s, StepRun& run) {
         if (check.unmatched.empty()) {
             run.tell(Severity::note, check.pairs > 0 ? "tile-matches" : "tile-closed",
                      check.pairs > 0
-                         ? fmt::format("Across {}: {} their partners.", name, counted(check.pairs, "border point meets", "border points meet"))
+                         ? fmt::format("Across {}: {} their partners.", name,
+                                       counted(check.pairs, "border point meets", "border points meet"))
                          : fmt::format("Across {} there are no border points on the tile's sides to match.", name));
             continue;
         }
@@ -43,13 +44,14 @@ void run_check_tile(const CheckTile& s, StepRun& run) {
                                  format_value(static_cast<double>(check.unmatched[i].x), Quantity::length, "m"),
                                  format_value(static_cast<double>(check.unmatched[i].y), Quantity::length, "m"),
                                  format_value(static_cast<double>(check.unmatched[i].z), Quantity::length, "m"));
-        Finding& finding = run.tell(
-            Severity::caution, "tile-differs",
-            fmt::format("Across {}: {} no partner on the opposite side, {} do: {}{}.{}", name,
-                        counted(check.unmatched.size(), "border point has", "border points have"), check.pairs, where, check.unmatched.size() > 3 ? " …" : "",
-                        check.worst > 0 ? fmt::format(" The nearest are up to {} off.",
-                                                      format_value(check.worst, Quantity::length, "m"))
-                                        : ""));
+        Finding& finding =
+            run.tell(Severity::caution, "tile-differs",
+                     fmt::format("Across {}: {} no partner on the opposite side, {} do: {}{}.{}", name,
+                                 counted(check.unmatched.size(), "border point has", "border points have"), check.pairs,
+                                 where, check.unmatched.size() > 3 ? " …" : "",
+                                 check.worst > 0 ? fmt::format(" The nearest are up to {} off.",
+                                                               format_value(check.worst, Quantity::length, "m"))
+                                                 : ""));
         finding.places = std::move(check.unmatched);
         if (finding.places.size() > 256) finding.places.resize(256);
     }

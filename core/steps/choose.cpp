@@ -243,9 +243,9 @@ void run_choose(const ChooseSettings& s, StepRun& run) {
     }
     const std::size_t count = count_of(mask);
     run.tell(count == 0 ? Severity::caution : Severity::note, count == 0 ? "empty-set" : "chosen",
-             mask.empty()  ? fmt::format("There are no {} here, so “{}” is empty.", plural_name(domain), name)
+             mask.empty() ? fmt::format("There are no {} here, so “{}” is empty.", plural_name(domain), name)
              : count == 0 ? fmt::format("Nothing meets the rule, so “{}” is empty.", name)
-                        : fmt::format("{} of {} {} chosen.", count, mask.size(), plural_name(domain)));
+                          : fmt::format("{} of {} {} chosen.", count, mask.size(), plural_name(domain)));
     keep_set(mesh, domain, name, std::move(mask));
     run.give(std::move(shape));
 }

@@ -44,9 +44,8 @@ void run_cut_loop(const CutLoop& s, StepRun& run) {
         run.give(std::move(shape));
         return;
     }
-    if (run.too_many(static_cast<double>(shape.mesh.face_count()) *
-                         (s.where == CutLoop::Where::ends ? 3 : s.cuts + 1), most_faces, "faces",
-                     "Use fewer cuts."))
+    if (run.too_many(static_cast<double>(shape.mesh.face_count()) * (s.where == CutLoop::Where::ends ? 3 : s.cuts + 1),
+                     most_faces, "faces", "Use fewer cuts."))
         return;
     const bool ends = s.where == CutLoop::Where::ends;
     CutLoopResult result = with_cut_loops(shape.mesh, seeds, s.cuts, ends ? s.tight : s.slide, ends);
@@ -73,9 +72,10 @@ const StepOf<CutLoop> cut_loop_step(
                {{CutLoop::Where::along, "along", "along the edges"}, {CutLoop::Where::ends, "ends", "near both ends"}},
                "Spread along the edges, or one cut beside either end, which holds both tight when it is subdivided."),
      when(count_of(&CutLoop::cuts, "cuts", "Cuts", 1, 1000, 16, "New loops in every ring."), "where=along"),
-     when(number_of(&CutLoop::slide, "slide", "Slide", -0.999, 0.999,
-                    "Moves the cuts: positive along x, y or z where the edges mostly point that way, else outwards, else "
-                    "anticlockwise."),
+     when(number_of(
+              &CutLoop::slide, "slide", "Slide", -0.999, 0.999,
+              "Moves the cuts: positive along x, y or z where the edges mostly point that way, else outwards, else "
+              "anticlockwise."),
           "where=along"),
      when(number_of(&CutLoop::tight, "tight", "Tight", 0, 0.999, "How near to the ends: 0 is the middle, 1 the ends."),
           "where=ends"),

@@ -122,7 +122,8 @@ const StepOf<Extrude> extrude_step(
      when(toggle_of(&Extrude::back, "back", "Back", "Keeps the old faces, turned, as the far side of a slab."),
           "what=faces"),
      only_of(&Extrude::only, "Pulls only the elements of this set."),
-     new_set_of(&Extrude::front_set, "front_set", "Front as set", "A name for the pulled faces, or for the pulled edges where they are now."),
+     new_set_of(&Extrude::front_set, "front_set", "Front as set",
+                "A name for the pulled faces, or for the pulled edges where they are now."),
      new_set_of(&Extrude::side_set, "side_set", "Side as set", "A name for the walls."),
      when(new_set_of(&Extrude::back_set, "back_set", "Back as set", "A name for the old faces."), "back")},
     run_extrude);

@@ -68,9 +68,10 @@ inline std::vector<Path> paths_of(StepRun& run, const Shape& shape, const PathOp
     if (turned > 0) {
         Finding& finding = run.tell(
             Severity::note, "past-vertical",
-            fmt::format("The path passes a vertical {}; behind it the section stands on its other side, because turning "
-                        "over there would lead it through itself. Let it turn least for a path like this.",
-                        turned == 1 ? "once" : fmt::format("{} times", turned)));
+            fmt::format(
+                "The path passes a vertical {}; behind it the section stands on its other side, because turning "
+                "over there would lead it through itself. Let it turn least for a path like this.",
+                turned == 1 ? "once" : fmt::format("{} times", turned)));
         for (const Path& path : paths)
             finding.places.insert(finding.places.end(), path.turned_over.begin(), path.turned_over.end());
         finding.remedy = Remedy{"Let it turn least", {{"", "frames", "least"}}, {}};

@@ -133,15 +133,15 @@ void run_points_and_faces(const PointsAndFaces& s, StepRun& run) {
             for (const int i : list)
                 if (i >= 0 && i < count) used[static_cast<std::size_t>(i)] = 1;
     if (const auto idle = std::ranges::count(used, 0); idle > 0 && !run.failed()) {
-        Finding& finding = run.tell(Severity::caution, "loose-points",
-                                    fmt::format("{} to no face and no edge; the first is point {}.",
-                                                counted(static_cast<std::size_t>(idle), "point belongs", "points belong"),
-                                                std::ranges::find(used, 0) - used.begin()));
+        Finding& finding =
+            run.tell(Severity::caution, "loose-points",
+                     fmt::format("{} to no face and no edge; the first is point {}.",
+                                 counted(static_cast<std::size_t>(idle), "point belongs", "points belong"),
+                                 std::ranges::find(used, 0) - used.begin()));
         for (std::size_t i = 0; i < used.size(); ++i)
             if (!used[i]) finding.places.emplace_back(points[i]);
     }
-    if (problems > 5)
-        run.tell(Severity::error, "bad-value", fmt::format("{} more like these.", problems - 5));
+    if (problems > 5) run.tell(Severity::error, "bad-value", fmt::format("{} more like these.", problems - 5));
     if (places.empty()) run.tell(Severity::note, "empty", "There are no points yet. Add rows of x, y and z.");
     run.give(Mesh(std::move(places),
                   make_topology(static_cast<Index>(count), std::move(offsets), std::move(corners), loose)));

@@ -9,6 +9,7 @@
 #include <random>
 #include <spawn.h>
 #include <sys/resource.h>
+#include <sys/stat.h>
 #include <sys/wait.h>
 #include <thread>
 #include <unistd.h>
@@ -57,9 +58,7 @@ Ran run_command(const std::vector<std::string>& arguments) {
     Ran ran;
     int status = 0;
     rusage used{};
-    const auto since = [&] {
-        return std::chrono::duration<double>(std::chrono::steady_clock::now() - begun).count();
-    };
+    const auto since = [&] { return std::chrono::duration<double>(std::chrono::steady_clock::now() - begun).count(); };
     while (wait4(child, &status, WNOHANG, &used) == 0) {
         if (since() > 60) kill(child, SIGKILL);
         std::this_thread::sleep_for(std::chrono::milliseconds(5));
@@ -205,4 +204,96 @@ TEST_CASE("long chains and circles are worked out once each", "[cases][hostile]"
         std::ofstream(path) << recipe.dump();
         held_by_watch(circle ? "parts in a circle" : "parts", {"check", path, "--quiet"});
     }
+}
+
+TEST_CASE("the command says what it wrote and what it did not look for", "[cases][command]") {
+    const CaseFolder folder;
+    const std::string box = written(folder, "box.bricol", Json::array({step("b", "box")}));
+    const Json plain = Json::parse(run_command({"make", box, "--json", "--out", folder / "a.glb"}).said);
+    CHECK(plain["written"] == Json::array({folder / "a.glb"}));
+    CHECK(plain["parts"][0]["not_looked_for"].get<std::string>().find("--thorough") != std::string::npos);
+    const Json thorough = Json::parse(run_command({"make", box, "--json", "--thorough"}).said);
+    CHECK_FALSE(thorough["parts"][0].contains("not_looked_for"));
+    // Nothing to write: still one JSON document, with the reason, and the file's code.
+    const std::string line = written(folder, "line.bricol", Json::array({step("l", "line")}));
+    const Ran nothing = run_command({"make", line, "--json", "--out", folder / "b.glb"});
+    CHECK(nothing.code == 3);
+    CHECK(Json::parse(nothing.said)["problem"].get<std::string>().find("nothing to write") != std::string::npos);
+    CHECK_FALSE(fs::exists(folder / "b.glb"));
+    // A report that cannot be written is not a success.
+    CHECK(WEXITSTATUS(std::system(("'" + std::string(command_path()) + "' check --json '" + box +
+                                   "' > /dev/full 2> /dev/null").c_str())) == 3);
+    // A pipe named as a recipe is refused at once and not waited for.
+    REQUIRE(mkfifo((folder / "pipe.bricol").c_str(), 0600) == 0);
+    const Ran pipe = run_command({"check", folder / "pipe.bricol"});
+    CHECK(pipe.code == 3);
+    CHECK(pipe.seconds < 5);
+}
+
+TEST_CASE("a link that leads nowhere is followed, not replaced", "[cases][files]") {
+    const CaseFolder folder;
+    const std::string box = written(folder, "box.bricol", Json::array({step("b", "box")}));
+    fs::create_directories(folder.path / "deep");
+    fs::create_symlink("deep/real.glb", folder.path / "link.glb");
+    CHECK(run_command({"make", box, "--quiet", "--out", folder / "link.glb"}).code == 0);
+    CHECK(fs::is_symlink(folder.path / "link.glb"));
+    CHECK(fs::is_regular_file(folder.path / "deep/real.glb"));
+    fs::create_symlink("round.glb", folder.path / "round.glb");
+    CHECK(run_command({"make", box, "--quiet", "--out", folder / "round.glb"}).code == 3);
+}
+
+TEST_CASE("Ctrl+C ends an export in order and leaves nothing half written", "[cases][command]") {
+    const CaseFolder folder;
+    const std::string slow = written(
+        folder, "slow.bricol",
+        Json::array({step("s", "sphere", {{"slices", 1500}, {"rings", 1500}}), step("r", "roughen", {{"octaves", 8}}),
+                     step("m", "smooth", {{"rounds", 200}})}));
+    for (const int wait : {50, 400, 1200}) {
+        const pid_t child = fork();
+        if (child == 0) {
+            const int null = open("/dev/null", O_WRONLY);
+            dup2(null, STDERR_FILENO);
+            execl(command_path(), command_path(), "make", slow.c_str(), "--quiet", "--out", (folder / "out.obj").c_str(),
+                  nullptr);
+            _exit(99);
+        }
+        std::this_thread::sleep_for(std::chrono::milliseconds(wait));
+        kill(child, SIGINT);
+        int status = 0;
+        waitpid(child, &status, 0);
+        const bool early = WIFSIGNALED(status);  // before it began to listen
+        CHECK((early || WEXITSTATUS(status) == 130 || WEXITSTATUS(status) == 0));
+        std::size_t files = 0;
+        for (const auto& entry : fs::directory_iterator(folder.path))
+            files += entry.path().filename().string().find("out.obj") != std::string::npos;
+        CHECK(files == (!early && WEXITSTATUS(status) == 0 ? 1U : 0U));
+        fs::remove(folder.path / "out.obj");
+    }
+}
+
+TEST_CASE("values are printed as the table shows them", "[cases][values]") {
+    const CaseFolder folder;
+    const std::string path = written(
+        folder, "v.bricol",
+        Json::array({step("g", "grid", {{"width", 2}, {"depth", 2}, {"across", 2}, {"deep", 2}}),
+                     step("w", "attribute", {{"attribute", "height"}, {"by", "axis"}, {"axis", "x"}, {"from", 0}, {"to", 1}}),
+                     step("c", "choose", {{"set", "right"}, {"what", "faces"}, {"rule", "formula"},
+                                          {"rows", Json::array({{{"target", "_t"}, {"formula", "x > 0"}}})}})}));
+    const std::string csv = run_command({"values", path, "--step", "w"}).said;
+    CHECK(csv.starts_with("vertex,x,y,z,edges,height\n0,"));
+    CHECK(std::ranges::count(csv, '\n') == 10);
+    const Json json = Json::parse(run_command({"values", path, "--on", "faces", "--only", "right", "--json"}).said);
+    CHECK(json["count"] == 2);
+    CHECK(json["rows"].size() == 2);
+    for (const Json& column : json["columns"])
+        if (column["name"] == "area") CHECK(column["mean"] == Approx(1));
+    const std::string spread = run_command({"values", path, "--spread"}).said;
+    // Of 0, 1/2 and 1, three each: the mean is 1/2 and the deviation the root of a sixth.
+    CHECK(spread.find("height,0,0.5,1,0.408248") != std::string::npos);
+    CHECK(run_command({"values", path, "--on", "faces", "--only", "rihgt"}).code == 2);
+    CHECK(run_command({"values", path, "--step", "nowhere"}).code == 2);
+    CHECK(run_command({"values", path, "--on", "whole"}).said.find("closed,no") != std::string::npos);
+    const Json report = Json::parse(run_command({"check", path, "--json"}).said);
+    for (const Json& a : report["parts"][0]["attributes"])
+        if (a["name"] == "height") CHECK((a["least"] == 0 && a["most"] == 1 && a["mean"] == Approx(0.5)));
 }

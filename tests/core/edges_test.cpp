@@ -281,6 +281,7 @@ TEST_CASE("Pulled faces make prisms; slabs need their back", "[edges]") {
             Approx(std::pow(1.2, 3)).epsilon(1e-5));
     // Open edges of a sheet continue it.
     options.distance = 0.5;
+    options.in_sheet = true;
     const ExtrudeResult wider = extruded_edges(sheet, Mask(sheet.edge_count(), 1), options);
     REQUIRE(sound(wider.mesh));
     REQUIRE(measure(wider.mesh).area == Approx(3 * 2).epsilon(1e-5));
