@@ -160,8 +160,8 @@ bool EvenTriangles::can_join(Index h, double longest, std::size_t most_near) {
         if (p == b || q == b) continue;
         const DVec3 before = glm::cross(point[p] - point[a], point[q] - point[a]),
                     after = glm::cross(point[p] - point[b], point[q] - point[b]);
-        // Without area before, it may turn as it likes; else by a quarter of the way round at most.
-        if (glm::dot(before, before) > 0 && !(glm::dot(before, after) > 0.2 * glm::length(before) * glm::length(after)))
+        // Without area before, it may turn as it likes; else by 60 degrees at most.
+        if (glm::dot(before, before) > 0 && !(glm::dot(before, after) > 0.5 * glm::length(before) * glm::length(after)))
             return false;
         if (!(glm::dot(after, after) > 0)) return false;
     }
@@ -208,7 +208,9 @@ bool EvenTriangles::can_turn(Index h) {
         const std::vector<Index>& ring = around(v);
         if (ring.size() <= 3 && twin[ring.front()] != no_index) return false;
     }
-    const DVec3 sum = normal(h / 3) + normal(other / 3);
+    // Across a ridge it would cut the ridge off.
+    const DVec3 here = normal(h / 3), there = normal(other / 3), sum = here + there;
+    if (glm::dot(here, there) < 0.5 * glm::length(here) * glm::length(there)) return false;
     const DVec3 one = glm::cross(point[d] - point[c], point[b] - point[c]),
                 two = glm::cross(point[c] - point[d], point[a] - point[d]);
     return glm::dot(one, sum) > 0 && glm::dot(two, sum) > 0;

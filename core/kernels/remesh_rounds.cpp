@@ -49,6 +49,15 @@ private:
     void turn_even();
     void even_out();
     bool may_split(Index h) const;
+    DVec3 surface_normal(Index triangle) const {
+        const auto& corners = surface_.triangles()[triangle];
+        const Mesh& mesh = surface_.mesh();
+        const auto at = [&](std::size_t k) {
+            return DVec3((*mesh.positions)[mesh.topology->corner_vertex[corners[k]]]);
+        };
+        const DVec3 normal = glm::cross(at(1) - at(0), at(2) - at(0));
+        return normal / std::max(glm::length(normal), 1e-300);
+    }
     /// Of the two half-edges of an edge the one that stands for it.
     bool first_of_edge(Index h) const { return t_.twin[h] == no_index || h < t_.twin[h]; }
 
@@ -179,6 +188,7 @@ void RemeshRounds::turn_even() {
 void RemeshRounds::even_out() {
     std::vector<Index> moved;
     Array<Vec3> wanted;
+    std::vector<DVec3> normals;
     for (Index v = 0; v < t_.leaving.size(); ++v) {
         stop_point(v);
         if (t_.leaving[v] == no_index || t_.hold[v] != VertexHold::free) continue;
@@ -190,13 +200,15 @@ void RemeshRounds::even_out() {
         if (!(size > 0)) continue;
         normal /= size;
         moved.push_back(v);
+        normals.push_back(normal);
         wanted.push_back(Vec3(middle + normal * glm::dot(normal, t_.point[v] - middle)));
     }
     std::vector<SurfaceHit> hits(moved.size());
     surface_.nearest(wanted, hits, o_.edge);
     for (std::size_t i = 0; i < moved.size(); ++i) {
         stop_point(i);
-        if (!hits[i]) continue;
+        // Through a thin wall the nearest place may lie on its far side.
+        if (!hits[i] || glm::dot(surface_normal(hits[i].triangle), normals[i]) < 0.2) continue;
         DVec3& at = t_.point[moved[i]];
         bool good = true;
         for (const Index h : t_.around(moved[i])) {

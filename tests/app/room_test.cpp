@@ -424,7 +424,7 @@ TEST_CASE("a long making shows progress, can be stopped, and the window goes on"
     Recipe recipe = room.recipe();
     Step grid, smooth;
     grid.type = "grid";
-    grid.settings = {{"across", 700}, {"deep", 700}};
+    grid.settings = {{"across", 420}, {"deep", 420}};
     smooth.type = "subdivide";
     smooth.settings = {{"levels", 2}};
     std::string made;
