@@ -69,6 +69,9 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent) {
     connect(&session_, &Session::recipeChanged, this, [this] {
         refresh_undo();
         refresh_status();
+        // What is begun from the add bar, New part or by pasting is begun in sight.
+        if (start_page_ && !session_.recipe().parts.empty()) leave_start_page();
+        share_left_side();
     });
     connect(&session_, &Session::madeChanged, this, &MainWindow::refresh_status);
     connect(&session_, &Session::choiceChanged, this, &MainWindow::refresh_status);
@@ -174,17 +177,32 @@ void MainWindow::make_side_panels() {
     auto* left_column = new QVBoxLayout(left_);
     left_column->setContentsMargins(0, 0, 0, 0);
     left_column->setSpacing(0);
-    auto* left_split = new QSplitter(Qt::Vertical, left_);
+    left_split_ = new QSplitter(Qt::Vertical, left_);
+    left_split_->setObjectName("leftSplit");
+    connect(left_split_, &QSplitter::splitterMoved, this, [this] { left_side_by_hand_ = true; });
     right_ = new QStackedWidget(this);
     for (const PanelInfo* info : all_panels()) {
-        if (info->side == PanelSide::left) left_split->addWidget(info->make({session_, *viewport_, left_split, {}}));
+        if (info->side == PanelSide::left) left_split_->addWidget(info->make({session_, *viewport_, left_split_, {}}));
         if (info->side == PanelSide::right) right_->addWidget(info->make({session_, *viewport_, right_, {}}));
     }
-    left_split->setStretchFactor(0, 2);
-    left_split->setStretchFactor(1, 3);
-    left_split->setSizes({190, 380});
-    left_split->setHandleWidth(6);
-    left_column->addWidget(left_split);
+    left_split_->setStretchFactor(0, 2);
+    left_split_->setStretchFactor(1, 3);
+    left_split_->setSizes({190, 380});
+    left_split_->setHandleWidth(6);
+    left_column->addWidget(left_split_);
+}
+
+/// Gives the parts list the rows it needs of what the dials leave free, until somebody sets the border by hand.
+void MainWindow::share_left_side() {
+    const QList<int> sizes = left_split_->sizes();
+    if (left_side_by_hand_ || sizes.size() != 2) return;
+    constexpr int head = 44, row = 26, dial = 46;  // heights in the panels, pixels
+    const int whole = sizes[0] + sizes[1];
+    if (whole < 200) return;
+    const int parts = head + row * static_cast<int>(session_.recipe().parts.size()),
+              dials = head + dial * static_cast<int>(session_.recipe().dials.size());
+    const int wanted = std::clamp(parts, std::min(190, whole / 3), std::max(whole / 3, whole - dials));
+    if (wanted != sizes[0]) left_split_->setSizes({wanted, whole - wanted});
 }
 
 void MainWindow::layout_room() {
@@ -353,6 +371,7 @@ void MainWindow::leave_start_page() {
         start_page_ = nullptr;
     }
     viewport_->setFocus();
+    share_left_side();
 }
 
 void MainWindow::show_start_page() {

@@ -92,6 +92,7 @@ private:
     void refresh_status();
     void refresh_undo();
     void leave_start_page();
+    void share_left_side();
 
     std::unique_ptr<Renderer> renderer_;
     Session session_;
@@ -116,7 +117,8 @@ private:
     QLabel* progress_text_;
     QProgressBar* progress_bar_;
     QTimer progress_timer_, notice_timer_;
-    QSplitter *across_, *down_;
+    QSplitter *across_, *down_, *left_split_;
+    bool left_side_by_hand_ = false;
     QAction *undo_, *redo_;
     bool closing_ = false, band_tall_ = false;
     void stop_exporting();

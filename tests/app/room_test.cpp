@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The window as a whole: strip, numbers, dials, findings, files, views.
+#include <QSplitter>
 #include <QDialogButtonBox>
 #include <QFileDialog>
 #include <QElapsedTimer>
@@ -417,6 +418,36 @@ TEST_CASE("the first start shows the demo kit and the way to something of one's 
     room.settle();
     CHECK(room.recipe().parts.size() == 3);
     CHECK_FALSE(room.session().changed());
+}
+
+TEST_CASE("what is begun on the start page is begun in sight", "[app][start]") {
+    Room room;
+    room.window.show_start_page();
+    room.settle();
+    REQUIRE(room.find("startProfile"));
+    room.key(Qt::Key_Slash);
+    room.type("torus");
+    room.key(Qt::Key_Return);
+    room.settle();
+    REQUIRE(room.recipe().parts.size() == 1);
+    CHECK(room.recipe().parts[0]->steps.front()->type == "torus");
+    REQUIRE(QTest::qWaitFor([&] { return room.find("startProfile") == nullptr; }, 2000));
+    CHECK(room.window.viewport().isVisible());
+}
+
+TEST_CASE("the parts list takes the rows it needs where the dials leave room", "[app][parts]") {
+    Room room(demo_file);
+    room.settle();
+    auto* split = room.find<QSplitter>("leftSplit");
+    REQUIRE(split);
+    const int before = split->sizes()[0];
+    Recipe recipe = room.recipe();
+    recipe.dials.clear();
+    for (int i = 0; i < 9; ++i) recipe = *add_part(recipe, "part_" + std::to_string(i));
+    room.session().edit(recipe, "Add parts");
+    room.settle();
+    CHECK(split->sizes()[0] > before);
+    CHECK(split->sizes()[0] >= 44 + 26 * static_cast<int>(room.recipe().parts.size()));
 }
 
 TEST_CASE("a long making shows progress, can be stopped, and the window goes on", "[app][make]") {
