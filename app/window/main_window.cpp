@@ -66,13 +66,7 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent) {
                {{"Save over it", [this, path] { session_.save(path, true); }},
                 {"Save under another name…", [this] { save_as(); }}});
     });
-    connect(&session_, &Session::recipeChanged, this, [this] {
-        refresh_undo();
-        refresh_status();
-        // What is begun from the add bar, New part or by pasting is begun in sight.
-        if (start_page_ && !session_.recipe().parts.empty()) leave_start_page();
-        share_left_side();
-    });
+    connect(&session_, &Session::recipeChanged, this, &MainWindow::follow_recipe);
     connect(&session_, &Session::madeChanged, this, &MainWindow::refresh_status);
     connect(&session_, &Session::choiceChanged, this, &MainWindow::refresh_status);
     connect(&session_, &Session::fileChanged, this, &MainWindow::refresh_status);
@@ -190,6 +184,14 @@ void MainWindow::make_side_panels() {
     left_split_->setSizes({190, 380});
     left_split_->setHandleWidth(6);
     left_column->addWidget(left_split_);
+}
+
+void MainWindow::follow_recipe() {
+    refresh_undo();
+    refresh_status();
+    // What is begun from the add bar, New part or by pasting is begun in sight.
+    if (start_page_ && !session_.recipe().parts.empty()) leave_start_page();
+    share_left_side();
 }
 
 /// Gives the parts list the rows it needs of what the dials leave free, until somebody sets the border by hand.

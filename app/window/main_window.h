@@ -92,6 +92,7 @@ private:
     void refresh_status();
     void refresh_undo();
     void leave_start_page();
+    void follow_recipe();
     void share_left_side();
 
     std::unique_ptr<Renderer> renderer_;

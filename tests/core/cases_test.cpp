@@ -221,8 +221,9 @@ TEST_CASE("the command says what it wrote and what it did not look for", "[cases
     CHECK(Json::parse(nothing.said)["problem"].get<std::string>().find("nothing to write") != std::string::npos);
     CHECK_FALSE(fs::exists(folder / "b.glb"));
     // A report that cannot be written is not a success.
-    CHECK(WEXITSTATUS(std::system(("'" + std::string(command_path()) + "' check --json '" + box +
-                                   "' > /dev/full 2> /dev/null").c_str())) == 3);
+    CHECK(WEXITSTATUS(std::system(
+              ("'" + std::string(command_path()) + "' check --json '" + box + "' > /dev/full 2> /dev/null").c_str())) ==
+          3);
     // A pipe named as a recipe is refused at once and not waited for.
     REQUIRE(mkfifo((folder / "pipe.bricol").c_str(), 0600) == 0);
     const Ran pipe = run_command({"check", folder / "pipe.bricol"});
@@ -244,17 +245,17 @@ TEST_CASE("a link that leads nowhere is followed, not replaced", "[cases][files]
 
 TEST_CASE("Ctrl+C ends an export in order and leaves nothing half written", "[cases][command]") {
     const CaseFolder folder;
-    const std::string slow = written(
-        folder, "slow.bricol",
-        Json::array({step("s", "sphere", {{"slices", 1500}, {"rings", 1500}}), step("r", "roughen", {{"octaves", 8}}),
-                     step("m", "smooth", {{"rounds", 200}})}));
+    const std::string slow =
+        written(folder, "slow.bricol",
+                Json::array({step("s", "sphere", {{"slices", 1500}, {"rings", 1500}}),
+                             step("r", "roughen", {{"octaves", 8}}), step("m", "smooth", {{"rounds", 200}})}));
     for (const int wait : {50, 400, 1200}) {
         const pid_t child = fork();
         if (child == 0) {
             const int null = open("/dev/null", O_WRONLY);
             dup2(null, STDERR_FILENO);
-            execl(command_path(), command_path(), "make", slow.c_str(), "--quiet", "--out", (folder / "out.obj").c_str(),
-                  nullptr);
+            execl(command_path(), command_path(), "make", slow.c_str(), "--quiet", "--out",
+                  (folder / "out.obj").c_str(), nullptr);
             _exit(99);
         }
         std::this_thread::sleep_for(std::chrono::milliseconds(wait));
@@ -275,10 +276,14 @@ TEST_CASE("values are printed as the table shows them", "[cases][values]") {
     const CaseFolder folder;
     const std::string path = written(
         folder, "v.bricol",
-        Json::array({step("g", "grid", {{"width", 2}, {"depth", 2}, {"across", 2}, {"deep", 2}}),
-                     step("w", "attribute", {{"attribute", "height"}, {"by", "axis"}, {"axis", "x"}, {"from", 0}, {"to", 1}}),
-                     step("c", "choose", {{"set", "right"}, {"what", "faces"}, {"rule", "formula"},
-                                          {"rows", Json::array({{{"target", "_t"}, {"formula", "x > 0"}}})}})}));
+        Json::array(
+            {step("g", "grid", {{"width", 2}, {"depth", 2}, {"across", 2}, {"deep", 2}}),
+             step("w", "attribute", {{"attribute", "height"}, {"by", "axis"}, {"axis", "x"}, {"from", 0}, {"to", 1}}),
+             step("c", "choose",
+                  {{"set", "right"},
+                   {"what", "faces"},
+                   {"rule", "formula"},
+                   {"rows", Json::array({{{"target", "_t"}, {"formula", "x > 0"}}})}})}));
     const std::string csv = run_command({"values", path, "--step", "w"}).said;
     CHECK(csv.starts_with("vertex,x,y,z,edges,height\n0,"));
     CHECK(std::ranges::count(csv, '\n') == 10);
