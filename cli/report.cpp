@@ -369,6 +369,7 @@ Json recipe_schema() {
     Json place_properties = Json::object();
     for (const char* key : {"vertex", "edge", "face", "point", "share", "facing", "move"})
         place_properties[key] = numbers_of_count(3, 3);
+    for (const char* key : {"number", "of"}) place_properties[key] = {{"type", "integer"}, {"minimum", 0}};
     defs["place"] = {{"type", "object"}, {"properties", place_properties}};
     defs["step"] = step_schema();
     defs["part"] = part_schema();

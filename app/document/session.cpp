@@ -163,7 +163,9 @@ bool Session::save(const QString& path, bool over_others) {
         }
     }
     const std::string text = recipe_text(recipe());
-    if (const auto problem = write_file(target.toStdString(), text)) {
+    auto problem = would_not_open(text);  // what stands in the file stays until something better is known to be better
+    if (!problem) problem = write_file(target.toStdString(), text);
+    if (problem) {
         say(QString::fromStdString(problem->text()), true);
         return false;
     }

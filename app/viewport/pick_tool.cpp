@@ -31,6 +31,7 @@ Json triple(const DVec3& v, double (*round)(double) = tidy_metres) {
 Json place_json(const Place& place) {
     Json json{{place_key(place.element), triple(place.at)}};
     if (place.share) json["share"] = triple(*place.share);
+    if (place.number) json["number"] = *place.number, json["of"] = place.topology;
     if (place.facing) json["facing"] = triple(*place.facing, [](double v) { return std::round(v * 1e4) / 1e4; });
     return json;
 }

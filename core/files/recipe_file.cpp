@@ -12,7 +12,9 @@ Result<Recipe> load_recipe(const std::string& path) {
 }
 
 std::optional<Problem> save_recipe(const Recipe& recipe, const std::string& path) {
-    return write_file(path, recipe_text(recipe));
+    const std::string text = recipe_text(recipe);
+    if (const auto problem = would_not_open(text)) return problem;
+    return write_file(path, text);
 }
 
 }  // namespace bricol

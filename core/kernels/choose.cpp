@@ -157,6 +157,11 @@ FoundPlaces found_places(const Mesh& mesh, std::span<const Place> places, double
     }
     for (std::size_t k = 0; k < places.size(); ++k) {
         const Place& place = places[k];
+        if (place.number && *place.number < count_in(mesh, place.element) &&
+            place.topology == static_cast<std::uint32_t>(t.content_hash())) {
+            found.element[k] = *place.number;
+            continue;
+        }
         const std::vector<Middle>& list = middles[place.element];
         std::vector<DVec3> tries{place.at};
         if (place.share && box) tries.push_back(box->low + *place.share * box->size());
@@ -208,6 +213,8 @@ Place Pinner::pinned(Domain domain, Index element) const {
     Place place;
     place.element = domain;
     place.at = middle_of(mesh_, domain, element);
+    place.number = element;
+    place.topology = static_cast<std::uint32_t>(mesh_.topology->content_hash());
     if (box_) {
         const DVec3 size = box_->size();
         DVec3 share(0);

@@ -79,6 +79,12 @@ public:
             return Problem{
                 "A step outside lies between these steps, so packing them would make a circle: " + circle + ".", "",
                 "Choose it as well."};
+        if (auto problem = would_not_open(recipe_text(out))) {
+            problem->what =
+                "Packed so, the recipe could not be opened again: recipes would stand inside one another too deeply.";
+            problem->remedy = "Open packed steps first.";
+            return *problem;
+        }
         return out;
     }
 

@@ -17,6 +17,8 @@ Result<Step> step_from_json(const Json& json, const std::string& place);
 
 /// Text of a recipe: two spaces a level, short lists and objects on one line, keys in a fixed order.
 std::string recipe_text(const Recipe& recipe);
+/// Why a recipe's text would not be opened again (nested too deeply, too many steps); nothing when it would.
+std::optional<Problem> would_not_open(const std::string& text);
 Json recipe_json(const Recipe& recipe);
 Json step_json(const Step& step);
 

@@ -138,4 +138,12 @@ Json recipe_json(const Recipe& recipe) {
 
 std::string recipe_text(const Recipe& recipe) { return pretty_json(recipe_json(recipe)); }
 
+std::optional<Problem> would_not_open(const std::string& text) {
+    const auto again = recipe_from_text(text);
+    if (again) return std::nullopt;
+    return Problem{"The recipe could not be opened again, so it is not saved: " + again.problem().what,
+                   again.problem().where,
+                   "What was saved before is still there. Undo the last change, or open packed steps."};
+}
+
 }  // namespace bricol

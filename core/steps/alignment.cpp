@@ -5,6 +5,7 @@
 #include "core/steps/deformer.h"
 #include "core/steps/path_checks.h"
 #include "core/catalogue/settings.h"
+#include "core/ground/words.h"
 
 namespace bricol {
 
@@ -44,6 +45,16 @@ Path plan_path(const AlignmentSettings& s, StepRun& run, const Polyline& drawn) 
                  fmt::format("The plan curve leaves the ground plane by {}; only its ground plan is used. Heights "
                              "belong to the height curve.",
                              format_value(off, Quantity::length, "m")));
+    std::vector<Vec3> corners;
+    for (std::size_t i = 1; i + 1 < flat.points.size() && i < flat.sharp.size(); ++i)
+        if (flat.sharp[i]) corners.push_back(flat.points[i]);
+    if (!corners.empty() && s.plan_longest > 0)
+        run.tell(
+               Severity::note, "corners-spread",
+               fmt::format("The plan turns sharply at {}; pieces of up to {} are laid across, so the corner is spread "
+                           "over the pieces beside it.",
+                           counted(corners.size(), "corner"), format_value(s.plan_longest, Quantity::length, "m")))
+            .places = std::move(corners);
     Path plan = make_path(in_lengths(flat, s.plan_longest), {true, {0, 0, 1}, true});
     if (plan.empty())
         run.tell(Severity::error, "empty-path",
@@ -53,6 +64,13 @@ Path plan_path(const AlignmentSettings& s, StepRun& run, const Polyline& drawn) 
 
 /// Nothing, and told, when the curve has two heights at one distance.
 std::optional<HeightLine> heights_of(const AlignmentSettings& s, StepRun& run, const Polyline& drawn) {
+    Vec3 low(1e30f), high(-1e30f);
+    for (const Vec3& p : drawn.points) low = glm::min(low, p), high = glm::max(high, p);
+    if (high.z - low.z < 1e-6f && high.y - low.y > 1e-6f)
+        run.tell(Severity::caution, "flat-heights",
+                 fmt::format("The height curve lies flat on the ground, so every height is {}; it was drawn in another "
+                             "view. Draw it in the front view: along x the distance, upwards the height.",
+                             format_value(static_cast<double>(low.z), Quantity::length, "m")));
     bool turns_back = false;
     const HeightLine heights = height_line(drawn, &turns_back);
     if (!turns_back) return in_pieces(heights, s.height_longest);
@@ -127,6 +145,15 @@ void run_alignment(const AlignmentSettings& s, StepRun& run) {
         run.tell(Severity::error, "upright-axis", "A structure that lies over ground lies along x or y, not along z.");
         return;
     }
+    const double along = box->size()[axis], across = box->size()[1 - axis];
+    if (across > 2 * along)
+        run.tell(Severity::caution, "across-axis",
+                 fmt::format("The structure is {} long along {} and {} along {}, and is laid by the shorter of them.",
+                             format_value(across, Quantity::length, "m"), axis == 0 ? "y" : "x",
+                             format_value(along, Quantity::length, "m"), axis == 0 ? "x" : "y"))
+            .remedy = Remedy{axis == 0 ? "Lay it along y" : "Lay it along x",
+                             {{"", run.key_of(s.axis), std::string(axis == 0 ? "y" : "x")}},
+                             {}};
     Path plan;
     if (plan_line) {
         plan = plan_path(s, run, *plan_line);

@@ -220,7 +220,7 @@ const StepOf<ArraySettings> array_step(
             "The step is a real length or counted in the shape's own size; rows go to a count or fill a length. Round "
             "an axis the copies share a total angle "
             "or keep one angle each (8 copies at 45°, 6 at 60°). Copies are instances, or real geometry whose ends can "
-            "be welded, the last to the first too.",
+            "be welded, the last to the first too. The first copy counts: a fence of n bays needs n + 1 posts.",
         .glyph = "M3 14h5v6h-5z M9.5 9h5v6h-5z M16 4h5v6h-5z",
         .gives = 0,
         .inputs = {{"shape", "Shape", content_any, true}},

@@ -152,3 +152,24 @@ TEST_CASE("what is unknown in pictures and frames is kept", "[recipe][files]") {
     CHECK(again["parts"][0]["frames"][0]["colour"] == Json::array({1, 0, 0}));
     CHECK(same(*recipe_from_text(recipe_text(*recipe)), *recipe));
 }
+
+TEST_CASE("packing never makes a recipe that could not be opened again", "[pack]") {
+    Recipe recipe = *add_part(Recipe{}, "p");
+    recipe = *insert_step(recipe, "p", "", Step{.id = "b", .type = "box"});
+    bool refused = false;
+    int packs = 0;
+    for (; packs < 60 && !refused; ++packs) {
+        const std::string last = recipe.part("p")->steps.back()->id;
+        auto deeper = packed(recipe, "p", {last}, "deep");
+        refused = !deeper;
+        if (refused) {
+            CHECK(deeper.problem().what.find("could not be opened again") != std::string::npos);
+            break;
+        }
+        recipe = *deeper;
+    }
+    CHECK(refused);
+    CHECK(packs > 4);
+    CHECK(recipe_from_text(recipe_text(recipe)));
+    CHECK_FALSE(would_not_open(recipe_text(recipe)));
+}

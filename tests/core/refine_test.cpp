@@ -2,6 +2,7 @@
 // Sets and sharpness through refining, welding between copies, cuts through points, closed shapes kept closed.
 #include <numeric>
 
+#include "core/kernels/choose.h"
 #include "core/kernels/cut_loops.h"
 #include "core/kernels/even_triangles.h"
 #include "core/kernels/measure.h"
@@ -264,4 +265,34 @@ TEST_CASE("a plane through vertices cuts through them", "[slice]") {
     const Mesh box = tried({step("b", "box", {{"size", {1, 1, 1}}})}).mesh("b");
     CHECK(clipped_by_plane(box, DVec3(0, 0, 1), 1).face_count() == 0);
     CHECK(clipped_by_plane(box, DVec3(0, 0, -1), -1).face_count() == 6);
+}
+
+TEST_CASE("a picked element stays picked while its mesh keeps its faces, wherever it goes", "[choose]") {
+    // One vertex of a ball, picked; then the ball is turned, sized unevenly and roughened above the pick.
+    const Mesh ball = tried({step("s", "sphere")}).mesh("s");
+    const Place place = Pinner(ball).pinned(Domain::vertex, 77);
+    const Json written{
+        {"vertex", {place.at.x, place.at.y, place.at.z}}, {"number", *place.number}, {"of", place.topology}};
+    const auto picked = [&](Json one) {
+        const Tried made =
+            tried({step("s", "sphere"), step("t", "transform", {{"turn", {20, 130, 77}}, {"size", {1, 3, 0.4}}}),
+                   step("r", "roughen", {{"height", 0.2}, {"size", 0.1}}),
+                   step("c", "choose",
+                        {{"set", "one"},
+                         {"what", "vertices"},
+                         {"rule", "places"},
+                         {"places", Json::array({std::move(one)})}})});
+        std::vector<std::size_t> found;
+        const auto members = set_members(made.mesh("c"), Domain::vertex, "one");
+        for (std::size_t v = 0; members && v < members->size(); ++v)
+            if ((*members)[v]) found.push_back(v);
+        return found;
+    };
+    CHECK(picked(written) == std::vector<std::size_t>{77});
+    Json bare = written;
+    bare.erase("number");
+    CHECK(picked(bare) != std::vector<std::size_t>{77});  // its place alone is not enough here
+    Json other = written;
+    other["of"] = place.topology ^ 1;  // a number of some other mesh is no use
+    CHECK(picked(other) == picked(bare));
 }

@@ -40,6 +40,18 @@ class PlacesKind final : public SignedKind {
             if (one.contains("share")) place.share = reading.three(one["share"], at + "/share");
             if (one.contains("facing")) place.facing = reading.three(one["facing"], at + "/facing");
             if (one.contains("move")) place.move = reading.three(one["move"], at + "/move");
+            if (one.contains("number") && one.contains("of")) {  // written by the program: never formulas
+                const Json &number = one["number"], &of = one["of"];
+                const auto fits = [](const Json& n) {
+                    return n.is_number_unsigned() && n.get<std::uint64_t>() < no_index;
+                };
+                if (fits(number) && of.is_number_unsigned() && of.get<std::uint64_t>() <= 0xFFFFFFFFu) {
+                    place.number = number.get<Index>();
+                    place.topology = of.get<std::uint32_t>();
+                } else if (unknown++ < 5) {
+                    reading.tell(at, "“number” and “of” are whole numbers that the program writes; leave them out.");
+                }
+            }
             list.push_back(place);
         }
         return list;
@@ -50,6 +62,8 @@ class PlacesKind final : public SignedKind {
         for (const Place& place : places) {
             digest.add(static_cast<int>(place.element));
             digest.add(place.at), digest.add(place.move);
+            digest.add(place.number.has_value());
+            if (place.number) digest.add(static_cast<int>(*place.number)), digest.add(static_cast<int>(place.topology));
             for (const auto& optional : {place.share, place.facing}) {
                 digest.add(optional.has_value());
                 if (optional) digest.add(*optional);
