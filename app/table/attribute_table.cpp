@@ -52,7 +52,8 @@ QVariant AttributeModel::data(const QModelIndex& index, int role) const {
     const std::size_t i = element(index.row());
     if (index.column() == 0) return static_cast<qulonglong>(i);
     if (values_.yes_or_no(static_cast<std::size_t>(index.column()))) return value(i, index.column()) > 0 ? "yes" : "·";
-    return QString::number(value(i, index.column()), 'g', 5);
+    const double number = value(i, index.column());
+    return QString::number(std::abs(number) < 1e-12 ? 0 : number, 'g', 5);  // what sums leave behind is nothing
 }
 
 QVariant AttributeModel::headerData(int section, Qt::Orientation orientation, int role) const {

@@ -21,9 +21,10 @@ DisjointSets pieces_of(const Mesh& mesh) {
     return pieces;
 }
 
-/// Faces of one piece that cross one another; pieces may stand in one another as they like.
-std::vector<std::array<Index, 2>> crossings_within_pieces(const Mesh& mesh) {
-    std::vector<std::array<Index, 2>> pairs = crossing_faces(mesh, 20000);
+using FacePairs = std::vector<std::array<Index, 2>>;
+
+/// Of faces that cross one another those of one piece; pieces may stand in one another as they like.
+FacePairs within_pieces(const Mesh& mesh, FacePairs pairs) {
     if (pairs.empty()) return pairs;
     const Topology& t = *mesh.topology;
     DisjointSets pieces = pieces_of(mesh);
@@ -33,15 +34,15 @@ std::vector<std::array<Index, 2>> crossings_within_pieces(const Mesh& mesh) {
 }
 
 /// Closed pieces that stand in one another: what lies in both is counted twice by the volume.
-void look_for_overlap(PartOutcome& outcome) {
+void look_for_overlap(PartOutcome& outcome, const FacePairs& pairs) {
     const Mesh& mesh = outcome.shape->mesh;
     const Topology& t = *mesh.topology;
-    if (!outcome.measures.closed || outcome.measures.pieces < 2) return;
+    if (!outcome.measures.closed || outcome.measures.pieces < 2 || pairs.empty()) return;
     DisjointSets pieces = pieces_of(mesh);
     const auto piece = [&](Index f) { return pieces.root(t.face(f)[0]); };
     std::set<std::array<Index, 2>> overlapping;
     Vec3 where(0);
-    for (const auto& [a, b] : crossing_faces(mesh, 20000))
+    for (const auto& [a, b] : pairs)
         if (piece(a) != piece(b)) {
             overlapping.insert({std::min(piece(a), piece(b)), std::max(piece(a), piece(b))});
             where = (*mesh.positions)[t.face(a)[0]];
@@ -90,15 +91,15 @@ std::shared_ptr<const PartOutcome> finished_part(ResultMemory& memory, const Rec
         find(Severity::caution, "turned-faces",
              fmt::format("Neighbouring faces point opposite ways along {} edges.", m.turned_edges));
     const Mesh& mesh = outcome->shape->mesh;
-    if (m.faces > 0 && !thorough)
+    if (m.faces > 0 && !thorough) {
         outcome->not_looked_for = "faces that cross one another (check looks for them, and make --thorough)";
-    else if (mesh.face_count() > most_faces_looked_through)
+    } else if (mesh.face_count() > most_faces_looked_through) {
         outcome->not_looked_for =
             fmt::format("faces that cross one another: the shape has more than {} faces", most_faces_looked_through);
-    else if (m.faces > 0)
-        look_for_overlap(*outcome);
-    if (thorough && mesh.face_count() <= most_faces_looked_through)
-        if (const auto pairs = crossings_within_pieces(mesh); !pairs.empty()) {
+    } else if (mesh.face_count() > 0) {
+        const FacePairs crossing = crossing_faces(mesh, 20000);
+        look_for_overlap(*outcome, crossing);
+        if (const auto pairs = within_pieces(mesh, crossing); !pairs.empty()) {
             Finding& finding = find(Severity::caution, "crossing-faces",
                                     fmt::format("{} pair{} of faces cross one another. Look at the marked places, and "
                                                 "at the step whose number is too large for them.",
@@ -109,6 +110,9 @@ std::shared_ptr<const PartOutcome> finished_part(ResultMemory& memory, const Rec
                 finding.places.push_back(middle / static_cast<float>(mesh.topology->face(pairs[i][0]).size()));
             }
         }
+    }
+    if (thorough && m.instances > 0 && outcome->not_looked_for.empty())
+        outcome->not_looked_for = "faces that cross one another in copies (Real geometry makes faces of them)";
     if (recipe.budget > 0 && m.faces > recipe.budget)
         find(Severity::caution, "over-budget",
              fmt::format("{} faces, {} more than the budget of {}.", m.faces, m.faces - recipe.budget, recipe.budget));
