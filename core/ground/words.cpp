@@ -2,7 +2,6 @@
 #include "core/ground/words.h"
 
 #include <algorithm>
-#include <cmath>
 #include <fmt/format.h>
 #include <vector>
 
@@ -79,14 +78,6 @@ std::string one_of_many(std::string_view plural) {
     if (plural == "vertices") return "vertex";
     if (plural.ends_with("ies")) return std::string(plural.substr(0, plural.size() - 3)) + "y";
     return std::string(plural.ends_with("s") ? plural.substr(0, plural.size() - 1) : plural);
-}
-
-std::string length_text(double metres) {
-    // Three digits, and no exponent in sizes anybody works with; what is nothing beside a micrometre is nothing.
-    if (std::abs(metres) < 5e-10) return "0 mm";
-    if (std::abs(metres) < 0.9995) return fmt::format("{:.3g} mm", metres * 1000);
-    if (std::abs(metres) < 999.5) return fmt::format("{:.3g} m", metres);
-    return fmt::format("{:.0f} m", metres);
 }
 
 }  // namespace bricol

@@ -25,7 +25,4 @@ std::string counted(std::size_t count, std::string_view one, std::string_view ma
 /// A word in the plural as one of it: "copies" as "copy", "levels" as "level".
 std::string one_of_many(std::string_view plural);
 
-/// A length as messages tell it: three digits, millimetres below a metre ("12.3 mm", "1.25 m").
-std::string length_text(double metres);
-
 }  // namespace bricol

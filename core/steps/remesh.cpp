@@ -3,6 +3,7 @@
 
 #include <fmt/format.h>
 
+#include "core/formula/units.h"
 #include "core/ground/words.h"
 #include "core/catalogue/settings.h"
 
@@ -47,7 +48,8 @@ void run_remesh(const Remesh& s, StepRun& run) {
     }
     if (s.edge == 0)
         run.tell(Severity::note, "fitted-length",
-                 fmt::format("Edges of {} were fitted to the shape and make {}.", length_text(options.edge),
+                 fmt::format("Edges of {} were fitted to the shape and make {}.",
+                             format_value(options.edge, Quantity::length, "m"),
                              counted(result.mesh.face_count(), "triangle")));
     shape.mesh = std::move(result.mesh);
     run.give(std::move(shape));

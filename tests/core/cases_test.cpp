@@ -6,7 +6,6 @@
 #include <fcntl.h>
 #include <filesystem>
 #include <fstream>
-#include <random>
 #include <spawn.h>
 #include <sys/resource.h>
 #include <sys/stat.h>
@@ -14,6 +13,7 @@
 #include <thread>
 #include <unistd.h>
 
+#include "tests/support/folder.h"
 #include "tests/support/build.h"
 #include "tests/support/tried.h"
 
@@ -22,14 +22,6 @@ using namespace bricol::test;
 namespace fs = std::filesystem;
 
 namespace {
-
-/// A folder of its own, gone with the scope.
-struct CaseFolder {
-    fs::path path = fs::temp_directory_path() / ("bricol-cases-" + std::to_string(std::random_device{}()));
-    CaseFolder() { fs::create_directories(path); }
-    ~CaseFolder() { fs::remove_all(path); }
-    std::string operator/(const std::string& name) const { return path / name; }
-};
 
 struct Ran {
     int code = -1;  ///< exit code; 128 and the signal for one that was killed
@@ -40,7 +32,7 @@ struct Ran {
 
 /// Runs the command; kills it after a minute.
 Ran run_command(const std::vector<std::string>& arguments) {
-    const CaseFolder folder;
+    const Folder folder;
     const std::string said = folder / "said", wrong = folder / "wrong";
     std::vector<std::string> words{command_path()};
     words.insert(words.end(), arguments.begin(), arguments.end());
@@ -126,7 +118,7 @@ void held_by_watch(const std::string& name, const std::vector<std::string>& argu
     CHECK(ran.megabytes < (sanitized() ? 8000 : 2000));
 }
 
-std::string written(const CaseFolder& folder, const std::string& name, const Json& steps, const Json& dials = {}) {
+std::string written(const Folder& folder, const std::string& name, const Json& steps, const Json& dials = {}) {
     Json recipe{{"bricol", 1}, {"parts", {{{"name", "a"}, {"steps", steps}}}}};
     if (!dials.is_null()) recipe["dials"] = dials;
     const std::string path = folder / name;
@@ -156,7 +148,7 @@ TEST_CASE("every case is as it must be", "[cases]") {
 }
 
 TEST_CASE("nothing hostile takes three seconds or two gigabytes", "[cases][hostile]") {
-    const CaseFolder folder;
+    const Folder folder;
     std::size_t tried = 0;
     for (const auto& entry : fs::directory_iterator(cases / "hostile")) {
         if (entry.path().extension() != ".bricol") continue;
@@ -167,7 +159,7 @@ TEST_CASE("nothing hostile takes three seconds or two gigabytes", "[cases][hosti
 }
 
 TEST_CASE("long chains and circles are worked out once each", "[cases][hostile]") {
-    const CaseFolder folder;
+    const Folder folder;
     const auto steps = [](int count, const auto& one) {
         Json list = Json::array();
         for (int i = 0; i < count; ++i) list.push_back(one(i));
@@ -207,7 +199,7 @@ TEST_CASE("long chains and circles are worked out once each", "[cases][hostile]"
 }
 
 TEST_CASE("the command says what it wrote and what it did not look for", "[cases][command]") {
-    const CaseFolder folder;
+    const Folder folder;
     const std::string box = written(folder, "box.bricol", Json::array({step("b", "box")}));
     const Json plain = Json::parse(run_command({"make", box, "--json", "--out", folder / "a.glb"}).said);
     CHECK(plain["written"] == Json::array({folder / "a.glb"}));
@@ -232,7 +224,7 @@ TEST_CASE("the command says what it wrote and what it did not look for", "[cases
 }
 
 TEST_CASE("a link that leads nowhere is followed, not replaced", "[cases][files]") {
-    const CaseFolder folder;
+    const Folder folder;
     const std::string box = written(folder, "box.bricol", Json::array({step("b", "box")}));
     fs::create_directories(folder.path / "deep");
     fs::create_symlink("deep/real.glb", folder.path / "link.glb");
@@ -244,11 +236,12 @@ TEST_CASE("a link that leads nowhere is followed, not replaced", "[cases][files]
 }
 
 TEST_CASE("Ctrl+C ends an export in order and leaves nothing half written", "[cases][command]") {
-    const CaseFolder folder;
+    const Folder folder;
     const std::string slow =
         written(folder, "slow.bricol",
                 Json::array({step("s", "sphere", {{"slices", 1500}, {"rings", 1500}}),
                              step("r", "roughen", {{"octaves", 8}}), step("m", "smooth", {{"rounds", 200}})}));
+    int stopped = 0;
     for (const int wait : {50, 400, 1200}) {
         const pid_t child = fork();
         if (child == 0) {
@@ -263,6 +256,7 @@ TEST_CASE("Ctrl+C ends an export in order and leaves nothing half written", "[ca
         int status = 0;
         waitpid(child, &status, 0);
         const bool early = WIFSIGNALED(status);  // before it began to listen
+        stopped += !early && WEXITSTATUS(status) == 130;
         CHECK((early || WEXITSTATUS(status) == 130 || WEXITSTATUS(status) == 0));
         std::size_t files = 0;
         for (const auto& entry : fs::directory_iterator(folder.path))
@@ -270,10 +264,11 @@ TEST_CASE("Ctrl+C ends an export in order and leaves nothing half written", "[ca
         CHECK(files == (!early && WEXITSTATUS(status) == 0 ? 1U : 0U));
         fs::remove(folder.path / "out.obj");
     }
+    CHECK(stopped > 0);
 }
 
 TEST_CASE("values are printed as the table shows them", "[cases][values]") {
-    const CaseFolder folder;
+    const Folder folder;
     const std::string path = written(
         folder, "v.bricol",
         Json::array(

@@ -18,6 +18,7 @@
 #include "core/kernels/primitives.h"
 #include "core/kernels/split_vertices.h"
 #include "core/make/make.h"
+#include "tests/support/folder.h"
 #include "tests/support/build.h"
 #include "tests/support/node.h"
 #include "tests/support/shapes.h"
@@ -27,16 +28,6 @@ using namespace bricol::test;
 namespace fs = std::filesystem;
 
 namespace {
-
-/// A folder that goes away with the test.
-struct Folder {
-    fs::path path =
-        fs::temp_directory_path() / ("bricol-test-" + std::to_string(getpid()) + "-" + std::to_string(counter++));
-    Folder() { fs::create_directories(path); }
-    ~Folder() { fs::remove_all(path); }
-    std::string operator/(const std::string& name) const { return (path / name).string(); }
-    static inline int counter = 0;
-};
 
 std::string content(const std::string& path) {
     std::ifstream file(path, std::ios::binary);

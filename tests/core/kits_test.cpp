@@ -6,6 +6,7 @@
 
 #include "core/recipe/clip.h"
 #include "core/files/kits.h"
+#include "tests/support/folder.h"
 #include "tests/support/tried.h"
 
 using namespace bricol;
@@ -13,14 +14,6 @@ using namespace bricol::test;
 namespace fs = std::filesystem;
 
 namespace {
-
-struct Folder {
-    fs::path path = fs::temp_directory_path() / ("bricol-kits-" + std::to_string(std::random_device{}()));
-    Folder() { fs::create_directories(path); }
-    ~Folder() { fs::remove_all(path); }
-    void write(const std::string& name, const Json& recipe) const { std::ofstream(path / name) << recipe.dump(); }
-    void write(const std::string& name, const std::string& text) const { std::ofstream(path / name) << text; }
-};
 
 Json file(const Json& steps, const Json& dials = Json::array()) {
     return Json{{"bricol", 1}, {"dials", dials}, {"parts", Json::array({{{"name", "it"}, {"steps", steps}}})}};

@@ -96,13 +96,20 @@ TEST_CASE("cuts slide to the same side of every ring, or hold both ends", "[cut_
                             {"rows", edges_where("abs(z) < 0.001 && sqrt(x * x + y * y) > 0.505")}}),
                       step("cut", "cut_loop", std::move(settings))});
     };
-    for (const double slide : {0.8, -0.8}) {
-        // Upright edges: the cut lies 0.8 of the way from the middle to the end the sign names.
-        const Tried one = tried({step("b", "box", {{"size", {1, 1, 1}}, {"origin", "centre"}}),
-                                 step("cut", "cut_loop", {{"places", {{{"edge", {0.5, 0.5, 0}}}}}, {"slide", slide}})});
-        for (std::size_t v = 8; v < one.mesh("cut").vertex_count(); ++v)
-            CHECK((*one.mesh("cut").positions)[v].z == Approx(0.5 * slide));
-    }
+    // Whichever edge of a ring is picked, and whichever way the mesh has it, the cut lies 0.8 of the way from the
+    // middle to the end along the axis that the sign names.
+    for (int axis = 0; axis < 3; ++axis)
+        for (const double slide : {0.8, -0.8})
+            for (const auto& [u, v] : {std::pair{0.5, 0.5}, {0.5, -0.5}, {-0.5, 0.5}, {-0.5, -0.5}}) {
+                DVec3 at(0);
+                at[(axis + 1) % 3] = u, at[(axis + 2) % 3] = v;
+                const Tried one =
+                    tried({step("b", "box", {{"size", {1, 1, 1}}, {"origin", "centre"}}),
+                           step("cut", "cut_loop", {{"places", {{{"edge", {at.x, at.y, at.z}}}}}, {"slide", slide}})});
+                REQUIRE(one.mesh("cut").vertex_count() == 12);
+                for (std::size_t w = 8; w < 12; ++w)
+                    CHECK((*one.mesh("cut").positions)[w][axis] == Approx(0.5 * slide));
+            }
     const Tried both =
         tried({step("b", "box", {{"size", {1, 1, 1}}, {"origin", "centre"}}),
                step("cut", "cut_loop", {{"places", {{{"edge", {0.5, 0.5, 0}}}}}, {"where", "ends"}, {"tight", 0.9}})});
