@@ -1,8 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include <QApplication>
 #include <QCommandLineParser>
+#include <QSettings>
 #include <QTimer>
+#include <chrono>
 #include <cstdio>
+#include <cstdlib>
 #include <malloc.h>
 
 #include "app/commands/command.h"
@@ -47,5 +50,11 @@ int main(int count, char** arguments) {
                 std::fprintf(stderr, "bricol: the picture could not be saved\n");
             QApplication::exit(0);
         });
-    return QApplication::exec();
+    const int code = QApplication::exec();
+    if (!window.end_work(std::chrono::seconds(1))) {
+        QSettings().sync();
+        std::fflush(nullptr);
+        std::_Exit(code);  // files are whole at every moment; what is still being made belongs to nobody
+    }
+    return code;
 }

@@ -22,6 +22,7 @@ struct MakeCommand {
     std::string unit, up;
     bool check_only = false;
     bool thorough = false;
+    bool allow_outside = false;  ///< kits and drawings may lie outside the recipe's folder
 };
 
 int run_make(const MakeCommand& command, const CommonOptions& common);

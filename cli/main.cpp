@@ -26,6 +26,8 @@ int main(int count, char** arguments) {
         command->add_option("--part", making.parts, "Only this part")->take_all();
         command->add_option("--frame", making.frame, "Value of “frame” in formulas");
         command->add_option("--seed", making.seed, "Value of “seed” in formulas");
+        command->add_flag("--allow-outside", making.allow_outside,
+                          "Read kits and drawings outside the recipe's folder too");
     };
     auto* make = program.add_subcommand("make", "Make a recipe and export it");
     add_recipe(make);

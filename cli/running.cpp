@@ -81,8 +81,10 @@ Result<Recipe> load_turned(const MakeCommand& command, ExitCode& code) {
 
 MakeOptions making_options(const MakeCommand& command) {
     MakeOptions making;
-    making.environment =
-        environment_in(std::filesystem::path(command.recipe).parent_path().string(), {command.frame, command.seed});
+    const std::string beside = std::filesystem::path(command.recipe).parent_path().string();
+    const std::string folder = beside.empty() ? "." : beside;
+    making.environment = environment_in(folder, {command.frame, command.seed},
+                                        std::make_shared<FileFence>(folder, command.allow_outside));
     making.for_export = !command.check_only;
     making.thorough = command.check_only || command.thorough;
     listen_for_interrupts();

@@ -5,6 +5,7 @@
 #include <QDir>
 #include <QFile>
 #include <QFileInfo>
+#include <QSettings>
 #include <QStandardPaths>
 #include <csignal>
 #include <unistd.h>
@@ -24,6 +25,9 @@ QString autosave_folder() {
     return folder;
 }
 
+/// Setting with the recipes that may read files outside their folder.
+const char* const outside_allowed = "outsideAllowed";
+
 std::uint64_t hash_of(const std::string& text) { return std::hash<std::string>{}(text); }
 
 std::uint64_t hash_of_file(const QString& path) {
@@ -35,7 +39,8 @@ std::uint64_t hash_of_file(const QString& path) {
 
 Session::Session(QObject* parent)
     : QObject(parent),
-      readers_(environment_in({})),
+      fence_(std::make_shared<FileFence>("")),
+      readers_(environment_in({}, {}, fence_)),
       kit_watcher_(new QFileSystemWatcher(this)),
       worker_(this),
       history_(Recipe{}) {
@@ -48,7 +53,9 @@ Session::Session(QObject* parent)
                 made_ = std::move(made);
                 made_recipe_ = std::move(recipe);
                 emit madeChanged();
+                tell_refused();
             });
+    connect(&worker_, &Worker::failed, this, [this](const QString& why) { say(why, true); });
     autosave_timer_.setSingleShot(true);
     autosave_timer_.setInterval(2000);
     connect(&autosave_timer_, &QTimer::timeout, this, &Session::autosave);
@@ -87,7 +94,14 @@ void Session::changed_recipe() {
     keep_choice_valid();
     emit recipeChanged();
     remake();
-    if (!autosave_timer_.isActive()) autosave_timer_.start();  // not put off by edit after edit
+    // Not put off by edit after edit; and where so much is to do that no timer gets its turn, the edit itself saves.
+    if (!autosave_timer_.isActive()) {
+        unsaved_since_.start();
+        autosave_timer_.start();
+    } else if (unsaved_since_.hasExpired(autosave_timer_.interval())) {
+        autosave_timer_.stop();
+        autosave();
+    }
 }
 
 void Session::remake() {
@@ -100,6 +114,30 @@ Environment Session::environment() const {
     environment.surroundings = surroundings_;
     if (!path_.isEmpty()) environment.folder = folder().toStdString();
     return environment;
+}
+
+void Session::place_fence() {
+    const QStringList allowed = QSettings().value(outside_allowed).toStringList();
+    fence_->enclose(path_.isEmpty() ? "" : folder().toStdString(), allowed.contains(path_));
+    told_refused_.clear();
+}
+
+void Session::allow_outside() {
+    QSettings settings;
+    QStringList allowed = settings.value(outside_allowed).toStringList();
+    if (!allowed.contains(path_)) allowed << path_;
+    settings.setValue(outside_allowed, allowed);
+    place_fence();
+    remake();
+}
+
+void Session::tell_refused() {
+    std::set<std::string> refused = fence_->refused();
+    if (refused == told_refused_) return;
+    told_refused_ = std::move(refused);
+    QStringList files;
+    for (const std::string& file : told_refused_) files << QString::fromStdString(file);
+    if (!files.isEmpty()) emit outsideRefused(files);
 }
 
 void Session::set_surroundings(Surroundings surroundings) {
@@ -128,6 +166,7 @@ void Session::start_new(Recipe recipe, const QString& path) {
     history_ = History(recipe);
     saved_ = std::move(recipe);
     path_ = path;
+    place_fence();
     file_hash_ = 0;
     made_.reset();
     part_.clear();
@@ -135,6 +174,7 @@ void Session::start_new(Recipe recipe, const QString& path) {
     peek_.clear();
     knots_.clear();
     keep_choice_valid();
+    emit opened();
     emit fileChanged();
     emit recipeChanged();
     emit choiceChanged();
@@ -142,6 +182,14 @@ void Session::start_new(Recipe recipe, const QString& path) {
 }
 
 bool Session::open(const QString& path) {
+    if (path.contains(QChar::ReplacementCharacter)) {  // what Qt makes of letters it cannot read
+        say(QString(
+                "The name “%1” is not written in UTF-8, so it cannot be shown or kept in a recipe. Rename the file, "
+                "then open it.")
+                .arg(QFileInfo(path).fileName()),
+            true);
+        return false;
+    }
     auto recipe = load_recipe(path.toStdString());
     if (!recipe) {
         say(QString::fromStdString(recipe.problem().text()), true);
@@ -169,7 +217,12 @@ bool Session::save(const QString& path, bool over_others) {
         say(QString::fromStdString(problem->text()), true);
         return false;
     }
+    const bool moved = path_ != target;
     path_ = target;
+    if (moved) {
+        place_fence();
+        remake();
+    }
     file_hash_ = hash_of(text);
     saved_ = recipe();
     discard_autosave();
@@ -218,19 +271,25 @@ QStringList Session::recoverable() {
     return found;
 }
 
+QString Session::autosave_of(const QString& autosave) {
+    const auto recipe = load_recipe(autosave.toStdString());
+    if (!recipe || !recipe->extra.contains("autosave_of") || !recipe->extra["autosave_of"].is_string()) return {};
+    return QString::fromStdString(recipe->extra["autosave_of"].get<std::string>());
+}
+
 bool Session::recover(const QString& autosave) {
     auto recipe = load_recipe(autosave.toStdString());
     if (!recipe) {
         say(QString::fromStdString(recipe.problem().text()), true);
         return false;
     }
-    QString original;
-    if (recipe->extra.contains("autosave_of") && recipe->extra["autosave_of"].is_string())
-        original = QString::fromStdString(recipe->extra["autosave_of"].get<std::string>());
+    const QString original = autosave_of(autosave);
     (*recipe).extra.erase("autosave_of");
     start_new(std::move(*recipe));
     saved_ = Recipe{};  // recovered work counts as unsaved
     path_ = original;
+    place_fence();
+    remake();
     file_hash_ = original.isEmpty() ? 0 : hash_of_file(original);
     QFile::remove(autosave);
     this->autosave();

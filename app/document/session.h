@@ -3,6 +3,7 @@
 // and look at the result; they never talk to one another.
 #pragma once
 
+#include <QElapsedTimer>
 #include <QFileSystemWatcher>
 #include <QObject>
 #include <QString>
@@ -11,6 +12,7 @@
 #include <set>
 
 #include "app/document/worker.h"
+#include "core/files/kits.h"
 #include "core/recipe/edit.h"
 #include "core/recipe/history.h"
 
@@ -40,6 +42,8 @@ public:
     bool changed() const;
     /// Autosaved work of sessions that ended without saving: files, newest first.
     static QStringList recoverable();
+    /// The recipe that autosaved work belongs to; empty for one that was never saved.
+    static QString autosave_of(const QString& autosave);
     bool recover(const QString& autosave);
     void discard_autosave();
 
@@ -51,6 +55,8 @@ public:
     Resolver resolver() const { return Resolver(recipe(), surroundings_); }
     /// What the recipe is made with: the one way to it for the worker, exports and traces.
     Environment environment() const;
+    /// Lets this recipe read files outside its folder, now and whenever it is opened again.
+    void allow_outside();
     /// Frame and seed that formulas see; changing them makes the recipe again.
     Surroundings surroundings() const { return surroundings_; }
     void set_surroundings(Surroundings surroundings);
@@ -80,7 +86,11 @@ signals:
     void choiceChanged();
     void knotsChanged();
     void fileChanged();
+    /// Another recipe is in hand.
+    void opened();
     void said(const QString& text, bool error);
+    /// The recipe names files outside its folder; they were not read.
+    void outsideRefused(const QStringList& files);
     /// The file was changed by someone else since it was opened or saved.
     void asked(const QString& path);
 
@@ -88,10 +98,14 @@ private:
     void changed_recipe();
     void remake();
     void watch_kits();
+    void place_fence();
+    void tell_refused();
+    std::set<std::string> told_refused_;
     void autosave();
     void keep_choice_valid();
 
     Surroundings surroundings_;
+    const std::shared_ptr<FileFence> fence_;
     const Environment readers_;  ///< kits and files, kept until they change
     QFileSystemWatcher* kit_watcher_;
     Worker worker_;
@@ -105,6 +119,7 @@ private:
     std::set<int> knots_;
     int curve_ = 0;
     QTimer autosave_timer_;
+    QElapsedTimer unsaved_since_;
     std::future<void> autosaving_;  ///< on a thread of its own: a slow disk must not hold up the window
 };
 

@@ -10,16 +10,24 @@ using namespace std::chrono_literals;
 Worker::Worker(QObject* parent) : QObject(parent) {
     qRegisterMetaType<std::shared_ptr<const Made>>();
     qRegisterMetaType<std::shared_ptr<const Recipe>>();
-    thread_ = std::thread([this] { run(); });
+    thread_ = std::thread([this] {
+        run();
+        const std::scoped_lock lock(mutex_);
+        ended_ = true;
+        over_.notify_all();
+    });
+}
+
+bool Worker::end_within(std::chrono::milliseconds time) {
+    std::unique_lock lock(mutex_);
+    ending_ = true;
+    stop_ = true;
+    wake_.notify_all();
+    return over_.wait_for(lock, time, [this] { return ended_; });
 }
 
 Worker::~Worker() {
-    {
-        const std::scoped_lock lock(mutex_);
-        ending_ = true;
-        stop_ = true;
-    }
-    wake_.notify_all();
+    end_within(0ms);
     thread_.join();
 }
 
@@ -38,6 +46,19 @@ void Worker::stop() {
     stop_ = true;
 }
 
+/// Steps catch their own want of memory; here it ends what is done between them. Then it counts as stopped.
+std::shared_ptr<const Made> Worker::try_making(const Request& request, const MakeOptions& options) {
+    try {
+        return std::make_shared<const Made>(maker_.make(*request.recipe, options));
+    } catch (const std::bad_alloc&) {
+        maker_.forget();
+        emit failed("There is not enough memory to make this. Use smaller counts; nothing of the recipe is lost.");
+        auto nothing = std::make_shared<Made>();
+        nothing->stopped = true;
+        return nothing;
+    }
+}
+
 void Worker::run() {
     std::unique_lock lock(mutex_);
     while (true) {
@@ -45,7 +66,7 @@ void Worker::run() {
         if (ending_) return;
         const Request request = *next_;
         next_.reset();
-        stop_ = false;
+        stop_ = ending_;
         started_ = std::chrono::steady_clock::now();
         busy_ = true;
         lock.unlock();
@@ -57,7 +78,7 @@ void Worker::run() {
             if (std::chrono::steady_clock::now() - started_ > 200ms)
                 emit progressed(share, QString::fromStdString(step));
         };
-        auto result = std::make_shared<const Made>(maker_.make(*request.recipe, options));
+        const auto result = try_making(request, options);
         busy_ = false;
         if (!result->stopped) emit made(result, request.recipe);
         lock.lock();
@@ -70,7 +91,7 @@ void Worker::run() {
         lock.unlock();
         options.thorough = true;
         options.progress = {};
-        auto looked_through = std::make_shared<const Made>(maker_.make(*request.recipe, options));
+        const auto looked_through = try_making(request, options);
         const bool news = !looked_through->stopped &&
                           !std::ranges::equal(looked_through->parts, result->parts, [](const auto& a, const auto& b) {
                               return a == b || (a && b && a->findings == b->findings);

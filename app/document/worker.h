@@ -24,12 +24,16 @@ public:
     /// Stops the run in hand; what was shown stays.
     void stop();
     bool busy() const { return busy_; }
+    /// Takes no more requests and stops the run in hand; whether it ended within this time. What does not end can only
+    /// be left behind by ending the program.
+    bool end_within(std::chrono::milliseconds time);
     std::size_t memory() const { return maker_.memory(); }
 
 signals:
     void made(std::shared_ptr<const bricol::Made> made, std::shared_ptr<const bricol::Recipe> recipe);
     void progressed(double share, const QString& step);
     void busyChanged(bool busy);
+    void failed(const QString& why);
 
 private:
     void run();
@@ -37,10 +41,12 @@ private:
         std::shared_ptr<const Recipe> recipe;
         Environment environment;
     };
+    std::shared_ptr<const Made> try_making(const Request& request, const MakeOptions& options);
+
     std::mutex mutex_;
-    std::condition_variable wake_;
+    std::condition_variable wake_, over_;
     std::optional<Request> next_;
-    bool ending_ = false;
+    bool ending_ = false, ended_ = false;
     std::atomic<bool> stop_ = false, busy_ = false;
     std::chrono::steady_clock::time_point started_;
     Maker maker_;

@@ -26,10 +26,10 @@ QWidget* finding_card(Session& session, const std::string& part, const std::stri
     auto* column = new QVBoxLayout(card);
     column->setContentsMargins(10, 6, 8, 6);
     column->setSpacing(3);
-    auto* text = new QLabel(
-        QString("<b>%1</b> %2")
-            .arg(text_of(severity_name(finding.severity)), QString::fromStdString(finding.text).toHtmlEscaped()),
-        card);
+    auto* text = new QLabel(QString("<b>%1</b> %2")
+                                .arg(text_of(severity_name(finding.severity)),
+                                     breakable(QString::fromStdString(finding.text)).toHtmlEscaped()),
+                            card);
     text->setWordWrap(true);
     column->addWidget(text);
     auto* row = new QHBoxLayout;

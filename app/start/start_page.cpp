@@ -8,7 +8,6 @@
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QScrollArea>
-#include <QTimer>
 #include <QPushButton>
 #include <QSettings>
 #include <QVBoxLayout>
@@ -29,31 +28,40 @@ QString demo_folder() {
 
 namespace {
 
-/// A small picture of what a recipe makes.
-QPixmap picture_of(Renderer* renderer, const QString& path, QSize size, double ratio) {
+constexpr QSize picture_size(252, 158);
+
+/// What a recipe makes, part by part; empty when it cannot be read or a stop was asked for.
+std::vector<std::pair<std::size_t, ShapePtr>> shapes_of(const QString& path, const std::atomic<bool>& stop) {
+    std::vector<std::pair<std::size_t, ShapePtr>> shapes;
     const auto recipe = load_recipe(path.toStdString());
-    if (!recipe || !renderer) return {};
+    if (!recipe) return shapes;
     Maker maker;
     MakeOptions options;
     options.environment = environment_in(QFileInfo(path).absolutePath().toStdString());
+    options.stop = &stop;
     const Made made = maker.make(*recipe, options);
+    for (std::size_t p = 0; p < recipe->parts.size() && !made.stopped; ++p)
+        if (!recipe->parts[p]->hidden) shapes.emplace_back(p, made.parts[p]->shape);
+    return shapes;
+}
+
+QPixmap picture_of(Renderer& renderer, const std::vector<std::pair<std::size_t, ShapePtr>>& shapes, double ratio) {
     Scene scene;
     scene.grid = false;
     scene.shading = &shading_named("materials");
     std::optional<Box> box;
-    for (std::size_t p = 0; p < recipe->parts.size(); ++p) {
-        if (recipe->parts[p]->hidden) continue;
-        add_items(scene, made.parts[p]->shape, theme::part_clay(static_cast<int>(p)));
-        if (const auto other = box_of(*made.parts[p]->shape)) {
-            if (!box) box = other;
-            box->low = glm::min(box->low, other->low);
-            box->high = glm::max(box->high, other->high);
-        }
+    for (const auto& [part, shape] : shapes) {
+        add_items(scene, shape, theme::part_clay(static_cast<int>(part)));
+        const auto other = box_of(*shape);
+        if (!other) continue;
+        if (!box) box = other;
+        box->low = glm::min(box->low, other->low);
+        box->high = glm::max(box->high, other->high);
     }
     if (!box) return {};
     Camera camera;
-    camera.frame(*box, static_cast<double>(size.width()) / size.height());
-    QPixmap picture = QPixmap::fromImage(renderer->render(scene, camera, (QSizeF(size) * ratio).toSize(), true));
+    camera.frame(*box, static_cast<double>(picture_size.width()) / picture_size.height());
+    QPixmap picture = QPixmap::fromImage(renderer.render(scene, camera, (QSizeF(picture_size) * ratio).toSize(), true));
     picture.setDevicePixelRatio(ratio);
     return picture;
 }
@@ -91,20 +99,20 @@ StartPage::StartPage(Renderer* renderer, QWidget* parent) : QFrame(parent), rend
     line_up->addWidget(own_card(), 0, Qt::AlignTop);
     line_up->addStretch();
     column->addLayout(line_up, 1);
-    // The page stands at once; its pictures come in one after another.
-    QTimer::singleShot(0, this, &StartPage::next_picture);
 }
 
 QWidget* StartPage::recovery_row(const QString& autosave) {
     auto* row = new QFrame(this);
-    row->setStyleSheet(QString("QFrame{background:%1;border-left:3px solid %2;}")
+    row->setObjectName("recoveryRow");  // a bare QFrame would mean the label in it too
+    row->setStyleSheet(QString("#recoveryRow{background:%1;border-left:3px solid %2;}")
                            .arg(theme::color(theme::Role::card).name(), theme::color(theme::Role::caution).name()));
     auto* inside = new QHBoxLayout(row);
-    inside->addWidget(
-        new QLabel(
-            QString("Unsaved work of %1 was kept.").arg(QFileInfo(autosave).lastModified().toString("d MMM, HH:mm")),
-            row),
-        1);
+    const QString original = Session::autosave_of(autosave);
+    inside->addWidget(new QLabel(QString("Unsaved work on %1 of %2 was kept.")
+                                     .arg(original.isEmpty() ? QString("a new recipe") : QFileInfo(original).fileName(),
+                                          QFileInfo(autosave).lastModified().toString("d MMM, HH:mm")),
+                                 row),
+                      1);
     auto* open = new QPushButton("Recover it", row);
     open->setObjectName("recover");
     connect(open, &QPushButton::clicked, this, [this, autosave] { emit recoverWanted(autosave); });
@@ -147,10 +155,10 @@ QWidget* StartPage::demo_card(const QString& path) {
     inside->setContentsMargins(8, 6, 8, 8);
     inside->setSpacing(3);
     auto* picture = new QLabel(card);
-    picture->setFixedSize(252, 158);
+    picture->setFixedSize(picture_size);
     picture->setAlignment(Qt::AlignCenter);
     picture->setStyleSheet("background:" + theme::color(theme::Role::view_low).name());
-    waiting_.emplace_back(picture, path);
+    cards_.emplace_back(picture, path);
     inside->addWidget(picture);
     const auto recipe = load_recipe(path.toStdString());
     auto* name = new QLabel(recipe ? QString::fromStdString(recipe->title) : file, card);
@@ -201,11 +209,25 @@ QWidget* StartPage::own_card() {
     return own;
 }
 
-void StartPage::next_picture() {
-    if (shown_ >= waiting_.size()) return;
-    const auto& [label, file] = waiting_[shown_++];
-    label->setPixmap(picture_of(renderer_, file, {252, 158}, devicePixelRatioF()));
-    QTimer::singleShot(0, this, &StartPage::next_picture);
+StartPage::~StartPage() {
+    stop_ = true;
+    if (making_.joinable()) making_.join();
+}
+
+void StartPage::paintEvent(QPaintEvent* event) {
+    QFrame::paintEvent(event);
+    // Not before the page has been seen once: the window comes first.
+    if (renderer_ && !making_.joinable()) making_ = std::thread([this] { make_pictures(); });
+}
+
+void StartPage::make_pictures() {
+    for (const auto& [label, file] : cards_) {
+        if (stop_) return;
+        auto shapes = shapes_of(file, stop_);
+        QMetaObject::invokeMethod(this, [this, label = label, shapes = std::move(shapes)] {
+            label->setPixmap(picture_of(*renderer_, shapes, devicePixelRatioF()));
+        });
+    }
 }
 
 }  // namespace bricol

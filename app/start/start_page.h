@@ -4,6 +4,8 @@
 
 #include <QFrame>
 #include <QLabel>
+#include <atomic>
+#include <thread>
 
 #include "app/viewport/renderer.h"
 
@@ -16,21 +18,26 @@ class StartPage : public QFrame {
     Q_OBJECT
 public:
     StartPage(Renderer* renderer, QWidget* parent = nullptr);
+    ~StartPage() override;
 
 signals:
     void openWanted(const QString& path);
     void newWanted();
     void recoverWanted(const QString& autosave);
 
+protected:
+    void paintEvent(QPaintEvent* event) override;
+
 private:
     QWidget* recovery_row(const QString& autosave);
     QWidget* kit_area();
     QWidget* demo_card(const QString& path);
     QWidget* own_card();
-    void next_picture();
+    void make_pictures();
     Renderer* renderer_;
-    std::vector<std::pair<QLabel*, QString>> waiting_;  ///< pictures still to be made
-    std::size_t shown_ = 0;
+    std::vector<std::pair<QLabel*, QString>> cards_;  ///< where a picture goes, and the recipe it is of
+    std::thread making_;                              ///< makes the recipes; the window draws them
+    std::atomic<bool> stop_ = false;
 };
 
 }  // namespace bricol

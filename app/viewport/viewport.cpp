@@ -94,8 +94,11 @@ Viewport::Viewport(Session& session, Renderer* renderer, const QString& no_rende
         update();
     });
     connect(&handles_, &HandleTool::changed, this, qOverload<>(&QWidget::update));
+    framing_.setDuration(260);
+    framing_.setEasingCurve(QEasingCurve::InOutQuad);
     connect(&session, &Session::madeChanged, this, [this] {
         rebuild_scene();
+        frame_newcomers();
         redraw(false);
     });
     connect(&session, &Session::choiceChanged, this, [this] {
@@ -110,7 +113,10 @@ Viewport::Viewport(Session& session, Renderer* renderer, const QString& no_rende
         else
             update();
     });
-    connect(&session, &Session::fileChanged, this, [this] { framed_ = false; });
+    connect(&session, &Session::opened, this, [this] {
+        framed_ = false;
+        seen_.clear();
+    });
     refresh_chips();
 }
 
@@ -241,31 +247,17 @@ void Viewport::set_shadow(bool on) {
     redraw(false);
 }
 
-std::optional<Box> Viewport::shown_box(bool everything) const { return builder_.shown_box(everything); }
-
 void Viewport::forget_pictures() { builder_.forget_pictures(); }
 
 bool Viewport::rebuild_scene() {
-    const bool changed = builder_.build(scene_, camera_, picks_.picking());
+    bool changed = true;
+    unless_memory_ends([&] { changed = builder_.build(scene_, camera_, picks_.picking()); });
     if (!framed_ && shown_box(true)) {
         framed_ = true;
         frame_all();
     }
     refresh_chips();
     return changed;
-}
-
-void Viewport::frame_choice() {
-    if (const auto box = shown_box(false)) camera_.frame(*box, static_cast<double>(width()) / std::max(1, height()));
-    redraw(false);
-}
-
-void Viewport::frame_all() {
-    framed_ = true;
-    auto box = shown_box(true);
-    if (!box) box = Box{DVec3(-0.5, -0.5, 0), DVec3(0.5, 0.5, 1)};
-    camera_.frame(*box, static_cast<double>(width()) / std::max(1, height()));
-    redraw(false);
 }
 
 void Viewport::refresh_chips() {
@@ -345,8 +337,10 @@ void Viewport::paintEvent(QPaintEvent*) {
         scene_.grid_step = nice_step();
         scene_.paint = shading_->paints_attribute ? overlay_.paint(builder_.shapes()) : Paint{};
         tool_.grid_step = picks_.grid_step = handles_.grid_step = scene_.grid_step;
-        picture_ = renderer_->render(scene_, camera_, pixels, fine_);
-        picture_.setDevicePixelRatio(ratio);
+        unless_memory_ends([&] {
+            picture_ = renderer_->render(scene_, camera_, pixels, fine_);
+            picture_.setDevicePixelRatio(ratio);
+        });
         stale_ = false;
         ++frames_;
     }
@@ -405,6 +399,7 @@ void Viewport::mousePressEvent(QMouseEvent* event) {
     setFocus(Qt::MouseFocusReason);
     last_at_ = press_at_ = event->position();
     right_moved_ = false;
+    framing_.stop();
     if (event->button() == Qt::RightButton || event->button() == Qt::MiddleButton) {
         turning_ = event->button();
         return;
@@ -466,6 +461,7 @@ void Viewport::mouseDoubleClickEvent(QMouseEvent* event) {
 }
 
 void Viewport::wheelEvent(QWheelEvent* event) {
+    framing_.stop();
     const double half = height() / 2.0;
     camera_.zoom(std::pow(0.999, event->angleDelta().y()), (event->position().x() - width() / 2.0) / half,
                  (half - event->position().y()) / half);

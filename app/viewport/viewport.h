@@ -5,8 +5,12 @@
 #include <QElapsedTimer>
 #include <QLabel>
 #include <QTimer>
+#include <QVariantAnimation>
 #include <QToolButton>
 #include <QWidget>
+#include <new>
+#include <set>
+#include <utility>
 
 #include "app/document/session.h"
 #include "app/viewport/attribute_overlay.h"
@@ -83,6 +87,25 @@ protected:
 private:
     /// What is shown, from the recipe and what was made; true when the picture must be drawn anew.
     bool rebuild_scene();
+    /// Draws nothing, and says why, when there is no memory for it; the room and the recipe stay.
+    template <class Draw>
+    void unless_memory_ends(const Draw& draw) {
+        try {
+            draw();
+            told_no_memory_ = false;
+        } catch (const std::bad_alloc&) {
+            scene_.items.clear();
+            picture_ = {};
+            if (!std::exchange(told_no_memory_, true))
+                session_.say(
+                    "There is not enough memory to draw this. Hide parts or use smaller counts; nothing of the "
+                    "recipe is lost.",
+                    true);
+        }
+    }
+    bool told_no_memory_ = false;
+    /// Moves the camera so that a part seen for the first time is not outside the picture.
+    void frame_newcomers();
     /// Turns so that a plane through `at` is seen face on.
     void look_along(const DVec3& at, const DVec3& normal);
     void redraw(bool fine);
@@ -121,6 +144,8 @@ private:
     bool right_moved_ = false, choosing_ = false, picking_ = false;
     std::vector<Vec3> places_;
     int frames_ = 0;
+    std::set<std::string> seen_;  ///< parts that had form before
+    QVariantAnimation framing_;
 };
 
 }  // namespace bricol

@@ -12,6 +12,7 @@
 
 #include "app/commands/field_keys.h"
 #include "app/document/step_edits.h"
+#include "app/theme/text.h"
 #include "app/theme/theme.h"
 #include "core/recipe/clip.h"
 #include "core/files/export.h"
@@ -65,6 +66,11 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent) {
         notice(QFileInfo(path).fileName() + " was changed by someone else since you opened it.",
                {{"Save over it", [this, path] { session_.save(path, true); }},
                 {"Save under another name…", [this] { save_as(); }}});
+    });
+    connect(&session_, &Session::outsideRefused, this, [this](const QStringList& files) {
+        notice(QString("%1 names files outside its folder, which were not read: %2")
+                   .arg(QFileInfo(session_.path()).fileName(), files.join(", ")),
+               {{"Read them from now on", [this] { session_.allow_outside(); }}});
     });
     connect(&session_, &Session::recipeChanged, this, &MainWindow::follow_recipe);
     connect(&session_, &Session::madeChanged, this, &MainWindow::refresh_status);
@@ -278,7 +284,11 @@ void MainWindow::refresh_undo() {
 void MainWindow::refresh_status() {
     const QString name = session_.path().isEmpty() ? "new recipe" : QFileInfo(session_.path()).fileName();
     const bool changed = session_.changed();
-    file_label_->setText(name + (changed ? " · changed" : session_.path().isEmpty() ? "" : " · saved"));
+    file_label_->setToolTip(session_.path());
+    file_label_->setText(file_label_->fontMetrics().elidedText(name, Qt::ElideMiddle, 260) +
+                         (changed                     ? " · changed"
+                          : session_.path().isEmpty() ? ""
+                                                      : " · saved"));
     setWindowTitle((changed ? "• " : "") + name + " — Bricol");
     if (const Made* made = session_.made()) {
         const std::size_t faces = made->faces(session_.made_recipe());
@@ -319,7 +329,7 @@ void MainWindow::notice(const QString& text, std::vector<std::pair<QString, std:
         item->widget()->deleteLater();
         delete item;
     }
-    notice_text_->setText(text);
+    notice_text_->setText(breakable(text));
     notice_->setStyleSheet(QString("#notice{background:%1;border-bottom:1px solid %2;}")
                                .arg(theme::color(Role::card).name(), theme::color(Role::line).name()));
     answers.emplace_back("Close", [] {});
@@ -360,7 +370,21 @@ void MainWindow::choose_reference_picture() {
 bool MainWindow::open(const QString& path) {
     if (!session_.open(path)) return false;
     leave_start_page();
+    offer_recovery();
     return true;
+}
+
+/// Unsaved work of an earlier session on the recipe that was just opened.
+void MainWindow::offer_recovery() {
+    for (const QString& autosave : Session::recoverable()) {
+        if (Session::autosave_of(autosave) != session_.path()) continue;
+        notice(QString("Unsaved work on %1 of %2 was kept.")
+                   .arg(QFileInfo(session_.path()).fileName(),
+                        QFileInfo(autosave).lastModified().toString("d MMM, HH:mm")),
+               {{"Recover it", [this, autosave] { session_.recover(autosave); }},
+                {"Throw it away", [autosave] { QFile::remove(autosave); }}});
+        return;
+    }
 }
 
 void MainWindow::leave_start_page() {

@@ -56,6 +56,8 @@ public:
     /// A drawn curve and a lathe, in the front view, with the pen in hand.
     void start_profile();
     void show_start_page();
+    /// Ends what works beside the window; whether it obeyed in this time.
+    bool end_work(std::chrono::milliseconds time);
     /// Makes the recipe with its export levels and writes it, on a thread of its own; says when it is done.
     void export_to(const QString& path);
 
@@ -92,6 +94,7 @@ private:
     void refresh_status();
     void refresh_undo();
     void leave_start_page();
+    void offer_recovery();
     void follow_recipe();
     void share_left_side();
 
@@ -129,6 +132,7 @@ private:
     void ask_about_errors(const QString& path, const std::vector<NamedShape>& shapes, const QStringList& errors);
     std::thread exporting_;
     std::atomic<bool> stop_export_ = false;
+    std::atomic<int> exports_ = 0;  ///< at work
 };
 
 }  // namespace bricol

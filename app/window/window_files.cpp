@@ -118,10 +118,36 @@ void MainWindow::stop_exporting() {
     stop_export_ = false;
 }
 
+bool MainWindow::end_work(std::chrono::milliseconds time) {
+    const auto until = std::chrono::steady_clock::now() + time;
+    stop_export_ = true;
+    const bool ended = session_.worker().end_within(time);
+    while (exports_ > 0 && std::chrono::steady_clock::now() < until)
+        std::this_thread::sleep_for(std::chrono::milliseconds(5));
+    return ended && exports_ == 0;
+}
+
+namespace {
+
+/// Counts one while it lives.
+class Counted {
+public:
+    explicit Counted(std::atomic<int>& count) : count_(count) { ++count_; }
+    ~Counted() { --count_; }
+    Counted(const Counted&) = delete;
+    Counted& operator=(const Counted&) = delete;
+
+private:
+    std::atomic<int>& count_;
+};
+
+}  // namespace
+
 void MainWindow::export_to(const QString& path) {
     stop_exporting();  // a newer export takes the place of one still at work
     session_.say("Exporting " + QFileInfo(path).fileName() + " …");
     exporting_ = std::thread([this, path, recipe = session_.recipe(), environment = session_.environment()] {
+        const Counted at_work(exports_);
         // Made anew with the export levels, exactly as the command line does it.
         MakeOptions options;
         options.environment = environment;
@@ -154,6 +180,7 @@ void MainWindow::ask_about_errors(const QString& path, const std::vector<NamedSh
 void MainWindow::write_export(const QString& path, const std::vector<NamedShape>& shapes) {
     stop_exporting();
     exporting_ = std::thread([this, path, shapes] {
+        const Counted at_work(exports_);
         const auto problem = export_shapes(shapes, path.toStdString());
         const QString text =
             problem ? QString::fromStdString(problem->text()) : "Exported " + QFileInfo(path).fileName();

@@ -19,10 +19,16 @@ namespace fs = std::filesystem;
 template <class T>
 class KeptFiles {
 public:
+    explicit KeptFiles(std::shared_ptr<FileFence> fence) : fence_(std::move(fence)) {}
+
     /// `load(path)` reads; `what` names the kind of file for when it is not there ("kit recipe").
     template <class Load>
     Result<T> get(const std::string& written, const std::string& folder, std::string_view what, const Load& load) {
         const std::string path = kit_path(written, folder);
+        if (fence_ && !fence_->lets(path))
+            return Problem{fmt::format("The {} “{}” lies outside the recipe's folder.", what, written), "",
+                           "Copy it into that folder, or allow files outside it: the window asks, the command line "
+                           "takes --allow-outside."};
         std::error_code gone;
         const auto changed = fs::last_write_time(path, gone);
         const auto size = gone ? 0 : fs::file_size(path, gone);
@@ -48,11 +54,13 @@ private:
         std::uintmax_t size;
         T value;
     };
+    std::shared_ptr<FileFence> fence_;
     std::mutex mutex_;
     std::map<std::string, Read> read_;
 };
 
 struct Shelf {
+    explicit Shelf(std::shared_ptr<FileFence> fence) : files(std::move(fence)) {}
     std::mutex mutex;
     KeptFiles<Kit> files;
     std::map<std::uint64_t, Kit> inside;
@@ -89,8 +97,33 @@ struct Shelf {
 
 }  // namespace
 
-FindKit kit_reader() {
-    auto shelf = std::make_shared<Shelf>();
+void FileFence::enclose(const std::string& folder, bool open) {
+    std::error_code none;
+    const std::string whole = folder.empty() ? "" : fs::weakly_canonical(folder, none).string();
+    const std::scoped_lock lock(mutex_);
+    folder_ = whole;
+    open_ = open;
+    refused_.clear();
+}
+
+bool FileFence::lets(const std::string& path) {
+    std::error_code none;
+    const fs::path whole = fs::weakly_canonical(path, none);
+    const std::scoped_lock lock(mutex_);
+    if (open_ || folder_.empty()) return true;
+    const fs::path below = whole.lexically_relative(folder_);
+    if (!below.empty() && *below.begin() != "..") return true;
+    refused_.insert(whole.string());
+    return false;
+}
+
+std::set<std::string> FileFence::refused() const {
+    const std::scoped_lock lock(mutex_);
+    return refused_;
+}
+
+FindKit kit_reader(std::shared_ptr<FileFence> fence) {
+    auto shelf = std::make_shared<Shelf>(std::move(fence));
     return [shelf](const Json& written, const std::string& folder) -> Result<Kit> {
         if (written.is_object()) return shelf->kept_inside(written, folder);
         if (!written.is_string() || written.get_ref<const std::string&>().empty())
@@ -99,9 +132,9 @@ FindKit kit_reader() {
     };
 }
 
-ReadFile file_reader() {
+ReadFile file_reader(std::shared_ptr<FileFence> fence) {
     using Text = std::shared_ptr<const std::string>;
-    auto known = std::make_shared<KeptFiles<Text>>();
+    auto known = std::make_shared<KeptFiles<Text>>(std::move(fence));
     return [known](const std::string& name, const std::string& folder) -> Result<Text> {
         if (name.empty()) return Problem{"No file has been chosen.", "", "Choose one."};
         return known->get(name, folder, "file", [](const std::string& path) -> Result<Text> {
@@ -112,8 +145,9 @@ ReadFile file_reader() {
     };
 }
 
-Environment environment_in(const std::string& folder, Surroundings surroundings) {
-    return {folder, kit_reader(), file_reader(), surroundings};
+Environment environment_in(const std::string& folder, Surroundings surroundings, std::shared_ptr<FileFence> fence) {
+    if (!fence) fence = std::make_shared<FileFence>(folder);
+    return {folder, kit_reader(fence), file_reader(fence), surroundings};
 }
 
 std::string kit_path(const std::string& written, const std::string& folder) {

@@ -11,6 +11,7 @@
 
 #include "core/formula/field.h"
 #include "core/formula/tokens.h"
+#include "core/ground/words.h"
 
 namespace bricol {
 

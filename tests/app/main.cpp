@@ -14,11 +14,12 @@ int main(int count, char** arguments) {
     // Discovery at build time lists tests without a display.
     for (int i = 1; i < count; ++i)
         if (std::strncmp(arguments[i], "--list", 6) == 0) return session.run(count, arguments);
-    QTemporaryDir home;  // settings and autosaves of a test belong to nobody else
-    qputenv("HOME", home.path().toUtf8());
-    qputenv("XDG_CONFIG_HOME", (home.path() + "/config").toUtf8());
-    qputenv("XDG_DATA_HOME", (home.path() + "/data").toUtf8());
-    qputenv("XDG_RUNTIME_DIR", home.path().toUtf8());
+    QTemporaryDir own;  // settings and autosaves of a test belong to nobody else
+    const QString home = qEnvironmentVariable("BRICOL_TEST_HOME", own.path());
+    qputenv("HOME", home.toUtf8());
+    qputenv("XDG_CONFIG_HOME", (home + "/config").toUtf8());
+    qputenv("XDG_DATA_HOME", (home + "/data").toUtf8());
+    qputenv("XDG_RUNTIME_DIR", home.toUtf8());
     int one = 1;
     QApplication application(one, arguments);
     QApplication::setApplicationName("bricol-test");

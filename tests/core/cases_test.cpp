@@ -297,3 +297,50 @@ TEST_CASE("values are printed as the table shows them", "[cases][values]") {
     for (const Json& a : report["parts"][0]["attributes"])
         if (a["name"] == "height") CHECK((a["least"] == 0 && a["most"] == 1 && a["mean"] == Approx(0.5)));
 }
+
+TEST_CASE("files outside the recipe's folder are read only when that is allowed", "[cases][files]") {
+    const Folder folder;
+    fs::create_directories(folder / "inside/below");
+    const Json box = {{"id", "b"}, {"step", "box"}};
+    written(folder, "kit.bricol", Json::array({box}));
+    written(folder, "inside/below/kit.bricol", Json::array({box}));
+    fs::create_symlink(folder / "kit.bricol", folder / "inside/link.bricol");
+    const auto uses = [&](const std::string& kit) {
+        return written(folder, "inside/uses.bricol",
+                       Json::array({Json{{"id", "k"}, {"step", "recipe"}, {"kit", kit}}}));
+    };
+    for (const std::string& kit : {std::string("../kit.bricol"), folder / "kit.bricol", std::string("link.bricol")}) {
+        CAPTURE(kit);
+        const Ran refused = run_command({"check", uses(kit), "--json"});
+        CHECK(refused.code == 1);
+        CHECK(refused.said.find("outside the recipe's folder") != std::string::npos);
+        const Ran allowed = run_command({"check", uses(kit), "--json", "--allow-outside"});
+        CHECK(allowed.code == 0);
+        CHECK(Json::parse(allowed.said)["parts"][0]["faces"] == 6);
+    }
+    CHECK(run_command({"check", uses("below/kit.bricol"), "--quiet"}).code == 0);
+    // A kit further in names its own file from where it lies; the fence is the whole recipe's.
+    written(folder, "inside/below/deep.bricol",
+            Json::array({Json{{"id", "k"}, {"step", "recipe"}, {"kit", "../below/kit.bricol"}}}));
+    CHECK(run_command({"check", uses("below/deep.bricol"), "--quiet"}).code == 0);
+    written(folder, "inside/below/deep.bricol",
+            Json::array({Json{{"id", "k"}, {"step", "recipe"}, {"kit", "../../kit.bricol"}}}));
+    CHECK(run_command({"check", uses("below/deep.bricol"), "--quiet"}).code == 1);
+}
+
+TEST_CASE("a face of a hundred thousand corners is a matter of moments", "[cases][hostile]") {
+    const Folder folder;
+    Json points = Json::array(), face = Json::array();
+    constexpr int corners = 100000;
+    for (int i = 0; i < corners; ++i) {
+        const double turn = 2 * 3.14159265358979 * i / corners;
+        const double radius = 1 + 0.3 * std::sin(50 * turn) + 0.01 * std::sin(i * 12.9898);  // ragged everywhere
+        points.push_back({radius * std::cos(turn), radius * std::sin(turn), 0});
+        face.push_back(i);
+    }
+    const std::string path =
+        written(folder, "star.bricol",
+                Json::array({Json{{"id", "s"}, {"step", "points_and_faces"}, {"points", points}, {"faces", {face}}}}));
+    held_by_watch("star", {"make", path, "--out", folder / "out.glb", "--quiet"});
+    held_by_watch("star, looked through", {"check", path, "--quiet"});
+}

@@ -1,3 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#define CATCH_CONFIG_MAIN
+// Runs the tests under the locale that the environment names, as a desktop program would be run.
+#define CATCH_CONFIG_RUNNER
 #include <catch2/catch.hpp>
+#include <locale>
+
+int main(int count, char** arguments) {
+    std::locale::global(std::locale(""));  // throws when the locale is not there: then nothing would have been tried
+    return Catch::Session().run(count, arguments);
+}
