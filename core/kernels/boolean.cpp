@@ -2,15 +2,18 @@
 #include "core/kernels/boolean.h"
 
 #include <algorithm>
-#include <mutex>
-#include <numeric>
+#include <atomic>
+#include <iterator>
+#include <set>
+#include <tuple>
 #include <unordered_map>
 #include <unordered_set>
 #include <xxhash.h>
 
 #include "core/ground/stop.h"
 #include "core/kernels/measure.h"
-#include "core/kernels/boolean_patches.h"
+#include "core/kernels/pieces.h"
+#include "core/kernels/boolean_shadows.h"
 #include "core/kernels/from_triangles.h"
 #include "core/kernels/rebuild.h"
 #include "core/kernels/triangulate.h"
@@ -78,24 +81,29 @@ TaggedTriangles side_by_side(std::vector<TaggedTriangles> soups) {
     return all;
 }
 
-/// The quick way where it is safe, CGAL's own for everything else.
-std::optional<TaggedTriangles> combined(const TaggedTriangles& a, const TaggedTriangles& b, BooleanKind kind) {
-    if (auto quick = boolean_by_patches(a, b, kind)) return quick;
-    return boolean_of_triangles(a, b, kind);
+/// Which operands were found to wind round a point twice while they were combined.
+struct Doubts {
+    std::atomic<bool> any = false;
+};
+
+TaggedTriangles combined(const TaggedTriangles& a, const TaggedTriangles& b, BooleanKind kind, Doubts& doubts) {
+    int twice = -1;
+    TaggedTriangles out = boolean_by_shadows(a, b, kind, &twice);
+    if (twice >= 0) doubts.any = true;
+    return out;
 }
 
-std::optional<TaggedTriangles> united(std::span<const TaggedTriangles> soups) {
+TaggedTriangles united(std::span<const TaggedTriangles> soups, Doubts& doubts) {
     if (soups.size() == 1) return soups[0];
     stop_point();
-    std::optional<TaggedTriangles> left, right;
-    parallel::together([&] { left = united(soups.first(soups.size() / 2)); },
-                       [&] { right = united(soups.subspan(soups.size() / 2)); });
-    if (!left || !right) return std::nullopt;
-    return combined(*left, *right, BooleanKind::unite);
+    TaggedTriangles left, right;
+    parallel::together([&] { left = united(soups.first(soups.size() / 2), doubts); },
+                       [&] { right = united(soups.subspan(soups.size() / 2), doubts); });
+    return combined(left, right, BooleanKind::unite, doubts);
 }
 
 /// Solids that overlap are united, clusters apart from one another stand side by side.
-std::optional<TaggedTriangles> gathered(std::vector<TaggedTriangles> soups, std::span<const Box> boxes) {
+TaggedTriangles gathered(std::vector<TaggedTriangles> soups, std::span<const Box> boxes, Doubts& doubts) {
     DisjointSets touching(soups.size());
     for (Index i = 0; i < soups.size(); ++i)
         for (Index j = i + 1; j < soups.size(); ++j)
@@ -103,19 +111,14 @@ std::optional<TaggedTriangles> gathered(std::vector<TaggedTriangles> soups, std:
     std::vector<std::vector<TaggedTriangles>> clusters(soups.size());
     for (Index i = 0; i < soups.size(); ++i) clusters[touching.root(i)].push_back(std::move(soups[i]));
     std::erase_if(clusters, [](const auto& c) { return c.empty(); });
-    std::vector<std::optional<TaggedTriangles>> whole(clusters.size());
-    parallel::each(std::size_t(0), clusters.size(), [&](std::size_t i) { whole[i] = united(clusters[i]); });
-    std::vector<TaggedTriangles> parts;
-    for (auto& one : whole) {
-        if (!one) return std::nullopt;
-        parts.push_back(std::move(*one));
-    }
-    return side_by_side(std::move(parts));
+    std::vector<TaggedTriangles> whole(clusters.size());
+    parallel::each(std::size_t(0), clusters.size(), [&](std::size_t i) { whole[i] = united(clusters[i], doubts); });
+    return side_by_side(std::move(whole));
 }
 
 /// Cutters as few solids to cut with one after another: each holds some that do not touch, side by side. When that
 /// takes too many rounds they are united first.
-std::optional<std::vector<TaggedTriangles>> in_rounds(std::vector<TaggedTriangles> soups, std::span<const Box> boxes) {
+std::vector<TaggedTriangles> in_rounds(std::vector<TaggedTriangles> soups, std::span<const Box> boxes, Doubts& doubts) {
     constexpr std::size_t most_rounds = 8;
     std::vector<std::vector<std::size_t>> rounds;
     for (std::size_t i = 0; i < soups.size(); ++i) {
@@ -129,9 +132,7 @@ std::optional<std::vector<TaggedTriangles>> in_rounds(std::vector<TaggedTriangle
     }
     std::vector<TaggedTriangles> out;
     if (rounds.size() > most_rounds) {
-        auto whole = gathered(std::move(soups), boxes);
-        if (!whole) return std::nullopt;
-        out.push_back(std::move(*whole));
+        out.push_back(gathered(std::move(soups), boxes, doubts));
         return out;
     }
     for (const auto& round : rounds) {
@@ -189,7 +190,10 @@ BooleanResult finished(const TaggedTriangles& soup, const Mesh& old, Index body_
     result.mesh = std::move(made.mesh);
     const Mesh& m = result.mesh;
     // Which operand a face came from: pieces of `old` that hang together would do, but the tags say it directly.
-    for (const Index f : made.face_source) result.from_cutter.push_back(f >= body_faces);
+    for (const Index f : made.face_source) {
+        result.from_cutter.push_back(f >= body_faces);
+        result.body_face.push_back(f < body_faces ? f : no_index);
+    }
     result.cut.assign(m.edge_count(), 0);
     const Adjacency& near = m.topology->adjacency();
     for (Index e = 0; e < m.edge_count(); ++e) {
@@ -209,70 +213,80 @@ BooleanResult left_alone(const Mesh& body) {
     return result;
 }
 
-bool same_solid(const Mesh& a, const Mesh& b) {
-    return a.topology->content_hash() == b.topology->content_hash() &&
-           (a.positions == b.positions || *a.positions == *b.positions);
+/// Loose pieces with their hollows, outward.
+std::vector<Mesh> solid_pieces(const Mesh& mesh) {
+    const Mesh outward = signed_volume(mesh) < 0 ? flipped(mesh) : mesh;
+    const std::vector<MeshPiece> list = pieces_of(outward);
+    constexpr std::size_t most = 20000;  // beyond it they go in as they are
+    if (list.size() <= 1 || list.size() > most) return {outward};
+    std::vector<Mesh> pieces;
+    for (const MeshPiece& piece : list) pieces.push_back(only_faces(outward, piece.faces));
+    return pieces;
 }
 
-/// The solids of a boolean, the body first.
+/// The solids of a boolean: the loose pieces of the body and of every cutter.
 struct Operands {
-    std::vector<const Mesh*> meshes;
-    std::vector<Index> cutter_of;  ///< which cutter each is; no_index for the body
-    std::vector<Mesh> turned;      ///< those that were inside out
-    bool nothing_left = false;     ///< the body is taken from itself
+    std::vector<Mesh> pieces;
+    std::vector<Index> cutter_of;  ///< which cutter each is of; no_index for the body
+    std::vector<Box> boxes;
 };
 
-/// The same cutter twice cuts no more than once, and surfaces that lie in one another are dear to work out.
-Operands operands_of(const Mesh& body, std::span<const Mesh> cutters, BooleanKind kind) {
-    Operands out{{&body}, {no_index}, {}, false};
-    for (std::size_t i = 0; i < cutters.size(); ++i) {
-        if (!fault_of(cutters[i]) && same_solid(body, cutters[i])) {
-            out.nothing_left |= kind == BooleanKind::subtract;
-            continue;
-        }
-        if (std::any_of(out.meshes.begin() + 1, out.meshes.end(),
-                        [&](const Mesh* other) { return same_solid(*other, cutters[i]); }))
-            continue;
-        out.meshes.push_back(&cutters[i]);
-        out.cutter_of.push_back(static_cast<Index>(i));
-    }
-    return out;
-}
-
-/// Turns operands that are inside out; the fault of the first that is no solid.
-std::optional<BooleanResult> made_solid(Operands& operands) {
-    auto& meshes = operands.meshes;
+/// Outward pieces; the fault of the first operand that is no solid.
+std::optional<BooleanResult> read_operands(const Mesh& body, std::span<const Mesh> cutters, Operands& out) {
+    std::vector<const Mesh*> meshes = {&body};
+    for (const Mesh& cutter : cutters) meshes.push_back(&cutter);
     parallel::each(std::size_t(0), meshes.size(), [&](std::size_t i) { fault_of(*meshes[i]); });  // remembered
-    operands.turned.reserve(meshes.size());
     for (std::size_t i = 0; i < meshes.size(); ++i) {
-        if (const Fault fault = fault_of(*meshes[i])) return refused(fault, operands.cutter_of[i]);
-        if (signed_volume(*meshes[i]) < 0) {
-            operands.turned.push_back(flipped(*meshes[i]));
-            meshes[i] = &operands.turned.back();
+        const Index number = i == 0 ? no_index : static_cast<Index>(i - 1);
+        if (const Fault fault = fault_of(*meshes[i])) return refused(fault, number);
+        for (Mesh& piece : solid_pieces(*meshes[i])) {
+            out.boxes.push_back(bounds(piece));
+            out.cutter_of.push_back(number);
+            out.pieces.push_back(std::move(piece));
         }
     }
     return std::nullopt;
 }
 
-/// The body with every cutter; nothing when that cannot be worked out.
-std::optional<TaggedTriangles> worked_out(std::vector<TaggedTriangles> soups, std::span<const Box> boxes,
-                                          BooleanKind kind) {
-    std::optional<TaggedTriangles> made = std::move(soups[0]);
-    std::vector<TaggedTriangles> cutters;
-    std::vector<Box> cutter_boxes;
-    for (std::size_t i = 1; i < soups.size(); ++i)
-        if (kind != BooleanKind::subtract || boxes[0].touches(boxes[i]))
-            cutters.push_back(std::move(soups[i])), cutter_boxes.push_back(boxes[i]);
-    if (kind != BooleanKind::intersect) {
-        auto rounds = in_rounds(std::move(cutters), cutter_boxes);
-        if (!rounds) return std::nullopt;
-        cutters = std::move(*rounds);
+/// What the body and the cutters come to.
+TaggedTriangles worked_out(const Operands& operands, std::size_t cutters, BooleanKind kind, Doubts& doubts) {
+    std::vector<std::vector<TaggedTriangles>> soups(cutters + 1);  // the body first
+    std::vector<std::vector<Box>> boxes(cutters + 1);
+    Index tag = 0;
+    for (std::size_t i = 0; i < operands.pieces.size(); ++i) {
+        const std::size_t to = operands.cutter_of[i] == no_index ? 0 : operands.cutter_of[i] + 1;
+        soups[to].push_back(tagged_soup(operands.pieces[i], tag));
+        boxes[to].push_back(operands.boxes[i]);
+        tag += static_cast<Index>(operands.pieces[i].face_count());
     }
-    for (const TaggedTriangles& cutter : cutters) {
+    if (kind == BooleanKind::unite) {
+        std::vector<TaggedTriangles> all;
+        std::vector<Box> all_boxes;
+        for (std::size_t o = 0; o <= cutters; ++o) {
+            std::ranges::move(soups[o], std::back_inserter(all));
+            all_boxes.insert(all_boxes.end(), boxes[o].begin(), boxes[o].end());
+        }
+        return gathered(std::move(all), all_boxes, doubts);
+    }
+    TaggedTriangles made = gathered(std::move(soups[0]), boxes[0], doubts);
+    if (kind == BooleanKind::intersect) {
+        for (std::size_t o = 1; o <= cutters; ++o) {
+            stop_point();
+            made = combined(made, gathered(std::move(soups[o]), boxes[o], doubts), kind, doubts);
+        }
+        return made;
+    }
+    Box whole = Box::nothing();
+    for (const Box& box : boxes[0]) whole.add(box);
+    std::vector<TaggedTriangles> near;
+    std::vector<Box> near_boxes;
+    for (std::size_t o = 1; o <= cutters; ++o)
+        for (std::size_t i = 0; i < soups[o].size(); ++i)
+            if (whole.touches(boxes[o][i])) near.push_back(std::move(soups[o][i])), near_boxes.push_back(boxes[o][i]);
+    for (const TaggedTriangles& cutter : in_rounds(std::move(near), near_boxes, doubts)) {
         stop_point();
-        if (kind == BooleanKind::subtract && made->triangles.empty()) break;
-        made = combined(*made, cutter, kind);
-        if (!made) break;
+        if (made.triangles.empty()) break;
+        made = combined(made, cutter, kind, doubts);
     }
     return made;
 }
@@ -280,51 +294,62 @@ std::optional<TaggedTriangles> worked_out(std::vector<TaggedTriangles> soups, st
 }  // namespace
 
 BooleanResult boolean_of(const Mesh& body, std::span<const Mesh> cutters, BooleanKind kind) {
-    Operands operands = operands_of(body, cutters, kind);
-    if (operands.nothing_left) return {};
-    if (operands.meshes.size() == 1) return left_alone(body);
-    if (auto fault = made_solid(operands)) return std::move(*fault);
-    std::vector<Mesh> parts;
-    std::vector<TaggedTriangles> soups;
-    std::vector<Box> boxes;
-    Index tag = 0;
-    for (const Mesh* mesh : operands.meshes) {
-        parts.push_back(*mesh);
-        soups.push_back(tagged_soup(*mesh, tag));
-        boxes.push_back(bounds(*mesh));
-        tag += static_cast<Index>(mesh->face_count());
-    }
-    if (kind == BooleanKind::subtract &&
-        std::none_of(boxes.begin() + 1, boxes.end(), [&](const Box& box) { return boxes[0].touches(box); }))
+    if (cutters.empty()) return left_alone(body);
+    Operands operands;
+    if (auto fault = read_operands(body, cutters, operands)) return std::move(*fault);
+    const auto of_body = static_cast<std::size_t>(std::ranges::count(operands.cutter_of, no_index));
+    Box whole = Box::nothing();
+    for (std::size_t i = 0; i < of_body; ++i) whole.add(operands.boxes[i]);
+    if (kind == BooleanKind::subtract && of_body == 1 &&
+        std::none_of(operands.boxes.begin() + 1, operands.boxes.end(),
+                     [&](const Box& box) { return whole.touches(box); }))
         return left_alone(body);
-    const auto made = worked_out(std::move(soups), boxes, kind);
-    if (!made) {
-        // Only now is it worth looking for the reason.
-        for (std::size_t i = 0; i < operands.meshes.size(); ++i)
-            if (!crossing_faces(*operands.meshes[i], 1).empty())
-                return refused({BooleanFault::crosses_itself, 0}, operands.cutter_of[i]);
-        return refused({BooleanFault::inexact, 0}, no_index);
-    }
-    return finished(*made, joined_meshes(parts), static_cast<Index>(body.face_count()));
+    Doubts doubts;
+    const TaggedTriangles made = worked_out(operands, cutters.size(), kind, doubts);
+    Index body_faces = 0;
+    for (std::size_t i = 0; i < of_body; ++i) body_faces += static_cast<Index>(operands.pieces[i].face_count());
+    BooleanResult result = finished(made, joined_meshes(operands.pieces), body_faces);
+    for (std::size_t i = 0; i < operands.pieces.size() && doubts.any; ++i)  // only then is it worth looking for it
+        if (!crossing_faces(operands.pieces[i], 1).empty()) result.crosses_itself.push_back(operands.cutter_of[i]);
+    return result;
 }
 
 BooleanResult sheet_cut(const Mesh& sheet, const Mesh& solid, bool keep_inside) {
-    BooleanResult result;
     if (const Fault fault = fault_of(solid)) return refused(fault, 0);
-    const Mesh outward = signed_volume(solid) < 0 ? flipped(solid) : solid;
-    const TaggedTriangles sheet_soup = tagged_soup(sheet, 0),
-                          solid_soup = tagged_soup(outward, static_cast<Index>(sheet.face_count()));
-    auto made = sheet_by_patches(sheet_soup, solid_soup, keep_inside);
-    if (!made) made = sheet_cut_triangles(sheet_soup, solid_soup, keep_inside);
-    if (!made) {
-        if (!crossing_faces(outward, 1).empty()) return refused({BooleanFault::crosses_itself, 0}, 0);
-        return refused({BooleanFault::inexact, 0}, no_index);
+    std::vector<Mesh> pieces = solid_pieces(solid);
+    std::vector<TaggedTriangles> soups;
+    std::vector<Box> boxes;
+    auto tag = static_cast<Index>(sheet.face_count());
+    for (const Mesh& piece : pieces) {
+        soups.push_back(tagged_soup(piece, tag));
+        boxes.push_back(bounds(piece));
+        tag += static_cast<Index>(piece.face_count());
     }
-    const std::array<Mesh, 2> both = {sheet, outward};
-    result = finished(*made, joined_meshes(both), static_cast<Index>(sheet.face_count()));
+    Doubts doubts;
+    const TaggedTriangles whole = gathered(std::move(soups), boxes, doubts);
+    std::vector<std::array<DVec3, 2>> lines;
+    bool twice = false;
+    const TaggedTriangles made = sheet_by_shadows(tagged_soup(sheet, 0), whole, keep_inside, &lines, &twice);
+    bool crosses = false;
+    for (std::size_t i = 0; i < pieces.size() && (twice || doubts.any); ++i)
+        crosses |= !crossing_faces(pieces[i], 1).empty();
+    pieces.insert(pieces.begin(), sheet);
+    BooleanResult result = finished(made, joined_meshes(pieces), static_cast<Index>(sheet.face_count()));
+    if (crosses) result.crosses_itself.push_back(0);
+    result.unchanged = lines.empty() && result.mesh.face_count() == sheet.face_count();
     // On a sheet the cut is its new border.
-    result.unchanged = result.mesh.topology->ties().border_edges == sheet.topology->ties().border_edges &&
-                       result.mesh.face_count() == sheet.face_count();
+    const auto place = [](const DVec3& p) {
+        const Vec3 kept(p);
+        return std::tuple(kept.x, kept.y, kept.z);
+    };
+    std::set<std::array<std::tuple<float, float, float>, 2>> cut;
+    for (const auto& [a, b] : lines) cut.insert({std::min(place(a), place(b)), std::max(place(a), place(b))});
+    const Topology& t = *result.mesh.topology;
+    for (Index e = 0; e < t.edge_count() && !cut.empty(); ++e) {
+        const auto a = place(DVec3((*result.mesh.positions)[t.edges[e][0]])),
+                   b = place(DVec3((*result.mesh.positions)[t.edges[e][1]]));
+        result.cut[e] = cut.contains({std::min(a, b), std::max(a, b)});
+    }
     return result;
 }
 

@@ -134,7 +134,11 @@ DrapeSurface::Draped DrapeSurface::draped(std::span<const Vec3> points, const Op
         for (std::size_t i = range.begin(); i != range.end(); ++i) {
             const DVec3 p = DVec3(points[i]) - options.origin;
             DVec3 w(0);
-            const int found = find({p.x / options.size.x, p.y / options.size.y}, w);
+            const DVec2 uv{p.x / options.size.x, p.y / options.size.y};
+            int found = find(uv, w);
+            // Points on the border are where single precision put them, a little beside a small triangle.
+            for (const double slack : {1e-4, 1e-2})
+                if (found < 0) found = find(uv, w, slack);
             if (found < 0) {
                 out.points[i] = DVec3(points[i]);
                 out.missed[i] = 1;

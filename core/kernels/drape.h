@@ -46,21 +46,17 @@ public:
     bool rectangular() const { return rectangular_; }
     struct Trimmed {
         Mesh mesh;
-        std::size_t closed = 0;  ///< cuts that got a cap or a wall
-        std::size_t passed_over =
-            0;  ///< edges that cross the border more than once, so that their crossings were not found
-        std::size_t left_open = 0;  ///< cuts round an area that found no partner to build a wall to, and strands cut
-                                    ///< along themselves so that no flat cap fits
+        bool refused = false;  ///< the surface's UVs lie over one another, so that they have no border to cut along
     };
-    /// The flat pattern cut where it leaves the surface's UVs: faces are parted along the border, found on each of
-    /// their edges. What was closed is closed again. Attributes: of vertices those of the nearer old one, of faces and
-    /// corners their own.
+    /// The flat pattern cut where it leaves the surface's UVs: what it has in common with a solid that stands on them.
+    /// What was closed stays closed, points on the border count as inside, sets and values are carried as by a boolean.
     Trimmed trimmed(const Mesh& pattern, const Options& options) const;
 
     /// Places where the surface bends so tightly that what stands `low` to `high` metres off it turns over.
     std::vector<Vec3> crossings(const Options& options, double low, double high) const;
 
 private:
+    Mesh standing(const Options& options, double low, double high) const;
     struct Triangle {
         std::array<Index, 3> vertex;  ///< of the mesh
         std::array<DVec2, 3> uv;

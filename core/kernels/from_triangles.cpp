@@ -64,6 +64,15 @@ public:
             };
             normal_.push_back(unit_normal(at(0), at(1), at(2)));
         }
+        // Triangles of a flat face differ by what single precision leaves of a plane, some 1e-5: they are one plane.
+        constexpr double alike = 1 - 1e-8;
+        same_as_.resize(normal_.size());
+        for (std::size_t f = 0; f < mesh.face_count(); ++f)
+            for (std::size_t i = first_[f]; i < first_[f + 1]; ++i) {
+                same_as_[i] = i;
+                for (std::size_t j = first_[f]; j < i && same_as_[i] == i; ++j)
+                    if (same_as_[j] == j && glm::dot(normal_[i], normal_[j]) > alike) same_as_[i] = j;
+            }
     }
     /// The plane of a face that a piece lies in; the first of equal ones, so that a flat face is one plane.
     Index nearest(Index f, const DVec3& normal) const {
@@ -72,12 +81,13 @@ public:
         for (std::size_t i = first_[f]; i < first_[f + 1]; ++i)
             if (const double along = std::abs(glm::dot(normal_[i], normal)); along > nearest + 1e-9)
                 nearest = along, best = i;
-        return static_cast<Index>(best);
+        return static_cast<Index>(same_as_[best]);
     }
 
 private:
     std::vector<std::size_t> first_;
     std::vector<DVec3> normal_;
+    std::vector<std::size_t> same_as_;
 };
 
 class Rebuilding {
@@ -91,7 +101,9 @@ public:
           source_(soup.points.size(), no_index),
           may_drop_(soup.points.size(), 0),
           corner_of_(soup.triangles.size()),
-          pieces_(t_.face_count(), 0) {
+          pieces_(t_.face_count(), 0),
+          at_corner_(t_.corner_count(), no_index),
+          side_there_(t_.corner_count(), 0) {
         for (std::size_t i = 0; i < points_.size(); ++i) points_[i] = Vec3(soup.points[i]) + Vec3(0);
     }
 
@@ -138,8 +150,28 @@ private:
                 source_[v] = corner != no_index ? t_.corner_vertex[corner] : at;
                 may_drop_[v] = at == no_index;
             }
-            pieces_[f] = whole && pieces_[f] != no_index ? pieces_[f] + 1 : no_index;
+            pieces_[f] = whole && pieces_[f] != no_index && on_ring(i, f) ? pieces_[f] + 1 : no_index;
         }
+        // Only what still has every side of its old face, each once, is that face.
+        for (std::size_t f = 0; f < pieces_.size(); ++f)
+            if (pieces_[f] != no_index && pieces_[f] > 0)
+                for (Index c = t_.face_offsets[f]; c < t_.face_offsets[f + 1]; ++c)
+                    if (!side_there_[c]) pieces_[f] = no_index;
+    }
+    /// Notes a triangle's corners and sides in its old face; false when another point or side is there already.
+    bool on_ring(std::size_t i, Index f) {
+        const Index first = t_.face_offsets[f], end = t_.face_offsets[f + 1];
+        for (std::size_t k = 0; k < 3; ++k) {
+            const Index a = corner_of_[i][k], b = corner_of_[i][(k + 1) % 3], v = soup_.triangles[i][k];
+            if (at_corner_[a] == no_index) at_corner_[a] = v;
+            if (at_corner_[a] != v) return false;
+            const auto next = [&](Index c) { return c + 1 < end ? c + 1 : first; };
+            if (next(a) != b && next(b) != a) continue;
+            std::uint8_t& there = side_there_[next(a) == b ? a : b];
+            if (there) return false;
+            there = 1;
+        }
+        return true;
     }
 
     void write_faces() {
@@ -206,7 +238,9 @@ private:
     Array<Index> source_;
     Mask may_drop_;
     std::vector<std::array<Index, 3>> corner_of_;
-    Array<Index> pieces_;  ///< triangles of a face; no_index once one of them has a corner that is not the face's
+    Array<Index> pieces_;     ///< triangles of a face; no_index once one of them has a corner that is not the face's
+    Array<Index> at_corner_;  ///< the point that stands at each old corner
+    Mask side_there_;         ///< whether the side from each old corner to the next is there
     std::vector<std::vector<Index>> ring_of_;  ///< for polygons nobody cut: the vertex at each corner
     FaceList faces_;
     Array<Vec2> new_uvs_;

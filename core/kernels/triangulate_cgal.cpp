@@ -46,6 +46,7 @@ std::vector<std::array<int, 3>> triangulate_loops(const std::vector<std::vector<
                 triangulation.insert_constraint(handles[i], handles[(i + 1) % loop.size()]);
         }
 
+        if (triangulation.dimension() < 2) return {};  // everything in one line
         // Flood from the outside; crossing a side of the polygon changes in and out.
         for (auto face : triangulation.all_face_handles()) face->info() = -1;
         std::deque<Triangulation::Face_handle> queue{triangulation.infinite_face()};

@@ -1,12 +1,15 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/kernels/boolean.h"
 
+#include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
+#include <set>
 
 #include "core/kernels/measure.h"
-#include "core/kernels/rebuild.h"
-#include "core/ground/disjoint_sets.h"
+#include "core/kernels/pieces.h"
+#include "core/kernels/real_geometry.h"
+#include "core/kernels/remove_elements.h"
 #include "core/catalogue/settings.h"
 
 namespace bricol {
@@ -15,13 +18,13 @@ namespace {
 
 struct BooleanSettings {
     enum class Kind { difference, difference_back, union_, intersection };
+    enum class Pieces { all, largest, above };
     Kind kind = Kind::difference;
+    Pieces pieces = Pieces::all;
+    double least = 0.01;
     std::string cut_set = "cut";
     std::string inside_set;
 };
-
-/// The loose pieces of a mesh, each on its own: many cutters may come as one shape.
-std::vector<Mesh> pieces_of(const Mesh& mesh);
 
 struct Operand {
     std::string_view label;
@@ -37,12 +40,8 @@ std::string fault_words(const BooleanResult& result) {
             return fmt::format("is open ({} border edges). Fill its holes or weld it first", result.fault_edges);
         case BooleanFault::many_faces:
             return "has edges with more than two faces";
-        case BooleanFault::turned:
-            return "has faces that point opposite ways";
-        case BooleanFault::crosses_itself:
-            return "crosses itself. Mend it first";
         default:
-            return "cannot be worked out exactly where the surfaces touch; move one of them a little";
+            return "has faces that point opposite ways";
     }
 }
 
@@ -54,12 +53,18 @@ double area_of(const Mesh& mesh) {
     return measured(shape).area;
 }
 
-/// Nothing, and told, when one of them has no faces.
+/// Nothing, and told, when one of them has something, but no faces. What is empty cuts nothing, and copies count as
+/// what they show.
 std::optional<std::vector<Operand>> cutters_of(StepRun& run) {
     std::vector<Operand> cutters;
     for (const auto& [key, label] : {std::pair{"with", "With"}, {"and", "And"}, {"also", "Also"}}) {
-        const ShapePtr input = run.input_pointer(key);
-        if (!input) continue;
+        const ShapePtr given = run.input_pointer(key);
+        if (!given) continue;
+        const ShapePtr input = real_geometry(given);
+        if (input->empty()) {
+            run.tell(Severity::note, "nothing-to-cut-with", fmt::format("“{}” is empty, so it cuts nothing.", label));
+            continue;
+        }
         if (input->mesh.face_count() == 0) {
             run.tell(Severity::error, "empty-operand",
                      fmt::format("“{}” has no faces, so it cuts nothing. Feed it a closed mesh.", label));
@@ -81,10 +86,7 @@ std::optional<BooleanResult> sheet_result(StepRun& run, const Mesh& sheet, std::
     }
     if (result.fault == BooleanFault::none) return result;
     run.tell(Severity::error, "refused-operand",
-             result.fault == BooleanFault::inexact
-                 ? "The sheet cannot be cut there: it crosses or overlaps itself, or only just touches the "
-                   "solid. Move it a little."
-                 : fmt::format("The sheet cannot be cut: the solid {}.", fault_words(result)));
+             fmt::format("The sheet cannot be cut: the solid {}.", fault_words(result)));
     return std::nullopt;
 }
 
@@ -93,20 +95,56 @@ std::optional<BooleanResult> solid_result(StepRun& run, const Mesh& body, std::s
                                           BooleanKind kind, bool reverse) {
     std::vector<Mesh> meshes;
     std::vector<std::string_view> labels;
-    for (const Operand& cutter : cutters)
-        for (Mesh& piece : pieces_of(cutter.mesh)) {
-            meshes.push_back(std::move(piece));
-            labels.push_back(cutter.label);
-        }
+    for (const Operand& cutter : cutters) {
+        meshes.push_back(cutter.mesh);
+        labels.push_back(cutter.label);
+    }
     BooleanResult result = boolean_of(body, meshes, kind);
+    const auto name = [&](Index cutter) -> std::string {
+        if (reverse && (cutter == no_index || cutter == 0)) cutter = cutter == 0 ? no_index : 0;
+        return cutter == no_index ? "The shape" : fmt::format("“{}”", labels[cutter]);
+    };
+    std::set<std::string> crossing;
+    for (const Index cutter : result.crosses_itself) crossing.insert(name(cutter));
+    for (const std::string& who : crossing)
+        run.tell(Severity::caution, "crosses-itself",
+                 fmt::format("{} crosses itself where it is cut; what lies in it twice may be left over there. Mend it "
+                             "first, or make its pieces separate ones: then they count as their union.",
+                             who));
     if (result.fault == BooleanFault::none) return result;
-    const bool about_main = (result.fault_cutter == no_index) != reverse;
-    const std::string who =
-        result.fault == BooleanFault::inexact ? "The result"
-        : about_main                          ? "The shape"
-                     : fmt::format("“{}”", result.fault_cutter < labels.size() ? labels[result.fault_cutter] : "With");
-    run.tell(Severity::error, "refused-operand", fmt::format("{} {}.", who, fault_words(result)));
+    run.tell(Severity::error, "refused-operand", fmt::format("{} {}.", name(result.fault_cutter), fault_words(result)));
     return std::nullopt;
+}
+
+/// Keeps the pieces that are wanted; says so when a body fell into crumbs.
+Mesh with_wanted_pieces(const BooleanSettings& s, StepRun& run, std::size_t pieces_before, Mesh mesh) {
+    const std::vector<MeshPiece> pieces = pieces_of(mesh);
+    double largest = 0;
+    for (const MeshPiece& piece : pieces) largest = std::max(largest, piece.size());
+    const double bound = s.pieces == BooleanSettings::Pieces::largest ? largest
+                         : s.pieces == BooleanSettings::Pieces::above ? s.least * largest
+                                                                      : 0.01 * largest;
+    Mask small(mesh.face_count(), 0);
+    std::vector<Vec3> places;
+    std::size_t count = 0;
+    for (const MeshPiece& piece : pieces) {
+        if (piece.size() >= bound) continue;
+        for (const Index f : piece.faces) small[f] = 1;
+        if (places.size() < 32) places.push_back(Vec3(piece.box.centre()));
+        ++count;
+    }
+    if (count == 0) return mesh;
+    if (s.pieces != BooleanSettings::Pieces::all) {
+        run.tell(Severity::note, "pieces-dropped", fmt::format("{} of {} pieces went.", count, pieces.size()));
+        return without_faces(mesh, Selection(small));
+    }
+    if (pieces.size() > pieces_before)
+        run.tell(Severity::caution, "crumbs",
+                 fmt::format("{} of the {} pieces that came out {} smaller than a hundredth of the largest. “Pieces” "
+                             "keeps the largest alone, or those above a size.",
+                             count, pieces.size(), count == 1 ? "is" : "are"))
+            .places = std::move(places);
+    return mesh;
 }
 
 void tell_of_result(StepRun& run, const BooleanResult& result, const Mesh& body, BooleanSettings::Kind kind) {
@@ -130,7 +168,9 @@ void run_boolean(const BooleanSettings& s, StepRun& run) {
     auto cutters = cutters_of(run);
     if (!cutters) return;
     if (cutters->empty()) {
-        run.tell(Severity::note, "no-operand", "Link a second shape to “With”; until then the shape stays as it is.");
+        if (!run.input_pointer("with") && !run.input_pointer("and") && !run.input_pointer("also"))
+            run.tell(Severity::note, "no-operand",
+                     "Link a second shape to “With”; until then the shape stays as it is.");
         run.give(std::move(shape));
         return;
     }
@@ -156,42 +196,9 @@ void run_boolean(const BooleanSettings& s, StepRun& run) {
             for (std::uint8_t& b : result->from_cutter) b = !b;
         run.name_set(result->mesh, Domain::face, s.inside_set, result->from_cutter);
     }
-    shape.mesh = std::move(result->mesh);
+    shape.mesh = with_wanted_pieces(s, run, measures.pieces, std::move(result->mesh));
     shape.mesh.attributes.remove(Domain::whole, attribute_name::smoothed);  // a cut has sharp edges of its own
     run.give(std::move(shape));
-}
-
-std::vector<Mesh> pieces_of(const Mesh& mesh) {
-    const Topology& t = *mesh.topology;
-    DisjointSets joined(t.vertex_count);
-    for (const auto& [a, b] : t.edges) joined.join(a, b);
-    std::map<Index, std::vector<Index>> members;  // faces of each piece
-    for (Index f = 0; f < t.face_count(); ++f) members[joined.root(t.face(f)[0])].push_back(f);
-    if (members.size() <= 1 || members.size() > 20000) return {mesh};
-    std::vector<Mesh> pieces;
-    Array<Index> number(t.vertex_count, no_index);
-    for (const auto& [first, list] : members) {
-        FaceList faces;
-        Array<Vec3> points;
-        Array<Index> source;
-        for (const Index f : list) {
-            for (Index c = t.face_offsets[f]; c < t.face_offsets[f + 1]; ++c) {
-                Index& n = number[t.corner_vertex[c]];
-                if (n == no_index) {
-                    n = static_cast<Index>(points.size());
-                    points.push_back((*mesh.positions)[t.corner_vertex[c]]);
-                    source.push_back(t.corner_vertex[c]);
-                }
-                faces.corner(n, c);
-            }
-            faces.close(f);
-        }
-        pieces.push_back(rebuilt(mesh, std::move(points), source, faces));
-    }
-    // A hollow body is one solid of two pieces: a piece that is inside out belongs to the others.
-    for (const Mesh& piece : pieces)
-        if (signed_volume(piece) < 0) return {mesh};
-    return pieces;
 }
 
 constexpr unsigned faces = content_faces;
@@ -204,16 +211,18 @@ const StepOf<BooleanSettings> boolean_step(
         .purpose = "Joins solids, cuts them out of one another, or keeps what they have in common.",
         .words = "union difference intersection subtract cut combine csg hole",
         .help =
-            "Every shape linked to With, And and Also is a cutter, and each may hold many loose pieces. Solids must be "
-            "closed. An open sheet as main input is trimmed to the "
+            "Every shape linked to With, And and Also is a cutter. Each may hold many loose pieces, which count as "
+            "their "
+            "union, or copies, which count as what they show. Solids must be closed; surfaces may lie in one another. "
+            "An open sheet as main input is trimmed to the "
             "inside (intersection) or the outside (difference) of the solid. Faces nobody cut stay as they were; sets "
             "and materials of both sides are kept.",
         .glyph = "M3 9a6 6 0 1 0 12 0a6 6 0 1 0 -12 0 M9 15a6 6 0 1 0 12 0a6 6 0 1 0 -12 0 M14.2 12 L12 14.5 M13 9.5 "
                  "L9.5 13",
         .inputs = {{"shape", "Shape", faces, true},
-                   {"with", "With", content_any & ~content_instances, false},
-                   {"and", "And", content_any & ~content_instances, false},
-                   {"also", "Also", content_any & ~content_instances, false}},
+                   {"with", "With", content_any, false},
+                   {"and", "And", content_any, false},
+                   {"also", "Also", content_any, false}},
         .telling = "{kind}"},
     {choice_of(&BooleanSettings::kind, "kind", "Kind",
                {{BooleanSettings::Kind::difference, "difference", "shape without the others"},
@@ -221,6 +230,14 @@ const StepOf<BooleanSettings> boolean_step(
                 {BooleanSettings::Kind::union_, "union", "all joined"},
                 {BooleanSettings::Kind::intersection, "intersection", "what they share"}},
                "What is kept."),
+     choice_of(&BooleanSettings::pieces, "pieces", "Pieces",
+               {{BooleanSettings::Pieces::all, "all", "all"},
+                {BooleanSettings::Pieces::largest, "largest", "the largest"},
+                {BooleanSettings::Pieces::above, "above", "those above a size"}},
+               "Which of the loose pieces that come out are kept."),
+     when(number_of(&BooleanSettings::least, "least", "Least size", 0, 1,
+                    "Smaller pieces go; a share of the largest one's volume, or of a cube of its area for open ones."),
+          "pieces=above"),
      new_set_of(&BooleanSettings::cut_set, "cut_set", "Cut as set", "A name for the edges where surfaces meet."),
      new_set_of(&BooleanSettings::inside_set, "inside_set", "Cut faces as set",
                 "A name for the faces that came from the cutters.")},

@@ -121,16 +121,11 @@ bool cut_to_surface(StepRun& run, Shape& shape, const DrapeSurface& surface, con
     } else {
         DrapeSurface::Trimmed cut = surface.trimmed(shape.mesh, options);
         shape.mesh = std::move(cut.mesh);
-        if (cut.passed_over > 0)
-            run.tell(Severity::caution, "coarse-pattern",
-                     fmt::format("{} edge{} of the pattern cross the surface's border more than once and were not "
-                                 "cut there. Give the pattern more pieces.",
-                                 cut.passed_over, cut.passed_over == 1 ? "" : "s"));
-        if (cut.left_open > 0)
-            run.tell(Severity::note, "cut-open",
-                     fmt::format("{} cut border{} open: what is cut across gets a cap and a slab cut once round a "
-                                 "wall; what the border runs along does not.",
-                                 cut.left_open, cut.left_open == 1 ? " stays" : "s stay"));
+        if (cut.refused)
+            run.tell(
+                Severity::caution, "overlapping-uvs",
+                "The surface's UVs lie over one another, so the pattern was not cut along their border. Unwrap the "
+                "surface without overlaps.");
     }
     if (!shape.mesh.empty() || !shape.curves.empty()) return true;
     run.tell(Severity::error, "nothing-left",

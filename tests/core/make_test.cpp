@@ -256,6 +256,10 @@ void dials_hold(const std::string& name) {
     const auto good = [&](const Recipe& variant, const std::string& what) {
         const Made made = maker.make(variant, options);
         INFO(name << " " << what);
+        for (const auto& steps : made.steps)
+            for (const auto& outcome : steps)
+                for (const Finding& f : outcome ? outcome->findings : std::vector<Finding>{})
+                    if (f.severity == Severity::error) UNSCOPED_INFO(f.text);
         CHECK_FALSE(made.has_errors());
         for (std::size_t p = 0; p < made.parts.size(); ++p) {
             INFO(variant.parts[p]->name);

@@ -1,0 +1,151 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/kernels/boolean_shadows.h"
+
+#include <algorithm>
+#include <numeric>
+
+#include "core/ground/disjoint_sets.h"
+#include "core/ground/parallel.h"
+#include "core/ground/stop.h"
+#include "core/kernels/box_cells.h"
+
+namespace bricol {
+
+namespace {
+
+/// Crossings of the edges of one surface with the triangles of the other, edge by edge.
+template <class Cross>
+std::vector<Crossing> found(const ShadowSurface& edges, const ShadowSurface& triangles, const Cross& cross) {
+    std::vector<Crossing> all;
+    if (!edges.box().touches(triangles.box())) return all;
+    Box common;
+    common.low = glm::max(edges.box().low, triangles.box().low);
+    common.high = glm::min(edges.box().high, triangles.box().high);
+    const BoxCells cells(triangles.boxes(), common, 3);
+    constexpr std::size_t block = 4096;
+    const std::size_t n = edges.edges().size(), blocks = (n + block - 1) / block;
+    std::vector<std::vector<Crossing>> parts(blocks);
+    parallel::each(std::size_t(0), blocks, [&](std::size_t b) {
+        std::vector<Index> near;
+        for (std::size_t e = b * block; e < std::min(n, (b + 1) * block); ++e) {
+            stop_point(e);
+            const Box box = edges.edge_box(static_cast<Index>(e));
+            if (!box.touches(common)) continue;
+            near.clear();
+            cells.each(box, [&](std::size_t cell) {
+                for (const Index t : cells.members(cell))
+                    if (box.touches(triangles.boxes()[t])) near.push_back(t);
+            });
+            std::sort(near.begin(), near.end());
+            near.erase(std::unique(near.begin(), near.end()), near.end());
+            for (const Index t : near)
+                if (auto crossing = cross(static_cast<Index>(e), t)) parts[b].push_back(*crossing);
+        }
+    });
+    for (const auto& part : parts) all.insert(all.end(), part.begin(), part.end());
+    return all;
+}
+
+/// Winding numbers of the other surface round every point: counted for one point of each piece, and from there along
+/// the edges by what they cross.
+template <class Round>
+std::vector<std::int32_t> windings(const ShadowSurface& surface, const ShadowSurface& other,
+                                   const std::vector<Crossing>& crossings, const Round& round) {
+    const std::size_t n = surface.points().size(), edges = surface.edges().size();
+    std::vector<std::int32_t> change(edges, 0);
+    for (const Crossing& crossing : crossings) change[crossing.edge] += crossing.enters;
+    // What hangs together over edges that cross nothing has one number.
+    DisjointSets alike(n);
+    for (std::size_t e = 0; e < edges; ++e)
+        if (change[e] == 0) alike.join(surface.edges()[e].low, surface.edges()[e].high);
+    struct Step {
+        Index from, to;
+        std::int32_t by;
+    };
+    std::vector<Step> steps;
+    for (std::size_t e = 0; e < edges; ++e)
+        if (change[e] != 0) {
+            const Index a = alike.root(surface.edges()[e].low), b = alike.root(surface.edges()[e].high);
+            steps.push_back({a, b, change[e]});
+            steps.push_back({b, a, -change[e]});
+        }
+    std::sort(steps.begin(), steps.end(),
+              [](const Step& a, const Step& b) { return std::tie(a.from, a.to, a.by) < std::tie(b.from, b.to, b.by); });
+    std::vector<std::uint8_t> used(n, 0);
+    for (const auto& edge : surface.edges()) used[edge.low] = used[edge.high] = 1;
+    constexpr std::int32_t unknown = std::numeric_limits<std::int32_t>::min();
+    std::vector<std::int32_t> number(n, unknown);
+    std::optional<BoxCells> columns;
+    std::vector<Index> queue;
+    for (Index v = 0; v < n; ++v) {
+        if (!used[v] || alike.root(v) != v || number[v] != unknown) continue;
+        stop_point();
+        std::int32_t sum = 0;
+        Box column = Box::nothing();
+        column.add(surface.points()[v]);
+        column.low.z = -1e300, column.high.z = 1e300;
+        if (column.touches(other.box())) {
+            if (!columns) columns.emplace(other.boxes(), other.box(), 2);
+            columns->each(column, [&](std::size_t cell) {
+                for (const Index t : columns->members(cell))
+                    if (column.touches(other.boxes()[t])) sum += round(v, t);
+            });
+        }
+        number[v] = sum;
+        queue.assign(1, v);
+        for (std::size_t i = 0; i < queue.size(); ++i) {
+            const auto first = std::ranges::lower_bound(steps, queue[i], {}, &Step::from);
+            for (auto step = first; step != steps.end() && step->from == queue[i]; ++step)
+                if (number[step->to] == unknown) {
+                    number[step->to] = number[queue[i]] + step->by;
+                    queue.push_back(step->to);
+                }
+        }
+    }
+    for (Index v = 0; v < n; ++v) number[v] = used[v] ? number[alike.root(v)] : 0;
+    return number;
+}
+
+bool once_at_most(const std::vector<std::int32_t>& windings) {
+    return std::ranges::all_of(windings, [](std::int32_t w) { return w == 0 || w == 1; });
+}
+
+}  // namespace
+
+Crossed crossings_of(const ShadowSurface& p, const ShadowSurface& q, bool closed_p, bool closed_q) {
+    const Shadows shadows(p, q);
+    Crossed out;
+    parallel::together([&] { out.of_p = found(p, q, [&](Index e, Index t) { return shadows.edge_of_p(e, t); }); },
+                       [&] { out.of_q = found(q, p, [&](Index e, Index t) { return shadows.edge_of_q(e, t); }); });
+    parallel::together(
+        [&] {
+            if (closed_q)
+                out.winding_p = windings(p, q, out.of_p, [&](Index v, Index t) { return shadows.winding_at_p(v, t); });
+        },
+        [&] {
+            if (closed_p)
+                out.winding_q = windings(q, p, out.of_q, [&](Index v, Index t) { return shadows.winding_at_q(v, t); });
+        });
+    return out;
+}
+
+TaggedTriangles boolean_by_shadows(const TaggedTriangles& a, const TaggedTriangles& b, BooleanKind kind, int* twice) {
+    const ShadowSurface p(a, kind == BooleanKind::unite ? 1 : -1), q(b, 0);
+    const Crossed crossed = crossings_of(p, q, true, true);
+    if (twice) *twice = !once_at_most(crossed.winding_q) ? 0 : !once_at_most(crossed.winding_p) ? 1 : -1;
+    Keeping keeping;
+    if (kind == BooleanKind::unite) keeping = {1, 1, -1};
+    if (kind == BooleanKind::subtract) keeping = {1, 0, -1};
+    if (kind == BooleanKind::intersect) keeping = {0, 0, 1};
+    return kept_parts(p, q, crossed, keeping, nullptr);
+}
+
+TaggedTriangles sheet_by_shadows(const TaggedTriangles& sheet, const TaggedTriangles& solid, bool keep_inside,
+                                 std::vector<std::array<DVec3, 2>>* lines, bool* twice) {
+    const ShadowSurface p(solid, 1), q(sheet, 0);
+    const Crossed crossed = crossings_of(p, q, true, false);
+    if (twice) *twice = !once_at_most(crossed.winding_q);
+    return kept_parts(p, q, crossed, {0, keep_inside ? 0 : 1, keep_inside ? 1 : -1, false, true}, lines);
+}
+
+}  // namespace bricol

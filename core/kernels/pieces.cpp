@@ -1,0 +1,108 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/kernels/pieces.h"
+
+#include <cmath>
+#include <unordered_map>
+
+#include "core/ground/disjoint_sets.h"
+#include "core/ground/stop.h"
+#include "core/kernels/rebuild.h"
+#include "core/kernels/triangulate.h"
+
+namespace bricol {
+
+namespace {
+
+double room(const Box& box) {
+    const DVec3 size = box.size();
+    return size.x * size.y * size.z;
+}
+
+bool holds(const Box& outer, const Box& inner) {
+    return glm::all(glm::lessThanEqual(outer.low, inner.low)) && glm::all(glm::lessThanEqual(inner.high, outer.high));
+}
+
+/// Hollows go to the smallest piece round them.
+std::vector<MeshPiece> with_hollows(std::vector<MeshPiece> pieces) {
+    std::vector<MeshPiece> out;
+    std::vector<MeshPiece> hollows;
+    for (MeshPiece& piece : pieces) (piece.closed && piece.volume < 0 ? hollows : out).push_back(std::move(piece));
+    for (MeshPiece& hollow : hollows) {
+        MeshPiece* home = nullptr;
+        for (MeshPiece& piece : out)
+            if (holds(piece.box, hollow.box) && (!home || room(piece.box) < room(home->box))) home = &piece;
+        if (!home) {
+            out.push_back(std::move(hollow));
+            continue;
+        }
+        home->faces.insert(home->faces.end(), hollow.faces.begin(), hollow.faces.end());
+        home->volume += hollow.volume;
+        home->area += hollow.area;
+    }
+    return out;
+}
+
+}  // namespace
+
+double MeshPiece::size() const { return closed ? std::abs(volume) : std::pow(area / 6, 1.5); }
+
+std::vector<MeshPiece> pieces_of(const Mesh& mesh) {
+    std::vector<MeshPiece> pieces;
+    if (mesh.face_count() == 0) return pieces;
+    const Topology& t = *mesh.topology;
+    DisjointSets joined(t.vertex_count);
+    for (const auto& [a, b] : t.edges) joined.join(a, b);
+    std::vector<Index> number(t.vertex_count, no_index);
+    std::vector<Index> piece_of(t.face_count());
+    for (Index f = 0; f < t.face_count(); ++f) {
+        stop_point(f);
+        Index& n = number[joined.root(t.face(f)[0])];
+        if (n == no_index) {
+            n = static_cast<Index>(pieces.size());
+            pieces.emplace_back();
+            pieces.back().closed = true;
+        }
+        piece_of[f] = n;
+        pieces[n].faces.push_back(f);
+        for (const Index v : t.face(f)) pieces[n].box.add(DVec3((*mesh.positions)[v]));
+    }
+    const Adjacency& near = t.adjacency();
+    for (Index e = 0; e < t.edge_count(); ++e)
+        if (const auto beside = near.faces_of_edge(e); beside.size() == 1) pieces[piece_of[beside[0]]].closed = false;
+    const Triangles all = triangulated(mesh);
+    for (std::size_t i = 0; i < all.count(); ++i) {
+        stop_point(i);
+        MeshPiece& piece = pieces[piece_of[all.face[i]]];
+        const DVec3 middle = piece.box.centre();
+        const auto at = [&](std::size_t k) {
+            return DVec3((*mesh.positions)[t.corner_vertex[all.corners[3 * i + k]]]) - middle;
+        };
+        const DVec3 a = at(0), b = at(1), c = at(2);
+        piece.volume += glm::dot(a, glm::cross(b, c)) / 6;
+        piece.area += glm::length(glm::cross(b - a, c - a)) / 2;
+    }
+    return with_hollows(std::move(pieces));
+}
+
+Mesh only_faces(const Mesh& mesh, std::span<const Index> faces) {
+    const Topology& t = *mesh.topology;
+    std::unordered_map<Index, Index> number;
+    FaceList list;
+    Array<Vec3> points;
+    Array<Index> source;
+    for (const Index f : faces) {
+        stop_point(f);
+        for (Index c = t.face_offsets[f]; c < t.face_offsets[f + 1]; ++c) {
+            const auto [known, fresh] = number.try_emplace(t.corner_vertex[c], static_cast<Index>(points.size()));
+            if (fresh) {
+                points.push_back((*mesh.positions)[t.corner_vertex[c]]);
+                source.push_back(t.corner_vertex[c]);
+            }
+            list.corner(known->second, c);
+        }
+        list.close(f);
+    }
+    return rebuilt(mesh, std::move(points), source, list);
+}
+
+}  // namespace bricol
