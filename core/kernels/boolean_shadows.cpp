@@ -130,6 +130,9 @@ Crossed crossings_of(const ShadowSurface& p, const ShadowSurface& q, bool closed
 }
 
 TaggedTriangles boolean_by_shadows(const TaggedTriangles& a, const TaggedTriangles& b, BooleanKind kind, int* twice) {
+    if (twice) *twice = -1;
+    if (a.triangles == b.triangles && a.points == b.points)  // the same twice leaves all or nothing
+        return kind == BooleanKind::subtract ? TaggedTriangles{} : a;
     const ShadowSurface p(a, kind == BooleanKind::unite ? 1 : -1), q(b, 0);
     const Crossed crossed = crossings_of(p, q, true, true);
     if (twice) *twice = !once_at_most(crossed.winding_q) ? 0 : !once_at_most(crossed.winding_p) ? 1 : -1;

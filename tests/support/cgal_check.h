@@ -2,6 +2,8 @@
 // CGAL's own opinion of a mesh.
 #pragma once
 
+#include <optional>
+
 #include "core/shape/mesh.h"
 
 namespace bricol::test {
@@ -15,6 +17,9 @@ struct CgalOpinion {
 };
 /// Looks at the faces as triangles. Pieces of a mesh are looked at together.
 CgalOpinion cgal_opinion(const Mesh& mesh);
+
+/// Volume of a boolean by CGAL's corefinement; `kind` 0 union, 1 difference, 2 intersection. Nothing when it refuses.
+std::optional<double> cgal_boolean_volume(const Mesh& a, const Mesh& b, int kind);
 
 /// Nearest place on the mesh to each point by CGAL's AABB tree.
 std::vector<DVec3> cgal_nearest(const Mesh& mesh, const std::vector<Vec3>& points);

@@ -1,0 +1,190 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Booleans on pairs of every kind: what must hold whatever lies in one plane, touches or is alike.
+#include <cmath>
+#include <random>
+
+#include "core/kernels/boolean.h"
+#include "core/kernels/measure.h"
+#include "core/kernels/pieces.h"
+#include "core/kernels/primitives.h"
+#include "core/kernels/solids.h"
+#include "core/kernels/transform.h"
+#include "tests/support/build.h"
+#include "tests/support/cgal_check.h"
+#include "tests/support/shapes.h"
+#include "tests/support/tried.h"
+
+using namespace bricol;
+using namespace bricol::test;
+
+namespace {
+
+Mesh moved(const Mesh& mesh, const DVec3& move, const DVec3& turn = DVec3(0), const DVec3& size = DVec3(1)) {
+    return transformed(shape_of(mesh), placement(move, turn, size, DVec3(0))).mesh;
+}
+
+double volume(const Mesh& mesh) { return mesh.empty() ? 0 : signed_volume(mesh); }
+
+Mesh boolean(const Mesh& a, const Mesh& b, BooleanKind kind) {
+    const BooleanResult result = boolean_of(a, std::array<Mesh, 1>{b}, kind);
+    CHECK(result.fault == BooleanFault::none);
+    CHECK(sound(result.mesh));
+    const Ties& ties = result.mesh.empty() ? make_topology(0, {0}, {})->ties() : result.mesh.topology->ties();
+    CHECK(ties.border_edges == 0);
+    CHECK(ties.turned_edges == 0);
+    return result.mesh;
+}
+
+/// V(A or B) + V(A and B) = V(A) + V(B), and V(A without B) + V(A and B) = V(A).
+void volumes_agree(const Mesh& a, const Mesh& b) {
+    const double va = volume(a), vb = volume(b), both = volume(boolean(a, b, BooleanKind::intersect));
+    CHECK(std::abs(volume(boolean(a, b, BooleanKind::unite)) + both - va - vb) < 1e-5 * (va + vb));
+    CHECK(std::abs(volume(boolean(a, b, BooleanKind::subtract)) + both - va) < 1e-5 * va);
+    CHECK(std::abs(volume(boolean(b, a, BooleanKind::subtract)) + both - vb) < 1e-5 * vb);
+}
+
+/// A star-shaped lump of flat and steep places.
+Mesh lump(std::mt19937& chance) {
+    Mesh ball = make_geodesic_sphere(1, 3);
+    std::uniform_real_distribution<float> radius(0.6f, 1.0f);
+    Array<Vec3> points = *ball.positions;
+    for (Vec3& p : points) p *= radius(chance);
+    return {std::move(points), ball.topology};
+}
+
+}  // namespace
+
+TEST_CASE("booleans close and their volumes add up, family by family", "[boolean][families]") {
+    std::mt19937 chance(20261127);
+    std::uniform_real_distribution<double> any(-1, 1);
+    std::uniform_int_distribution<int> quarter(-4, 4), sides(3, 12);
+    const auto grid = [&] { return quarter(chance) / 4.0; };
+    const int rounds = sanitized() ? 4 : 30;
+    for (int round = 0; round < rounds; ++round) {
+        INFO("round " << round);
+        SECTION("general " + std::to_string(round)) {
+            volumes_agree(lump(chance), moved(lump(chance), DVec3(any(chance), any(chance), any(chance)) * 0.7));
+        }
+        SECTION("boxes on a lattice share planes, edges and points " + std::to_string(round)) {
+            const auto box = [&] {
+                return moved(make_box(DVec3(std::abs(grid()) + 0.25, std::abs(grid()) + 0.25, std::abs(grid()) + 0.25),
+                                      {1, 1, 1}),
+                             {grid(), grid(), grid()});
+            };
+            volumes_agree(box(), box());
+        }
+        SECTION("drums with ends in one plane " + std::to_string(round)) {
+            const auto drum = [&](double radius) {
+                return make_cylinder({radius, 1, sides(chance), 1, CapStyle::face, 1});
+            };
+            volumes_agree(drum(0.5), moved(drum(0.25 + 0.25 * std::abs(grid())), {grid(), grid(), 0},
+                                           {0, 0, round % 3 ? any(chance) * 180 : 0}));
+        }
+        SECTION("alike, and turned by next to nothing " + std::to_string(round)) {
+            const Mesh one = lump(chance);
+            volumes_agree(one, moved(one, DVec3(0), {0, 0, std::pow(10, -9 * std::abs(any(chance))) * 57}));
+        }
+        SECTION("nested and tangent " + std::to_string(round)) {
+            const Mesh ball = make_geodesic_sphere(0.5, 2 + round % 5);
+            volumes_agree(moved(ball, {0, 0, 0}, DVec3(0), DVec3(2)), moved(ball, {0, 0, grid() / 2}));
+        }
+    }
+}
+
+TEST_CASE("booleans of what is the same leave all or nothing", "[boolean]") {
+    for (const Mesh& mesh : {make_box(DVec3(1), {2, 2, 2}), make_cylinder({0.5, 1, 100, 1, CapStyle::face, 1}),
+                             make_geodesic_sphere(0.5, 4), make_torus(0.5, 0.17, 24, 12)}) {
+        CHECK(boolean(mesh, mesh, BooleanKind::subtract).empty());
+        CHECK(volume(boolean(mesh, mesh, BooleanKind::unite)) == Approx(volume(mesh)).epsilon(1e-6));
+        CHECK(volume(boolean(mesh, mesh, BooleanKind::intersect)) == Approx(volume(mesh)).epsilon(1e-6));
+    }
+}
+
+TEST_CASE("drums with both ends in one plane are joined at every angle", "[boolean]") {
+    // A regular polygon of 100 sides and the same turned by less than its step: in common is a polygon of 200 sides
+    // between both; its area from the two edges' crossing, in closed form.
+    const Mesh drum = make_cylinder({0.5, 1, 100, 1, CapStyle::face, 1});
+    const double pi = 3.14159265358979, step = 2 * pi / 100, inner = 0.5 * std::cos(step / 2);
+    for (const double turn : {0.01, 1.0, 1.8}) {
+        const double t = turn * pi / 180;
+        const double common = 50 * inner * inner * (std::tan(t / 2) + std::tan((step - t) / 2)) * 2;
+        CHECK(volume(boolean(drum, moved(drum, DVec3(0), {0, 0, turn}), BooleanKind::intersect)) ==
+              Approx(common).epsilon(1e-5));
+    }
+    // Side by side, 200 sides: the lens of two circles' polygons, by V(A)+V(B).
+    const Mesh finer = make_cylinder({0.5, 1, 200, 1, CapStyle::face, 1});
+    volumes_agree(finer, moved(finer, {0.5, 0, 0}));
+}
+
+TEST_CASE("booleans agree with CGAL's", "[boolean][outside]") {
+    std::mt19937 chance(7);
+    std::uniform_real_distribution<double> any(-1, 1);
+    for (int round = 0; round < 12; ++round) {
+        const Mesh a = lump(chance), b = moved(lump(chance), DVec3(any(chance), any(chance), any(chance)) * 0.6);
+        for (const BooleanKind kind : {BooleanKind::unite, BooleanKind::subtract, BooleanKind::intersect}) {
+            const auto theirs = cgal_boolean_volume(a, b, static_cast<int>(kind));
+            REQUIRE(theirs);
+            CHECK(volume(boolean(a, b, kind)) == Approx(*theirs).epsilon(1e-5));
+        }
+    }
+}
+
+TEST_CASE("solids that touch along an edge stay surfaces with two faces at every edge", "[boolean]") {
+    const Mesh box = make_box(DVec3(1), {1, 1, 1});
+    const Mesh joined = boolean(box, moved(box, {1, 1, 0}), BooleanKind::unite);
+    CHECK(joined.topology->ties().non_manifold_edges == 0);
+    CHECK(volume(joined) == Approx(2).epsilon(1e-6));
+}
+
+TEST_CASE("a cut face is one polygon, without points where only triangles met", "[boolean]") {
+    // A square drill through a box: four walls, and lids with a hole, which polygons without holes part in two.
+    const Mesh cut = boolean(make_box(DVec3(1), {1, 1, 1}),
+                             moved(make_box(DVec3(0.4, 0.4, 2), {1, 1, 1}), {0.1, 0.05, -0.5}), BooleanKind::subtract);
+    CHECK(cut.vertex_count() == 16);
+    const Measures m = measure(cut);
+    CHECK(m.euler == 0);
+    CHECK(*m.volume == Approx(1 - 0.16).epsilon(1e-6));
+}
+
+TEST_CASE("crumbs are told, and what is kept of the pieces is a setting", "[boolean][findings]") {
+    const auto plate = step("b", "box", {{"size", {1, 1, 0.1}}}),
+               wall = step("w", "box", {{"size", {0.02, 2, 1}}, {"in", {{"shape", ""}}}}),
+               aside = step("m", "transform", {{"move", {0.485, 0, -0.2}}});
+    const auto cut = [&](const Json& settings) {
+        Json all = {{"kind", "difference"}, {"in", {{"shape", "b"}, {"with", "m"}}}};
+        all.update(settings);
+        return tried({plate, wall, aside, step("c", "boolean", all)});
+    };
+    const Tried all = cut(Json::object());
+    CHECK(all.part().measures.pieces == 2);
+    REQUIRE(all.finding("c", "crumbs"));
+    CHECK(all.finding("c", "crumbs")->places.size() == 1);
+    const Tried largest = cut({{"pieces", "largest"}});
+    CHECK(largest.part().measures.pieces == 1);
+    CHECK_FALSE(largest.finding("c", "crumbs"));
+    CHECK(largest.finding("c", "pieces-dropped"));
+    CHECK(*largest.part().measures.volume == Approx(0.975 * 0.1).epsilon(1e-5));
+    CHECK(cut({{"pieces", "above"}, {"least", 0.001}}).part().measures.pieces == 2);
+    CHECK(cut({{"pieces", "above"}, {"least", 0.5}}).part().measures.pieces == 1);
+}
+
+TEST_CASE("copies cut as what they show", "[boolean]") {
+    const Tried holes =
+        tried({step("b", "box", {{"size", {1, 1, 0.1}}}),
+               step("d", "cylinder", {{"radius", 0.02}, {"height", 1}, {"in", {{"shape", ""}}}}),
+               step("m", "transform", {{"move", {-0.3, 0, -0.4}}}),
+               step("a", "array", {{"count", 4}, {"offset", {0.2, 0, 0}}, {"result", "instances"}}),
+               step("c", "boolean", {{"kind", "difference"}, {"in", {{"shape", "b"}, {"with", "a"}}}})});
+    CHECK(holes.clean("c"));
+    CHECK(holes.part().measures.closed);
+    CHECK(holes.part().measures.euler == 2 - 2 * 4);
+}
+
+TEST_CASE("hollows belong to the piece round them", "[boolean][pieces]") {
+    const Mesh hollow = boolean(make_box(DVec3(1), {1, 1, 1}), moved(make_box(DVec3(0.5), {1, 1, 1}), {0.1, 0, 0}),
+                                BooleanKind::subtract);
+    const auto pieces = pieces_of(hollow);
+    REQUIRE(pieces.size() == 1);
+    CHECK(pieces[0].faces.size() == 12);
+    CHECK(pieces[0].volume == Approx(1 - 0.125).epsilon(1e-6));
+}
