@@ -135,6 +135,33 @@ BENCHMARK_CAPTURE(boolean_100_balls_manifold, operation_only, "operation")
     ->Unit(benchmark::kMillisecond)
     ->UseManualTime();
 
+// ---- Drums with both ends in one plane -----------------------------------------------------------------------------
+
+/// Turned by so many millionths of a degree.
+void boolean_drums_in_one_plane(benchmark::State& state) {
+    const Mesh drum = make_cylinder({0.5, 1, 100, 1, CapStyle::face, 1});
+    Shape other;
+    other.mesh = drum;
+    const std::array<Mesh, 1> turned = {
+        transformed(other, placement(DVec3(0), {0, 0, static_cast<double>(state.range(0)) * 1e-6}, DVec3(1), DVec3(0)))
+            .mesh};
+    for (auto _ : state) benchmark::DoNotOptimize(boolean_of(drum, turned, BooleanKind::unite).mesh.face_count());
+}
+BENCHMARK(boolean_drums_in_one_plane)
+    ->Arg(1)
+    ->Arg(10000)
+    ->Arg(1000000)
+    ->Arg(17000000)
+    ->Unit(benchmark::kMillisecond)
+    ->UseRealTime();
+
+void boolean_drums_side_by_side(benchmark::State& state) {
+    const Mesh drum = make_cylinder({0.5, 1, 200, 1, CapStyle::face, 1});
+    const std::array<Mesh, 1> beside = {moved(drum, {0.5, 0, 0})};
+    for (auto _ : state) benchmark::DoNotOptimize(boolean_of(drum, beside, BooleanKind::unite).mesh.face_count());
+}
+BENCHMARK(boolean_drums_side_by_side)->Unit(benchmark::kMillisecond)->UseRealTime();
+
 // ---- 100 820 with 100 820 triangles -------------------------------------------------------------------------------
 
 void boolean_large_ours(benchmark::State& state) {

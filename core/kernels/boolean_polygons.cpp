@@ -267,6 +267,7 @@ private:
             out.triangles.push_back(t);
             out.tags.push_back(whole_tags_[i]);
         }
+        const std::size_t cut_from = out.triangles.size();
         // Cut ones, each put together and cut anew.
         std::stable_sort(sides_.begin(), sides_.end(),
                          [](const KeptSide& a, const KeptSide& b) { return a.polygon < b.polygon; });
@@ -287,7 +288,7 @@ private:
                 out.tags.push_back(tag_of_[sides_[starts[i]].polygon]);
             }
         drop_unused_points(out);
-        separate_fans(out);
+        separate_fans(out, cut_from);
         return out;
     }
 

@@ -2,6 +2,7 @@
 #include "core/kernels/boolean_shadows.h"
 
 #include <algorithm>
+#include <cmath>
 #include <numeric>
 
 #include "core/ground/disjoint_sets.h"
@@ -12,6 +13,21 @@
 namespace bricol {
 
 namespace {
+
+/// Whether an edge clearly passes a triangle by: both its ends to one side of the plane, or, seen from above, all of
+/// the triangle to one side of it. Then nothing crosses, whatever is asked; the doubt is far from rounding.
+bool passes_by(const DVec3& from, const DVec3& to, const DVec3& a, const DVec3& b, const DVec3& c) {
+    const DVec3 way = to - from, u = a - from, v = b - from, w = c - from;
+    const double far = std::sqrt(std::max({glm::dot(u, u), glm::dot(v, v), glm::dot(w, w), 1e-12 * glm::dot(a, a)}));
+    const auto beside = [&](const DVec3& p) { return way.x * p.y - way.y * p.x; };
+    const double doubt = 1e-9 * (std::abs(way.x) + std::abs(way.y)) * far, su = beside(u), sv = beside(v),
+                 sw = beside(w);
+    if ((su > doubt && sv > doubt && sw > doubt) || (su < -doubt && sv < -doubt && sw < -doubt)) return true;
+    const DVec3 normal = glm::cross(b - a, c - a);
+    const double h0 = -glm::dot(normal, u), h1 = glm::dot(normal, to - a);
+    const double unsure = 1e-9 * glm::length(normal) * (far + glm::length(to - a));
+    return (h0 > unsure && h1 > unsure) || (h0 < -unsure && h1 < -unsure);
+}
 
 /// Crossings of the edges of one surface with the triangles of the other, edge by edge.
 template <class Cross>
@@ -35,6 +51,11 @@ std::vector<Crossing> found(const ShadowSurface& edges, const ShadowSurface& tri
             cells.each(box, [&](std::size_t cell) {
                 for (const Index t : cells.members(cell))
                     if (box.touches(triangles.boxes()[t])) near.push_back(t);
+            });
+            const DVec3 &low = edges.points()[edges.edges()[e].low], &high = edges.points()[edges.edges()[e].high];
+            std::erase_if(near, [&](Index t) {
+                const auto& [a, b2, c] = triangles.soup().triangles[t];
+                return passes_by(low, high, triangles.points()[a], triangles.points()[b2], triangles.points()[c]);
             });
             std::sort(near.begin(), near.end());
             near.erase(std::unique(near.begin(), near.end()), near.end());

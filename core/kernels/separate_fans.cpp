@@ -22,8 +22,8 @@ class Separation {
 public:
     explicit Separation(TaggedTriangles& soup) : soup_(soup) {}
 
-    bool crowded() {
-        sort_sides();
+    bool crowded(std::size_t first) {
+        sort_sides(first);
         touched_.assign(soup_.points.size(), 0);
         bool any = false;
         each_edge([&](std::size_t from, std::size_t to) {
@@ -82,9 +82,9 @@ private:
     Index to_of(Index place) const { return soup_.triangles[place / 3][(place % 3 + 1) % 3]; }
     static Index next(Index place) { return place / 3 * 3 + (place % 3 + 1) % 3; }
 
-    void sort_sides() {
+    void sort_sides(std::size_t first) {
         sides_.clear();
-        for (Index i = 0; i < soup_.triangles.size(); ++i)
+        for (auto i = static_cast<Index>(first); i < soup_.triangles.size(); ++i)
             for (Index k = 0; k < 3; ++k) {
                 const Index a = soup_.triangles[i][k], b = soup_.triangles[i][(k + 1) % 3];
                 sides_.push_back({std::uint64_t(std::min(a, b)) << 32 | std::max(a, b), 3 * i + k});
@@ -171,11 +171,11 @@ private:
 
 }  // namespace
 
-void separate_fans(TaggedTriangles& soup) {
+void separate_fans(TaggedTriangles& soup, std::size_t first) {
     Separation separation(soup);
-    if (!separation.crowded()) return;
+    if (!separation.crowded(first) || !separation.crowded(0)) return;
     separation.copy_points();
-    if (separation.crowded()) separation.part_edges();
+    if (separation.crowded(0)) separation.part_edges();
 }
 
 }  // namespace bricol
