@@ -149,7 +149,7 @@ const GpuPlaces& MeshStore::places(const Places& places, const Tints& tints) {
     }
     Array<GpuPlace> sorted(places->size());
     for (std::size_t i = 0; i < sorted.size(); ++i)
-        sorted[i] = {(*places)[i], tints && i < tints->size() ? (*tints)[i] : Vec4(1)};
+        sorted[i] = {(*places)[i], tints && i < tints->size() ? Vec4(Vec3((*tints)[i]), 1) : Vec4(1, 1, 1, 0)};
     const auto middle = std::stable_partition(
         sorted.begin(), sorted.end(), [](const GpuPlace& p) { return glm::determinant(glm::mat3(p.place)) >= 0; });
     GpuPlaces gpu;

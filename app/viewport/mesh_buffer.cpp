@@ -27,7 +27,10 @@ std::uint32_t packed_colour(const Vec3& c, float alpha) {
     return part(c.x) | part(c.y) << 8 | part(c.z) << 16 | part(alpha) << 24;
 }
 
-/// Colour of every corner; empty when all are white.
+/// White, and by its alpha no colour of its own: white that was given is another thing.
+constexpr std::uint32_t uncoloured = 0x00ffffffu;
+
+/// Colour of every corner; empty when there is none.
 Array<std::uint32_t> tints_of(const Mesh& mesh, const Paint& paint) {
     const std::size_t corners = mesh.topology->corner_count();
     Array<std::uint32_t> out;
@@ -45,7 +48,7 @@ Array<std::uint32_t> tints_of(const Mesh& mesh, const Paint& paint) {
     const auto* shared = own ? nullptr : mesh.attributes.values<Vec4>(Domain::vertex, attribute_name::colour);
     if (!own && !shared) return out;
     const auto shown = [](const Vec4& c) {
-        return packed_colour(Vec3(to_screen(c.x), to_screen(c.y), to_screen(c.z)), c.w);
+        return packed_colour(Vec3(to_screen(c.x), to_screen(c.y), to_screen(c.z)), 1);
     };
     out.resize(corners);
     for (std::size_t c = 0; c < corners; ++c)
@@ -118,7 +121,7 @@ Array<DrawVertex> draw_vertices(const Mesh& mesh, const Paint& paint) {
             }
             for (int k = 0; k < 3; ++k)
                 out[3 * i + k] = {(*mesh.positions)[t.corner_vertex[c[k]]], packed(normals[c[k]]),
-                                  tints.empty() ? 0xffffffffu : tints[c[k]], mask};
+                                  tints.empty() ? uncoloured : tints[c[k]], mask};
         }
     });
     return out;

@@ -9,7 +9,7 @@ namespace bricol {
 struct DrawVertex {
     Vec3 position;
     std::uint32_t normal;  ///< three signed 10-bit components
-    std::uint32_t tint;    ///< red, green, blue and alpha, 8 bits each, as on a screen
+    std::uint32_t tint;    ///< red, green, blue and alpha, 8 bits each, as on a screen; alpha 0 where nothing was given
     std::uint32_t mask;  ///< bits 0..2: the edge opposite this corner of the triangle is a real edge; 3..5: and sharp;
                          ///< from 8: material
 };

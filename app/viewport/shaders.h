@@ -9,7 +9,7 @@ namespace bricol::shaders {
 inline constexpr const char* mesh_vertex = R"(#version 450 core
 layout(location=0) in vec3 position; layout(location=1) in vec4 normal; layout(location=2) in uint mask; layout(location=3) in mat4 place; layout(location=7) in vec4 copy_tint; layout(location=8) in vec4 own_tint;
 uniform mat4 matrix; uniform mat4 flatten;
-out vec3 at; out vec3 n; out vec3 sides; out vec3 tint; flat out uint edges; flat out uint look;
+out vec3 at; out vec3 n; out vec3 sides; out vec3 tint; out float coloured; flat out uint edges; flat out uint look;
 void main() {
     vec4 world = place * vec4(position, 1);
     gl_Position = matrix * (flatten * world); at = world.xyz;
@@ -17,6 +17,7 @@ void main() {
     mat3 cofactor = mat3(cross(p[1], p[2]), cross(p[2], p[0]), cross(p[0], p[1]));
     n = cofactor * normal.xyz * (dot(p[0], cofactor[0]) < 0.0 ? -1.0 : 1.0);
     tint = own_tint.rgb * mix(copy_tint.rgb * 12.92, 1.055 * pow(max(copy_tint.rgb, vec3(0.0)), vec3(1.0 / 2.4)) - 0.055, step(0.0031308, copy_tint.rgb));
+    coloured = max(own_tint.a, copy_tint.a);
     edges = mask & 63u; look = mask >> 8;
     sides = vec3(gl_VertexID % 3 == 0, gl_VertexID % 3 == 1, gl_VertexID % 3 == 2);
 })";
@@ -25,7 +26,7 @@ void main() {
 // outline from the ground. What shadings may use stands here; their own functions follow (viewport/shadings/), then
 // main.
 inline constexpr const char* mesh_fragment_head = R"(#version 450 core
-in vec3 at; in vec3 n; in vec3 sides; in vec3 tint; flat in uint edges; flat in uint look;
+in vec3 at; in vec3 n; in vec3 sides; in vec3 tint; in float coloured; flat in uint edges; flat in uint look;
 uniform vec3 clay, ink, front_tint, back_tint, eye, toward_eye, key; uniform int flat_view, shading, glass_pass; uniform float alpha, line_width, sharp_only;
 struct Material { vec4 base; vec4 values; };  // values: metallic, roughness, transmission, index of refraction
 layout(std140, binding=0) uniform Materials { Material materials[64]; };
@@ -56,7 +57,7 @@ vec3 room(vec3 d, float blur) {
 }
 /// The shape's own colour takes the place of clay; plain clay stays as it is. Insides are darker.
 vec3 own_base() {
-    vec3 base = all(greaterThan(tint, vec3(0.999))) ? clay : tint * mix(clay, vec3(1.0), 0.7);
+    vec3 base = coloured < 0.5 ? clay : tint * mix(clay, vec3(1.0), 0.7);
     return gl_FrontFacing ? base : base * vec3(0.62, 0.58, 0.56);
 }
 float rim_of(vec3 v, vec3 m) { return pow(1.0 - max(dot(m, v), 0.0), 3.0); }

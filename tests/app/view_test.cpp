@@ -339,3 +339,30 @@ TEST_CASE("a heavy shape that is being bent is drawn by a stand-in that bends wi
     renderer().render(scene_of(make_grid(4, 0.5, 1100, 120)), camera, size, false);
     CHECK(renderer().triangles() >= 264000);
 }
+
+TEST_CASE("white that was given is white, not the part's clay", "[renderer]") {
+    QString why;
+    const auto renderer = Renderer::create(&why);
+    REQUIRE(renderer);
+    const auto shown = [&](std::optional<Vec4> colour) {
+        Shape shape;
+        shape.mesh = make_box(DVec3(1), {1, 1, 1});
+        if (colour)
+            shape.mesh.attributes.set(Domain::vertex, attribute_name::colour,
+                                      Array<Vec4>(shape.mesh.vertex_count(), *colour));
+        Scene scene;
+        scene.grid = scene.shadow = false;
+        scene.shading = &shading_named("wire_over_clay");
+        add_items(scene, std::make_shared<const Shape>(shape), QColor(200, 120, 60));
+        Camera camera;
+        camera.set_view(View::front);
+        camera.frame(*box_of(shape), 1);
+        return renderer->render(scene, camera, {64, 64}, true).pixelColor(28, 36);
+    };
+    const QColor clay = shown({}), white = shown(Vec4(1)), nearly = shown(Vec4(0.99f, 0.99f, 0.99f, 1));
+    CHECK(clay.red() - clay.blue() > 60);
+    CHECK(white.red() - white.blue() < (clay.red() - clay.blue()) / 2);
+    // No seam where a gradient reaches white.
+    CHECK(std::abs(white.red() - nearly.red()) < 4);
+    CHECK(std::abs(white.blue() - nearly.blue()) < 4);
+}
