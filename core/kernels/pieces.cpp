@@ -2,6 +2,7 @@
 #include "core/kernels/pieces.h"
 
 #include <cmath>
+#include <numbers>
 #include <unordered_map>
 
 #include "core/ground/disjoint_sets.h"
@@ -82,6 +83,22 @@ std::vector<MeshPiece> pieces_of(const Mesh& mesh) {
         piece.area += glm::length(glm::cross(b - a, c - a)) / 2;
     }
     return with_hollows(std::move(pieces));
+}
+
+double winding_number(const Mesh& mesh, std::span<const Index> faces, const DVec3& point) {
+    double sum = 0;
+    for (const Index f : faces) {
+        stop_point(f);
+        const auto face = mesh.topology->face(f);
+        for (std::size_t i = 1; i + 1 < face.size(); ++i) {
+            const DVec3 a = DVec3((*mesh.positions)[face[0]]) - point, b = DVec3((*mesh.positions)[face[i]]) - point,
+                        c = DVec3((*mesh.positions)[face[i + 1]]) - point;
+            const double la = glm::length(a), lb = glm::length(b), lc = glm::length(c);
+            sum += std::atan2(glm::dot(a, glm::cross(b, c)),
+                              la * lb * lc + glm::dot(a, b) * lc + glm::dot(b, c) * la + glm::dot(c, a) * lb);
+        }
+    }
+    return sum / (2 * std::numbers::pi);
 }
 
 Mesh only_faces(const Mesh& mesh, std::span<const Index> faces) {

@@ -25,6 +25,11 @@ struct MeshPiece {
 /// the smallest such. O(corners), and for hollows times the pieces.
 std::vector<MeshPiece> pieces_of(const Mesh& mesh);
 
+/// How often faces wind round a point: 1 inside a closed piece, 0 outside, between them near an open border. A.
+/// Jacobson and others, "Robust Inside-Outside Segmentation using Generalized Winding Numbers", 2013; solid angles
+/// after A. van Oosterom and J. Strackee, 1983. O(corners).
+double winding_number(const Mesh& mesh, std::span<const Index> faces, const DVec3& point);
+
 /// These faces as a mesh of their own, with their values and sets, in this order.
 Mesh only_faces(const Mesh& mesh, std::span<const Index> faces);
 

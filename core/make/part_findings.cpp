@@ -1,9 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What is measured and told of a part's result as a whole.
+#include <algorithm>
 #include <fmt/format.h>
 #include <set>
 
 #include "core/kernels/boolean.h"
+#include "core/kernels/pieces.h"
 #include "core/make/making.h"
 #include "core/ground/disjoint_sets.h"
 #include "core/ground/words.h"
@@ -15,7 +17,7 @@ namespace {
 constexpr std::size_t most_faces_looked_through = 60000;
 
 /// Which piece each vertex belongs to, as the number of one of its vertices.
-DisjointSets pieces_of(const Mesh& mesh) {
+DisjointSets connected(const Mesh& mesh) {
     DisjointSets pieces(mesh.vertex_count());
     for (const auto& [a, b] : mesh.topology->edges) pieces.join(a, b);
     return pieces;
@@ -27,18 +29,56 @@ using FacePairs = std::vector<std::array<Index, 2>>;
 FacePairs within_pieces(const Mesh& mesh, FacePairs pairs) {
     if (pairs.empty()) return pairs;
     const Topology& t = *mesh.topology;
-    DisjointSets pieces = pieces_of(mesh);
+    DisjointSets pieces = connected(mesh);
     std::erase_if(pairs,
                   [&](const auto& pair) { return pieces.root(t.face(pair[0])[0]) != pieces.root(t.face(pair[1])[0]); });
     return pairs;
+}
+
+/// Closed pieces that lie wholly inside another: they are seen by nobody, and the volume counts them twice.
+void tell_nested(PartOutcome& outcome) {
+    const Mesh& mesh = outcome.shape->mesh;
+    const std::vector<MeshPiece> pieces = pieces_of(mesh);
+    if (pieces.size() > 3000) return;  // every one with every other
+    std::size_t nested = 0, looked_at = 0;
+    constexpr std::size_t most = 20'000'000;  // faces times points, some seconds
+    Vec3 where(0);
+    for (const MeshPiece& inner : pieces)
+        for (const MeshPiece& outer : pieces) {
+            if (&inner == &outer || inner.volume <= 0 || outer.volume <= inner.volume) continue;
+            if (!glm::all(glm::lessThanEqual(outer.box.low, inner.box.low)) ||
+                !glm::all(glm::lessThanEqual(inner.box.high, outer.box.high)))
+                continue;
+            // Every point must be inside: of one that only crosses the wall some are not.
+            std::vector<Index> corners;
+            for (const Index f : inner.faces) corners.push_back(mesh.topology->face(f)[0]);
+            if ((looked_at += corners.size() * outer.faces.size()) > most) continue;
+            if (std::ranges::all_of(corners, [&](Index v) {
+                    return winding_number(mesh, outer.faces, DVec3((*mesh.positions)[v])) > 0.75;
+                })) {
+                where = (*mesh.positions)[corners[0]];
+                ++nested;
+                break;
+            }
+        }
+    if (nested > 0)
+        outcome.findings.push_back(
+            {Severity::note,
+             "nested",
+             fmt::format("{} wholly inside another, unseen; the volume counts {} twice.",
+                         counted(nested, "closed piece lies", "closed pieces lie"), nested == 1 ? "it" : "them"),
+             {},
+             {where}});
 }
 
 /// Closed pieces that stand in one another: what lies in both is counted twice by the volume.
 void look_for_overlap(PartOutcome& outcome, const FacePairs& pairs) {
     const Mesh& mesh = outcome.shape->mesh;
     const Topology& t = *mesh.topology;
-    if (!outcome.measures.closed || outcome.measures.pieces < 2 || pairs.empty()) return;
-    DisjointSets pieces = pieces_of(mesh);
+    if (!outcome.measures.closed || outcome.measures.pieces < 2) return;
+    tell_nested(outcome);
+    if (pairs.empty()) return;
+    DisjointSets pieces = connected(mesh);
     const auto piece = [&](Index f) { return pieces.root(t.face(f)[0]); };
     std::set<std::array<Index, 2>> overlapping;
     Vec3 where(0);

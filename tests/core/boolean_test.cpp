@@ -188,3 +188,36 @@ TEST_CASE("hollows belong to the piece round them", "[boolean][pieces]") {
     CHECK(pieces[0].faces.size() == 12);
     CHECK(pieces[0].volume == Approx(1 - 0.125).epsilon(1e-6));
 }
+
+TEST_CASE("a closed piece wholly inside another is told", "[findings][pieces]") {
+    MakeOptions thorough;
+    thorough.thorough = true;
+    const auto made = [&](double across) {
+        return tried(recipe_of({step("big", "box", {{"size", {1, 1, 1}}}),
+                                step("small", "sphere", {{"radius", 0.2}, {"in", {{"shape", ""}}}}),
+                                step("m", "transform", {{"move", {across, 0, 0.3}}}),
+                                step("both", "merge", {{"in", {{"shape", "big"}, {"with", "m"}}}})}),
+                     thorough);
+    };
+    CHECK(made(0).part_says("nested"));
+    CHECK_FALSE(made(0).part_says("overlap"));
+    CHECK_FALSE(made(0.45).part_says("nested"));
+    CHECK(made(0.45).part_says("overlap"));
+    CHECK_FALSE(made(2).part_says("nested"));
+    // A hollow is no piece of its own.
+    const Tried hollow =
+        tried(recipe_of({step("big", "box", {{"size", {1, 1, 1}}}),
+                         step("small", "sphere", {{"radius", 0.2}, {"in", {{"shape", ""}}}}),
+                         step("m", "transform", {{"move", {0, 0, 0.3}}}),
+                         step("c", "boolean", {{"kind", "difference"}, {"in", {{"shape", "big"}, {"with", "m"}}}})}),
+              thorough);
+    CHECK_FALSE(hollow.part_says("nested"));
+}
+
+TEST_CASE("winding numbers tell inside from outside", "[pieces]") {
+    const Mesh ball = make_geodesic_sphere(0.5, 4);
+    const auto pieces = pieces_of(ball);
+    REQUIRE(pieces.size() == 1);
+    CHECK(winding_number(ball, pieces[0].faces, DVec3(0.1, 0.2, -0.1)) == Approx(1));
+    CHECK(winding_number(ball, pieces[0].faces, DVec3(0.6, 0, 0)) == Approx(0).margin(1e-9));
+}
