@@ -18,7 +18,7 @@ struct WeldSettings {
 void run_weld(const WeldSettings& s, StepRun& run) {
     WeldResult result = weld(run.shape().mesh, s.distance, s.borders);
     if (result.welded == 0)
-        run.tell(Severity::caution, "unchanged", "No points lie that close together; nothing was welded.");
+        run.tell(Severity::note, "unchanged", "No points lie that close together; nothing was welded.");
     else
         run.tell(Severity::note, "welded", fmt::format("{} welded away.", counted(result.welded, "point")));
     if (result.collapsed_faces > 0)
@@ -26,6 +26,13 @@ void run_weld(const WeldSettings& s, StepRun& run) {
                  fmt::format("{} shrank to nothing: {} shorter than the distance. Use a smaller one.",
                              counted(result.collapsed_faces, "face"),
                              counted(edges_shorter(run.shape().mesh, s.distance), "edge is", "edges are")));
+    const std::size_t before = run.shape().mesh.topology->ties().non_manifold_edges,
+                      now = result.mesh.topology->ties().non_manifold_edges;
+    if (now > before)
+        run.tell(Severity::caution, "many-faces",
+                 fmt::format("{} more than two faces now: sheets were joined along a line they share. A Boolean joins "
+                             "solids; leave sheets apart.",
+                             counted(now - before, "edge has", "edges have")));
     Shape shape = run.shape();
     shape.mesh = std::move(result.mesh);
     run.give(std::move(shape));

@@ -371,3 +371,27 @@ TEST_CASE("chosen knots stay chosen when the view changes, and numbers typed the
     room.drag(middle, middle + QPoint(30, 20), {}, Qt::MiddleButton);
     CHECK(room.session().knots() == std::set<int>{1});
 }
+
+TEST_CASE("quitting does not wait for what is still being made", "[app][make]") {
+    Room room(demo_file);
+    Recipe recipe = room.recipe();
+    // Some seconds of work: a fine ball less another that lies almost in it.
+    const std::string part = recipe.parts[0]->name, last = recipe.parts[0]->steps.back()->id;
+    Step ball, other, cut;
+    ball.id = "ball", ball.type = "geodesic_sphere", ball.settings = {{"frequency", 100}};
+    other.id = "other", other.type = "geodesic_sphere", other.settings = {{"frequency", 99}};
+    cut.id = "cut", cut.type = "boolean";
+    recipe = *insert_step(recipe, part, last, ball);
+    recipe = *insert_step(recipe, part, "ball", other);
+    recipe = *insert_step(recipe, part, "other", cut);
+    recipe = *link_input(recipe, part, "cut", "shape", "ball");
+    recipe = *link_input(recipe, part, "cut", "with", "other");
+    REQUIRE(room.session().edit(Edited(recipe), "Add"));
+    REQUIRE(QTest::qWaitFor([&] { return room.session().worker().busy(); }, 5000));
+    QTest::qWait(300);
+    REQUIRE(room.session().worker().busy());  // or nothing is tried
+    QElapsedTimer clock;
+    clock.start();
+    CHECK(room.window.end_work(std::chrono::seconds(1)));
+    CHECK(clock.elapsed() < 1000);
+}

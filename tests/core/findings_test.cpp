@@ -184,3 +184,24 @@ TEST_CASE("neighbours that face opposite ways and edges with too many faces are 
     CHECK_FALSE(mirrored.part_says("inside-out"));  // a mirroring size keeps the outside outside
     CHECK(tried({step("a", "box"), step("f", "flip")}).part_says("inside-out"));
 }
+
+TEST_CASE("sheets welded along one line are told where it happens", "[findings][weld]") {
+    // Three sheets that share an edge: two become one surface, the third makes three faces at it.
+    const auto sheet = [](const char* id, double turn) {
+        return step(id, "points_and_faces",
+                    {{"points",
+                      {{0, 0, 0}, {0, 0, 1}, {std::cos(turn), std::sin(turn), 1}, {std::cos(turn), std::sin(turn), 0}}},
+                     {"faces", {{0, 1, 2, 3}}},
+                     {"in", Json::object()}});
+    };
+    const Tried three =
+        tried({sheet("a", 0), sheet("b", 2), sheet("c", 4),
+               step("m", "merge", {{"in", {{"shape", "a"}, {"with", "b"}, {"and", "c"}}}}), step("w", "weld")});
+    REQUIRE(three.finding("w", "many-faces"));
+    CHECK(three.finding("w", "many-faces")->text.find("1 edge has") != std::string::npos);
+    const Tried two = tried({sheet("a", 0), sheet("b", 2),
+                             step("m", "merge", {{"in", {{"shape", "a"}, {"with", "b"}}}}), step("w", "weld")});
+    CHECK_FALSE(two.finding("w", "many-faces"));
+    // Nothing to weld is no fault.
+    CHECK(tried({step("b", "box"), step("w", "weld")}).finding("w", "unchanged")->severity == Severity::note);
+}
