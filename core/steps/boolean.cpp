@@ -75,6 +75,18 @@ std::optional<std::vector<Operand>> cutters_of(StepRun& run) {
     return cutters;
 }
 
+/// `name` says what an operand is called.
+template <class Name>
+void tell_of_crossing(StepRun& run, const BooleanResult& result, const Name& name) {
+    std::set<std::string> crossing;
+    for (const Index cutter : result.crosses_itself) crossing.insert(name(cutter));
+    for (const std::string& who : crossing)
+        run.tell(Severity::caution, "crosses-itself",
+                 fmt::format("{} crosses itself where it is cut; what lies in it twice may be left over there. Mend it "
+                             "first, or make its pieces separate ones: then they count as their union.",
+                             who));
+}
+
 /// Parts of an open sheet inside or outside the solids. Nothing, and told, when that fails.
 std::optional<BooleanResult> sheet_result(StepRun& run, const Mesh& sheet, std::span<const Operand> cutters,
                                           bool keep_inside) {
@@ -82,6 +94,7 @@ std::optional<BooleanResult> sheet_result(StepRun& run, const Mesh& sheet, std::
     result.mesh = sheet;
     for (const Operand& cutter : cutters) {
         result = sheet_cut(result.mesh, cutter.mesh, keep_inside);
+        tell_of_crossing(run, result, [&](Index) { return fmt::format("“{}”", cutter.label); });
         if (result.fault != BooleanFault::none || result.mesh.empty()) break;
     }
     if (result.fault == BooleanFault::none) return result;
@@ -104,13 +117,7 @@ std::optional<BooleanResult> solid_result(StepRun& run, const Mesh& body, std::s
         if (reverse && (cutter == no_index || cutter == 0)) cutter = cutter == 0 ? no_index : 0;
         return cutter == no_index ? "The shape" : fmt::format("“{}”", labels[cutter]);
     };
-    std::set<std::string> crossing;
-    for (const Index cutter : result.crosses_itself) crossing.insert(name(cutter));
-    for (const std::string& who : crossing)
-        run.tell(Severity::caution, "crosses-itself",
-                 fmt::format("{} crosses itself where it is cut; what lies in it twice may be left over there. Mend it "
-                             "first, or make its pieces separate ones: then they count as their union.",
-                             who));
+    tell_of_crossing(run, result, name);
     if (result.fault == BooleanFault::none) return result;
     run.tell(Severity::error, "refused-operand", fmt::format("{} {}.", name(result.fault_cutter), fault_words(result)));
     return std::nullopt;

@@ -1,12 +1,17 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Booleans on pairs of every kind: what must hold whatever lies in one plane, touches or is alike.
+#include <algorithm>
 #include <cmath>
+#include <map>
 #include <random>
+#include <set>
 
 #include "core/kernels/boolean.h"
 #include "core/kernels/measure.h"
 #include "core/kernels/pieces.h"
+#include "core/kernels/polygon_triangles.h"
 #include "core/kernels/primitives.h"
+#include "core/kernels/separate_fans.h"
 #include "core/kernels/solids.h"
 #include "core/kernels/transform.h"
 #include "tests/support/build.h"
@@ -220,4 +225,79 @@ TEST_CASE("winding numbers tell inside from outside", "[pieces]") {
     REQUIRE(pieces.size() == 1);
     CHECK(winding_number(ball, pieces[0].faces, DVec3(0.1, 0.2, -0.1)) == Approx(1));
     CHECK(winding_number(ball, pieces[0].faces, DVec3(0.6, 0, 0)) == Approx(0).margin(1e-9));
+}
+
+TEST_CASE("an operand that crosses itself is told, for solids and for sheets, and the result closes",
+          "[boolean][findings]") {
+    // A tube whose path runs through itself: what lies where it does is wound round twice.
+    const Json path = step("path", "points_and_faces",
+                           {{"points", {{-1, 0, 0.02}, {1, 0, 0.03}, {1, 1, 0}, {0.013, 1, 0}, {0.017, -1, 0}}},
+                            {"edges", {{0, 1}, {1, 2}, {2, 3}, {3, 4}}},
+                            {"in", Json::object()}});
+    const Json tube =
+        step("tube", "sweep", {{"kind", "round"}, {"radius", 0.2}, {"sides", 12}, {"in", {{"shape", "path"}}}});
+    const auto cut = step("c", "boolean", {{"kind", "difference"}, {"in", {{"shape", "b"}, {"with", "tube"}}}});
+    const Tried solid = tried({path, tube, step("b", "box", {{"size", {0.1, 0.1, 0.1}}, {"in", Json::object()}}), cut});
+    REQUIRE(solid.finding("c", "crosses-itself"));
+    CHECK(solid.finding("c", "crosses-itself")->text.find("With") != std::string::npos);
+    CHECK(solid.clean("c"));
+    const Tried sheet =
+        tried({path, tube, step("b", "grid", {{"width", 0.6}, {"depth", 0.6}, {"in", Json::object()}}), cut});
+    CHECK(sheet.finding("c", "crosses-itself"));
+}
+
+TEST_CASE("fans that share an edge are parted, and stay closed", "[boolean]") {
+    // Two wedges on one line, their four sides at it welded.
+    TaggedTriangles soup;
+    soup.points = {{0, 0, 0}, {0, 0, 1}, {1, 0, 0.5}, {1, 1, 0.5}, {-1, 0, 0.5}, {-1, -1, 0.5}};
+    for (const auto& [a, b] : {std::pair<Index, Index>{2, 3}, {4, 5}})
+        for (const std::array<Index, 3>& t : {std::array<Index, 3>{0, a, 1}, {0, 1, b}, {0, b, a}, {1, a, b}}) {
+            soup.triangles.push_back(t);
+            soup.tags.push_back(static_cast<Index>(soup.tags.size()));
+        }
+    const auto most = [&] {
+        std::map<std::pair<Index, Index>, int> uses;
+        int result = 0;
+        for (const auto& t : soup.triangles)
+            for (std::size_t k = 0; k < 3; ++k) result = std::max(result, ++uses[std::minmax(t[k], t[(k + 1) % 3])]);
+        for (const auto& [edge, count] : uses) CHECK(count % 2 == 0);  // closed
+        return result;
+    };
+    CHECK(most() == 4);
+    separate_fans(soup);
+    CHECK(most() == 2);
+    CHECK(soup.points.size() == 8);
+    // Each wedge has kept its own two sides at the line.
+    std::set<Index> of_first, of_second;
+    for (std::size_t i = 0; i < soup.triangles.size(); ++i)
+        for (const Index v : soup.triangles[i]) (i < 4 ? of_first : of_second).insert(v);
+    for (const Index v : of_first) CHECK_FALSE(of_second.contains(v));
+}
+
+TEST_CASE("triangles have the sides they were asked for, even where these cross", "[boolean]") {
+    const auto sides_of = [](const std::vector<std::vector<Index>>& loops) {
+        std::vector<std::array<Index, 2>> sides;
+        for (const auto& loop : loops)
+            for (std::size_t i = 0; i < loop.size(); ++i) sides.push_back({loop[i], loop[(i + 1) % loop.size()]});
+        return sides;
+    };
+    const auto bounded = [&](const std::vector<DVec3>& points, const std::vector<std::vector<Index>>& loops) {
+        const auto sides = sides_of(loops);
+        std::map<std::pair<Index, Index>, int> left;
+        for (const auto& [a, b] : sides) left[std::minmax(a, b)] += a < b ? 1 : -1;
+        const auto triangles = triangles_of_sides(points, sides, {0, 0, 1});
+        CHECK_FALSE(triangles.empty());
+        for (const auto& t : triangles)
+            for (std::size_t k = 0; k < 3; ++k) {
+                const Index a = t[k], b = t[(k + 1) % 3];
+                left[std::minmax(a, b)] -= a < b ? 1 : -1;
+            }
+        return std::ranges::all_of(left, [](const auto& entry) { return entry.second == 0; });
+    };
+    const std::vector<DVec3> square = {{0, 0, 0}, {4, 0, 0}, {4, 4, 0}, {0, 4, 0},
+                                       {1, 1, 0}, {1, 3, 0}, {3, 3, 0}, {3, 1, 0}};
+    CHECK(bounded(square, {{0, 1, 2, 3}, {4, 5, 6, 7}}));                                        // with a hole
+    CHECK(bounded({{0, 0, 0}, {2, 2, 0}, {2, 0, 0}, {0, 2, 0}}, {{0, 1, 2, 3}}));                // a bow-tie
+    CHECK(bounded({{0, 0, 0}, {1, 0, 0}, {2, 0, 0}, {3, 0, 0}}, {{0, 1, 2, 3}}));                // all in one line
+    CHECK(bounded({{0, 0, 0}, {2, 0, 0}, {2, 0, 0}, {2, 2, 0}, {0, 2, 0}}, {{0, 1, 2, 3, 4}}));  // two at one place
 }
