@@ -93,9 +93,10 @@ void Worker::run() {
         options.progress = {};
         const auto looked_through = try_making(request, options);
         const bool news = !looked_through->stopped &&
-                          !std::ranges::equal(looked_through->parts, result->parts, [](const auto& a, const auto& b) {
-                              return a == b || (a && b && a->findings == b->findings);
-                          });
+                          (looked_through->findings != result->findings ||
+                           !std::ranges::equal(looked_through->parts, result->parts, [](const auto& a, const auto& b) {
+                               return a == b || (a && b && a->findings == b->findings);
+                           }));
         if (news) emit made(looked_through, request.recipe);
         lock.lock();
     }

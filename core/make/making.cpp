@@ -8,6 +8,7 @@
 #include "core/catalogue/kind.h"
 #include "core/ground/stop_arena.h"
 #include "core/make/inner_kits.h"
+#include "core/make/overlap_findings.h"
 #include "core/make/run_step.h"
 #include "core/make/unused_settings.h"
 #include "core/recipe/edit.h"
@@ -299,6 +300,8 @@ void Making::gather(Made& made) {
         else if (within_.depth == 0)
             made.parts.push_back(finished_part(memory_, recipe_, part, finished, options_.thorough));
     }
+    if (within_.depth == 0 && options_.thorough && !stopped())
+        for (Finding& finding : parts_in_one_another(recipe_, made)) made.findings.push_back(std::move(finding));
 }
 
 }  // namespace bricol

@@ -69,29 +69,18 @@ bool by_length(const AlongCurve& s) {
     return s.by == AlongCurve::SpacedBy::touching || s.by == AlongCurve::SpacedBy::fit;
 }
 
-/// What neighbouring copies leave between them, or how far they sink into one another (metres).
-void report_gaps(const AlongCurve& s, StepRun& run, const Path& path, const std::vector<AlongPlace>& places,
-                 double own) {
+/// What neighbouring copies leave between them (metres).
+void report_gaps(const AlongCurve& s, StepRun& run, const std::vector<AlongPlace>& places, double own) {
     if (places.size() < 2 || own <= 0) return;
-    double least = 1e300, most = -1e300;
+    double most = -1e300;
     Vec3 where(0);
-    const std::size_t pairs = path.closed ? places.size() : places.size() - 1;
-    for (std::size_t i = 0; i < pairs; ++i) {
-        const AlongPlace &a = places[i], &b = places[(i + 1) % places.size()];
+    for (std::size_t i = 0; i + 1 < places.size(); ++i) {
+        const AlongPlace &a = places[i], &b = places[i + 1];
         const double gap = glm::distance((a.a + a.b) * 0.5, (b.a + b.b) * 0.5) - own;
-        if (gap < least) least = gap, where = Vec3((a.b + b.a) * 0.5);
-        if (i + 1 < places.size()) most = std::max(most, gap);
+        if (gap > most) most = gap, where = Vec3((a.b + b.a) * 0.5);
     }
     const double small = 0.002 * own;
-    const double asked = by_length(s) ? std::min(0.0, s.gap) : 0;  // a negative gap lets them overlap on purpose
-    if (least < asked * 1.05 - small)
-        run.tell(Severity::note, "copies-overlap",
-                 fmt::format(
-                     "Neighbouring copies may overlap by up to {}: the boxes round them do, along the path. Space "
-                     "them by {} for boxes that just touch.",
-                     format_value(-least, Quantity::length, "m"), format_value(own, Quantity::length, "m")))
-            .places = {where};
-    else if (most > small && s.by != AlongCurve::SpacedBy::count && s.by != AlongCurve::SpacedBy::spacing && s.gap == 0)
+    if (most > small && s.by != AlongCurve::SpacedBy::count && s.by != AlongCurve::SpacedBy::spacing && s.gap == 0)
         run.tell(Severity::note, "copies-apart",
                  fmt::format("Neighbouring copies stand up to {} apart.", format_value(most, Quantity::length, "m")))
             .places = {where};
@@ -167,7 +156,7 @@ void run_along_curve(const AlongCurve& s, StepRun& run) {
             continue;
         }
         const AlongPlaces result = places_along(path, options);
-        report_gaps(s, run, path, result.places, options.own);
+        report_gaps(s, run, result.places, options.own);
         left_over = std::max(left_over, result.left_over);
         for (std::size_t i = 0; i < result.places.size(); ++i) {
             const AlongPlace& place = result.places[i];

@@ -92,11 +92,10 @@ Array<glm::mat4> places_of(const ArraySettings& s, StepRun& run, const Box& box)
     return straight_places(count, step);
 }
 
-/// Neighbouring copies whose boxes cut deep into one another although their faces do not meet.
-void look_for_overlap(const ArraySettings& s, StepRun& run, const Box& box, std::span<const glm::mat4> places) {
+/// Copies that lie exactly on one another.
+void look_for_doubles(StepRun& run, const Box& box, std::span<const glm::mat4> places) {
     if (places.size() < 2) return;
-    const DVec3 size = box.size();
-    const double reach = glm::length(size) / 2;
+    const double reach = glm::length(box.size()) / 2;
     std::size_t overlapping = 0;
     Vec3 where(0);
     for (std::size_t i = 1; i < places.size(); ++i) {
@@ -111,39 +110,6 @@ void look_for_overlap(const ArraySettings& s, StepRun& run, const Box& box, std:
                                  overlapping == 1 ? "y lies" : "ies lie"));
         finding.places = {where};
     }
-    const ArraySettings::Kind kind = s.kind;
-    if (kind == ArraySettings::Kind::straight) {
-        const DVec3 along(places[1][3] - places[0][3]);
-        const double step = glm::length(along);
-        double room = 0;  // how much of the shape lies along the step
-        for (int i = 0; i < 3 && step > 0; ++i) room += std::abs(along[i]) / step * size[i];
-        if (step > 0 && step < room * (1 - 1e-4) && s.measure == ArraySettings::Measure::real)
-            run.tell(Severity::note, "copies-overlap",
-                     fmt::format("Neighbouring copies overlap by up to {}.",
-                                 format_value(room - step, Quantity::length, "m")));
-        return;
-    }
-    if (kind != ArraySettings::Kind::radial || s.weld) return;
-    // The wedge a copy has to itself, against the wedge its own box takes up as seen from the axis.
-    const int axis = index_of(s.axis), a = (axis + 1) % 3, b = (axis + 2) % 3;
-    const DVec3 centre = s.centre;
-    const glm::dvec2 middle(box.centre()[a] - centre[a], box.centre()[b] - centre[b]);
-    if (glm::length(middle) < 1e-9) return;
-    double widest = 0;
-    bool around = false;
-    for (int corner = 0; corner < 4; ++corner) {
-        const glm::dvec2 p((corner & 1 ? box.high : box.low)[a] - centre[a],
-                           (corner & 2 ? box.high : box.low)[b] - centre[b]);
-        widest = std::max(widest, std::abs(std::atan2(middle.x * p.y - middle.y * p.x, glm::dot(middle, p))));
-        around |= glm::dot(middle, p) <= 0;
-    }
-    const double degrees =
-        s.angle_by == ArraySettings::AngleBy::each ? std::abs(s.each) : std::abs(angle_between(s.count, s.total));
-    if (!around && s.rise == 0 && degrees > 0 && 2 * glm::degrees(widest) > degrees * (1 + 1e-3))
-        run.tell(Severity::note, "copies-overlap",
-                 fmt::format("The box of a copy takes up {:.3g}° as seen from the axis, and the next one stands "
-                             "{:.3g}° on: they may overlap near the axis.",
-                             2 * glm::degrees(widest), degrees));
 }
 
 /// Joins points of different copies, and takes the walls between them away.
@@ -190,7 +156,7 @@ void run_array(const ArraySettings& s, StepRun& run) {
         return;
     Array<glm::mat4> places = places_of(s, run, *box);
     if (places.empty()) return;
-    look_for_overlap(s, run, *box, places);
+    look_for_doubles(run, *box, places);
     Shape shape;
     if (s.result == ArraySettings::Result::instances) {
         shape.instances.push_back({source, std::move(places), {}});
