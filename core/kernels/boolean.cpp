@@ -3,6 +3,7 @@
 
 #include <algorithm>
 #include <atomic>
+#include <cmath>
 #include <iterator>
 #include <set>
 #include <tuple>
@@ -25,16 +26,61 @@ namespace bricol {
 
 namespace {
 
+/// Whether a face is a flat polygon that turns the same way at every corner, clear of rounding.
+bool flat_and_convex(std::span<const Index> face, const std::vector<DVec3>& points) {
+    const std::size_t n = face.size();
+    const DVec3 origin = points[face[0]];
+    DVec3 normal(0);
+    double size = 0;
+    for (std::size_t i = 1; i + 1 < n; ++i)
+        normal += glm::cross(points[face[i]] - origin, points[face[i + 1]] - origin);
+    for (const Index v : face) size = std::max(size, glm::distance(points[v], origin));
+    const double length = glm::length(normal);
+    if (!(length > 1e-6 * size * size)) return false;
+    normal /= length;
+    double turned = 0;
+    for (std::size_t i = 0; i < n; ++i) {
+        const DVec3 &a = points[face[i]], &b = points[face[(i + 1) % n]], &c = points[face[(i + 2) % n]];
+        if (std::abs(glm::dot(b - origin, normal)) > 1e-6 * size) return false;
+        const double sine = glm::dot(glm::cross(b - a, c - b), normal),
+                     lengths = glm::length(b - a) * glm::length(c - b);
+        if (sine < 1e-4 * lengths) return false;
+        turned += std::atan2(sine, glm::dot(b - a, c - b));
+    }
+    return turned < 7;  // once round, not twice
+}
+
+/// Corners of a convex polygon as triangles that halve it again and again: an edge that crosses it meets about log n of
+/// them, where a fan's slivers would all be met.
+void add_halves(std::span<const Index> face, std::size_t from, std::size_t to, std::vector<std::array<Index, 3>>& out) {
+    if (to < from + 2) return;
+    const std::size_t middle = (from + to) / 2;
+    out.push_back({face[from], face[middle], face[to]});
+    add_halves(face, from, middle, out);
+    add_halves(face, middle, to, out);
+}
+
 TaggedTriangles tagged_soup(const Mesh& mesh, Index first_tag) {
     TaggedTriangles soup;
     const Triangles all = triangulated(mesh);
     soup.points.assign(mesh.positions->begin(), mesh.positions->end());
-    soup.triangles.resize(all.count());
-    soup.tags.resize(all.count());
-    for (std::size_t i = 0; i < all.count(); ++i) {
+    soup.triangles.reserve(all.count());
+    soup.tags.reserve(all.count());
+    for (std::size_t i = 0; i < all.count();) {
         stop_point(i);
-        for (int k = 0; k < 3; ++k) soup.triangles[i][k] = mesh.topology->corner_vertex[all.corners[3 * i + k]];
-        soup.tags[i] = first_tag + all.face[i];
+        const Index f = all.face[i];
+        const auto face = mesh.topology->face(f);
+        std::size_t end = i;
+        while (end < all.count() && all.face[end] == f) ++end;
+        if (end - i > 5 && end - i == face.size() - 2 && flat_and_convex(face, soup.points))
+            add_halves(face, 0, face.size() - 1, soup.triangles);
+        else
+            for (; i < end; ++i) {
+                const auto vertex = [&](std::size_t k) { return mesh.topology->corner_vertex[all.corners[3 * i + k]]; };
+                soup.triangles.push_back({vertex(0), vertex(1), vertex(2)});
+            }
+        soup.tags.resize(soup.triangles.size(), first_tag + f);
+        i = end;
     }
     return soup;
 }
@@ -213,9 +259,20 @@ BooleanResult left_alone(const Mesh& body) {
     return result;
 }
 
+/// Whether all its faces hang together.
+bool in_one_piece(const Mesh& mesh) {
+    DisjointSets joined(mesh.vertex_count());
+    std::size_t links = 0;
+    for (const auto& [a, b] : mesh.topology->edges) links += joined.join(a, b);
+    std::vector<std::uint8_t> used(mesh.vertex_count(), 0);
+    for (const Index v : mesh.topology->corner_vertex) used[v] = 1;
+    return links + 1 == static_cast<std::size_t>(std::ranges::count(used, 1));
+}
+
 /// Loose pieces with their hollows, outward.
 std::vector<Mesh> solid_pieces(const Mesh& mesh) {
     const Mesh outward = signed_volume(mesh) < 0 ? flipped(mesh) : mesh;
+    if (in_one_piece(outward)) return {outward};
     const std::vector<MeshPiece> list = pieces_of(outward);
     constexpr std::size_t most = 20000;  // beyond it they go in as they are
     if (list.size() <= 1 || list.size() > most) return {outward};

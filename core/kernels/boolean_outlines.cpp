@@ -102,23 +102,17 @@ public:
     /// end of the shorter, in both polygons that have it, and what then runs out and back goes.
     void unfold_spikes() {
         for (int round = 0; round < 16; ++round) {
-            std::unordered_map<std::uint64_t, std::vector<Index>> ways;    // sides by where they run
-            std::unordered_map<std::uint64_t, std::vector<Index>> starts;  // sides by polygon and start
-            ways.reserve(2 * sides_.size()), starts.reserve(2 * sides_.size());
-            for (Index i = 0; i < sides_.size(); ++i) {
+            std::vector<std::array<Index, 2>> spikes = sides_that_run_back();
+            if (spikes.empty()) return;
+            std::unordered_map<std::uint64_t, std::vector<Index>> ways;  // sides by where they run
+            ways.reserve(2 * sides_.size());
+            for (Index i = 0; i < sides_.size(); ++i)
                 ways[std::uint64_t(sides_[i].from) << 32 | sides_[i].to].push_back(i);
-                starts[std::uint64_t(sides_[i].polygon) << 32 | sides_[i].from].push_back(i);
-            }
             std::vector<std::uint8_t> touched(sides_.size(), 0);
             std::vector<KeptSide> fresh;
-            for (Index i = 0; i < sides_.size(); ++i) {
-                stop_point(i);
-                const KeptSide in = sides_[i];
-                const auto out_list = starts.find(std::uint64_t(in.polygon) << 32 | in.to);
-                if (out_list == starts.end() || out_list->second.size() != 1) continue;
-                const Index o = out_list->second[0];
-                const KeptSide out = sides_[o];
-                if (in.from == out.to || touched[i] || touched[o] || !runs_back(in.from, in.to, out.to)) continue;
+            for (const auto& [i, o] : spikes) {
+                const KeptSide in = sides_[i], out = sides_[o];
+                if (touched[i] || touched[o]) continue;
                 const bool in_longer =
                     glm::distance(points_[in.from], points_[in.to]) > glm::distance(points_[out.from], points_[out.to]);
                 const Index longer = in_longer ? i : o, between = in_longer ? out.to : in.from;
@@ -138,6 +132,31 @@ public:
             cancel_spikes(sides_);
         }
     }
+    /// Sides with the one, and only one, of their polygon that starts where they end and runs back along them.
+    std::vector<std::array<Index, 2>> sides_that_run_back() {
+        sort_by_polygon();
+        std::vector<std::array<Index, 2>> spikes, starts;
+        for (Index first = 0, end = 0; first < sides_.size(); first = end) {
+            stop_point(first);
+            starts.clear();
+            for (end = first; end < sides_.size() && sides_[end].polygon == sides_[first].polygon; ++end)
+                starts.push_back({sides_[end].from, end});
+            std::sort(starts.begin(), starts.end());
+            for (Index i = first; i < end; ++i) {
+                const auto out = std::ranges::lower_bound(starts, sides_[i].to, {}, [](const auto& s) { return s[0]; });
+                if (out == starts.end() || (*out)[0] != sides_[i].to) continue;
+                if (out + 1 != starts.end() && (*(out + 1))[0] == sides_[i].to) continue;
+                const KeptSide &in = sides_[i], &next = sides_[(*out)[1]];
+                if (in.from != next.to && runs_back(in.from, in.to, next.to)) spikes.push_back({i, (*out)[1]});
+            }
+        }
+        return spikes;
+    }
+    void sort_by_polygon() {
+        const auto before = [](const KeptSide& a, const KeptSide& b) { return a.polygon < b.polygon; };
+        if (!std::is_sorted(sides_.begin(), sides_.end(), before))
+            std::stable_sort(sides_.begin(), sides_.end(), before);
+    }
     /// Whether the way from b to c runs back along that from a to b, but for rounding.
     bool runs_back(Index a, Index b, Index c) const {
         const DVec3 there = points_[b] - points_[a], back = points_[c] - points_[b];
@@ -149,8 +168,7 @@ public:
 
     /// Two polygons that lie on one another with their backs enclose nothing.
     void cancel_flaps() {
-        std::stable_sort(sides_.begin(), sides_.end(),
-                         [](const KeptSide& a, const KeptSide& b) { return a.polygon < b.polygon; });
+        sort_by_polygon();
         struct Outline {
             std::vector<std::array<Index, 2>> sides;  ///< lower point first, sorted
             bool forth = false;                       ///< whether the first of them runs from its lower point

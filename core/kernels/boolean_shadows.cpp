@@ -97,6 +97,8 @@ std::vector<std::int32_t> windings(const ShadowSurface& surface, const ShadowSur
     constexpr std::int32_t unknown = std::numeric_limits<std::int32_t>::min();
     std::vector<std::int32_t> number(n, unknown);
     std::optional<BoxCells> columns;
+    std::size_t asked = 0;
+    constexpr std::size_t few = 6;  // so many are looked for among all, sooner than sorting them into cells
     std::vector<Index> queue;
     for (Index v = 0; v < n; ++v) {
         if (!used[v] || alike.root(v) != v || number[v] != unknown) continue;
@@ -105,7 +107,12 @@ std::vector<std::int32_t> windings(const ShadowSurface& surface, const ShadowSur
         Box column = Box::nothing();
         column.add(surface.points()[v]);
         column.low.z = -1e300, column.high.z = 1e300;
-        if (column.touches(other.box())) {
+        if (column.touches(other.box()) && ++asked <= few) {
+            for (Index t = 0; t < other.boxes().size(); ++t) {
+                stop_point(t);
+                if (column.touches(other.boxes()[t])) sum += round(v, t);
+            }
+        } else if (column.touches(other.box())) {
             if (!columns) columns.emplace(other.boxes(), other.box(), 2);
             columns->each(column, [&](std::size_t cell) {
                 for (const Index t : columns->members(cell))
@@ -154,7 +161,7 @@ TaggedTriangles boolean_by_shadows(const TaggedTriangles& a, const TaggedTriangl
     if (twice) *twice = -1;
     if (a.triangles == b.triangles && a.points == b.points)  // the same twice leaves all or nothing
         return kind == BooleanKind::subtract ? TaggedTriangles{} : a;
-    const ShadowSurface p(a, kind == BooleanKind::unite ? 1 : -1), q(b, 0);
+    const ShadowSurface q(b, 0), p(a, kind == BooleanKind::unite ? 1 : -1, &q.box());
     const Crossed crossed = crossings_of(p, q, true, true);
     if (twice) *twice = !once_at_most(crossed.winding_q) ? 0 : !once_at_most(crossed.winding_p) ? 1 : -1;
     Keeping keeping;
@@ -166,7 +173,7 @@ TaggedTriangles boolean_by_shadows(const TaggedTriangles& a, const TaggedTriangl
 
 TaggedTriangles sheet_by_shadows(const TaggedTriangles& sheet, const TaggedTriangles& solid, bool keep_inside,
                                  std::vector<std::array<DVec3, 2>>* lines, bool* twice) {
-    const ShadowSurface p(solid, 1), q(sheet, 0);
+    const ShadowSurface q(sheet, 0), p(solid, 1, &q.box());
     const Crossed crossed = crossings_of(p, q, true, false);
     if (twice) *twice = !once_at_most(crossed.winding_q);
     return kept_parts(p, q, crossed, {0, keep_inside ? 0 : 1, keep_inside ? 1 : -1, false, true}, lines);

@@ -2,9 +2,11 @@
 #include "core/kernels/from_triangles.h"
 
 #include <algorithm>
-#include <unordered_map>
+#include <bit>
+#include <utility>
 #include <xxhash.h>
 
+#include "core/ground/parallel.h"
 #include "core/ground/stop.h"
 #include "core/kernels/merge_faces.h"
 #include "core/kernels/rebuild.h"
@@ -15,31 +17,36 @@ namespace bricol {
 
 namespace {
 
-struct PlaceHash {
-    std::size_t operator()(const std::array<float, 3>& place) const { return XXH3_64bits(&place, sizeof place); }
-};
 /// Adding 0 makes -0 the same as 0.
-std::array<float, 3> place_key(const Vec3& p) { return {p.x + 0.0f, p.y + 0.0f, p.z + 0.0f}; }
+Vec3 place_key(const Vec3& p) { return p + Vec3(0); }
 
-/// Places of a mesh's vertices. Each goes by the number of the first vertex there.
+/// Places of a mesh's vertices, in a table of twice their number. Each goes by the number of the first vertex there.
 class KnownPlaces {
 public:
-    explicit KnownPlaces(const Array<Vec3>& points) : number_(points.size()) {
-        first_.reserve(points.size());
+    explicit KnownPlaces(const Array<Vec3>& points)
+        : points_(points), first_(std::bit_ceil(2 * points.size() + 1), no_index), number_(points.size()) {
         for (Index v = 0; v < points.size(); ++v) {
             stop_point(v);
-            number_[v] = first_.try_emplace(place_key(points[v]), v).first->second;
+            Index& slot = first_[slot_of(points[v])];
+            if (slot == no_index) slot = v;
+            number_[v] = slot;
         }
     }
     /// no_index where there is no vertex.
-    Index number(const Vec3& place) const {
-        const auto found = first_.find(place_key(place));
-        return found == first_.end() ? no_index : found->second;
-    }
+    Index number(const Vec3& place) const { return first_[slot_of(place)]; }
     Index number_of_vertex(Index v) const { return number_[v]; }
 
 private:
-    std::unordered_map<std::array<float, 3>, Index, PlaceHash> first_;
+    /// Where the place stands, or would.
+    std::size_t slot_of(const Vec3& place) const {
+        const Vec3 key = place_key(place);
+        std::size_t slot = XXH3_64bits(&key, sizeof key) & (first_.size() - 1);
+        while (first_[slot] != no_index && place_key(points_[first_[slot]]) != key)
+            slot = (slot + 1) & (first_.size() - 1);
+        return slot;
+    }
+    const Array<Vec3>& points_;
+    std::vector<Index> first_;
     Array<Index> number_;
 };
 
@@ -53,29 +60,17 @@ DVec3 unit_normal(const DVec3& a, const DVec3& b, const DVec3& c) {
 /// surface stays where it was.
 class FacePlanes {
 public:
-    explicit FacePlanes(const Mesh& mesh) : first_(mesh.face_count() + 1, 0) {
-        const Triangles flats = triangulated(mesh);
-        for (const Index f : flats.face) ++first_[f + 1];
+    explicit FacePlanes(const Mesh& mesh)
+        : mesh_(mesh), flats_(triangulated(mesh)), first_(mesh.face_count() + 1, 0), worked_out_(mesh.face_count(), 0) {
+        for (const Index f : flats_.face) ++first_[f + 1];
         for (std::size_t f = 0; f < mesh.face_count(); ++f) first_[f + 1] += first_[f];
-        for (std::size_t i = 0; i < flats.count(); ++i) {
-            stop_point(i);
-            const auto at = [&](std::size_t k) {
-                return DVec3((*mesh.positions)[mesh.topology->corner_vertex[flats.corners[3 * i + k]]]);
-            };
-            normal_.push_back(unit_normal(at(0), at(1), at(2)));
-        }
-        // Triangles of a flat face differ by what single precision leaves of a plane, some 1e-5: they are one plane.
-        constexpr double alike = 1 - 1e-8;
-        same_as_.resize(normal_.size());
-        for (std::size_t f = 0; f < mesh.face_count(); ++f)
-            for (std::size_t i = first_[f]; i < first_[f + 1]; ++i) {
-                same_as_[i] = i;
-                for (std::size_t j = first_[f]; j < i && same_as_[i] == i; ++j)
-                    if (same_as_[j] == j && glm::dot(normal_[i], normal_[j]) > alike) same_as_[i] = j;
-            }
+        normal_.resize(flats_.count());
+        same_as_.resize(flats_.count());
     }
     /// The plane of a face that a piece lies in; the first of equal ones, so that a flat face is one plane.
-    Index nearest(Index f, const DVec3& normal) const {
+    Index nearest(Index f, const DVec3& normal) {
+        if (first_[f + 1] == first_[f] + 1) return static_cast<Index>(first_[f]);
+        if (!std::exchange(worked_out_[f], 1)) work_out(f);
         std::size_t best = first_[f];
         double nearest = -2;
         for (std::size_t i = first_[f]; i < first_[f + 1]; ++i)
@@ -85,7 +80,23 @@ public:
     }
 
 private:
+    void work_out(Index f) {
+        // Triangles of a flat face differ by what single precision leaves of a plane, some 1e-5: they are one plane.
+        constexpr double alike = 1 - 1e-8;
+        for (std::size_t i = first_[f]; i < first_[f + 1]; ++i) {
+            const auto at = [&](std::size_t k) {
+                return DVec3((*mesh_.positions)[mesh_.topology->corner_vertex[flats_.corners[3 * i + k]]]);
+            };
+            normal_[i] = unit_normal(at(0), at(1), at(2));
+            same_as_[i] = i;
+            for (std::size_t j = first_[f]; j < i && same_as_[i] == i; ++j)
+                if (same_as_[j] == j && glm::dot(normal_[i], normal_[j]) > alike) same_as_[i] = j;
+        }
+    }
+    const Mesh& mesh_;
+    const Triangles flats_;
     std::vector<std::size_t> first_;
+    Mask worked_out_;
     std::vector<DVec3> normal_;
     std::vector<std::size_t> same_as_;
 };
@@ -132,6 +143,11 @@ private:
     /// an old face has now.
     void find_sources() {
         const KnownPlaces known(*old_.positions);
+        Array<Index> number(points_.size());
+        parallel::each(tbb::blocked_range<std::size_t>(0, points_.size(), 8192), [&](const auto& range) {
+            stop_point();
+            for (std::size_t v = range.begin(); v != range.end(); ++v) number[v] = known.number(points_[v]);
+        });
         for (std::size_t i = 0; i < soup_.triangles.size(); ++i) {
             stop_point(i);
             const Index f = soup_.tags[i];
@@ -139,7 +155,7 @@ private:
             for (std::size_t k = 0; k < 3; ++k) {
                 const Index v = soup_.triangles[i][k];
                 Index& corner = corner_of_[i][k] = no_index;
-                const Index at = known.number(points_[v]);
+                const Index at = number[v];
                 for (Index c = t_.face_offsets[f]; at != no_index && c < t_.face_offsets[f + 1]; ++c)
                     if (known.number_of_vertex(t_.corner_vertex[c]) == at) {
                         corner = c;
@@ -175,7 +191,7 @@ private:
     }
 
     void write_faces() {
-        const FacePlanes planes(old_);
+        FacePlanes planes(old_);
         ring_of_.resize(t_.face_count());
         for (std::size_t i = 0; i < soup_.triangles.size(); ++i) {
             stop_point(i);
@@ -187,7 +203,9 @@ private:
             }
             for (std::size_t k = 0; k < 3; ++k) put(soup_.triangles[i][k], corner_of_[i][k], f);
             faces_.close(f);
-            group_.push_back(planes.nearest(f, unit_normal(soup_.points[a], soup_.points[b], soup_.points[c])));
+            group_.push_back(untouched(f)  // a triangle as it was has nothing to be joined to
+                                 ? no_index
+                                 : planes.nearest(f, unit_normal(soup_.points[a], soup_.points[b], soup_.points[c])));
         }
     }
     bool untouched(Index f) const { return pieces_[f] == t_.face(f).size() - 2; }

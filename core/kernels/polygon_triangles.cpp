@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <cmath>
 #include <limits>
+#include <optional>
 #include <unordered_map>
 
 #include "core/ground/stop.h"
@@ -15,8 +16,34 @@ namespace {
 
 using Loop = std::vector<Index>;
 
+/// The loops where every point has one side that starts there; nothing where one has several.
+std::optional<std::vector<Loop>> plain_loops(std::span<const std::array<Index, 2>> sides) {
+    constexpr std::size_t few = 24;  // looked through one by one
+    if (sides.size() > few) return std::nullopt;
+    std::array<bool, few> used{};
+    for (std::size_t i = 0; i < sides.size(); ++i)
+        for (std::size_t j = 0; j < i; ++j)
+            if (sides[i][0] == sides[j][0]) return std::nullopt;
+    std::vector<Loop> loops;
+    for (std::size_t i = 0; i < sides.size(); ++i) {
+        if (used[i]) continue;
+        Loop loop;
+        for (std::size_t at = i; at < sides.size() && !used[at];) {
+            used[at] = true;
+            loop.push_back(sides[at][0]);
+            const Index to = sides[at][1];
+            at = static_cast<std::size_t>(std::ranges::find_if(sides, [&](const auto& side) { return side[0] == to; }) -
+                                          sides.begin());
+            if (at == sides.size()) return std::nullopt;  // open, which the general way leaves out
+        }
+        if (loop.size() >= 3) loops.push_back(std::move(loop));
+    }
+    return loops;
+}
+
 /// Loops that pass no point twice.
 std::vector<Loop> loops_of(std::span<const std::array<Index, 2>> sides) {
+    if (auto plain = plain_loops(sides)) return std::move(*plain);
     std::unordered_map<Index, std::vector<Index>> ways;
     for (std::size_t i = sides.size(); i-- > 0;) ways[sides[i][0]].push_back(sides[i][1]);
     std::vector<Loop> loops;

@@ -29,7 +29,8 @@ double zero_of(double low, double high) { return low - high > 0 ? std::clamp(low
 
 }  // namespace
 
-ShadowSurface::ShadowSurface(const TaggedTriangles& soup, int push) : soup_(soup), pushed_(push != 0) {
+ShadowSurface::ShadowSurface(const TaggedTriangles& soup, int push, const Box* reach)
+    : soup_(soup), pushed_(push != 0) {
     boxes_.assign(soup.triangles.size(), Box::nothing());
     parallel::each(tbb::blocked_range<std::size_t>(0, boxes_.size(), 8192), [&](const auto& range) {
         stop_point();
@@ -37,7 +38,7 @@ ShadowSurface::ShadowSurface(const TaggedTriangles& soup, int push) : soup_(soup
             for (const Index v : soup.triangles[i]) boxes_[i].add(soup.points[v]);
     });
     for (const Box& box : boxes_) box_.add(box);
-    parallel::together([&] { find_edges(); }, [&] { find_ways(push); });
+    parallel::together([&] { find_edges(); }, [&] { find_ways(push, reach); });
 }
 
 void ShadowSurface::find_edges() {
@@ -94,12 +95,13 @@ void ShadowSurface::find_edges() {
     }
 }
 
-void ShadowSurface::find_ways(double push) {
+void ShadowSurface::find_ways(double push, const Box* reach) {
     ways_.assign(soup_.points.size(), DVec3(0));
     if (push == 0) return;
     // Sums of unit normals, weighed by the angle at the point, so that a face's diagonals make no difference.
     for (std::size_t i = 0; i < soup_.triangles.size(); ++i) {
         stop_point(i);
+        if (reach && !reach->touches(boxes_[i])) continue;
         const auto& t = soup_.triangles[i];
         const std::array<DVec3, 3> p = {soup_.points[t[0]], soup_.points[t[1]], soup_.points[t[2]]};
         const DVec3 normal = glm::cross(p[1] - p[0], p[2] - p[0]);

@@ -20,8 +20,8 @@ namespace bricol {
 class ShadowSurface {
 public:
     /// `push` +1 counts every point as moved outwards by an infinitely small amount, -1 inwards, 0 not at all. Of two
-    /// surfaces at most one is pushed.
-    ShadowSurface(const TaggedTriangles& soup, int push);
+    /// surfaces at most one is pushed. Where the other surface is, `reach` says: elsewhere it makes no difference.
+    ShadowSurface(const TaggedTriangles& soup, int push, const Box* reach = nullptr);
 
     struct Edge {
         Index low = 0, high = 0;
@@ -45,7 +45,7 @@ public:
 
 private:
     void find_edges();
-    void find_ways(double push);
+    void find_ways(double push, const Box* reach);
 
     const TaggedTriangles& soup_;
     std::vector<Edge> edges_;
