@@ -45,8 +45,9 @@ void paired(std::vector<Event>& events, const Piece& piece) {
 
 class Assembly {
 public:
-    Assembly(const ShadowSurface& p, const ShadowSurface& q, const Crossed& crossed, const Keeping& keeping)
-        : surfaces_{&p, &q}, crossed_(crossed), keeping_(keeping) {}
+    Assembly(const ShadowSurface& p, const ShadowSurface& q, const Crossed& crossed, const Keeping& keeping,
+             const std::array<const Beyond*, 2>& beyond)
+        : surfaces_{&p, &q}, crossed_(crossed), keeping_(keeping), beyond_(beyond) {}
 
     TaggedTriangles made(std::vector<std::array<DVec3, 2>>* lines) {
         number_points();
@@ -256,6 +257,13 @@ private:
                 whole_triangles_.push_back(t);
                 whole_tags_.push_back(soup.tags[i]);
             }
+            if (beyond_[s] && (s == 0 ? keeping_.own_p : keeping_.own_q) > 0) {
+                for (auto t : beyond_[s]->triangles) {
+                    for (Index& v : t) v = base_[s] + v;
+                    whole_triangles_.push_back(t);
+                }
+                whole_tags_.insert(whole_tags_.end(), beyond_[s]->tags.begin(), beyond_[s]->tags.end());
+            }
         }
     }
 
@@ -308,6 +316,7 @@ private:
     std::array<const ShadowSurface*, 2> surfaces_;
     const Crossed& crossed_;
     const Keeping& keeping_;
+    const std::array<const Beyond*, 2>& beyond_;
     std::vector<DVec3> points_;
     std::array<Index, 2> base_{}, fresh_{};
     std::vector<KeptSide> sides_;
@@ -322,8 +331,9 @@ private:
 }  // namespace
 
 TaggedTriangles kept_parts(const ShadowSurface& p, const ShadowSurface& q, const Crossed& crossed,
-                           const Keeping& keeping, std::vector<std::array<DVec3, 2>>* lines) {
-    return Assembly(p, q, crossed, keeping).made(lines);
+                           const Keeping& keeping, std::vector<std::array<DVec3, 2>>* lines,
+                           const std::array<const Beyond*, 2>& beyond) {
+    return Assembly(p, q, crossed, keeping, beyond).made(lines);
 }
 
 }  // namespace bricol

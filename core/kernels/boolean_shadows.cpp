@@ -134,6 +134,46 @@ std::vector<std::int32_t> windings(const ShadowSurface& surface, const ShadowSur
     return number;
 }
 
+Box box_of(const TaggedTriangles& soup) {
+    Box box = Box::nothing();
+    for (const auto& t : soup.triangles)
+        for (const Index v : t) box.add(soup.points[v]);
+    return box;
+}
+
+/// A surface in two: the polygons with something above, below or in the other one's box, and those beyond, which
+/// neither cross it nor are seen from it along z.
+class Parted {
+public:
+    Parted(const TaggedTriangles& soup, const Box& other) : soup_(soup) {
+        Box column = other;
+        column.low.z = -1e300, column.high.z = 1e300;
+        std::vector<std::uint8_t> near;  // by tag, so that no polygon falls apart
+        std::size_t count = 0;
+        for (std::size_t i = 0; i < soup.triangles.size(); ++i) {
+            stop_point(i);
+            Box box = Box::nothing();
+            for (const Index v : soup.triangles[i]) box.add(soup.points[v]);
+            if (soup.tags[i] >= near.size()) near.resize(soup.tags[i] + std::size_t(1), 0);
+            if (box.touches(column)) near[soup.tags[i]] = 1, ++count;
+        }
+        if (2 * count > soup.triangles.size()) return;  // not worth it
+        part_ = TaggedTriangles{soup.points, {}, {}};
+        for (std::size_t i = 0; i < soup.triangles.size(); ++i) {
+            const bool here = near[soup.tags[i]];
+            (here ? part_->triangles : beyond_.triangles).push_back(soup.triangles[i]);
+            (here ? part_->tags : beyond_.tags).push_back(soup.tags[i]);
+        }
+    }
+    const TaggedTriangles& near() const { return part_ ? *part_ : soup_; }
+    const Beyond* beyond() const { return &beyond_; }
+
+private:
+    const TaggedTriangles& soup_;
+    std::optional<TaggedTriangles> part_;
+    Beyond beyond_;
+};
+
 bool once_at_most(const std::vector<std::int32_t>& windings) {
     return std::ranges::all_of(windings, [](std::int32_t w) { return w == 0 || w == 1; });
 }
@@ -161,22 +201,25 @@ TaggedTriangles boolean_by_shadows(const TaggedTriangles& a, const TaggedTriangl
     if (twice) *twice = -1;
     if (a.triangles == b.triangles && a.points == b.points)  // the same twice leaves all or nothing
         return kind == BooleanKind::subtract ? TaggedTriangles{} : a;
-    const ShadowSurface q(b, 0), p(a, kind == BooleanKind::unite ? 1 : -1, &q.box());
+    const Parted near_a(a, box_of(b)), near_b(b, box_of(a));
+    const ShadowSurface q(near_b.near(), 0), p(near_a.near(), kind == BooleanKind::unite ? 1 : -1, &q.box());
     const Crossed crossed = crossings_of(p, q, true, true);
     if (twice) *twice = !once_at_most(crossed.winding_q) ? 0 : !once_at_most(crossed.winding_p) ? 1 : -1;
     Keeping keeping;
     if (kind == BooleanKind::unite) keeping = {1, 1, -1};
     if (kind == BooleanKind::subtract) keeping = {1, 0, -1};
     if (kind == BooleanKind::intersect) keeping = {0, 0, 1};
-    return kept_parts(p, q, crossed, keeping, nullptr);
+    return kept_parts(p, q, crossed, keeping, nullptr, {near_a.beyond(), near_b.beyond()});
 }
 
 TaggedTriangles sheet_by_shadows(const TaggedTriangles& sheet, const TaggedTriangles& solid, bool keep_inside,
                                  std::vector<std::array<DVec3, 2>>* lines, bool* twice) {
-    const ShadowSurface q(sheet, 0), p(solid, 1, &q.box());
+    const Parted near_sheet(sheet, box_of(solid)), near_solid(solid, box_of(sheet));
+    const ShadowSurface q(near_sheet.near(), 0), p(near_solid.near(), 1, &q.box());
     const Crossed crossed = crossings_of(p, q, true, false);
     if (twice) *twice = !once_at_most(crossed.winding_q);
-    return kept_parts(p, q, crossed, {0, keep_inside ? 0 : 1, keep_inside ? 1 : -1, false, true}, lines);
+    return kept_parts(p, q, crossed, {0, keep_inside ? 0 : 1, keep_inside ? 1 : -1, false, true}, lines,
+                      {nullptr, near_sheet.beyond()});
 }
 
 }  // namespace bricol

@@ -21,11 +21,19 @@ struct Keeping {
     bool p = true, q = true;  ///< whether its triangles are wanted at all
 };
 
+/// Triangles of a surface that no crossing can reach, by the numbers of its points: they are kept when a point that
+/// nothing winds round is.
+struct Beyond {
+    std::vector<std::array<Index, 3>> triangles;
+    std::vector<Index> tags;
+};
+
 /// The kept parts with their tags, cut along the lines where the surfaces cross. Pieces of one tag are put together
 /// before they are cut into triangles again, so that its old diagonals leave no trace. Tags are numbers of `tags`
 /// faces, different ones in p and q.
 TaggedTriangles kept_parts(const ShadowSurface& p, const ShadowSurface& q, const Crossed& crossed,
-                           const Keeping& keeping, std::vector<std::array<DVec3, 2>>* lines);
+                           const Keeping& keeping, std::vector<std::array<DVec3, 2>>* lines,
+                           const std::array<const Beyond*, 2>& beyond = {});
 
 /// Two closed surfaces, outward; closed again, always. Surfaces in one plane are ordinary: `a` counts as a hair larger
 /// for a union, as a hair smaller otherwise. `twice` says which one winds round a point of the other more than once or
