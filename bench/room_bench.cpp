@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The running window under Xvfb: time from a mouse move on a knot to the new picture, and from start to first picture.
-// With names as arguments (knot, pier, daymark, copies, sheet) it measures only those.
+// With names as arguments (knot, pier, daymark, solids, copies, sheet) it measures only those.
 #include <QApplication>
 #include <QElapsedTimer>
 #include <QTemporaryDir>
@@ -79,6 +79,38 @@ public:
             "window busy at most %.1f ms at a time\n",
             times_.size(), times_[times_.size() / 2], times_[times_.size() * 95 / 100], times_.back(), longest_gap);
         session_.discard_autosave();
+    }
+
+    /// Every dial of the pieces that are made by booleans, from one end to the other.
+    void solids() {
+        for (const char* piece : {"capstan", "helmet", "rock", "daymark"}) {
+            window_.open(QString(DEMO_FOLDER) + "/" + piece + ".bricol");
+            wait_until_shown();
+            QTest::qWait(1500);
+            for (const Dial& dial : Recipe(session_.recipe()).dials) {
+                times_.clear();
+                double first = 0;
+                constexpr int turns = 40;
+                for (int i = 0; i <= turns; ++i) {
+                    const double value = dial.low + (dial.high - dial.low) * i / turns;
+                    const Recipe before = session_.recipe();
+                    QElapsedTimer one;
+                    one.start();
+                    if (!session_.edit(turn_dial(before, dial.name, value), "Turn", QString::fromStdString(dial.name)))
+                        continue;
+                    while (!shown() && one.elapsed() < 5000) QApplication::processEvents(QEventLoop::AllEvents, 1);
+                    times_.push_back(static_cast<double>(one.nsecsElapsed()) / 1e6);
+                    if (i == 0) first = times_[0];
+                }
+                std::sort(times_.begin(), times_.end());
+                std::printf("%s, “%s” through its range: median %.1f ms, largest %.1f ms, the first %.1f ms\n", piece,
+                            dial.name.c_str(), times_[times_.size() / 2], times_.back(), first);
+                session_.edit(turn_dial(session_.recipe(), dial.name, dial.value), "Turn back");
+                wait_until_shown();
+                QTest::qWait(1500);  // the hand rests: stand-ins are made
+            }
+            session_.discard_autosave();
+        }
     }
 
     /// 1 000 instances of a part of 10 000 faces, turned with the right button.
@@ -263,6 +295,7 @@ int main(int count, char** arguments) {
     if (chosen("knot")) bench.knot();
     if (chosen("pier")) bench.pier();
     if (chosen("daymark")) bench.daymark();
+    if (chosen("solids")) bench.solids();
     if (chosen("copies")) bench.copies();
     if (chosen("sheet")) bench.sheet();
     return 0;

@@ -6,6 +6,7 @@
 
 #include "cli/report.h"
 #include "cli/running.h"
+#include "core/ground/words.h"
 #include "core/files/export.h"
 #include "core/files/recipe_file.h"
 #include "core/ground/stop.h"
@@ -47,8 +48,9 @@ int run_make(const MakeCommand& command, const CommonOptions& common) {
     MakeOptions making = making_options(command);
     const bool terminal = !common.quiet && isatty(STDERR_FILENO);
     if (terminal)
-        making.progress = [](double share, const std::string& step) {
-            fmt::print(stderr, "\r{:3.0f} %  {:<24}", share * 100, step);
+        making.progress = [](const MakeProgress& at) {
+            const std::string of_step = at.of_step >= 0 ? fmt::format(" {:.0f} %", at.of_step * 100) : "";
+            fmt::print(stderr, "\r{:3.0f} %  {:<36}", at.share * 100, shortened(at.what, 28) + of_step);
         };
     const Made made = maker.make(recipe, making);
     if (terminal) fmt::print(stderr, "\r{:40}\r", "");

@@ -40,6 +40,11 @@ void Worker::request(const Recipe& recipe, Environment environment) {
     wake_.notify_all();
 }
 
+MakeProgress Worker::progress() const {
+    const std::scoped_lock lock(progress_mutex_);
+    return progress_;
+}
+
 void Worker::stop() {
     const std::scoped_lock lock(mutex_);
     next_.reset();
@@ -70,13 +75,17 @@ void Worker::run() {
         started_ = std::chrono::steady_clock::now();
         busy_ = true;
         lock.unlock();
+        {
+            const std::scoped_lock told(progress_mutex_);
+            progress_ = {};
+        }
         emit busyChanged(true);
         MakeOptions options;
         options.stop = &stop_;
         options.environment = request.environment;
-        options.progress = [this](double share, const std::string& step) {
-            if (std::chrono::steady_clock::now() - started_ > 200ms)
-                emit progressed(share, QString::fromStdString(step));
+        options.progress = [this](const MakeProgress& at) {
+            const std::scoped_lock told(progress_mutex_);
+            progress_ = at;
         };
         const auto result = try_making(request, options);
         busy_ = false;

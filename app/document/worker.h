@@ -24,6 +24,8 @@ public:
     /// Stops the run in hand; what was shown stays.
     void stop();
     bool busy() const { return busy_; }
+    /// What it is at now. May be asked as often as a picture of it is drawn.
+    MakeProgress progress() const;
     /// Takes no more requests and stops the run in hand; whether it ended within this time. What does not end can only
     /// be left behind by ending the program.
     bool end_within(std::chrono::milliseconds time);
@@ -31,7 +33,6 @@ public:
 
 signals:
     void made(std::shared_ptr<const bricol::Made> made, std::shared_ptr<const bricol::Recipe> recipe);
-    void progressed(double share, const QString& step);
     void busyChanged(bool busy);
     void failed(const QString& why);
 
@@ -49,6 +50,8 @@ private:
     bool ending_ = false, ended_ = false;
     std::atomic<bool> stop_ = false, busy_ = false;
     std::chrono::steady_clock::time_point started_;
+    mutable std::mutex progress_mutex_;
+    MakeProgress progress_;
     Maker maker_;
     std::thread thread_;
 };

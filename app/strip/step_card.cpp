@@ -12,8 +12,6 @@
 
 namespace bricol {
 
-namespace {}  // namespace
-
 QString count_text(const Shape& shape) {
     std::size_t copies = 0;
     for (const Instances& group : shape.instances) copies += group.count();
@@ -107,6 +105,23 @@ void paint_step_card(QPainter& painter, const QRect& r, const Session& session, 
         painter.drawText(QRect(r.right() - 10, r.top() + 1, 9, 10), Qt::AlignCenter,
                          worst == Severity::error ? "!" : "?");
     }
+}
+
+void paint_at_work(QPainter& painter, const QRect& r, double of_step) {
+    using theme::Role;
+    const QRect foot(r.left() + 2, r.top() + 45, r.width() - 4, r.height() - 47);
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(theme::color(Role::card));
+    painter.drawRect(foot);
+    const QRectF bar(r.left() + 9, r.bottom() - 5, r.width() - 18, 3);
+    painter.setBrush(theme::color(Role::line));
+    painter.drawRect(bar);
+    painter.setBrush(theme::color(Role::chosen));
+    painter.drawRect(QRectF(bar.topLeft(), QSizeF(bar.width() * std::clamp(of_step, 0.04, 1.0), bar.height())));
+    painter.setPen(theme::color(Role::chosen));
+    painter.setFont(theme::text_font(8));
+    painter.drawText(foot.adjusted(7, 0, -7, -5), Qt::AlignLeft | Qt::AlignVCenter,
+                     of_step >= 0 ? QString("making, %1 %").arg(of_step * 100, 0, 'f', 0) : QString("making …"));
 }
 
 QString step_hover_text(const Session& session, const Step& step) {

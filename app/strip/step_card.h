@@ -15,6 +15,9 @@ QString count_text(const Shape& shape);
 void paint_step_card(QPainter& painter, const QRect& rect, const Session& session, const Step& step, bool chosen,
                      double device_ratio);
 
+/// Over the foot of a card whose step is being made: how far it has come, 0..1, negative where it does not say.
+void paint_at_work(QPainter& painter, const QRect& rect, double of_step);
+
 /// What is on a step: purpose, note, elements, attributes, sets, size, memory and time, as rich text.
 QString step_hover_text(const Session& session, const Step& step);
 

@@ -137,8 +137,10 @@ void StripView::paint_card(QPainter& painter, const Card& card) const {
                 Qt::ElideRight, r.width() - 14));
         return;
     }
-    if (const Step* step = find_step(part, card.id))
-        paint_step_card(painter, r, session_, *step, card.id == session_.step(), devicePixelRatioF());
+    const Step* step = find_step(part, card.id);
+    if (!step) return;
+    paint_step_card(painter, r, session_, *step, card.id == session_.step(), devicePixelRatioF());
+    if (at_work_.step == card.id && at_work_.part == part.name) paint_at_work(painter, r, at_work_.of_step);
 }
 
 void StripView::paintEvent(QPaintEvent*) {
@@ -205,6 +207,11 @@ void StripView::paintEvent(QPaintEvent*) {
 
 void StripView::light(const std::vector<std::string>& steps) {
     traced_ = steps;
+    update();
+}
+
+void StripView::set_at_work(const MakeProgress& at) {
+    at_work_ = at;
     update();
 }
 

@@ -22,6 +22,8 @@ public:
     void rename(const std::string& step);
     /// Steps that a trace found, in order; empty for none.
     void light(const std::vector<std::string>& steps);
+    /// The step that is being made, told on its card.
+    void set_at_work(const MakeProgress& at);
 
 signals:
     void addWanted();
@@ -58,6 +60,7 @@ private:
     Session& session_;
     std::vector<Card> cards_;
     std::vector<std::string> traced_;
+    MakeProgress at_work_;
     std::string branch_end_;  ///< step the opened branch ends at; empty for the result
     QPoint press_at_;
     std::string dragged_;

@@ -76,19 +76,13 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent) {
     connect(&session_, &Session::madeChanged, this, &MainWindow::refresh_status);
     connect(&session_, &Session::choiceChanged, this, &MainWindow::refresh_status);
     connect(&session_, &Session::fileChanged, this, &MainWindow::refresh_status);
-    progress_timer_.setSingleShot(true);
-    progress_timer_.setInterval(300);
-    connect(&progress_timer_, &QTimer::timeout, progress_, &QWidget::show);
+    connect(&progress_timer_, &QTimer::timeout, this, &MainWindow::show_progress);
     connect(&session_.worker(), &Worker::busyChanged, this, [this](bool busy) {
-        if (busy && !progress_timer_.isActive() && !progress_->isVisible()) progress_timer_.start();
-        if (!busy) {
-            progress_timer_.stop();
-            progress_->hide();
-        }
-    });
-    connect(&session_.worker(), &Worker::progressed, this, [this](double share, const QString& step) {
-        progress_bar_->setValue(static_cast<int>(share * 100));
-        progress_text_->setText("Making: " + step);
+        if (busy && !progress_timer_.isActive()) progress_timer_.start(300);
+        if (busy) return;
+        progress_timer_.stop();
+        progress_->hide();
+        strip_->set_at_work({});
     });
 
     QSettings settings;
@@ -158,6 +152,8 @@ void MainWindow::make_progress() {
     auto* progress_row = new QHBoxLayout(progress_);
     progress_row->setContentsMargins(16, 4, 12, 4);
     progress_text_ = new QLabel("Making", progress_);
+    progress_text_->setObjectName("progressText");
+    progress_text_->setMinimumWidth(300);  // so that the bar stands still while the words change
     progress_bar_ = new QProgressBar(progress_);
     progress_bar_->setFixedHeight(14);
     auto* stop = new QPushButton("Stop", progress_);
@@ -170,6 +166,17 @@ void MainWindow::make_progress() {
     progress_row->addWidget(progress_bar_, 1);
     progress_row->addWidget(stop);
     progress_->hide();
+}
+
+void MainWindow::show_progress() {
+    progress_timer_.setInterval(100);
+    const MakeProgress at = session_.worker().progress();
+    progress_bar_->setValue(static_cast<int>(at.share * 100));
+    const QString part = QString::fromStdString(at.part), what = QString::fromStdString(at.what);
+    const QString far = at.of_step >= 0 ? QString(", %1 %").arg(at.of_step * 100, 0, 'f', 0) : QString();
+    progress_text_->setText(what.isEmpty() ? QString("Making") : QString("Making “%1” of %2%3").arg(what, part, far));
+    progress_->show();
+    strip_->set_at_work(at);
 }
 
 void MainWindow::make_side_panels() {

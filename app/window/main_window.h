@@ -89,6 +89,7 @@ private:
     QWidget* make_top_bar();
     void make_notice();
     void make_progress();
+    void show_progress();
     void make_side_panels();
     void fit_band(bool tall);
     void refresh_status();

@@ -11,6 +11,7 @@
 #include <unordered_set>
 #include <xxhash.h>
 
+#include "core/ground/progress.h"
 #include "core/ground/stop.h"
 #include "core/kernels/measure.h"
 #include "core/kernels/pieces.h"
@@ -329,6 +330,7 @@ TaggedTriangles worked_out(const Operands& operands, std::size_t cutters, Boolea
     if (kind == BooleanKind::intersect) {
         for (std::size_t o = 1; o <= cutters; ++o) {
             stop_point();
+            progress_of_work(static_cast<double>(o - 1) / static_cast<double>(cutters));
             made = combined(made, gathered(std::move(soups[o]), boxes[o], doubts), kind, doubts);
         }
         return made;
@@ -340,8 +342,11 @@ TaggedTriangles worked_out(const Operands& operands, std::size_t cutters, Boolea
     for (std::size_t o = 1; o <= cutters; ++o)
         for (std::size_t i = 0; i < soups[o].size(); ++i)
             if (whole.touches(boxes[o][i])) near.push_back(std::move(soups[o][i])), near_boxes.push_back(boxes[o][i]);
-    for (const TaggedTriangles& cutter : in_rounds(std::move(near), near_boxes, doubts)) {
+    const std::vector<TaggedTriangles> rounds = in_rounds(std::move(near), near_boxes, doubts);
+    std::size_t round = 0;
+    for (const TaggedTriangles& cutter : rounds) {
         stop_point();
+        progress_of_work(0.4 + 0.5 * static_cast<double>(round++) / static_cast<double>(rounds.size()));
         if (made.triangles.empty()) break;
         made = combined(made, cutter, kind, doubts);
     }
@@ -362,7 +367,9 @@ BooleanResult boolean_of(const Mesh& body, std::span<const Mesh> cutters, Boolea
                      [&](const Box& box) { return whole.touches(box); }))
         return left_alone(body);
     Doubts doubts;
+    progress_of_work(0.1);
     const TaggedTriangles made = worked_out(operands, cutters.size(), kind, doubts);
+    progress_of_work(0.9);
     Index body_faces = 0;
     for (std::size_t i = 0; i < of_body; ++i) body_faces += static_cast<Index>(operands.pieces[i].face_count());
     BooleanResult result = finished(made, joined_meshes(operands.pieces), body_faces);

@@ -6,6 +6,7 @@
 #include <queue>
 
 #include "core/ground/parallel.h"
+#include "core/ground/progress.h"
 #include "core/ground/stop.h"
 #include "core/kernels/even_triangles.h"
 #include "core/kernels/remesh.h"
@@ -31,6 +32,7 @@ public:
     void hold_lines(const std::vector<DVec3>& normals);
     void run() {
         for (int round = 0; round < o_.rounds; ++round) {
+            progress_of_work(static_cast<double>(round) / o_.rounds);
             split_long();
             // Joining is held back where stars would grow; turning takes them apart, so both go in turn.
             for (int pass = 0; pass < 40; ++pass) {

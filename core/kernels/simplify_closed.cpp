@@ -4,6 +4,7 @@
 #include <cmath>
 #include <queue>
 
+#include "core/ground/progress.h"
 #include "core/ground/stop.h"
 #include "core/kernels/even_triangles.h"
 #include "core/kernels/simplify.h"
@@ -57,8 +58,11 @@ public:
     void run(std::size_t wanted) {
         for (Index h = 0; h < t_.from.size(); ++h) ask(h);
         std::vector<Index> touched;
+        const std::size_t before = t_.alive();
         for (std::size_t round = 0; !queue_.empty() && t_.alive() > wanted; ++round) {
             stop_point(round);
+            if (round % 8192 == 0)
+                progress_of_work(static_cast<double>(before - t_.alive()) / static_cast<double>(before - wanted));
             const Candidate best = queue_.top();
             queue_.pop();
             if (t_.gone(best.side)) continue;

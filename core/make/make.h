@@ -9,14 +9,22 @@ namespace bricol {
 
 class StopArena;
 
+/// What is being made, of several steps at once the one that began first.
+struct MakeProgress {
+    double share = 0;        ///< of all the steps, 0..1
+    std::string part, step;  ///< names; empty between steps
+    std::string what;        ///< its title, or the kind of step it is
+    double of_step = -1;     ///< how far this one has come, 0..1; negative where it does not say
+};
+
 struct MakeOptions {
     Environment environment;
     bool for_export = false;  ///< export levels instead of screen levels
     /// Also looks for faces that cross one another, which takes longer than most makings; parts of up to 60 000 faces.
     bool thorough = false;
     const std::atomic<bool>* stop = nullptr;
-    /// Called between steps with the share done (0..1) and the name of the step that just ended; from any thread.
-    std::function<void(double, const std::string&)> progress;
+    /// Called when a step begins, comes further and ends; from any thread, one call at a time.
+    std::function<void(const MakeProgress&)> progress;
 };
 
 /// Makes recipes and remembers results by content. One maker may be used from one thread at a time; the steps inside

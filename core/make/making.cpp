@@ -6,6 +6,7 @@
 #include <utility>
 
 #include "core/catalogue/kind.h"
+#include "core/ground/progress.h"
 #include "core/ground/stop_arena.h"
 #include "core/make/inner_kits.h"
 #include "core/make/overlap_findings.h"
@@ -176,14 +177,42 @@ void Making::read_settings(const Node& node, const Step& step, Job& job, std::ui
 void Making::work(Job& job) {
     stop_point();
     const auto begun = Clock::now();
-    job.outcome->shape = run_step(*job.info, job.run, job.outcome->failed);
+    tell_progress(job.node, -1);
+    {
+        const ProgressScope listening([&](double share) { tell_progress(job.node, share); });
+        job.outcome->shape = run_step(*job.info, job.run, job.outcome->failed);
+    }
     job.outcome->findings = std::move(job.run.findings);
     job.outcome->milliseconds = since(begun);
     job.done = true;
-    const std::size_t done = ++ran_;
-    if (options_.progress)
-        options_.progress(static_cast<double>(done) / static_cast<double>(graph_.nodes.size()),
-                          std::string(job.info->name));
+    ++ran_;
+    tell_progress(job.node, 1, true);
+}
+
+void Making::tell_progress(int node, double of_step, bool over) {
+    if (!options_.progress) return;
+    const std::scoped_lock lock(progress_mutex_);
+    const auto at = std::ranges::find(at_work_, node, &AtWork::node);
+    if (over && at != at_work_.end())
+        at_work_.erase(at);
+    else if (at == at_work_.end())
+        at_work_.push_back({node, of_step});
+    else
+        at->of_step = of_step;
+    MakeProgress told;
+    double done = static_cast<double>(ran_ + kept_);
+    for (const AtWork& work : at_work_) done += std::max(0.0, work.of_step);
+    told.share = std::min(1.0, done / static_cast<double>(graph_.nodes.size()));
+    if (!at_work_.empty()) {
+        const Node& first = graph_.nodes[static_cast<std::size_t>(at_work_.front().node)];
+        const Step& step = *recipe_.parts[first.part]->steps[first.step];
+        const StepInfo* info = find_step_info(step.type);
+        told.part = recipe_.parts[first.part]->name;
+        told.step = step.id;
+        told.what = !step.title.empty() ? step.title : info ? std::string(info->name) : step.type;
+        told.of_step = at_work_.front().of_step;
+    }
+    options_.progress(told);
 }
 
 std::vector<int> Making::after(const std::vector<int>& ready) {

@@ -3,6 +3,7 @@
 #pragma once
 
 #include <chrono>
+#include <mutex>
 #include <unordered_map>
 
 #include "core/catalogue/digest.h"
@@ -55,6 +56,15 @@ private:
     std::vector<Finding> unread_weights() const;
     /// What is told to a step that never became ready.
     std::string circle_of(int node);
+
+    /// The step goes into the list of those at work, comes further in it, and leaves it.
+    void tell_progress(int node, double of_step, bool over = false);
+    struct AtWork {
+        int node;
+        double of_step;
+    };
+    std::mutex progress_mutex_;
+    std::vector<AtWork> at_work_;  ///< in the order in which they began
 
     std::vector<std::string> circles_;  ///< node → the circle it is in, spelled; looked for when one is met
 

@@ -465,6 +465,20 @@ TEST_CASE("a long making shows progress, can be stopped, and the window goes on"
     const auto shown = room.session().made();
     room.session().edit(recipe, "Add the sea");
     REQUIRE(QTest::qWaitFor([&] { return room.find("stop") != nullptr; }, 5000));
+    // The line says which step of which part, and its card on the strip has a bar that others have not.
+    auto* words = room.window.findChild<QLabel*>("progressText");
+    REQUIRE(words);
+    REQUIRE(QTest::qWaitFor(
+        [&] { return words->text().startsWith("Making “Subdivide” of " + QString::fromStdString(made)); }, 5000));
+    room.session().choose(made, "subdivide");
+    QTest::qWait(150);
+    const QImage strip = room.window.strip().grab().toImage();
+    const auto marked = [&](const char* step) {
+        const QRect card = room.window.strip().card_rect(step);
+        return strip.pixelColor(card.left() + 10, card.bottom() - 4) == theme::color(theme::Role::chosen);
+    };
+    CHECK(marked("subdivide"));
+    CHECK_FALSE(marked("grid"));
     // While it works the window answers: turn the view.
     const double yaw = room.window.viewport().camera().yaw;
     room.drag(room.at(0, 0, 1.9), room.at(0, 0, 1.9) + QPoint(60, 0), {}, Qt::RightButton);

@@ -94,7 +94,7 @@ TEST_CASE("a stop request ends making soon and keeps nothing half made", "[make]
     std::atomic<bool> stop = false;
     MakeOptions options;
     options.stop = &stop;
-    options.progress = [&](double, const std::string&) { stop = true; };  // after the first step
+    options.progress = [&](const MakeProgress& at) { stop = stop || at.share > 0; };  // after the first step
     const Made made = maker.make(recipe, options);
     CHECK(made.stopped);
     CHECK(made.made == 1);
@@ -278,6 +278,26 @@ void dials_hold(const std::string& name) {
             variant = *turn_dial(variant, dial.name, dial.low + (dial.high - dial.low) * (random() % 1001) / 1000.0);
         good(variant, "random " + std::to_string(i));
     }
+}
+
+TEST_CASE("progress names the step at work, its share, and never falls back", "[make]") {
+    const Recipe recipe =
+        one_part({step("ball", "geodesic_sphere", {{"frequency", 24}}), step("even", "remesh", {{"rounds", 4}}),
+                  step("m", "transform", {{"move", {1, 1, 1}}})});
+    std::vector<MakeProgress> told;
+    MakeOptions options;
+    options.progress = [&](const MakeProgress& at) { told.push_back(at); };
+    Maker().make(recipe, options);
+    REQUIRE(told.size() > 6);
+    for (std::size_t i = 1; i < told.size(); ++i) CHECK(told[i].share >= told[i - 1].share);
+    CHECK(told.front().step == "ball");
+    CHECK(told.front().what == "Geodesic sphere");
+    CHECK(told.back().share == 1);
+    CHECK(told.back().step.empty());
+    std::vector<double> of_remesh;
+    for (const MakeProgress& at : told)
+        if (at.step == "even") of_remesh.push_back(at.of_step);
+    CHECK(of_remesh == std::vector<double>{-1, 0, 0.25, 0.5, 0.75});
 }
 
 }  // namespace

@@ -134,7 +134,7 @@ TEST_CASE("a step stopped in its middle leaves no result behind and is made anew
     options.stop = &flag;
     Maker maker;
     // Raised when the box is there: the subdivision (98 304 faces) is stopped on its way.
-    options.progress = [&](double, const std::string&) { flag = true; };
+    options.progress = [&](const MakeProgress& at) { flag = flag || at.share > 0; };
     const Made stopped = maker.make(recipe, options);
     CHECK(stopped.stopped);
     CHECK(stopped.step(recipe, "p", "b"));
