@@ -89,7 +89,7 @@ public:
             QTest::qWait(1500);
             for (const Dial& dial : Recipe(session_.recipe()).dials) {
                 times_.clear();
-                double first = 0;
+                double first = 0, made = 0;
                 constexpr int turns = 40;
                 for (int i = 0; i <= turns; ++i) {
                     const double value = dial.low + (dial.high - dial.low) * i / turns;
@@ -100,11 +100,14 @@ public:
                         continue;
                     while (!shown() && one.elapsed() < 5000) QApplication::processEvents(QEventLoop::AllEvents, 1);
                     times_.push_back(static_cast<double>(one.nsecsElapsed()) / 1e6);
+                    made += session_.made()->milliseconds / turns;
                     if (i == 0) first = times_[0];
                 }
                 std::sort(times_.begin(), times_.end());
-                std::printf("%s, “%s” through its range: median %.1f ms, largest %.1f ms, the first %.1f ms\n", piece,
-                            dial.name.c_str(), times_[times_.size() / 2], times_.back(), first);
+                std::printf(
+                    "%s, “%s” through its range: median %.1f ms (%.1f of them for making, on average), largest %.1f "
+                    "ms, the first %.1f ms\n",
+                    piece, dial.name.c_str(), times_[times_.size() / 2], made, times_.back(), first);
                 session_.edit(turn_dial(session_.recipe(), dial.name, dial.value), "Turn back");
                 wait_until_shown();
                 QTest::qWait(1500);  // the hand rests: stand-ins are made

@@ -35,7 +35,8 @@ void Worker::request(const Recipe& recipe, Environment environment) {
     {
         const std::scoped_lock lock(mutex_);
         next_ = Request{std::make_shared<const Recipe>(recipe), std::move(environment)};
-        if (busy_ && std::chrono::steady_clock::now() - started_ > 150ms) stop_ = true;
+        // Nobody waits for what is looked for while the hand rests.
+        if (looking_through_ || (busy_ && std::chrono::steady_clock::now() - started_ > 150ms)) stop_ = true;
     }
     wake_.notify_all();
 }
@@ -97,10 +98,12 @@ void Worker::run() {
         lock.lock();
         // When the hand rests the shapes are looked through for what takes longer to find.
         if (result->stopped || wake_.wait_for(lock, 1200ms, [this] { return ending_ || next_; })) continue;
+        looking_through_ = true;
         lock.unlock();
         options.thorough = true;
         options.progress = {};
         const auto looked_through = try_making(request, options);
+        looking_through_ = false;
         const bool news = !looked_through->stopped &&
                           (looked_through->findings != result->findings ||
                            !std::ranges::equal(looked_through->parts, result->parts, [](const auto& a, const auto& b) {

@@ -48,7 +48,7 @@ private:
     std::condition_variable wake_, over_;
     std::optional<Request> next_;
     bool ending_ = false, ended_ = false;
-    std::atomic<bool> stop_ = false, busy_ = false;
+    std::atomic<bool> stop_ = false, busy_ = false, looking_through_ = false;
     std::chrono::steady_clock::time_point started_;
     mutable std::mutex progress_mutex_;
     MakeProgress progress_;

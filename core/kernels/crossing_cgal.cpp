@@ -5,6 +5,7 @@
 #include <CGAL/box_intersection_d.h>
 #include <algorithm>
 
+#include "core/ground/stop.h"
 #include "core/kernels/boolean.h"
 #include "core/kernels/triangulate.h"
 
@@ -28,6 +29,7 @@ std::vector<std::array<Index, 2>> crossing_faces(const Mesh& mesh, std::size_t m
     std::vector<Triangle> triangles;
     std::vector<Box> boxes;
     for (Index i = 0; i < all.count(); ++i) {
+        stop_point(i);
         std::array<DVec3, 3> p;
         for (std::size_t k = 0; k < 3; ++k)
             p[k] = DVec3((*mesh.positions)[mesh.topology->corner_vertex[all.corners[3 * i + k]]]);
@@ -39,7 +41,9 @@ std::vector<std::array<Index, 2>> crossing_faces(const Mesh& mesh, std::size_t m
     }
     std::vector<std::array<Index, 2>> pairs;
     struct Enough {};
+    std::size_t looked_at = 0;
     const auto look = [&](const Box& x, const Box& y) {
+        stop_point(looked_at++);
         const Index i = x.info(), j = y.info();
         if (all.face[i] == all.face[j] || !CGAL::do_intersect(triangles[i], triangles[j])) return;
         pairs.push_back({std::min(all.face[i], all.face[j]), std::max(all.face[i], all.face[j])});
