@@ -5,6 +5,7 @@
 #include <atomic>
 #include <cmath>
 #include <iterator>
+#include <mutex>
 #include <set>
 #include <tuple>
 #include <unordered_map>
@@ -15,6 +16,7 @@
 #include "core/ground/stop.h"
 #include "core/kernels/measure.h"
 #include "core/kernels/pieces.h"
+#include "core/kernels/boolean_mend.h"
 #include "core/kernels/boolean_shadows.h"
 #include "core/kernels/from_triangles.h"
 #include "core/kernels/rebuild.h"
@@ -128,29 +130,17 @@ TaggedTriangles side_by_side(std::vector<TaggedTriangles> soups) {
     return all;
 }
 
-/// Which operands were found to wind round a point twice while they were combined.
-struct Doubts {
-    std::atomic<bool> any = false;
-};
-
-TaggedTriangles combined(const TaggedTriangles& a, const TaggedTriangles& b, BooleanKind kind, Doubts& doubts) {
-    int twice = -1;
-    TaggedTriangles out = boolean_by_shadows(a, b, kind, &twice);
-    if (twice >= 0) doubts.any = true;
-    return out;
-}
-
-TaggedTriangles united(std::span<const TaggedTriangles> soups, Doubts& doubts) {
+TaggedTriangles united(std::span<const TaggedTriangles> soups) {
     if (soups.size() == 1) return soups[0];
     stop_point();
     TaggedTriangles left, right;
-    parallel::together([&] { left = united(soups.first(soups.size() / 2), doubts); },
-                       [&] { right = united(soups.subspan(soups.size() / 2), doubts); });
-    return combined(left, right, BooleanKind::unite, doubts);
+    parallel::together([&] { left = united(soups.first(soups.size() / 2)); },
+                       [&] { right = united(soups.subspan(soups.size() / 2)); });
+    return boolean_by_shadows(left, right, BooleanKind::unite);
 }
 
 /// Solids that overlap are united, clusters apart from one another stand side by side.
-TaggedTriangles gathered(std::vector<TaggedTriangles> soups, std::span<const Box> boxes, Doubts& doubts) {
+TaggedTriangles gathered(std::vector<TaggedTriangles> soups, std::span<const Box> boxes) {
     DisjointSets touching(soups.size());
     for (Index i = 0; i < soups.size(); ++i)
         for (Index j = i + 1; j < soups.size(); ++j)
@@ -159,13 +149,13 @@ TaggedTriangles gathered(std::vector<TaggedTriangles> soups, std::span<const Box
     for (Index i = 0; i < soups.size(); ++i) clusters[touching.root(i)].push_back(std::move(soups[i]));
     std::erase_if(clusters, [](const auto& c) { return c.empty(); });
     std::vector<TaggedTriangles> whole(clusters.size());
-    parallel::each(std::size_t(0), clusters.size(), [&](std::size_t i) { whole[i] = united(clusters[i], doubts); });
+    parallel::each(std::size_t(0), clusters.size(), [&](std::size_t i) { whole[i] = united(clusters[i]); });
     return side_by_side(std::move(whole));
 }
 
 /// Cutters as few solids to cut with one after another: each holds some that do not touch, side by side. When that
 /// takes too many rounds they are united first.
-std::vector<TaggedTriangles> in_rounds(std::vector<TaggedTriangles> soups, std::span<const Box> boxes, Doubts& doubts) {
+std::vector<TaggedTriangles> in_rounds(std::vector<TaggedTriangles> soups, std::span<const Box> boxes) {
     constexpr std::size_t most_rounds = 8;
     std::vector<std::vector<std::size_t>> rounds;
     for (std::size_t i = 0; i < soups.size(); ++i) {
@@ -179,7 +169,7 @@ std::vector<TaggedTriangles> in_rounds(std::vector<TaggedTriangles> soups, std::
     }
     std::vector<TaggedTriangles> out;
     if (rounds.size() > most_rounds) {
-        out.push_back(gathered(std::move(soups), boxes, doubts));
+        out.push_back(gathered(std::move(soups), boxes));
         return out;
     }
     for (const auto& round : rounds) {
@@ -287,33 +277,88 @@ struct Operands {
     std::vector<Mesh> pieces;
     std::vector<Index> cutter_of;  ///< which cutter each is of; no_index for the body
     std::vector<Box> boxes;
+    std::vector<TaggedTriangles> soups;  ///< of the pieces, or what lies inside of one; tags from 0
 };
 
+/// Operands that were looked through and do not cross themselves: while a dial turns most stay what they were.
+class KnownClean {
+public:
+    bool has(const Mesh& mesh) {
+        const std::scoped_lock lock(mutex_);
+        return std::ranges::any_of(known_, [&](const Known& one) {
+            return one.positions.lock() == mesh.positions && one.topology.lock() == mesh.topology;
+        });
+    }
+    void add(const Mesh& mesh) {
+        const std::scoped_lock lock(mutex_);
+        std::erase_if(known_, [](const Known& one) { return one.positions.expired() || one.topology.expired(); });
+        constexpr std::size_t most = 256;
+        if (known_.size() == most) known_.erase(known_.begin());
+        known_.push_back({mesh.positions, mesh.topology});
+    }
+
+private:
+    struct Known {
+        std::weak_ptr<const Array<Vec3>> positions;
+        std::weak_ptr<const Topology> topology;
+    };
+    std::mutex mutex_;
+    std::vector<Known> known_;
+};
+
+/// Takes what lies inside of those pieces of an operand that cross themselves, from `first` on.
+void mend(const Mesh& mesh, std::size_t first, Operands& operands, BooleanResult& told) {
+    static KnownClean known;
+    operands.soups.resize(operands.pieces.size());
+    const bool clean = known.has(mesh);
+    std::vector<std::uint8_t> crosses(operands.pieces.size(), 0), mended = crosses;
+    parallel::each(first, operands.pieces.size(), [&](std::size_t i) {
+        TaggedTriangles& soup = operands.soups[i] = tagged_soup(operands.pieces[i], 0);
+        if (clean || !edges_cross_faces(soup)) return;
+        crosses[i] = 1;
+        if (auto inside = mended_by_winding(soup)) soup = std::move(*inside), mended[i] = 1;
+    });
+    for (std::size_t i = first; i < operands.pieces.size(); ++i)  // a touch is no crossing
+        if (crosses[i] && !crossing_faces(operands.pieces[i], 1).empty())
+            (mended[i] ? told.mended : told.crosses_itself).push_back(operands.cutter_of[i]);
+    if (!clean && std::ranges::count(crosses, 1) == 0) known.add(mesh);
+}
+
+/// Takes a piece's triangles, with tags from `first_tag` on.
+TaggedTriangles soup_of(Operands& operands, std::size_t piece, Index first_tag) {
+    TaggedTriangles soup = std::move(operands.soups[piece]);
+    for (Index& tag : soup.tags) tag += first_tag;
+    return soup;
+}
+
 /// Outward pieces; the fault of the first operand that is no solid.
-std::optional<BooleanResult> read_operands(const Mesh& body, std::span<const Mesh> cutters, Operands& out) {
+std::optional<BooleanResult> read_operands(const Mesh& body, std::span<const Mesh> cutters, Operands& out,
+                                           BooleanResult& told) {
     std::vector<const Mesh*> meshes = {&body};
     for (const Mesh& cutter : cutters) meshes.push_back(&cutter);
     parallel::each(std::size_t(0), meshes.size(), [&](std::size_t i) { fault_of(*meshes[i]); });  // remembered
     for (std::size_t i = 0; i < meshes.size(); ++i) {
         const Index number = i == 0 ? no_index : static_cast<Index>(i - 1);
         if (const Fault fault = fault_of(*meshes[i])) return refused(fault, number);
+        const std::size_t first = out.pieces.size();
         for (Mesh& piece : solid_pieces(*meshes[i])) {
             out.boxes.push_back(bounds(piece));
             out.cutter_of.push_back(number);
             out.pieces.push_back(std::move(piece));
         }
+        mend(*meshes[i], first, out, told);
     }
     return std::nullopt;
 }
 
 /// What the body and the cutters come to.
-TaggedTriangles worked_out(const Operands& operands, std::size_t cutters, BooleanKind kind, Doubts& doubts) {
+TaggedTriangles worked_out(Operands& operands, std::size_t cutters, BooleanKind kind) {
     std::vector<std::vector<TaggedTriangles>> soups(cutters + 1);  // the body first
     std::vector<std::vector<Box>> boxes(cutters + 1);
     Index tag = 0;
     for (std::size_t i = 0; i < operands.pieces.size(); ++i) {
         const std::size_t to = operands.cutter_of[i] == no_index ? 0 : operands.cutter_of[i] + 1;
-        soups[to].push_back(tagged_soup(operands.pieces[i], tag));
+        soups[to].push_back(soup_of(operands, i, tag));
         boxes[to].push_back(operands.boxes[i]);
         tag += static_cast<Index>(operands.pieces[i].face_count());
     }
@@ -324,14 +369,14 @@ TaggedTriangles worked_out(const Operands& operands, std::size_t cutters, Boolea
             std::ranges::move(soups[o], std::back_inserter(all));
             all_boxes.insert(all_boxes.end(), boxes[o].begin(), boxes[o].end());
         }
-        return gathered(std::move(all), all_boxes, doubts);
+        return gathered(std::move(all), all_boxes);
     }
-    TaggedTriangles made = gathered(std::move(soups[0]), boxes[0], doubts);
+    TaggedTriangles made = gathered(std::move(soups[0]), boxes[0]);
     if (kind == BooleanKind::intersect) {
         for (std::size_t o = 1; o <= cutters; ++o) {
             stop_point();
             progress_of_work(static_cast<double>(o - 1) / static_cast<double>(cutters));
-            made = combined(made, gathered(std::move(soups[o]), boxes[o], doubts), kind, doubts);
+            made = boolean_by_shadows(made, gathered(std::move(soups[o]), boxes[o]), kind);
         }
         return made;
     }
@@ -342,13 +387,13 @@ TaggedTriangles worked_out(const Operands& operands, std::size_t cutters, Boolea
     for (std::size_t o = 1; o <= cutters; ++o)
         for (std::size_t i = 0; i < soups[o].size(); ++i)
             if (whole.touches(boxes[o][i])) near.push_back(std::move(soups[o][i])), near_boxes.push_back(boxes[o][i]);
-    const std::vector<TaggedTriangles> rounds = in_rounds(std::move(near), near_boxes, doubts);
+    const std::vector<TaggedTriangles> rounds = in_rounds(std::move(near), near_boxes);
     std::size_t round = 0;
     for (const TaggedTriangles& cutter : rounds) {
         stop_point();
         progress_of_work(0.4 + 0.5 * static_cast<double>(round++) / static_cast<double>(rounds.size()));
         if (made.triangles.empty()) break;
-        made = combined(made, cutter, kind, doubts);
+        made = boolean_by_shadows(made, cutter, kind);
     }
     return made;
 }
@@ -358,7 +403,8 @@ TaggedTriangles worked_out(const Operands& operands, std::size_t cutters, Boolea
 BooleanResult boolean_of(const Mesh& body, std::span<const Mesh> cutters, BooleanKind kind) {
     if (cutters.empty()) return left_alone(body);
     Operands operands;
-    if (auto fault = read_operands(body, cutters, operands)) return std::move(*fault);
+    BooleanResult told;
+    if (auto fault = read_operands(body, cutters, operands, told)) return std::move(*fault);
     const auto of_body = static_cast<std::size_t>(std::ranges::count(operands.cutter_of, no_index));
     Box whole = Box::nothing();
     for (std::size_t i = 0; i < of_body; ++i) whole.add(operands.boxes[i]);
@@ -366,40 +412,41 @@ BooleanResult boolean_of(const Mesh& body, std::span<const Mesh> cutters, Boolea
         std::none_of(operands.boxes.begin() + 1, operands.boxes.end(),
                      [&](const Box& box) { return whole.touches(box); }))
         return left_alone(body);
-    Doubts doubts;
     progress_of_work(0.1);
-    const TaggedTriangles made = worked_out(operands, cutters.size(), kind, doubts);
+    const TaggedTriangles made = worked_out(operands, cutters.size(), kind);
     progress_of_work(0.9);
     Index body_faces = 0;
     for (std::size_t i = 0; i < of_body; ++i) body_faces += static_cast<Index>(operands.pieces[i].face_count());
     BooleanResult result = finished(made, joined_meshes(operands.pieces), body_faces);
-    for (std::size_t i = 0; i < operands.pieces.size() && doubts.any; ++i)  // only then is it worth looking for it
-        if (!crossing_faces(operands.pieces[i], 1).empty()) result.crosses_itself.push_back(operands.cutter_of[i]);
+    result.crosses_itself = std::move(told.crosses_itself);
+    result.mended = std::move(told.mended);
     return result;
 }
 
 BooleanResult sheet_cut(const Mesh& sheet, const Mesh& solid, bool keep_inside) {
     if (const Fault fault = fault_of(solid)) return refused(fault, 0);
-    std::vector<Mesh> pieces = solid_pieces(solid);
-    std::vector<TaggedTriangles> soups;
-    std::vector<Box> boxes;
-    auto tag = static_cast<Index>(sheet.face_count());
-    for (const Mesh& piece : pieces) {
-        soups.push_back(tagged_soup(piece, tag));
-        boxes.push_back(bounds(piece));
-        tag += static_cast<Index>(piece.face_count());
+    Operands operands;
+    for (Mesh& piece : solid_pieces(solid)) {
+        operands.boxes.push_back(bounds(piece));
+        operands.cutter_of.push_back(0);
+        operands.pieces.push_back(std::move(piece));
     }
-    Doubts doubts;
-    const TaggedTriangles whole = gathered(std::move(soups), boxes, doubts);
+    BooleanResult told;
+    mend(solid, 0, operands, told);
+    std::vector<TaggedTriangles> soups;
+    auto tag = static_cast<Index>(sheet.face_count());
+    for (std::size_t i = 0; i < operands.pieces.size(); ++i) {
+        soups.push_back(soup_of(operands, i, tag));
+        tag += static_cast<Index>(operands.pieces[i].face_count());
+    }
     std::vector<std::array<DVec3, 2>> lines;
-    bool twice = false;
-    const TaggedTriangles made = sheet_by_shadows(tagged_soup(sheet, 0), whole, keep_inside, &lines, &twice);
-    bool crosses = false;
-    for (std::size_t i = 0; i < pieces.size() && (twice || doubts.any); ++i)
-        crosses |= !crossing_faces(pieces[i], 1).empty();
+    const TaggedTriangles made =
+        sheet_by_shadows(tagged_soup(sheet, 0), gathered(std::move(soups), operands.boxes), keep_inside, &lines);
+    std::vector<Mesh>& pieces = operands.pieces;
     pieces.insert(pieces.begin(), sheet);
     BooleanResult result = finished(made, joined_meshes(pieces), static_cast<Index>(sheet.face_count()));
-    if (crosses) result.crosses_itself.push_back(0);
+    result.crosses_itself = std::move(told.crosses_itself);
+    result.mended = std::move(told.mended);
     result.unchanged = lines.empty() && result.mesh.face_count() == sheet.face_count();
     // On a sheet the cut is its new border.
     const auto place = [](const DVec3& p) {

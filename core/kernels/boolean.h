@@ -31,6 +31,7 @@ struct BooleanResult {
     std::size_t fault_edges = 0;        ///< edges at fault, where they were counted
     Index fault_cutter = no_index;      ///< the cutter it is about; no_index for the body or the result
     std::vector<Index> crosses_itself;  ///< operands that do where they meet another, as in `fault_cutter`
+    std::vector<Index> mended;          ///< operands that did, of which what lies inside was taken
     bool unchanged = false;             ///< the cutters touch nothing
 };
 
@@ -39,7 +40,9 @@ struct BooleanResult {
 /// rest go in side by side, so that one cut does them all. Faces nobody cut stay the polygons they were, pieces of a
 /// cut face are joined again where they make one polygon. Vertex, face and corner attributes, sets and materials of
 /// either side are carried; UVs are continued; NORMAL is dropped. Closed whatever lies in one plane or touches (see
-/// shadows.h); points are rounded to float at the end. O(n log n) for well-spread faces.
+/// shadows.h); a piece that crosses itself where it meets another counts as what its winding number says is inside
+/// (boolean_mend.h), and is named when it cannot be mended. Points are rounded to float at the end. O(n log n) for
+/// well-spread faces.
 BooleanResult boolean_of(const Mesh& body, std::span<const Mesh> cutters, BooleanKind kind);
 
 /// The part of an open sheet inside (or outside) the closed solid, whose border counts as inside; `cut` are its new

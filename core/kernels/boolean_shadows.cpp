@@ -14,21 +14,6 @@ namespace bricol {
 
 namespace {
 
-/// Whether an edge clearly passes a triangle by: both its ends to one side of the plane, or, seen from above, all of
-/// the triangle to one side of it. Then nothing crosses, whatever is asked; the doubt is far from rounding.
-bool passes_by(const DVec3& from, const DVec3& to, const DVec3& a, const DVec3& b, const DVec3& c) {
-    const DVec3 way = to - from, u = a - from, v = b - from, w = c - from;
-    const double far = std::sqrt(std::max({glm::dot(u, u), glm::dot(v, v), glm::dot(w, w), 1e-12 * glm::dot(a, a)}));
-    const auto beside = [&](const DVec3& p) { return way.x * p.y - way.y * p.x; };
-    const double doubt = 1e-9 * (std::abs(way.x) + std::abs(way.y)) * far, su = beside(u), sv = beside(v),
-                 sw = beside(w);
-    if ((su > doubt && sv > doubt && sw > doubt) || (su < -doubt && sv < -doubt && sw < -doubt)) return true;
-    const DVec3 normal = glm::cross(b - a, c - a);
-    const double h0 = -glm::dot(normal, u), h1 = glm::dot(normal, to - a);
-    const double unsure = 1e-9 * glm::length(normal) * (far + glm::length(to - a));
-    return (h0 > unsure && h1 > unsure) || (h0 < -unsure && h1 < -unsure);
-}
-
 /// Crossings of the edges of one surface with the triangles of the other, edge by edge.
 template <class Cross>
 std::vector<Crossing> found(const ShadowSurface& edges, const ShadowSurface& triangles, const Cross& cross) {
@@ -174,10 +159,6 @@ private:
     Beyond beyond_;
 };
 
-bool once_at_most(const std::vector<std::int32_t>& windings) {
-    return std::ranges::all_of(windings, [](std::int32_t w) { return w == 0 || w == 1; });
-}
-
 }  // namespace
 
 Crossed crossings_of(const ShadowSurface& p, const ShadowSurface& q, bool closed_p, bool closed_q) {
@@ -197,14 +178,12 @@ Crossed crossings_of(const ShadowSurface& p, const ShadowSurface& q, bool closed
     return out;
 }
 
-TaggedTriangles boolean_by_shadows(const TaggedTriangles& a, const TaggedTriangles& b, BooleanKind kind, int* twice) {
-    if (twice) *twice = -1;
+TaggedTriangles boolean_by_shadows(const TaggedTriangles& a, const TaggedTriangles& b, BooleanKind kind) {
     if (a.triangles == b.triangles && a.points == b.points)  // the same twice leaves all or nothing
         return kind == BooleanKind::subtract ? TaggedTriangles{} : a;
     const Parted near_a(a, box_of(b)), near_b(b, box_of(a));
     const ShadowSurface q(near_b.near(), 0), p(near_a.near(), kind == BooleanKind::unite ? 1 : -1, &q.box());
     const Crossed crossed = crossings_of(p, q, true, true);
-    if (twice) *twice = !once_at_most(crossed.winding_q) ? 0 : !once_at_most(crossed.winding_p) ? 1 : -1;
     Keeping keeping;
     if (kind == BooleanKind::unite) keeping = {1, 1, -1};
     if (kind == BooleanKind::subtract) keeping = {1, 0, -1};
@@ -213,11 +192,10 @@ TaggedTriangles boolean_by_shadows(const TaggedTriangles& a, const TaggedTriangl
 }
 
 TaggedTriangles sheet_by_shadows(const TaggedTriangles& sheet, const TaggedTriangles& solid, bool keep_inside,
-                                 std::vector<std::array<DVec3, 2>>* lines, bool* twice) {
+                                 std::vector<std::array<DVec3, 2>>* lines) {
     const Parted near_sheet(sheet, box_of(solid)), near_solid(solid, box_of(sheet));
     const ShadowSurface q(near_sheet.near(), 0), p(near_solid.near(), 1, &q.box());
     const Crossed crossed = crossings_of(p, q, true, false);
-    if (twice) *twice = !once_at_most(crossed.winding_q);
     return kept_parts(p, q, crossed, {0, keep_inside ? 0 : 1, keep_inside ? 1 : -1, false, true}, lines,
                       {nullptr, near_sheet.beyond()});
 }

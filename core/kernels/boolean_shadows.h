@@ -36,14 +36,12 @@ TaggedTriangles kept_parts(const ShadowSurface& p, const ShadowSurface& q, const
                            const std::array<const Beyond*, 2>& beyond = {});
 
 /// Two closed surfaces, outward; closed again, always. Surfaces in one plane are ordinary: `a` counts as a hair larger
-/// for a union, as a hair smaller otherwise. `twice` says which one winds round a point of the other more than once or
-/// the wrong way, 0 or 1, because it crosses itself there; -1 for neither.
-TaggedTriangles boolean_by_shadows(const TaggedTriangles& a, const TaggedTriangles& b, BooleanKind kind,
-                                   int* twice = nullptr);
+/// for a union, as a hair smaller otherwise.
+TaggedTriangles boolean_by_shadows(const TaggedTriangles& a, const TaggedTriangles& b, BooleanKind kind);
 
 /// The part of a sheet inside (or outside) a closed surface, whose border counts as inside. `lines` are the new
-/// borders; `twice` says whether the solid winds round a point of the sheet more than once.
+/// borders.
 TaggedTriangles sheet_by_shadows(const TaggedTriangles& sheet, const TaggedTriangles& solid, bool keep_inside,
-                                 std::vector<std::array<DVec3, 2>>* lines, bool* twice = nullptr);
+                                 std::vector<std::array<DVec3, 2>>* lines);
 
 }  // namespace bricol

@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <array>
+#include <cmath>
 #include <numeric>
 #include <span>
 #include <vector>
@@ -22,7 +23,10 @@ public:
         for (const Box& box : boxes)
             if (box.touches(all)) mean += box.high - box.low, ++inside;
         if (inside > 0) mean /= static_cast<double>(inside);
-        const int most = dimensions == 2 ? 512 : 64;
+        // As many cells as boxes, some eight times over: a surface touches few of them.
+        const int most = dimensions == 2
+                             ? 512
+                             : static_cast<int>(std::clamp(std::cbrt(8.0 * static_cast<double>(inside)), 16.0, 200.0));
         for (int k = 0; k < dimensions; ++k) {
             const double size = all.high[k] - all.low[k];
             count_[k] =

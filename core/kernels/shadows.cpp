@@ -29,6 +29,19 @@ double zero_of(double low, double high) { return low - high > 0 ? std::clamp(low
 
 }  // namespace
 
+bool passes_by(const DVec3& from, const DVec3& to, const DVec3& a, const DVec3& b, const DVec3& c) {
+    const DVec3 way = to - from, u = a - from, v = b - from, w = c - from;
+    const double far = std::sqrt(std::max({glm::dot(u, u), glm::dot(v, v), glm::dot(w, w), 1e-12 * glm::dot(a, a)}));
+    const auto beside = [&](const DVec3& p) { return way.x * p.y - way.y * p.x; };
+    const double doubt = 1e-9 * (std::abs(way.x) + std::abs(way.y)) * far, su = beside(u), sv = beside(v),
+                 sw = beside(w);
+    if ((su > doubt && sv > doubt && sw > doubt) || (su < -doubt && sv < -doubt && sw < -doubt)) return true;
+    const DVec3 normal = glm::cross(b - a, c - a);
+    const double h0 = -glm::dot(normal, u), h1 = glm::dot(normal, to - a);
+    const double unsure = 1e-9 * glm::length(normal) * (far + glm::length(to - a));
+    return (h0 > unsure && h1 > unsure) || (h0 < -unsure && h1 < -unsure);
+}
+
 ShadowSurface::ShadowSurface(const TaggedTriangles& soup, int push, const Box* reach)
     : soup_(soup), pushed_(push != 0) {
     boxes_.assign(soup.triangles.size(), Box::nothing());

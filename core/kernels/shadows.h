@@ -64,6 +64,10 @@ struct Crossing {
     DVec3 at{0};
 };
 
+/// Whether an edge clearly passes a triangle by: both its ends to one side of the plane, or, seen from above, all of
+/// the triangle to one side of it. Then nothing crosses, whatever is asked; the doubt is far from rounding.
+bool passes_by(const DVec3& from, const DVec3& to, const DVec3& a, const DVec3& b, const DVec3& c);
+
 /// Questions between a surface that may be pushed (p) and one that is not (q).
 class Shadows {
 public:

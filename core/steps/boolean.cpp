@@ -78,12 +78,16 @@ std::optional<std::vector<Operand>> cutters_of(StepRun& run) {
 /// `name` says what an operand is called.
 template <class Name>
 void tell_of_crossing(StepRun& run, const BooleanResult& result, const Name& name) {
-    std::set<std::string> crossing;
+    std::set<std::string> crossing, mended;
     for (const Index cutter : result.crosses_itself) crossing.insert(name(cutter));
+    for (const Index cutter : result.mended) mended.insert(name(cutter));
+    for (const std::string& who : mended)
+        run.tell(Severity::note, "mended-crossing",
+                 fmt::format("{} crosses itself; what lies inside it, however often, was taken as the solid.", who));
     for (const std::string& who : crossing)
         run.tell(Severity::caution, "crosses-itself",
-                 fmt::format("{} crosses itself where it is cut; what lies in it twice may be left over there. Mend it "
-                             "first, or make its pieces separate ones: then they count as their union.",
+                 fmt::format("{} crosses itself where it is cut, and could not be mended; what lies in it twice may be "
+                             "left over there. Make its pieces separate ones: then they count as their union.",
                              who));
 }
 

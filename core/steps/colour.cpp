@@ -104,7 +104,10 @@ const StepOf<Colour> colour_step(
                "Where the colour comes from."),
      when(colour_of(&Colour::colour, "colour", "Colour", "Red, green and blue, linear."), "by=one"),
      when(attribute_of(&Colour::attribute, "attribute", "Attribute", "What the gradient goes over."), "by=attribute"),
-     when(axis_of(&Colour::axis, "axis", "Axis", "What the gradient goes along."), "by=axis"),
+     when(axis_of(&Colour::axis, "axis", "Axis",
+                  "What the gradient goes along: with Fit from the lowest to the highest element of the set, or of the "
+                  "whole shape when there is none."),
+          "by=axis"),
      when(kind_of(&Colour::gradient, ParameterKind::gradient, "gradient", "Gradient",
                   "From the low value to the high one."),
           "by=attribute|axis"),

@@ -56,16 +56,20 @@ void run_slice(const SliceSettings& s, StepRun& run) {
 }
 
 const StepOf<SliceSettings> slice_step(
-    StepInfo{.key = "slice",
-             .name = "Slice",
-             .family = Family::faces,
-             .purpose = "Cuts a mesh by a plane and keeps a side, or both.",
-             .words = "cut plane section knife trim half bisect",
-             .help = "Keeps one side, both as pieces, or the whole with a new edge across it. The cut of a closed "
-                     "shape is closed.",
-             .glyph = "M3 15 L21 6 M4 4h16v16h-16z",
-             .inputs = {{"shape", "Mesh", content_faces, true}},
-             .telling = "{across} at {at}"},
+    StepInfo{
+        .key = "slice",
+        .name = "Slice",
+        .family = Family::faces,
+        .purpose = "Cuts a mesh by a plane and keeps a side, or both.",
+        .words = "cut plane section knife trim half bisect",
+        .help =
+            "Keeps one side, both as pieces, or the whole with a new edge across it. The cut of a closed "
+            "shape is closed. A floor that is to stay inside a leaning wall is made thick first and then shared with "
+            "the solid inside of the wall (Boolean, intersection): pulled straight up or down from a cut, its "
+            "edge stands out of the wall on one side.",
+        .glyph = "M3 15 L21 6 M4 4h16v16h-16z",
+        .inputs = {{"shape", "Mesh", content_faces, true}},
+        .telling = "{across} at {at}"},
     {choice_of(&SliceSettings::across, "across", "Across",
                {{SliceSettings::Across::z, "z", "z, level"},
                 {SliceSettings::Across::x, "x", "x"},
