@@ -309,12 +309,13 @@ private:
 /// Takes what lies inside of those pieces of an operand that cross themselves, from `first` on.
 void mend(const Mesh& mesh, std::size_t first, Operands& operands, BooleanResult& told) {
     static KnownClean known;
+    constexpr std::size_t most_looked_through = 60000;  // triangles; beyond it looking would cost as much as cutting
     operands.soups.resize(operands.pieces.size());
     const bool clean = known.has(mesh);
     std::vector<std::uint8_t> crosses(operands.pieces.size(), 0), mended = crosses;
     parallel::each(first, operands.pieces.size(), [&](std::size_t i) {
         TaggedTriangles& soup = operands.soups[i] = tagged_soup(operands.pieces[i], 0);
-        if (clean || !edges_cross_faces(soup)) return;
+        if (clean || soup.triangles.size() > most_looked_through || !edges_cross_faces(soup)) return;
         crosses[i] = 1;
         if (auto inside = mended_by_winding(soup)) soup = std::move(*inside), mended[i] = 1;
     });

@@ -41,7 +41,8 @@ struct BooleanResult {
 /// cut face are joined again where they make one polygon. Vertex, face and corner attributes, sets and materials of
 /// either side are carried; UVs are continued; NORMAL is dropped. Closed whatever lies in one plane or touches (see
 /// shadows.h); a piece that crosses itself where it meets another counts as what its winding number says is inside
-/// (boolean_mend.h), and is named when it cannot be mended. Points are rounded to float at the end. O(n log n) for
+/// (boolean_mend.h), and is named when it cannot be mended; pieces of over 60 000 triangles are not looked through for
+/// that. Points are rounded to float at the end. O(n log n) for
 /// well-spread faces.
 BooleanResult boolean_of(const Mesh& body, std::span<const Mesh> cutters, BooleanKind kind);
 

@@ -134,11 +134,50 @@ public:
         if (uvs_) out.attributes.set(Domain::corner, attribute_name::uv, std::move(new_uvs_));
         FromTriangles result;
         result.mesh = merged_faces(out, group_, may_drop_, &result.face_source);
+        if (part_ill_joined(result)) result.mesh = merged_faces(out, group_, may_drop_, &result.face_source);
         for (Index& f : result.face_source) f = faces_.face_source[f];
         return result;
     }
 
 private:
+    /// Joined pieces that make a polygon which touches itself may be cut into other triangles than they were: such
+    /// groups stay triangles. Whether there are any.
+    bool part_ill_joined(const FromTriangles& made) {
+        const Mesh& mesh = made.mesh;
+        const auto at = [&](Index v) { return DVec3((*mesh.positions)[v]); };
+        const Triangles drawn = triangulated(mesh);
+        std::vector<DVec3> area(mesh.face_count(), DVec3(0));
+        for (std::size_t i = 0; i < drawn.count(); ++i) {
+            stop_point(i);
+            const auto vertex = [&](std::size_t k) {
+                return at(mesh.topology->corner_vertex[drawn.corners[3 * i + k]]);
+            };
+            const DVec3 a = vertex(0);
+            area[drawn.face[i]] += glm::cross(vertex(1) - a, vertex(2) - a);
+        }
+        bool any = false;
+        std::vector<std::uint8_t> ill;
+        for (Index f = 0; f < mesh.face_count(); ++f) {
+            const auto face = mesh.topology->face(f);
+            const Index group = group_[made.face_source[f]];
+            if (face.size() == 3 || group == no_index) continue;
+            DVec3 wanted(0);
+            double size = 0;
+            for (std::size_t i = 1; i + 1 < face.size(); ++i) {
+                const DVec3 u = at(face[i]) - at(face[0]), v = at(face[i + 1]) - at(face[0]);
+                wanted += glm::cross(u, v);
+                size = std::max({size, glm::dot(u, u), glm::dot(v, v)});
+            }
+            if (glm::length(wanted - area[f]) <= 1e-6 * size) continue;
+            if (group >= ill.size()) ill.resize(group + std::size_t(1), 0);
+            ill[group] = 1;
+            any = true;
+        }
+        for (Index& group : group_)
+            if (group != no_index && group < ill.size() && ill[group]) group = no_index;
+        return any;
+    }
+
     /// The corner of its old face that each triangle corner is, the vertex that each point is, and how many triangles
     /// an old face has now.
     void find_sources() {

@@ -2,6 +2,7 @@
 #include "core/kernels/merge_faces.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <map>
 #include <numeric>
@@ -103,16 +104,23 @@ bool runs_straight(const DVec3& a, const DVec3& v, const DVec3& b) {
     return lengths > 0 && glm::dot(in, out) > 0 && glm::length(glm::cross(in, out)) < 1e-5 * lengths;
 }
 
-/// Vertices that stay. One that may go does when every face that is left and uses it runs straight through it.
+/// Vertices that stay. One that may go does when every face that is left and uses it runs straight through it, between
+/// the same two neighbours: where two surfaces meet in one point, each would lose another edge.
 Mask needed_vertices(const Mesh& mesh, std::span<const Index> group, const Pieces& pieces, const Selection& may_drop) {
     const Topology& t = *mesh.topology;
     Mask needed(t.vertex_count, 1);
     for (Index v = 0; v < t.vertex_count; ++v) needed[v] = !may_drop[v];
     const auto place = [&](Index v) { return DVec3((*mesh.positions)[v]); };
+    std::vector<std::array<Index, 2>> between(t.vertex_count, {no_index, no_index});
     const auto look = [&](std::span<const Index> loop, bool grouped) {
         for (std::size_t i = 0; i < loop.size(); ++i) {
             const Index before = loop[(i + loop.size() - 1) % loop.size()], after = loop[(i + 1) % loop.size()];
-            if (!grouped || !runs_straight(place(before), place(loop[i]), place(after))) needed[loop[i]] = 1;
+            if (needed[loop[i]]) continue;
+            const std::array<Index, 2> here = {std::min(before, after), std::max(before, after)};
+            auto& known = between[loop[i]];
+            if (known[0] == no_index) known = here;
+            if (!grouped || known != here || !runs_straight(place(before), place(loop[i]), place(after)))
+                needed[loop[i]] = 1;
         }
     };
     std::vector<Index> loop;

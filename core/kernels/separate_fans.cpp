@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <cmath>
 #include <numbers>
+#include <tuple>
 
 #include "core/ground/disjoint_sets.h"
 #include "core/ground/stop.h"
@@ -32,6 +33,42 @@ public:
             touched_[from_of(sides_[from].place)] = touched_[to_of(sides_[from].place)] = 1;
         });
         return any;
+    }
+
+    /// Two triangles on one another with their backs enclose nothing: both go. Whether there were any.
+    bool drop_flaps() {
+        struct Flap {
+            std::array<Index, 3> points;  ///< sorted
+            bool turned;
+            Index triangle;
+        };
+        std::vector<Flap> flaps;
+        for (Index i = 0; i < soup_.triangles.size(); ++i) {
+            stop_point(i);
+            const auto& t = soup_.triangles[i];
+            Flap flap{t, (t[0] < t[1]) + (t[1] < t[2]) + (t[2] < t[0]) == 1, i};
+            std::ranges::sort(flap.points);
+            flaps.push_back(flap);
+        }
+        std::ranges::sort(flaps, [](const Flap& a, const Flap& b) {
+            return std::tie(a.points, a.turned, a.triangle) < std::tie(b.points, b.turned, b.triangle);
+        });
+        std::vector<std::uint8_t> gone(soup_.triangles.size(), 0);
+        bool any = false;
+        for (std::size_t i = 0; i < flaps.size();) {
+            std::size_t turned = i, end = i;
+            while (turned < flaps.size() && flaps[turned].points == flaps[i].points && !flaps[turned].turned) ++turned;
+            for (end = turned; end < flaps.size() && flaps[end].points == flaps[i].points;) ++end;
+            for (std::size_t a = i, b = turned; a < turned && b < end; ++a, ++b)
+                gone[flaps[a].triangle] = gone[flaps[b].triangle] = 1, any = true;
+            i = end;
+        }
+        if (!any) return false;
+        std::size_t kept = 0;
+        for (std::size_t i = 0; i < gone.size(); ++i)
+            if (!gone[i]) soup_.triangles[kept] = soup_.triangles[i], soup_.tags[kept++] = soup_.tags[i];
+        soup_.triangles.resize(kept), soup_.tags.resize(kept);
+        return true;
     }
 
     /// Copies of the points at crowded edges, one for each fan.
@@ -174,6 +211,7 @@ private:
 void separate_fans(TaggedTriangles& soup, std::size_t first) {
     Separation separation(soup);
     if (!separation.crowded(first) || !separation.crowded(0)) return;
+    if (separation.drop_flaps() && !separation.crowded(0)) return;
     separation.copy_points();
     if (separation.crowded(0)) separation.part_edges();
 }

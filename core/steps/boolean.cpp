@@ -221,13 +221,12 @@ const StepOf<BooleanSettings> boolean_step(
         .family = Family::faces,
         .purpose = "Joins solids, cuts them out of one another, or keeps what they have in common.",
         .words = "union difference intersection subtract cut combine csg hole",
-        .help =
-            "Every shape linked to With, And and Also is a cutter. Each may hold many loose pieces, which count as "
-            "their "
-            "union, or copies, which count as what they show. Solids must be closed; surfaces may lie in one another. "
-            "An open sheet as main input is trimmed to the "
-            "inside (intersection) or the outside (difference) of the solid. Faces nobody cut stay as they were; sets "
-            "and materials of both sides are kept.",
+        .help = "Every shape linked to With, And and Also is a cutter. Each may hold many loose pieces, which count as "
+                "their union, or copies, which count as what they show. Solids must be closed; surfaces may lie in one "
+                "another, and a piece that crosses itself counts as all that lies inside it (pieces of over 60 000 "
+                "triangles are not looked through for that). An open sheet as main input is trimmed to the inside "
+                "(intersection) or the outside (difference) of the solid. Faces nobody cut stay as they were; sets and "
+                "materials of both sides are kept.",
         .glyph = "M3 9a6 6 0 1 0 12 0a6 6 0 1 0 -12 0 M9 15a6 6 0 1 0 12 0a6 6 0 1 0 -12 0 M14.2 12 L12 14.5 M13 9.5 "
                  "L9.5 13",
         .inputs = {{"shape", "Shape", faces, true},

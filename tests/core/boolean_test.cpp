@@ -16,8 +16,8 @@
 #include "core/kernels/solids.h"
 #include "core/kernels/transform.h"
 #include "core/kernels/triangulate.h"
+#include "tests/support/boolean_pairs.h"
 #include "tests/support/build.h"
-#include "tests/support/cgal_check.h"
 #include "tests/support/shapes.h"
 #include "tests/support/tried.h"
 
@@ -25,10 +25,6 @@ using namespace bricol;
 using namespace bricol::test;
 
 namespace {
-
-Mesh moved(const Mesh& mesh, const DVec3& move, const DVec3& turn = DVec3(0), const DVec3& size = DVec3(1)) {
-    return transformed(shape_of(mesh), placement(move, turn, size, DVec3(0))).mesh;
-}
 
 double volume(const Mesh& mesh) { return mesh.empty() ? 0 : signed_volume(mesh); }
 
@@ -50,53 +46,7 @@ void volumes_agree(const Mesh& a, const Mesh& b) {
     CHECK(std::abs(volume(boolean(b, a, BooleanKind::subtract)) + both - vb) < 1e-5 * vb);
 }
 
-/// A star-shaped lump of flat and steep places.
-Mesh lump(std::mt19937& chance) {
-    Mesh ball = make_geodesic_sphere(1, 3);
-    std::uniform_real_distribution<float> radius(0.6f, 1.0f);
-    Array<Vec3> points = *ball.positions;
-    for (Vec3& p : points) p *= radius(chance);
-    return {std::move(points), ball.topology};
-}
-
 }  // namespace
-
-TEST_CASE("booleans close and their volumes add up, family by family", "[boolean][families]") {
-    std::mt19937 chance(20261127);
-    std::uniform_real_distribution<double> any(-1, 1);
-    std::uniform_int_distribution<int> quarter(-4, 4), sides(3, 12);
-    const auto grid = [&] { return quarter(chance) / 4.0; };
-    const int rounds = sanitized() ? 4 : 30;
-    for (int round = 0; round < rounds; ++round) {
-        INFO("round " << round);
-        SECTION("general " + std::to_string(round)) {
-            volumes_agree(lump(chance), moved(lump(chance), DVec3(any(chance), any(chance), any(chance)) * 0.7));
-        }
-        SECTION("boxes on a lattice share planes, edges and points " + std::to_string(round)) {
-            const auto box = [&] {
-                return moved(make_box(DVec3(std::abs(grid()) + 0.25, std::abs(grid()) + 0.25, std::abs(grid()) + 0.25),
-                                      {1, 1, 1}),
-                             {grid(), grid(), grid()});
-            };
-            volumes_agree(box(), box());
-        }
-        SECTION("drums with ends in one plane " + std::to_string(round)) {
-            const auto drum = [&](double radius) {
-                return make_cylinder({radius, 1, sides(chance), 1, CapStyle::face, 1});
-            };
-            volumes_agree(drum(0.5), moved(drum(0.25 + 0.25 * std::abs(grid())), {grid(), grid(), 0},
-                                           {0, 0, round % 3 ? any(chance) * 180 : 0}));
-        }
-        SECTION("alike, and turned by next to nothing " + std::to_string(round)) {
-            const Mesh one = lump(chance);
-            volumes_agree(one, moved(one, DVec3(0), {0, 0, std::pow(10, -9 * std::abs(any(chance))) * 57}));
-        }
-        SECTION("nested and tangent " + std::to_string(round)) {
-            const Mesh ball = make_geodesic_sphere(0.5, 2 + round % 5);
-            volumes_agree(moved(ball, {0, 0, 0}, DVec3(0), DVec3(2)), moved(ball, {0, 0, grid() / 2}));
-        }
-    }
-}
 
 TEST_CASE("booleans of what is the same leave all or nothing", "[boolean]") {
     for (const Mesh& mesh : {make_box(DVec3(1), {2, 2, 2}), make_cylinder({0.5, 1, 100, 1, CapStyle::face, 1}),
@@ -121,19 +71,6 @@ TEST_CASE("drums with both ends in one plane are joined at every angle", "[boole
     // Side by side, 200 sides: the lens of two circles' polygons, by V(A)+V(B).
     const Mesh finer = make_cylinder({0.5, 1, 200, 1, CapStyle::face, 1});
     volumes_agree(finer, moved(finer, {0.5, 0, 0}));
-}
-
-TEST_CASE("booleans agree with CGAL's", "[boolean][outside]") {
-    std::mt19937 chance(7);
-    std::uniform_real_distribution<double> any(-1, 1);
-    for (int round = 0; round < 12; ++round) {
-        const Mesh a = lump(chance), b = moved(lump(chance), DVec3(any(chance), any(chance), any(chance)) * 0.6);
-        for (const BooleanKind kind : {BooleanKind::unite, BooleanKind::subtract, BooleanKind::intersect}) {
-            const auto theirs = cgal_boolean_volume(a, b, static_cast<int>(kind));
-            REQUIRE(theirs);
-            CHECK(volume(boolean(a, b, kind)) == Approx(*theirs).epsilon(1e-5));
-        }
-    }
 }
 
 TEST_CASE("solids that touch along an edge stay surfaces with two faces at every edge", "[boolean]") {
