@@ -57,6 +57,11 @@ double area_of(const Mesh& mesh) {
 /// what they show.
 std::optional<std::vector<Operand>> cutters_of(StepRun& run) {
     std::vector<Operand> cutters;
+    // Counted before copies are written out: a boolean takes about a kilobyte a face while it works.
+    double faces = 0;
+    for (const char* key : {"shape", "with", "and", "also"})
+        if (const ShapePtr given = run.input_pointer(key)) faces += static_cast<double>(given->face_count());
+    if (run.too_many(faces, most_faces, "faces to be cut", "Use fewer copies, or lighter ones.")) return std::nullopt;
     for (const auto& [key, label] : {std::pair{"with", "With"}, {"and", "And"}, {"also", "Also"}}) {
         const ShapePtr given = run.input_pointer(key);
         if (!given) continue;

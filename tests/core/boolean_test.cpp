@@ -124,6 +124,17 @@ TEST_CASE("copies cut as what they show", "[boolean]") {
     CHECK(holes.part().measures.euler == 2 - 2 * 4);
 }
 
+TEST_CASE("more faces than memory holds are refused before copies are written out", "[boolean][findings]") {
+    const Tried many =
+        tried({step("b", "box"), step("d", "sphere", {{"slices", 512}, {"rings", 256}, {"in", {{"shape", ""}}}}),
+               step("a", "array", {{"count", 40}, {"offset", {0.2, 0, 0}}}),
+               step("c", "boolean", {{"kind", "difference"}, {"in", {{"shape", "b"}, {"with", "a"}}}})});
+    REQUIRE(many.finding("c", "too-many"));
+    CHECK(many.finding("c", "too-many")->severity == Severity::error);
+    CHECK(many.step("c").milliseconds < 100);
+    CHECK(many.mesh("c").face_count() == 6);  // the shape goes through
+}
+
 TEST_CASE("hollows belong to the piece round them", "[boolean][pieces]") {
     const Mesh hollow = boolean(make_box(DVec3(1), {1, 1, 1}), moved(make_box(DVec3(0.5), {1, 1, 1}), {0.1, 0, 0}),
                                 BooleanKind::subtract);
