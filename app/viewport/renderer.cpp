@@ -307,8 +307,7 @@ public:
                    : static_cast<double>(t.corner_count()) - 2.0 * static_cast<double>(t.face_count());
     }
 
-    /// While the hand rests: stand-ins for what would be too heavy when it moves again.
-    void prepare_moving(const Scene& scene) {
+    void prepare_moving(const Scene& scene) override {
         double all = 0;
         for (const SceneItem& item : scene.items) all += triangles_alone(item);
         if (all <= most_moving) return;
@@ -471,7 +470,6 @@ public:
         if (fine)
             glBlitNamedFramebuffer(smooth.frame, coarse.frame, 0, 0, size.width(), size.height(), 0, 0, size.width(),
                                    size.height(), GL_COLOR_BUFFER_BIT, GL_NEAREST);
-        if (fine) prepare_moving(scene);
         glBindFramebuffer(GL_READ_FRAMEBUFFER, coarse.frame);
         QImage image(size, QImage::Format_RGB32);
         glReadPixels(0, 0, size.width(), size.height(), GL_BGRA, GL_UNSIGNED_INT_8_8_8_8_REV, image.bits());

@@ -69,6 +69,9 @@ public:
     virtual QString driver() const = 0;
     /// Triangles that were drawn for the last picture, shadow included.
     virtual std::size_t triangles() const = 0;
+    /// While the hand rests: begins to make stand-ins for what would be too heavy to draw in full when it moves again.
+    /// Not part of a picture: those nobody turns need none.
+    virtual void prepare_moving(const Scene& scene) = 0;
     /// Waits for stand-ins that are being made for pictures while the hand moves.
     virtual void finish_preparing() = 0;
 };

@@ -340,6 +340,7 @@ void Viewport::paintEvent(QPaintEvent*) {
         unless_memory_ends([&] {
             picture_ = renderer_->render(scene_, camera_, pixels, fine_);
             picture_.setDevicePixelRatio(ratio);
+            if (fine_) renderer_->prepare_moving(scene_);
         });
         stale_ = false;
         ++frames_;
@@ -364,8 +365,12 @@ void Viewport::paintEvent(QPaintEvent*) {
     if (nothing && !tool_.active()) {
         painter.setPen(theme::color(theme::Role::soft_ink));
         painter.setFont(theme::text_font(11));
+        const bool begun = session_.worker().busy() && std::ranges::any_of(session_.recipe().parts, [](const auto& p) {
+                               return !p->steps.empty();
+                           });
         painter.drawText(rect(), Qt::AlignCenter,
-                         "Nothing to see yet.\nPress / and type what to make: “drawn curve”, “box” …");
+                         begun ? "It is being made; the strip says how far it is."
+                               : "Nothing to see yet.\nPress / and type what to make: “drawn curve”, “box” …");
     } else if (tracing_) {
         paint_hint(painter, frame,
                    "Click a spot: the steps that made it light up on the strip and the sheet · Esc ends");

@@ -156,6 +156,7 @@ void MainWindow::make_progress() {
     progress_text_->setMinimumWidth(300);  // so that the bar stands still while the words change
     progress_bar_ = new QProgressBar(progress_);
     progress_bar_->setFixedHeight(14);
+    progress_bar_->setTextVisible(false);  // it would lie half on the bar; the words say it
     auto* stop = new QPushButton("Stop", progress_);
     stop->setObjectName("stop");
     connect(stop, &QPushButton::clicked, this, [this] {

@@ -325,7 +325,12 @@ TEST_CASE("a heavy shape that is being bent is drawn by a stand-in that bends wi
     camera.frame({DVec3(-1.3, -1.6, 0), DVec3(1.3, 0.3, 0.1)}, 1.3);
     const QSize size(390, 300);
     const QImage nothing = renderer().render(scene_of(Mesh()), camera, size, false);
-    renderer().render(scene_of(strip), camera, size, true);  // the hand rests
+    // A picture alone makes no stand-in: it is made while the hand rests on what it works on.
+    renderer().render(scene_of(strip), camera, size, true);
+    renderer().finish_preparing();
+    renderer().render(scene_of(curled), camera, size, false);
+    CHECK(renderer().triangles() >= 288000);
+    renderer().prepare_moving(scene_of(strip));
     renderer().finish_preparing();
     const QImage moving = renderer().render(scene_of(curled), camera, size, false);
     const std::size_t light_count = renderer().triangles();
