@@ -111,6 +111,11 @@ QString grouped(std::size_t n) {
     return digits;
 }
 
+QString time_text(double milliseconds) {
+    if (milliseconds >= 1000) return QString("%1 s").arg(milliseconds / 1000, 0, 'f', milliseconds < 10000 ? 2 : 1);
+    return QString("%1 ms").arg(milliseconds, 0, 'f', milliseconds < 10 ? 1 : 0);
+}
+
 QString telling_value(const Session& session, const Step& step, const StepInfo& info) {
     std::string text(info.telling);
     const StepOutcome* outcome = session.outcome(session.part(), step.id);

@@ -9,6 +9,8 @@ namespace bricol {
 
 /// A count with thin spaces between thousands.
 QString grouped(std::size_t n);
+/// A time, short: "8.4 ms", "320 ms", "2.94 s".
+QString time_text(double milliseconds);
 
 /// Why a step cannot follow the chosen one, in plain words; empty when it can.
 QString why_not(const Session& session, const StepInfo& info);

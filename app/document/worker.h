@@ -24,6 +24,8 @@ public:
     /// Stops the run in hand; what was shown stays.
     void stop();
     bool busy() const { return busy_; }
+    /// Whether it looks, while the hand rests, for what takes longer to find. A request ends that.
+    bool looking_through() const { return looking_through_; }
     /// What it is at now. May be asked as often as a picture of it is drawn.
     MakeProgress progress() const;
     /// Takes no more requests and stops the run in hand; whether it ended within this time. What does not end can only

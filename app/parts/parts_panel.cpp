@@ -13,6 +13,7 @@
 #include <QToolButton>
 
 #include "app/details/number_field.h"
+#include "app/document/step_edits.h"
 #include "app/theme/theme.h"
 
 namespace bricol {
@@ -120,7 +121,7 @@ void PartsPanel::refresh() {
         const QString name = QString::fromStdString(part.name);
         if (item->text() != name) item->setText(name);
         item->setData(Qt::UserRole, name);
-        item->setData(faces_role, made ? QString::number(made->measures.faces) : "");
+        item->setData(faces_role, made ? grouped(made->measures.faces) : "");
         item->setData(hidden_role, part.hidden);
         item->setData(tint_role, theme::part_clay(i));
         item->setFlags(item->flags() | Qt::ItemIsEditable);

@@ -83,8 +83,7 @@ void paint_step_card(QPainter& painter, const QRect& r, const Session& session, 
                      : outcome    ? count_text(*outcome->shape)
                                   : "…");
     if (outcome && !step.skipped)
-        painter.drawText(foot, Qt::AlignRight | Qt::AlignVCenter,
-                         QString("%1 ms").arg(outcome->milliseconds, 0, 'f', 1));
+        painter.drawText(foot, Qt::AlignRight | Qt::AlignVCenter, time_text(outcome->milliseconds));
 
     // A finding folds the corner over; the sign in it says how bad it is without needing the colour.
     std::vector<Finding> findings = outcome ? outcome->findings : std::vector<Finding>{};

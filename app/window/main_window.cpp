@@ -301,15 +301,17 @@ void MainWindow::refresh_status() {
     if (const Made* made = session_.made()) {
         const std::size_t faces = made->faces(session_.made_recipe());
         const bool over = session_.recipe().budget > 0 && faces > session_.recipe().budget;
-        status_label_->setText(QString("%1 of %2 faces · %3 ms")
-                                   .arg(grouped(faces), grouped(session_.recipe().budget))
-                                   .arg(made->milliseconds, 0, 'f', made->milliseconds < 10 ? 1 : 0));
+        // A budget of 0 is none.
+        const QString budget = session_.recipe().budget > 0 ? " of " + grouped(session_.recipe().budget) : QString();
+        status_label_->setText(QString("%1%2 %3 · %4")
+                                   .arg(grouped(faces), budget, faces == 1 && budget.isEmpty() ? "face" : "faces",
+                                        time_text(made->milliseconds)));
         const QString style =
             over ? "color:" + theme::color(theme::Role::caution).name() + ";font-weight:600;" : QString();
         if (status_label_->styleSheet() != style) status_label_->setStyleSheet(style);
         status_label_->setToolTip(
             over ? "Over the budget of faces"
-                 : QString("Faces of the shown parts, and the budget. Results kept in memory: %1 MB")
+                 : QString("Faces of the shown parts, and the budget where there is one. Results kept in memory: %1 MB")
                        .arg(session_.worker().memory() >> 20));
     }
     const Part* part = session_.chosen_part();

@@ -220,6 +220,11 @@ TEST_CASE("units and budget change what is said, not what is made", "[app]") {
     CHECK(*room.part("body").measures.volume > volume);
     CHECK(room.find<QLabel>("status")->text().contains("of 2"));
     CHECK(room.find<QLabel>("status")->toolTip().contains("Over the budget"));
+    recipe.budget = 0;  // none
+    room.session().edit(recipe, "No budget");
+    room.settle();
+    CHECK_FALSE(room.find<QLabel>("status")->text().contains(" of "));
+    CHECK(room.find<QLabel>("status")->text().contains(" faces · "));
 }
 
 TEST_CASE("typing in a field never triggers a key of the window", "[app][numbers]") {

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The window as a whole: strip, numbers, dials, findings, files, views.
+#include <QTemporaryDir>
 #include <QSplitter>
 #include <QDialogButtonBox>
 #include <QFileDialog>
@@ -490,6 +491,42 @@ TEST_CASE("a long making shows progress, can be stopped, and the window goes on"
     room.key(Qt::Key_Z, Qt::ControlModifier);
     room.settle();
     CHECK(room.recipe().parts.size() == 3);
+}
+
+TEST_CASE("what is looked for at rest gives way to the hand, and is told when the hand rests again", "[app][make]") {
+    // Two rings of 24 000 faces through one another, and a dial beside them.
+    QTemporaryDir folder;
+    const QString path = folder.filePath("rings.bricol");
+    QFile file(path);
+    REQUIRE(file.open(QIODevice::WriteOnly));
+    file.write(R"({"bricol": 1, "dials": [{"name": "girth", "value": 0.5, "min": 0.1, "max": 2}], "parts": [
+        {"name": "rings", "steps": [
+            {"id": "a", "step": "torus", "ring_segments": 240, "tube_segments": 100},
+            {"id": "b", "step": "torus", "in": {"shape": ""}, "ring_segments": 240, "tube_segments": 100},
+            {"id": "c", "step": "transform", "move": [0.3, 0, 0]},
+            {"id": "d", "step": "merge", "in": {"shape": "c", "with": "a"}}]},
+        {"name": "block", "steps": [{"id": "k", "step": "box", "size": ["= girth", 1, 1]}]}]})");
+    file.close();
+    Room room(path);
+    room.settle();
+    Worker& worker = room.session().worker();
+    REQUIRE(room.part("rings").measures.pieces == 2);
+    REQUIRE(QTest::qWaitFor([&] { return worker.looking_through(); }, 5000));
+    std::vector<double> girths;  // of what comes back, in order
+    const auto listening = QObject::connect(&worker, &Worker::made, &room.window,
+                                            [&](std::shared_ptr<const Made>, std::shared_ptr<const Recipe> of) {
+                                                girths.push_back(of->dial("girth")->value);
+                                            });
+    room.session().edit(turn_dial(room.session().recipe(), "girth", 0.9), "Turn");
+    REQUIRE(QTest::qWaitFor([&] { return !girths.empty(); }, 20000));
+    CHECK(girths.front() == Approx(0.9));  // not the look at what was before
+    const auto told = [&] {
+        const PartOutcome* part = room.session().made()->part(room.session().made_recipe(), "rings");
+        return part && std::ranges::any_of(part->findings, [](const Finding& f) { return f.code == "overlap"; });
+    };
+    CHECK_FALSE(told());
+    CHECK(QTest::qWaitFor(told, 20000));
+    QObject::disconnect(listening);
 }
 
 TEST_CASE("text can be read in both themes", "[app][theme]") {

@@ -63,7 +63,7 @@ TEST_CASE("floats hang along their rope, touching, each rolled on from the last"
     const Recipe line = piece("netline");
     std::size_t straight = 0;
     for (const double sag : {0.0, 0.55, 1.0}) {
-        const Piece one = made(line, {{"sag", sag}});
+        const Piece one = made(line, {{"sag", sag}, {"slack", 0}});
         const auto& group = one.part("floats").shape->instances.at(0);
         if (sag == 0)
             straight = group.count();
