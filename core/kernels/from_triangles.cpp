@@ -3,6 +3,7 @@
 
 #include <algorithm>
 #include <bit>
+#include <cmath>
 #include <utility>
 #include <xxhash.h>
 
@@ -136,6 +137,7 @@ public:
         result.mesh = merged_faces(out, group_, may_drop_, &result.face_source);
         if (part_ill_joined(result)) result.mesh = merged_faces(out, group_, may_drop_, &result.face_source);
         for (Index& f : result.face_source) f = faces_.face_source[f];
+        carry_pieces_of_edges(result);
         return result;
     }
 
@@ -176,6 +178,37 @@ private:
         for (Index& group : group_)
             if (group != no_index && group < ill.size() && ill[group]) group = no_index;
         return any;
+    }
+
+    /// Pieces of a cut edge stay in its sets and keep its values.
+    void carry_pieces_of_edges(FromTriangles& made) const {
+        if (std::ranges::none_of(old_.attributes.all(), [](const auto& a) { return a.domain == Domain::edge; })) return;
+        float far = 0;
+        for (const Vec3& p : *old_.positions) far = std::max({far, std::abs(p.x), std::abs(p.y), std::abs(p.z)});
+        const double rounding = 3e-7 * static_cast<double>(far);
+        const Topology& t = *made.mesh.topology;
+        Array<Index> old_vertex(made.mesh.vertex_count(), no_index), on_edge = old_vertex;
+        for (std::size_t f = 0; f < t.face_count(); ++f) {
+            const Index face = made.face_source[f];
+            for (const Index v : t.face(f)) {
+                if (old_vertex[v] != no_index || on_edge[v] != no_index) continue;
+                const DVec3 at((*made.mesh.positions)[v]);
+                for (Index k = t_.face_offsets[face]; k < t_.face_offsets[face + 1]; ++k) {
+                    stop_point(k);
+                    const DVec3 from((*old_.positions)[t_.corner_vertex[k]]),
+                        way = DVec3((*old_.positions)[t_.corner_vertex[t_.next_in(face, k)]]) - from;
+                    const double length = glm::length(way), along = glm::dot(at - from, way) / std::max(length, 1e-300);
+                    if (glm::distance(at, from) <= rounding)
+                        old_vertex[v] = t_.corner_vertex[k];
+                    else if (along > 0 && along < length &&
+                             glm::length(glm::cross(at - from, way)) <= (2e-6 * length + rounding) * length &&
+                             glm::distance(at, from + way) > rounding)
+                        on_edge[v] = t_.corner_edge[k];
+                    if (old_vertex[v] != no_index || on_edge[v] != no_index) break;
+                }
+            }
+        }
+        carry_edge_pieces(made.mesh, old_, old_vertex, on_edge);
     }
 
     /// The corner of its old face that each triangle corner is, the vertex that each point is, and how many triangles

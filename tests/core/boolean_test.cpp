@@ -135,6 +135,29 @@ TEST_CASE("more faces than memory holds are refused before copies are written ou
     CHECK(many.mesh("c").face_count() == 6);  // the shape goes through
 }
 
+TEST_CASE("pieces of a cut edge stay in its sets and keep its values, and nothing else gets them", "[boolean]") {
+    const Tried made = tried(
+        {step("b", "box", {{"size", {1, 1, 1}}, {"origin", "centre"}}),
+         step("top", "choose",
+              {{"what", "edges"}, {"rule", "box"}, {"low", {-2, -2, 0.49}}, {"high", {2, 2, 0.51}}, {"set", "rim"}}),
+         step("w", "attribute",
+              {{"attribute", "weight"}, {"on", "edges"}, {"by", "value"}, {"value", 0.5}, {"only", "rim"}}),
+         step("d", "cylinder", {{"radius", 0.2}, {"height", 3}, {"in", {{"shape", ""}}}}),
+         step("m", "transform", {{"move", {0.5, 0.1, -1.5}}}),
+         step("c", "boolean", {{"kind", "difference"}, {"in", {{"shape", "w"}, {"with", "m"}}}})});
+    const Mesh& mesh = made.mesh("c");
+    const auto& rim = column<std::uint8_t>(mesh, Domain::edge, "rim");
+    const auto& weight = column<float>(mesh, Domain::edge, "weight");
+    double length = 0;
+    for (Index e = 0; e < mesh.edge_count(); ++e) {
+        CHECK(weight[e] == (rim[e] ? 0.5f : 0.0f));
+        const auto [a, b] = mesh.topology->edges[e];
+        if (rim[e]) length += glm::distance((*mesh.positions)[a], (*mesh.positions)[b]);
+    }
+    // Four edges of 1 m, less what the drill of radius 0.2 takes of one.
+    CHECK(length == Approx(4 - 0.4).epsilon(1e-5));
+}
+
 TEST_CASE("hollows belong to the piece round them", "[boolean][pieces]") {
     const Mesh hollow = boolean(make_box(DVec3(1), {1, 1, 1}), moved(make_box(DVec3(0.5), {1, 1, 1}), {0.1, 0, 0}),
                                 BooleanKind::subtract);
@@ -293,6 +316,18 @@ TEST_CASE("an operand that crosses itself counts as what lies inside it, for sol
     const Tried sheet =
         tried({path, tube, step("b", "grid", {{"width", 0.6}, {"depth", 0.6}, {"in", Json::object()}}), cut});
     CHECK(sheet.finding("c", "mended-crossing"));
+}
+
+TEST_CASE("what is known of an operand goes for its points, not for its faces alone", "[boolean][mend]") {
+    const Mesh straight = tube_along({{-1, 0, 0.02}, {1, 0, 0.03}, {1, 1, 0}, {0.4, 1, 0}, {0.4, 2, 0}}, 0.2, 12),
+               crossing = tube_along(through_itself, 0.2, 12);
+    REQUIRE(straight.face_count() == crossing.face_count());
+    const std::array<Mesh, 1> block = {moved(make_box(DVec3(0.5), {1, 1, 1}), {0.015, 0, 0.02})};
+    for (int again = 0; again < 2; ++again)  // the second time it is known to be clean
+        CHECK(boolean_of(straight, block, BooleanKind::subtract).mended.empty());
+    const Mesh bent(Array<Vec3>(*crossing.positions), straight.topology);
+    for (int again = 0; again < 2; ++again)
+        CHECK(boolean_of(bent, block, BooleanKind::subtract).mended == std::vector<Index>{no_index});
 }
 
 TEST_CASE("fans that share an edge are parted, and stay closed", "[boolean]") {
