@@ -376,7 +376,7 @@ TaggedTriangles worked_out(Operands& operands, std::size_t cutters, BooleanKind 
     if (kind == BooleanKind::intersect) {
         for (std::size_t o = 1; o <= cutters; ++o) {
             stop_point();
-            progress_of_work(static_cast<double>(o - 1) / static_cast<double>(cutters));
+            progress_of_work(0.1 + 0.8 * static_cast<double>(o - 1) / static_cast<double>(cutters));
             made = boolean_by_shadows(made, gathered(std::move(soups[o]), boxes[o]), kind);
         }
         return made;

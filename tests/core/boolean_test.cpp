@@ -6,6 +6,7 @@
 #include <random>
 #include <set>
 
+#include "core/ground/progress.h"
 #include "core/kernels/boolean.h"
 #include "core/kernels/boolean_mend.h"
 #include "core/kernels/measure.h"
@@ -156,6 +157,19 @@ TEST_CASE("pieces of a cut edge stay in its sets and keep its values, and nothin
     }
     // Four edges of 1 m, less what the drill of radius 0.2 takes of one.
     CHECK(length == Approx(4 - 0.4).epsilon(1e-5));
+}
+
+TEST_CASE("a boolean tells how far it is and never falls back", "[boolean]") {
+    const Mesh box = make_box(DVec3(1), {1, 1, 1});
+    const std::array<Mesh, 3> cutters = {moved(box, {0.2, 0.1, 0}), moved(box, {0, 0.3, 0.1}),
+                                         moved(box, {0.1, 0, 0.2})};
+    for (const BooleanKind kind : {BooleanKind::unite, BooleanKind::subtract, BooleanKind::intersect}) {
+        std::vector<double> told;
+        const ProgressScope listening([&](double share) { told.push_back(share); });
+        boolean_of(box, cutters, kind);
+        CHECK(told.size() >= 2);
+        CHECK(std::ranges::is_sorted(told));
+    }
 }
 
 TEST_CASE("hollows belong to the piece round them", "[boolean][pieces]") {
