@@ -35,7 +35,8 @@ int main(int count, char** arguments) {
     make->add_option("--unit", making.unit, "Length unit of the file")
         ->check(CLI::IsMember({"m", "cm", "mm", "in", "ft"}));
     make->add_option("--up", making.up, "Up axis of the file")->check(CLI::IsMember({"y", "z"}));
-    make->add_flag("--thorough", making.thorough, "Also look for crossing faces and for what runs into one another, as check does");
+    make->add_flag("--thorough", making.thorough,
+                   "Also look for crossing faces and for what runs into one another, as check does");
     add_common(make);
     auto* check = program.add_subcommand("check", "Findings and measures; exit code 1 when there is an error finding");
     add_recipe(check);
