@@ -289,6 +289,23 @@ Json knot_schema() {
               {"roll", number_ref}}}};
 }
 
+Json stick_schema() {
+    const Json whole = {{"type", "integer"}, {"minimum", 1}, {"maximum", 1000000}};
+    const Json yes = {{"type", "boolean"}};
+    return {{"type", "object"},
+            {"required", Json::array({"at"})},
+            {"properties",
+             {{"id", whole},
+              {"from", whole},
+              {"at", numbers_of_count(3, 3)},
+              {"girth", {{"oneOf", Json::array({number_ref, numbers_of_count(2, 2)})}}},
+              {"roll", number_ref},
+              {"name", {{"type", "string"}}},
+              {"root", yes},
+              {"flat", yes},
+              {"joint", yes}}}};
+}
+
 /// Settings and inputs of every step, one beside the other.
 Json step_kinds_schema() {
     Json kinds = Json::array();
@@ -362,6 +379,7 @@ Json recipe_schema() {
     defs["dial"] = dial_schema();
     defs["picture"] = picture_schema();
     defs["knot"] = knot_schema();
+    defs["stick"] = stick_schema();
     defs["curve"] = {
         {"type", "object"},
         {"required", Json::array({"knots"})},

@@ -5,6 +5,7 @@
 
 #include "app/sheet/sheet_actions.h"
 #include "app/viewport/knot_actions.h"
+#include "app/viewport/stick_actions.h"
 #include "app/viewport/pick_actions.h"
 #include "app/viewport/shadings.h"
 
@@ -49,6 +50,7 @@ std::vector<KeyGroup> key_groups() {
         groups.push_back(std::move(group));
     }
     groups.push_back(tool_keys("Knots of a drawn curve", knot_actions()));
+    groups.push_back(tool_keys("Knots of a stick figure", stick_actions()));
     groups.push_back(tool_keys("Picking", pick_actions()));
     groups.push_back(tool_keys("Sheet", sheet_actions()));
     groups.push_back({"Numbers and pulling",

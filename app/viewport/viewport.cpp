@@ -9,6 +9,7 @@
 
 #include "app/theme/theme.h"
 #include "app/viewport/screen.h"
+#include "app/viewport/stick_actions.h"
 #include "app/viewport/spot.h"
 #include "app/viewport/view_marks.h"
 #include "core/kernels/triangulate.h"
@@ -30,6 +31,7 @@ Viewport::Viewport(Session& session, Renderer* renderer, const QString& no_rende
       builder_(session),
       no_renderer_reason_(no_renderer_reason),
       tool_(session, this),
+      sticks_(session, this),
       picks_(session, renderer, this),
       handles_(session, this) {
     setObjectName("viewport");
@@ -66,6 +68,9 @@ Viewport::Viewport(Session& session, Renderer* renderer, const QString& no_rende
     box_chip_->setFont(theme::number_font(9));
     knot_bar_ = new KnotBar(session, tool_, this);
     knot_bar_->move(12, 44);
+    stick_bar_ = new ToolBar<StickTool>("stickBar", sticks_, stick_actions(), this);
+    stick_bar_->move(12, 44);
+    stick_bar_->setVisible(sticks_.active());
     pick_bar_ = new PickBar(picks_, this);
     pick_bar_->move(12, 44);
 
@@ -83,6 +88,11 @@ Viewport::Viewport(Session& session, Renderer* renderer, const QString& no_rende
         update();
     });
     connect(&tool_, &KnotTool::changed, this, qOverload<>(&QWidget::update));
+    connect(&sticks_, &StickTool::changed, this, [this] {
+        stick_bar_->setVisible(sticks_.active());
+        stick_bar_->refresh();
+        update();
+    });
     connect(&tool_, &KnotTool::planeChosen, this,
             [this](const DVec3& at, const DVec3& normal) { look_along(at, normal); });
     connect(&picks_, &PickTool::changed, this, [this] {
@@ -336,7 +346,7 @@ void Viewport::paintEvent(QPaintEvent*) {
         scene_.shadow = shadow_;
         scene_.grid_step = nice_step();
         scene_.paint = shading_->paints_attribute ? overlay_.paint(builder_.shapes()) : Paint{};
-        tool_.grid_step = picks_.grid_step = handles_.grid_step = scene_.grid_step;
+        tool_.grid_step = sticks_.grid_step = picks_.grid_step = handles_.grid_step = scene_.grid_step;
         unless_memory_ends([&] {
             picture_ = renderer_->render(scene_, camera_, pixels, fine_);
             picture_.setDevicePixelRatio(ratio);
@@ -353,6 +363,7 @@ void Viewport::paintEvent(QPaintEvent*) {
     picks_.paint(painter, camera_, size());
     handles_.paint(painter, camera_, size());
     tool_.paint(painter, camera_, size());
+    sticks_.paint(painter, camera_, size());
     for (const Vec3& place : places_) {
         painter.setPen(QPen(theme::color(theme::Role::caution), 2));
         painter.setBrush(Qt::NoBrush);
@@ -361,31 +372,7 @@ void Viewport::paintEvent(QPaintEvent*) {
     if (grid_) paint_grid_labels(painter, frame, scene_.grid_step * 10);
     paint_scale_bar(painter, frame);
     paint_tripod(painter, frame);
-    const bool nothing = session_.made() && !shown_box(true);
-    if (nothing && !tool_.active()) {
-        painter.setPen(theme::color(theme::Role::soft_ink));
-        painter.setFont(theme::text_font(11));
-        const bool begun = session_.worker().busy() && std::ranges::any_of(session_.recipe().parts, [](const auto& p) {
-                               return !p->steps.empty();
-                           });
-        painter.drawText(rect(), Qt::AlignCenter,
-                         begun ? "It is being made; the strip says how far it is."
-                               : "Nothing to see yet.\nPress / and type what to make: “drawn curve”, “box” …");
-    } else if (tracing_) {
-        paint_hint(painter, frame,
-                   "Click a spot: the steps that made it light up on the strip and the sheet · Esc ends");
-    } else if (picks_.picking()) {
-        paint_hint(painter, frame,
-                   picks_.moves() ? "Click to pick · pull what is picked · Shift adds · Ctrl takes away · "
-                                    "figures and Enter finish a pull · Esc ends"
-                                  : "Click or drag to pick · Shift adds · Ctrl takes away · double-click an "
-                                    "edge for its loop · Esc ends");
-    } else if (tool_.choosing_plane()) {
-        paint_hint(painter, frame, "Click a face of another part to draw in its plane · Esc ends");
-    } else if (tool_.drawing()) {
-        paint_hint(painter, frame,
-                   "Click to set knots · Shift straight · Ctrl without snapping · pull for a smooth knot · Enter ends");
-    }
+    paint_words(painter);
     emit framePainted();
 }
 
@@ -419,7 +406,8 @@ void Viewport::mousePressEvent(QMouseEvent* event) {
         return;
     }
     if (handles_.press(event, camera_, size()) || picks_.press(event, camera_, size())) return;
-    if (!tool_.press(event, camera_, size())) choosing_ = event->button() == Qt::LeftButton;
+    if (!tool_.press(event, camera_, size()) && !sticks_.press(event, camera_, size()))
+        choosing_ = event->button() == Qt::LeftButton;
 }
 
 void Viewport::mouseMoveEvent(QMouseEvent* event) {
@@ -427,7 +415,7 @@ void Viewport::mouseMoveEvent(QMouseEvent* event) {
     last_at_ = event->position();
     if (turning_ == Qt::NoButton) {
         if (!handles_.move(event, camera_, size()) && !picks_.move(event, camera_, size()))
-            tool_.move(event, camera_, size());
+            tool_.move(event, camera_, size()), sticks_.move(event, camera_, size());
         return;
     }
     if ((event->position() - press_at_).manhattanLength() > 3) right_moved_ = true;
@@ -449,7 +437,8 @@ void Viewport::mouseReleaseEvent(QMouseEvent* event) {
         if (event->button() == Qt::RightButton && !right_moved_ && tool_.drawing()) tool_.set_drawing(false);
         return;
     }
-    if (handles_.release(event) || picks_.release(event, camera_, size()) || tool_.release(event, camera_, size()))
+    if (handles_.release(event) || picks_.release(event, camera_, size()) || tool_.release(event, camera_, size()) ||
+        sticks_.release(event, camera_, size()))
         return;
     if (choosing_ && (event->position() - press_at_).manhattanLength() < 4) choose_part_at(event->position());
     choosing_ = false;
@@ -461,7 +450,8 @@ void Viewport::set_handles(bool on) {
 }
 
 void Viewport::mouseDoubleClickEvent(QMouseEvent* event) {
-    if (!picks_.double_click(event, camera_, size()) && !tool_.double_click(event, camera_, size()))
+    if (!picks_.double_click(event, camera_, size()) && !tool_.double_click(event, camera_, size()) &&
+        !sticks_.double_click(event, camera_, size()))
         mousePressEvent(event);
 }
 
@@ -478,7 +468,7 @@ bool Viewport::event(QEvent* event) {
     // With knots or picks in hand, Delete means them and not the step.
     if (event->type() == QEvent::ShortcutOverride) {
         const int key = static_cast<QKeyEvent*>(event)->key();
-        const bool knots = tool_.active() && !session_.knots().empty(),
+        const bool knots = (tool_.active() || sticks_.active()) && !session_.knots().empty(),
                    picks = picks_.picking() && !picks_.elements().empty();
         if ((key == Qt::Key_Delete || key == Qt::Key_Backspace) && (knots || picks)) {
             event->accept();
@@ -493,7 +483,8 @@ void Viewport::keyPressEvent(QKeyEvent* event) {
         set_tracing(false);
         return;
     }
-    if (!handles_.key(event) && !picks_.key(event, camera_, size()) && !tool_.key(event)) QWidget::keyPressEvent(event);
+    if (!handles_.key(event) && !picks_.key(event, camera_, size()) && !tool_.key(event) && !sticks_.key(event))
+        QWidget::keyPressEvent(event);
 }
 
 }  // namespace bricol

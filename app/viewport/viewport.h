@@ -22,6 +22,8 @@
 #include "app/viewport/pick_tool.h"
 #include "app/viewport/renderer.h"
 #include "app/viewport/scene_builder.h"
+#include "app/viewport/stick_tool.h"
+#include "app/viewport/tool_bar.h"
 
 namespace bricol {
 
@@ -32,6 +34,7 @@ public:
 
     Camera& camera() { return camera_; }
     KnotTool& knot_tool() { return tool_; }
+    StickTool& stick_tool() { return sticks_; }
     PickTool& pick_tool() { return picks_; }
     HandleTool& handle_tool() { return handles_; }
     void set_handles(bool on);
@@ -110,6 +113,7 @@ private:
     void look_along(const DVec3& at, const DVec3& normal);
     void redraw(bool fine);
     double nice_step() const;
+    void paint_words(QPainter& painter);
     void refresh_chips();
 
     Session& session_;
@@ -127,9 +131,11 @@ private:
     const Part* part_of(const SceneItem& item) const;
 
     KnotTool tool_;
+    StickTool sticks_;
     PickTool picks_;
     HandleTool handles_;
     KnotBar* knot_bar_;
+    ToolBar<StickTool>* stick_bar_;
     PickBar* pick_bar_;
     AttributeOverlay overlay_;
     void refresh_attribute_menu();

@@ -2,6 +2,10 @@
 // What part of space the viewport shows.
 #include <glm/common.hpp>
 
+#include <QPainter>
+
+#include "app/theme/theme.h"
+#include "app/viewport/view_marks.h"
 #include "app/viewport/viewport.h"
 
 namespace bricol {
@@ -58,6 +62,38 @@ void Viewport::frame_all() {
     if (!box) box = Box{DVec3(-0.5, -0.5, 0), DVec3(0.5, 0.5, 1)};
     camera_.frame(*box, static_cast<double>(width()) / std::max(1, height()));
     redraw(false);
+}
+
+/// What stands in words over the picture: why it is empty, or what the pointer can do now.
+void Viewport::paint_words(QPainter& painter) {
+    const ViewFrame frame{camera_, size(), session_.recipe().unit};
+    const bool nothing = session_.made() && !shown_box(true);
+    if (nothing && !tool_.active() && !sticks_.active()) {
+        painter.setPen(theme::color(theme::Role::soft_ink));
+        painter.setFont(theme::text_font(11));
+        const bool begun = session_.worker().busy() && std::ranges::any_of(session_.recipe().parts, [](const auto& p) {
+                               return !p->steps.empty();
+                           });
+        painter.drawText(rect(), Qt::AlignCenter,
+                         begun ? "It is being made; the strip says how far it is."
+                               : "Nothing to see yet.\nPress / and type what to make: “drawn curve”, “box” …");
+    } else if (tracing_) {
+        paint_hint(painter, frame,
+                   "Click a spot: the steps that made it light up on the strip and the sheet · Esc ends");
+    } else if (picks_.picking()) {
+        paint_hint(painter, frame,
+                   picks_.moves() ? "Click to pick · pull what is picked · Shift adds · Ctrl takes away · "
+                                    "figures and Enter finish a pull · Esc ends"
+                                  : "Click or drag to pick · Shift adds · Ctrl takes away · double-click an "
+                                    "edge for its loop · Esc ends");
+    } else if (sticks_.active()) {
+        paint_hint(painter, frame, sticks_.hint());
+    } else if (tool_.choosing_plane()) {
+        paint_hint(painter, frame, "Click a face of another part to draw in its plane · Esc ends");
+    } else if (tool_.drawing()) {
+        paint_hint(painter, frame,
+                   "Click to set knots · Shift straight · Ctrl without snapping · pull for a smooth knot · Enter ends");
+    }
 }
 
 }  // namespace bricol

@@ -52,6 +52,8 @@ const Kind& kind_info(ParameterKind kind) {
             return kinds::dials();
         case ParameterKind::file:
             return kinds::file();
+        case ParameterKind::sticks:
+            return kinds::sticks();
     }
     return kinds::text();
 }

@@ -32,7 +32,8 @@ enum class ParameterKind : std::uint8_t {
     blocks,     ///< a small graph of number blocks (core/formula/blocks.h)
     kit,        ///< another recipe: the name of a file, or the recipe itself
     dials,      ///< numbers for the dials of the recipe in `kit`
-    file        ///< another file, by its name beside the recipe
+    file,       ///< another file, by its name beside the recipe
+    sticks      ///< the knots of a stick figure
 };
 
 struct Choice {
@@ -105,7 +106,7 @@ ParameterInfo places_of(std::string_view key, std::string_view label, std::strin
 ParameterInfo cage_of(std::string_view key, std::string_view label, std::string_view counted_by, std::string_view help);
 ParameterInfo colour_of(std::string_view key, std::string_view label, DVec3 standard, std::string_view help);
 /// A parameter of one of the kinds that need no more than a name: curves, part, ramp, gradient, rows, points, lists,
-/// blocks, kit, dials.
+/// blocks, kit, dials, sticks.
 ParameterInfo kind_of(ParameterKind kind, std::string_view key, std::string_view label, std::string_view help);
 ParameterInfo attribute_of(std::string_view key, std::string_view label, std::string_view standard,
                            std::string_view help);

@@ -82,6 +82,9 @@ void fill_settings(void* settings, std::span<const ParameterInfo> parameters, st
             case Type::dials:
                 move_to<DialNumbers>(place, value);
                 break;
+            case Type::sticks:
+                move_to<DrawnSticks>(place, value);
+                break;
         }
     }
 }

@@ -33,7 +33,8 @@ struct FieldSlot {
         lists,
         blocks,
         kit,
-        dials
+        dials,
+        sticks
     };
     Type type = Type::real;
     std::size_t offset = 0;
@@ -80,6 +81,7 @@ constexpr FieldSlot::Type type_of() {
     if constexpr (std::is_same_v<M, std::vector<MixBlock>>) return Type::blocks;
     if constexpr (std::is_same_v<M, KitWritten>) return Type::kit;
     if constexpr (std::is_same_v<M, DialNumbers>) return Type::dials;
+    if constexpr (std::is_same_v<M, DrawnSticks>) return Type::sticks;
 }
 
 template <class T>

@@ -14,6 +14,7 @@
 #include "core/kernels/ramp.h"
 #include "core/shape/curve.h"
 #include "core/shape/place.h"
+#include "core/shape/skeleton.h"
 
 namespace bricol {
 
@@ -27,7 +28,7 @@ using DialNumbers = std::map<std::string, double, std::less<>>;
 
 using Value = std::variant<double, DVec3, std::string, bool, std::vector<Curve>, std::vector<Place>, DrawnRamp,
                            Gradient, std::vector<FormulaRow>, std::vector<DVec3>, std::vector<std::vector<int>>,
-                           std::vector<MixBlock>, KitWritten, DialNumbers>;
+                           std::vector<MixBlock>, KitWritten, DialNumbers, DrawnSticks>;
 
 /// Values by the keys of their settings.
 /// What stands in a list of whole numbers for one that could not be read.

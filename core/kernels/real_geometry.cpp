@@ -105,6 +105,7 @@ Mesh repeated(const Mesh& mesh, std::span<const glm::mat4> places) {
     out.positions = std::make_shared<const Array<Vec3>>(std::move(points));
     out.topology = std::move(topology);
     out.materials = mesh.materials;
+    out.skeleton = mesh.skeleton;
     for (int d = 0; d < 2; ++d)
         if (!normals[d].empty()) out.attributes.set(normal_domains[d], attribute_name::normal, std::move(normals[d]));
     return out;

@@ -43,6 +43,7 @@ Mesh rebuilt(const Mesh& old, Array<Vec3> points, std::span<const Index> vertex_
     const auto count = static_cast<Index>(points.size());
     Mesh mesh(std::move(points), make_topology(count, faces.offsets, faces.corners, faces.loose));
     mesh.materials = old.materials;
+    mesh.skeleton = old.skeleton;
     for (const Attribute& attribute : old.attributes.all())
         if (attribute.domain == Domain::whole) mesh.attributes.set(attribute);
     const auto gather = [&](Domain domain, std::span<const Index> source) {

@@ -211,6 +211,7 @@ private:
         for (const Attribute& attribute : kept.all())
             if (attribute.domain == Domain::whole) result.mesh.attributes.set(attribute);
         result.mesh.materials = mesh_.materials;
+        result.mesh.skeleton = mesh_.skeleton;
     }
 
     const Mesh& mesh_;

@@ -483,6 +483,7 @@ Mesh subdivided(const Mesh& input, const SubdivideOptions& options) {
     Mesh out(refine_points(*plan, *mesh.positions), plan->topology);
     if (plan->uvs) out.attributes.set({std::string(attribute_name::uv), Domain::corner, plan->uvs});
     out.materials = mesh.materials;
+    out.skeleton = mesh.skeleton;
     mesh.attributes.gather_into(out.attributes, Domain::face, plan->face_source);
     refine_vertex_values(*plan, mesh, out.attributes);
     keep_vertex_marks(plan->marks, mesh, out);

@@ -354,6 +354,7 @@ Mesh with_attributes_from(Mesh to, const SurfaceFinder& from) {
                 *a.values));
     }
     to.materials = old.materials;
+    to.skeleton = old.skeleton;
     return to;
 }
 
@@ -364,6 +365,7 @@ Mesh with_attributes_from(Mesh to, const Mesh& from) {
         any |= (a.domain == Domain::vertex || a.domain == Domain::face) && a.name != attribute_name::normal;
     }
     to.materials = from.materials;
+    to.skeleton = from.skeleton;
     return any ? with_attributes_from(std::move(to), SurfaceFinder(from)) : to;
 }
 

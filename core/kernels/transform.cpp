@@ -8,6 +8,7 @@
 #include "core/ground/stop.h"
 #include "core/kernels/flatten.h"
 #include "core/ground/parallel.h"
+#include "core/shape/skeleton.h"
 
 namespace bricol {
 
@@ -56,6 +57,29 @@ std::optional<Box> box_of(const Shape& shape) {
     return box;
 }
 
+namespace {
+
+/// Joints go along and turn; girths of sticks are sized as roundings of corners are.
+void turn_sticks(Mesh& mesh, const glm::dmat3& linear, const DVec3& move, double determinant) {
+    if (mesh.skeleton) {
+        Skeleton turned = *mesh.skeleton;
+        const auto way = [&](const DVec3& v) {
+            const DVec3 w = linear * v;
+            return glm::length(w) > 0 ? glm::normalize(w) : v;
+        };
+        for (Joint& joint : turned.joints)
+            joint.at = linear * joint.at + move, joint.along = way(joint.along), joint.across = way(joint.across);
+        mesh.skeleton = std::make_shared<const Skeleton>(std::move(turned));
+    }
+    if (const auto* girths = mesh.attributes.values<Vec2>(Domain::vertex, stick_name::girth)) {
+        Array<Vec2> sized = *girths;
+        for (Vec2& girth : sized) girth *= static_cast<float>(std::cbrt(std::abs(determinant)));
+        mesh.attributes.set(Domain::vertex, stick_name::girth, std::move(sized));
+    }
+}
+
+}  // namespace
+
 Shape transformed(const Shape& shape, const glm::dmat4& matrix) {
     Shape out = shape;
     const glm::dmat3 linear(matrix);
@@ -83,6 +107,7 @@ Shape transformed(const Shape& shape, const glm::dmat4& matrix) {
                 turned[i] = Vec3(glm::normalize(turn * DVec3((*normals)[i])));
             out.mesh.attributes.set(domain, attribute_name::normal, std::move(turned));
         }
+    turn_sticks(out.mesh, linear, move, determinant);
     for (Curve& curve : out.curves) {
         curve.source_step.clear();  // its knots no longer stand where they were drawn
         curve.knots = with_handles(curve);

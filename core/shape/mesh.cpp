@@ -6,6 +6,7 @@
 
 #include "core/ground/stop.h"
 #include "core/ground/disjoint_sets.h"
+#include "core/shape/skeleton.h"
 
 namespace bricol {
 
@@ -173,6 +174,25 @@ void agree_on_normals(Mesh& a, Mesh& b) {
     }
 }
 
+/// Both skeletons; of joints with one name the first's.
+std::shared_ptr<const Skeleton> united(const std::shared_ptr<const Skeleton>& a,
+                                       const std::shared_ptr<const Skeleton>& b) {
+    if (!a || !b || a == b) return a ? a : b;
+    auto both = std::make_shared<Skeleton>(*a);
+    std::vector<Index> number(b->joints.size());
+    for (std::size_t j = 0; j < number.size(); ++j) {
+        const Joint& joint = b->joints[j];
+        const auto same = std::find_if(a->joints.begin(), a->joints.end(),
+                                       [&](const Joint& other) { return other.name == joint.name; });
+        number[j] = same == a->joints.end() ? static_cast<Index>(both->joints.size())
+                                            : static_cast<Index>(same - a->joints.begin());
+        if (same != a->joints.end()) continue;
+        both->joints.push_back(joint);
+        if (joint.parent != no_index) both->joints.back().parent = number[joint.parent];
+    }
+    return both;
+}
+
 }  // namespace
 
 Mesh appended(const Mesh& one, const Mesh& other) {
@@ -205,6 +225,7 @@ Mesh appended(const Mesh& one, const Mesh& other) {
     Mesh out(std::move(points), std::move(topology));
     out.attributes = joined(first.attributes, first.domain_sizes(), second.attributes, second.domain_sizes());
     out.materials = united(first.materials, second.materials);
+    out.skeleton = united(first.skeleton, second.skeleton);
     return out;
 }
 

@@ -91,6 +91,8 @@ Array<EdgeUse> edge_uses(const Topology& topology);
 std::shared_ptr<const Topology> make_topology(Index vertex_count, Array<Index> face_offsets, Array<Index> corner_vertex,
                                               std::span<const std::array<Index, 2>> loose = {});
 
+struct Skeleton;
+
 /// Positions in metres, topology and attributes; each shared copy-on-write.
 struct Mesh {
     std::shared_ptr<const Array<Vec3>> positions;
@@ -98,6 +100,8 @@ struct Mesh {
     Attributes attributes;
     /// What the face attribute "material" refers to; null for none.
     std::shared_ptr<const MaterialList> materials;
+    /// The joints it can be posed by (core/shape/skeleton.h); null for none.
+    std::shared_ptr<const Skeleton> skeleton;
 
     Mesh();
     Mesh(Array<Vec3> points, std::shared_ptr<const Topology> shared_topology);

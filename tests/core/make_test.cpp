@@ -244,9 +244,10 @@ namespace {
 void dials_hold(const std::string& name) {
     const int tries = test::sanitized() ? 2 : 30;
     // Panes one sheet thick; pebbles on open ground; cloth; canes that end at a panel's edge, and the sheets they are
-    // laid on.
-    const std::set<std::string> sheets = {"skin",      "heap",      "sock",     "tile", "panel", "back_shell",
-                                          "back_wide", "end_shell", "end_wide", "back", "end",   "other_end"};
+    // laid on; leaves and fronds.
+    const std::set<std::string> sheets = {"skin",      "heap",      "sock",     "tile", "panel",  "back_shell",
+                                          "back_wide", "end_shell", "end_wide", "back", "end",    "other_end",
+                                          "blade",     "frond",     "fronds",   "leaf", "foliage"};
     MakeOptions options;
     options.environment.find_kit = kit_reader();
     options.environment.read_file = file_reader();
@@ -322,12 +323,16 @@ TEST_CASE("dials hold: netline", "[make][demo]") { dials_hold("netline"); }
 TEST_CASE("dials hold: pier", "[make][demo]") { dials_hold("pier"); }
 TEST_CASE("dials hold: windsock", "[make][demo]") { dials_hold("windsock"); }
 TEST_CASE("dials hold: wheel", "[make][demo]") { dials_hold("wheel"); }
+TEST_CASE("dials hold: otter", "[make][demo]") { dials_hold("otter"); }
+TEST_CASE("dials hold: tree", "[make][demo]") { dials_hold("tree"); }
+TEST_CASE("dials hold: kelp", "[make][demo]") { dials_hold("kelp"); }
+TEST_CASE("dials hold: float", "[make][demo]") { dials_hold("float"); }
 TEST_CASE("dials hold: winch", "[make][demo]") { dials_hold("winch"); }
 TEST_CASE("every demo recipe is among those above", "[make][demo]") {
-    const std::set<std::string> tried = {"bobbin",       "buoy",   "capstan",    "creel",   "daymark", "fender",
-                                         "fender-wired", "helmet", "icebox",     "lantern", "loom",    "netline",
-                                         "pebble",       "pier",   "quay-racks", "rack",    "rock",    "shingle",
-                                         "wheel",        "winch",  "windsock"};
+    const std::set<std::string> tried = {
+        "bobbin",     "buoy", "capstan", "creel",   "daymark", "fender", "fender-wired", "helmet", "icebox",
+        "lantern",    "loom", "netline", "pebble",  "float",   "kelp",   "otter",        "tree",   "pier",
+        "quay-racks", "rack", "rock",    "shingle", "wheel",   "winch",  "windsock"};
     for (const auto& entry : std::filesystem::directory_iterator(std::string(SOURCE_FOLDER) + "/demo"))
         if (entry.path().extension() == ".bricol") CHECK(tried.contains(entry.path().stem().string()));
 }

@@ -73,6 +73,8 @@ Json another(const ParameterInfo& p) {
             return Json::array({Json::array({0, 1, 2})});
         case ParameterKind::blocks:
             return Json::array({{{"id", "x"}, {"block", "add"}, {"a", 1}}});
+        case ParameterKind::sticks:
+            return Json::array({{{"id", 1}, {"at", {0, 0, 0}}}, {{"id", 2}, {"from", 1}, {"at", {0, 0, 1}}}});
         case ParameterKind::dials:
             return {{"width", 2}};
     }

@@ -26,5 +26,6 @@ const Kind& blocks();
 const Kind& kit();
 const Kind& dials();
 const Kind& file();
+const Kind& sticks();
 
 }  // namespace bricol::kinds

@@ -1,8 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// glTF 2.0 binary: a node per part, copies as nodes that share a mesh, materials, UVs with the origin at the top as
-// glTF wants, bounds on positions.
-// glTF 2.0 binary (Khronos, ISO/IEC 12113:2022), with KHR_materials_transmission and KHR_materials_ior. Written
-// straight from our arrays: a library would copy them first.
+// glTF 2.0 binary: a node per part, joints as a skin, copies as nodes that share a mesh, materials, UVs with the origin
+// at the top as glTF wants, bounds on positions. glTF 2.0 binary (Khronos, ISO/IEC 12113:2022), with
+// KHR_materials_transmission and KHR_materials_ior. Written straight from our arrays: a library would copy them first.
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
@@ -10,6 +9,7 @@
 #include <nlohmann/json.hpp>
 
 #include "core/files/format.h"
+#include "core/kernels/pose.h"
 #include "core/kernels/real_geometry.h"
 #include "core/kernels/split_vertices.h"
 #include "core/ground/json.h"
@@ -21,7 +21,8 @@ namespace {
 
 using OrderedJson = nlohmann::ordered_json;
 
-constexpr int component_float = 5126, component_uint = 5125, target_vertices = 34962, target_indices = 34963;
+constexpr int component_float = 5126, component_uint = 5125, component_ushort = 5123, target_vertices = 34962,
+              target_indices = 34963;
 
 template <class T>
 std::string_view bytes_of(const Array<T>& values) {
@@ -95,6 +96,9 @@ public:
         OrderedJson node{{"name", named.name}};
         if (plain) {
             node["mesh"] = mesh_of(*placed[0].shape, named.name);
+            const Mesh& mesh = placed[0].shape->mesh;
+            if (mesh.skeleton && !mesh.skeleton->joints.empty() && mesh.skeleton->joints.size() <= 65535)
+                node["skin"] = skin_of(mesh, named.name, node["mesh"]);
         } else {
             OrderedJson children = OrderedJson::array();
             for (const PlacedMesh& one : placed) {
@@ -127,14 +131,71 @@ public:
         put_u32(head, static_cast<std::uint32_t>(offset_));
         put_u32(head, 0x004E4942);  // "BIN"
         sink(head);
-        for (const SplitMesh& split : meshes_)
+        for (std::size_t m = 0; m < meshes_.size(); ++m) {
+            const SplitMesh& split = meshes_[m];
             for (const std::string_view bytes :
                  {bytes_of(split.positions), bytes_of(split.normals), bytes_of(split.uvs), bytes_of(split.colours),
                   bytes_of(split.triangles)})
                 sink(bytes);
+            const auto skin = skins_.find(m);
+            if (skin == skins_.end()) continue;
+            sink(bytes_of(skin->second.weights.joints));
+            sink(bytes_of(skin->second.weights.weights));
+            sink(bytes_of(skin->second.inverses));
+        }
     }
 
 private:
+    /// What a mesh's vertices follow, and the way back from where each joint stands.
+    struct Skin {
+        SkinWeights weights;
+        Array<glm::mat4> inverses;
+    };
+
+    /// Nodes for the joints, each moved from its parent, and the weights of a mesh that has just been written.
+    std::size_t skin_of(const Mesh& mesh, const std::string& name, std::size_t number) {
+        const SplitMesh& split = meshes_[number];
+        const SkinWeights own = skin_weights(mesh);
+        Skin skin;
+        skin.weights.joints.resize(split.positions.size());
+        skin.weights.weights.resize(split.positions.size());
+        for (std::size_t c = 0; c < split.corner.size(); ++c) {
+            skin.weights.joints[split.corner[c]] = own.joints[mesh.topology->corner_vertex[c]];
+            skin.weights.weights[split.corner[c]] = own.weights[mesh.topology->corner_vertex[c]];
+        }
+        const auto& joints = mesh.skeleton->joints;
+        const std::size_t first = json_["nodes"].size();
+        OrderedJson numbers = OrderedJson::array();
+        std::vector<Vec3> at;
+        for (std::size_t j = 0; j < joints.size(); ++j) {
+            at.push_back(directed(Vec3(joints[j].at), *options_.up) * static_cast<float>(options_.scale));
+            const Vec3 from = joints[j].parent == no_index ? Vec3(0) : at[joints[j].parent];
+            const Vec3 by = at[j] - from;
+            json_["nodes"].push_back({{"name", joints[j].name}, {"translation", {by.x, by.y, by.z}}});
+            numbers.push_back(first + j);
+            glm::mat4 inverse(1);
+            inverse[3] = Vec4(-at[j], 1);
+            skin.inverses.push_back(inverse);
+            if (joints[j].parent == no_index)
+                json_["scenes"][0]["nodes"].push_back(first + j);
+            else
+                json_["nodes"][first + joints[j].parent]["children"].push_back(first + j);
+        }
+        const std::size_t weights = accessor(view(bytes_of(skin.weights.joints), target_vertices), component_ushort,
+                                             split.positions.size(), "VEC4");
+        OrderedJson& primitives = json_["meshes"][number]["primitives"];
+        const std::size_t shares = accessor(view(bytes_of(skin.weights.weights), target_vertices), component_float,
+                                            split.positions.size(), "VEC4");
+        for (OrderedJson& primitive : primitives) {
+            primitive["attributes"]["JOINTS_0"] = weights;
+            primitive["attributes"]["WEIGHTS_0"] = shares;
+        }
+        const std::size_t inverses = accessor(view(bytes_of(skin.inverses), 0), component_float, joints.size(), "MAT4");
+        skins_.emplace(number, std::move(skin));
+        json_["skins"].push_back({{"name", name}, {"joints", std::move(numbers)}, {"inverseBindMatrices", inverses}});
+        return json_["skins"].size() - 1;
+    }
+
     static bool sheared(const glm::mat4& m) {
         const Vec3 a(m[0]), b(m[1]), c(m[2]);
         return std::abs(glm::dot(a, b)) > 1e-5f * glm::length(a) * glm::length(b) ||
@@ -152,8 +213,8 @@ private:
     }
 
     std::size_t view(std::string_view bytes, int target) {
-        json_["bufferViews"].push_back(
-            {{"buffer", 0}, {"byteOffset", offset_}, {"byteLength", bytes.size()}, {"target", target}});
+        json_["bufferViews"].push_back({{"buffer", 0}, {"byteOffset", offset_}, {"byteLength", bytes.size()}});
+        if (target != 0) json_["bufferViews"].back()["target"] = target;
         offset_ += bytes.size();
         return json_["bufferViews"].size() - 1;
     }
@@ -261,6 +322,7 @@ private:
     std::map<const Shape*, std::size_t> mesh_index_;
     std::vector<ShapePtr> kept_;  // so that no address in mesh_index_ is used twice
     std::vector<SplitMesh> meshes_;
+    std::map<std::size_t, Skin> skins_;  // by the number of their mesh
     std::size_t offset_ = 0;
     bool transmits_ = false;
 };
