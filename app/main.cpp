@@ -2,6 +2,7 @@
 #include <QApplication>
 #include <QCommandLineParser>
 #include <QSettings>
+#include <QThread>
 #include <QTimer>
 #include <chrono>
 #include <cstdio>
@@ -45,7 +46,12 @@ int main(int count, char** arguments) {
     else if (!window.open(parser.positionalArguments().first()))
         window.show_start_page();
     if (parser.isSet(picture))
+        // Not before what is to be seen is made; a minute at most.
         QTimer::singleShot(1500, &window, [&] {
+            for (int i = 0; i < 600 && window.session().worker().busy(); ++i) {
+                QThread::msleep(100);
+                QApplication::processEvents();
+            }
             if (!window.grab().save(parser.value(picture)))
                 std::fprintf(stderr, "bricol: the picture could not be saved\n");
             QApplication::exit(0);

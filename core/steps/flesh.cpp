@@ -118,7 +118,12 @@ void tell_of_flesh(StepRun& run, const Sticks& sticks, const Flesh& flesh, bool 
                 fork.angle_that_fits > fork.angle ? fmt::format("from {:.0f}° on, or ", std::ceil(fork.angle_that_fits))
                                                   : std::string(),
                 told_length(fork.girth_that_fits));
-        run.tell(Severity::caution, "narrow-fork", text).places.emplace_back(sticks.knots[fork.knot].at);
+        Finding& finding = run.tell(Severity::caution, "narrow-fork", text);
+        finding.places.emplace_back(sticks.knots[fork.knot].at);
+        if (i < 3 || flesh.narrow.size() == 4) continue;
+        finding.text += fmt::format(" {} more are as narrow.", flesh.narrow.size() - 4);
+        for (std::size_t more = 4; more < flesh.narrow.size() && more < 64; ++more)
+            finding.places.emplace_back(sticks.knots[flesh.narrow[more].knot].at);
     }
     if (!flesh.crossing.empty()) {
         const StickBone &a = sticks.bones[flesh.crossing[0][0]], &b = sticks.bones[flesh.crossing[0][1]];
@@ -169,7 +174,7 @@ void run_flesh(const FleshSettings& s, StepRun& run) {
     if (!flesh.crossing.empty() && s.near == FleshSettings::Near::merge) {
         const std::array<Mesh, 1> itself{flesh.mesh};
         BooleanResult one = boolean_of(flesh.mesh, itself, BooleanKind::unite);
-        if (one.fault == BooleanFault::none && one.crosses_itself.empty() && one.mesh.face_count() > 0) {
+        if (one.fault == BooleanFault::none && one.crosses_itself.empty() && !one.mended.empty()) {
             one.mesh.skeleton = flesh.mesh.skeleton;
             flesh.mesh = std::move(one.mesh);
             merged = true;

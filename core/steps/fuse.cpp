@@ -162,7 +162,8 @@ const StepOf<FuseSettings> fuse_step(
           {FuseSettings::Smoothing::edges, "edges", "keeping ridges"}},
          "How cells are evened out before the skin is laid: by the mean of their neighbours, the near ones more, or "
          "the middle one in order."),
-     when(count_of(&FuseSettings::rounds, "rounds", "Rounds", 1, 20, 6, "How often."), "smoothing=even|soft|edges"),
+     when(count_of(&FuseSettings::rounds, "rounds", "Rounds", 1, 20, 6, "How often the cells are evened out."),
+          "smoothing=even|soft|edges"),
      when(toggle_of(&FuseSettings::sharp, "sharp", "Keep sharp edges",
                     "Puts corners and ridges of the shapes back where the cells cut them off."),
           "smoothing=none")},

@@ -4,6 +4,7 @@
 
 #include <fmt/format.h>
 #include <map>
+#include <set>
 
 #include "core/formula/units.h"
 #include "core/ground/words.h"
@@ -102,6 +103,14 @@ void run_sticks(const SticksSettings& s, StepRun& run) {
                  fmt::format("Every knot is within {} of the mirror and is led onto it, so nothing is mirrored. Lower "
                              "the distance.",
                              format_value(s.middle, Quantity::length, "m")));
+    std::set<std::array<Index, 2>> seen;
+    std::size_t doubled = 0;
+    for (const auto& [a, b] : figure.bones) doubled += !seen.insert({std::min(a, b), std::max(a, b)}).second;
+    if (doubled > 0)
+        run.tell(Severity::caution, "doubled-bones",
+                 fmt::format("{} twice between the same two knots and {} counted once. Clear “from” of one of them.",
+                             doubled == 1 ? "1 bone stands" : fmt::format("{} bones stand", doubled),
+                             doubled == 1 ? "is" : "are"));
     Mesh mesh = mesh_of_sticks(figure.knots, figure.bones, figure.roots);
     mesh.skeleton = std::make_shared<const Skeleton>(std::move(figure.names));
     run.give(std::move(mesh));
@@ -126,7 +135,8 @@ const StepOf<SticksSettings> sticks_step(
         .telling = "{knots}"},
     {kind_of(&SticksSettings::knots, ParameterKind::sticks, "knots", "Knots",
              "Of every knot its place, its girth, and the knot its bone comes from; each number may hold a formula."),
-     length_of(&SticksSettings::girth, "girth", "Girth", 1e-6, 0.5, "Radius of knots that have none of their own."),
+     length_of(&SticksSettings::girth, "girth", "Usual girth", 1e-6, 0.5,
+               "Radius of knots that have none of their own."),
      choice_of(&SticksSettings::mirror, "mirror", "Mirror",
                {{SticksSettings::Mirror::none, "none", "none"},
                 {SticksSettings::Mirror::x, "x", "across x"},

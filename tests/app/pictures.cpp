@@ -65,8 +65,7 @@ TEST_CASE("pictures for the documents", "[.pictures]") {
         theme::set_night(false);
     }
     const std::pair<const char*, const char*> pieces[] = {
-        {"daymark", "skin"},  {"capstan", "drum"},     {"winch", "housing"}, {"helmet", "helmet"},
-        {"fender", "fender"}, {"quay-racks", "racks"}, {"shingle", "heap"}};
+        {"daymark", "skin"}, {"capstan", "drum"}, {"winch", "housing"}, {"helmet", "helmet"}, {"quay-racks", "racks"}};
     for (const auto& [piece, part] : pieces) {
         Room room(QString(SOURCE_FOLDER) + "/demo/" + piece + ".bricol");
         room.session().choose_part(part);
@@ -89,6 +88,36 @@ TEST_CASE("pictures for the documents", "[.pictures]") {
         room.click(room.at(box.low.x + 0.08, box.low.y, box.centre().z));
         room.settle();
         save(room, "picking");
+    }
+    {
+        Room room(QString(SOURCE_FOLDER) + "/demo/otter.bricol");
+        room.session().choose("otter", "figure");
+        room.settle();
+        room.window.viewport().frame_choice();
+        room.session().choose_knots(0, {12});
+        save(room, "sticks");
+    }
+    {
+        // Bodies from sticks and a fused one, four on one sheet.
+        const QSize one(636, 477);
+        QImage sheet(one.width() * 2, one.height() * 2, QImage::Format_RGB32);
+        QPainter painter(&sheet);
+        int k = 0;
+        for (const char* piece : {"otter", "tree", "float", "kelp"}) {
+            Room room(QString(SOURCE_FOLDER) + "/demo/" + piece + ".bricol");
+            room.window.viewport().set_shading(shading_named("materials"));
+            room.window.viewport().set_grid(false);
+            room.settle();
+            room.window.viewport().frame_all();
+            QTest::qWait(600);
+            painter.drawImage(
+                QPoint(k % 2 * one.width(), k / 2 * one.height()),
+                room.window.viewport().picture(one * 2).scaled(one, Qt::IgnoreAspectRatio, Qt::SmoothTransformation));
+            ++k;
+        }
+        painter.end();
+        const QString folder = qEnvironmentVariable("BRICOL_PICTURES", QString(SOURCE_FOLDER) + "/docs/screenshots");
+        REQUIRE(sheet.save(folder + "/bodies.png"));
     }
     {
         Room room(QString(SOURCE_FOLDER) + "/demo/capstan.bricol");

@@ -275,6 +275,10 @@ TEST_CASE("flesh: what is wrong with sticks is told, with numbers that cure it",
     CHECK(thin.finding("f", "no-girth"));
     const Tried apart = made({{{"id", 1}, {"at", {0, 0, 0}}}, {{"id", 2}, {"from", 9}, {"at", {0, 0, 1}}}});
     CHECK(apart.finding("s", "bad-value"));
+    CHECK(made({{{"id", 1}, {"from", 2}, {"at", {0, 0, 0}}}, {{"id", 2}, {"from", 1}, {"at", {0, 0, 1}}}})
+              .finding("s", "doubled-bones"));
+    CHECK(
+        made({{{"id", 1}, {"at", {0, 0, 0}}}, {{"id", 2}, {"from", 1}, {"at", {0, 0, 0}}}}).finding("f", "no-length"));
     // The angle told for a narrow fork is one that fits.
     const auto fork = [&](double degrees) {
         const double half = degrees * half_turn / 360;
@@ -308,6 +312,29 @@ TEST_CASE("flesh: limbs that run through one another are told, and merged to one
     CHECK(crossing_faces(merged.mesh("f"), 1).empty());
     CHECK(euler(merged.mesh("f")) == 0);  // the two limbs and their way back make one ring
     CHECK(merged.mesh("f").skeleton);
+}
+
+TEST_CASE("flesh: ten thousand knots and girths from a micrometre to a kilometre are made or refused in words",
+          "[flesh][bad]") {
+    std::mt19937 chance(1);
+    Json knots = Json::array({{{"id", 1}, {"at", {0, 0, 0}}}});
+    const int count = sanitized() ? 1000 : 10000;
+    for (int i = 2; i <= count; ++i) {
+        const auto by = [&] { return static_cast<double>(chance() % 2001) / 1000.0 - 1; };
+        const int from = std::max(1, i - 1 - static_cast<int>(chance() % 50));
+        const Json& at = knots[static_cast<std::size_t>(from - 1)]["at"];
+        const double girths[] = {1e-6, 0.02, 0.05, i % 3000 == 0 ? 1e3 : 0.03};
+        knots.push_back({{"id", i},
+                         {"from", from},
+                         {"at", {at[0].get<double>() + by(), at[1].get<double>() + by(), at[2].get<double>() + by()}},
+                         {"girth", girths[chance() % 4]}});
+    }
+    const Tried t =
+        tried({step("s", "sticks", {{"knots", knots}}), step("f", "flesh", {{"rounds", 1}, {"joints", false}})});
+    CHECK(closed(t.mesh("f")));
+    Json star = Json::array({{{"id", 1}, {"at", {0, 0, 0}}}});
+    for (int i = 2; i < 40; ++i) star.push_back({{"id", i}, {"from", 1}, {"at", {std::cos(i), std::sin(i), 0.1 * i}}});
+    CHECK(tried({step("s", "sticks", {{"knots", star}}), step("f", "flesh")}).finding("f", "too-many-bones"));
 }
 
 TEST_CASE("flesh: a loop of bones becomes a ring", "[flesh]") {
