@@ -39,7 +39,7 @@ FieldValue BoneField::at(const DVec3& point) const {
         y *= squeeze_y, z *= squeeze_z;
         scale = 1 / std::max({squeeze_y, squeeze_z, 1.0});
     }
-    const double off = std::hypot(y, z);
+    const double off = std::sqrt(y * y + z * z);
     FieldValue out;
     double way_x = 0, way_off = 0;
     const double touch = rise_ * x - slope_ * off;  // along the side, from where it touches the first ball
@@ -47,7 +47,7 @@ FieldValue BoneField::at(const DVec3& point) const {
     const bool by_first = first_swallows || (!second_swallows && touch <= 0);
     if (by_first || second_swallows || touch >= rise_ * length_) {
         const double end = by_first ? 0 : length_;
-        const double far = std::hypot(off, x - end);
+        const double far = std::sqrt(off * off + (x - end) * (x - end));
         out.distance = far - mean_[by_first ? 0 : 1];
         way_x = far > 0 ? (x - end) / far : (by_first ? -1 : 1), way_off = far > 0 ? off / far : 0;
     } else {
