@@ -38,12 +38,19 @@ void StickTool::pull_grip(const glm::dvec2& at, const Projector& projector, cons
     const glm::dvec2 from = press_at_ - grips.middle, to = at - grips.middle;
     const double out = (glm::length(to) - glm::length(from)) / grips.pixels_per_metre;
     const double angle = std::atan2(from.x * to.y - from.y * to.x, glm::dot(from, to));
-    const auto put = [&](Json& knot, const DVec2& girth) {
-        const auto fine = [](double v) { return std::max(0.0005, std::round(v * 2000) / 2000); };
-        if (girth.x == girth.y)
-            knot["girth"] = fine(girth.x);
+    // A formula stays one, with what was pulled added to it.
+    const auto number = [](const Json& written, double before, double now) {
+        now = std::max(0.0005, std::round(now * 2000) / 2000);
+        return written.is_string() ? moved_number(written, now - before) : Json(now);
+    };
+    const auto put = [&](Json& knot, const DVec2& before, const DVec2& now) {
+        const Json written = knot.contains("girth") ? knot["girth"] : Json();
+        const bool two = written.is_array() && written.size() == 2;
+        if (!two && now.x == now.y)
+            knot["girth"] = number(written, before.x, now.x);
         else
-            knot["girth"] = Json::array({fine(girth.x), fine(girth.y)});
+            knot["girth"] = Json::array({number(two ? written[0] : written, before.x, now.x),
+                                         number(two ? written[1] : written, before.y, now.y)});
     };
     edit(held_.grip == Grip::roll ? "Roll a knot" : "Size a knot", QString("sticks %1").arg(drag_number_),
          [&](Json& list) {
@@ -57,13 +64,13 @@ void StickTool::pull_grip(const glm::dvec2& at, const Projector& projector, cons
                  const auto share = [&](double g) { return std::max(0.02, (g + out) / g); };
                  switch (held_.grip) {
                      case Grip::both:
-                         put(list[k], girth * share(std::max(own.x, own.y)));
+                         put(list[k], girth, girth * share(std::max(own.x, own.y)));
                          break;
                      case Grip::across:
-                         put(list[k], {girth.x * share(own.x), girth.y});
+                         put(list[k], girth, {girth.x * share(own.x), girth.y});
                          break;
                      case Grip::over:
-                         put(list[k], {girth.x, girth.y * share(own.y)});
+                         put(list[k], girth, {girth.x, girth.y * share(own.y)});
                          break;
                      case Grip::roll: {
                          const double roll = std::round(glm::degrees(knot.roll + angle) / 5) * 5;

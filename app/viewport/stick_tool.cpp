@@ -25,6 +25,11 @@ StickTool::StickTool(Session& session, QObject* parent) : QObject(parent), sessi
 }
 
 void StickTool::refresh() {
+    read();
+    emit changed();
+}
+
+void StickTool::read() {
     key_.clear();
     knots_.clear();
     const Part* part = session_.chosen_part();
@@ -43,7 +48,6 @@ void StickTool::refresh() {
     // A list with knots that cannot be read is not edited by numbers that mean others.
     const Json& written = step->settings.contains(key_) ? step->settings[key_] : Json::array();
     if (written.is_array() && written.size() != knots_.size()) key_.clear(), knots_.clear();
-    emit changed();
 }
 
 int StickTool::knot_numbered(std::int32_t id) const {

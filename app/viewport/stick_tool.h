@@ -69,6 +69,7 @@ private:
         double pixels_per_metre = 1;
     };
     void refresh();
+    void read();  ///< the chosen step's sticks, worked out
     Grips grips_of(int knot, const Projector& projector, const Camera& camera) const;
     Hit hit(const glm::dvec2& at, const Projector& projector, const Camera& camera) const;
     /// The knot whose bone is under the pointer, and where on it.

@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <cmath>
 #include <numbers>
+#include <set>
 
 #include "core/ground/disjoint_sets.h"
 #include "core/ground/stop.h"
@@ -137,10 +138,12 @@ private:
             std::sort(joint.inner.begin(), joint.inner.end());
             joint.inner.erase(std::unique(joint.inner.begin(), joint.inner.end()), joint.inner.end());
         }
+        std::set<std::array<Index, 2>> between;
         for (Index b = 0; b < sticks_.bones.size(); ++b) {
             const StickBone& bone = sticks_.bones[b];
             const Index from = joint_of_[bone.from], to = joint_of_[bone.to];
-            if (from == to) continue;
+            // A second tube between two balls would lie in the first: its bone only adds to the flesh there.
+            if (from == to || !between.insert({std::min(from, to), std::max(from, to)}).second) continue;
             Tube& tube = tubes_[b];
             tube.from = from, tube.to = to, tube.closes = bone.closes;
             tube.along = glm::normalize(knot_of(joints_[to]).at - knot_of(joints_[from]).at);
@@ -288,7 +291,9 @@ private:
             if (tube.from == no_index || tube.closes) continue;
             const CageJoint &from = joints_[tube.from], &to = joints_[tube.to];
             const Index before = leads_in_[tube.from];
-            if (before != no_index && from.ends.size() == 2 && !from.fixed) {
+            // A ring may lead back into the ball it came from: its chain begins anew there.
+            const bool goes_on = before != no_index && tubes_[before].chain != no_index;
+            if (goes_on && from.ends.size() == 2 && !from.fixed) {
                 tube.chain = tubes_[before].chain;
                 tube.place = tubes_[before].place + 1;
             } else {

@@ -61,6 +61,10 @@ TEST_CASE("sticks: a click sets the first knot, a pull draws the next out of it,
     REQUIRE(figure.knots().size() == 3);
     CHECK(figure.knots()[2]["from"] == figure.knots()[0]["id"]);
     CHECK(room.part("body").measures.euler == 2);
+    CHECK(room.find("stickBar"));
+    room.session().choose("body", "flesh");
+    CHECK_FALSE(room.find("stickBar"));  // its buttons belong to sticks alone
+    room.session().choose("body", "figure");
     room.key(Qt::Key_Z, Qt::ControlModifier);
     CHECK(figure.knots().size() == 2);  // one undo for the whole pull
 }
@@ -95,6 +99,22 @@ TEST_CASE("sticks: the ring's grip sizes a knot both ways", "[app][sticks]") {
     CHECK(figure.knots()[1]["girth"].get<double>() > 0.15);
     CHECK_FALSE(figure.knots()[0].contains("girth"));
     CHECK(room.part("body").measures.box->size().x > 1.3 * before);
+}
+
+TEST_CASE("sticks: a girth that is a formula stays one when it is pulled", "[app][sticks]") {
+    Json knots = two_knots;
+    knots[1]["girth"] = "= 2 * 0.05";
+    FigureRoom figure(knots);
+    Room& room = figure.room;
+    room.click(room.at(0, 0, 1));
+    auto& view = room.window.viewport();
+    const Projector projector(view.camera(), view.width(), view.height());
+    const glm::dvec2 grip = view.stick_tool().size_grip(1, projector, view.camera());
+    const glm::dvec2 middle = projector.to_screen(DVec3(0, 0, 1)), out = middle + (grip - middle) * 1.5;
+    room.drag(room.in_window(&view, QPointF(grip.x, grip.y)), room.in_window(&view, QPointF(out.x, out.y)));
+    REQUIRE(figure.knots()[1]["girth"].is_string());
+    CHECK(figure.knots()[1]["girth"].get<std::string>().starts_with("= 2 * 0.05"));
+    CHECK(*room.session().resolver().number("body", figure.knots()[1]["girth"]) > 0.12);
 }
 
 TEST_CASE("sticks: keys insert, split, join, cut and delete", "[app][sticks]") {

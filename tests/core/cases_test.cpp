@@ -52,7 +52,7 @@ Ran run_command(const std::vector<std::string>& arguments) {
     rusage used{};
     const auto since = [&] { return std::chrono::duration<double>(std::chrono::steady_clock::now() - begun).count(); };
     while (wait4(child, &status, WNOHANG, &used) == 0) {
-        if (since() > 60) kill(child, SIGKILL);
+        if (since() > (sanitized() ? 300 : 60)) kill(child, SIGKILL);
         std::this_thread::sleep_for(std::chrono::milliseconds(5));
     }
     ran.seconds = since();

@@ -345,6 +345,18 @@ TEST_CASE("flesh: a loop of bones becomes a ring", "[flesh]") {
     CHECK(euler(t.mesh("f")) == 0);
 }
 
+TEST_CASE("flesh: a ring of bones that leads back into the ball of its root is closed", "[flesh][bad]") {
+    // The root's ball holds two more knots; the way back into it is found before the way within it.
+    const Sticks ring = sticks(
+        {knot(DVec3(0), 1), knot(DVec3(3, 0, 0), 0.2), knot(DVec3(0.3, 0, 0), 0.1), knot(DVec3(0.3, 0.3, 0), 0.1)},
+        {{0, 1}, {0, 2}, {1, 3}, {2, 3}}, {0});
+    for (const int rounds : {0, 2}) {
+        const Mesh mesh = body(ring, rounds, 0.5);
+        CHECK(closed(mesh));
+        CHECK(all_quads(mesh));
+    }
+}
+
 TEST_CASE("flesh: sticks, mirrored, follow what is drawn on one side", "[flesh][steps]") {
     const Json half = {{{"id", 1}, {"at", {0.01, 0, 0}}},
                        {{"id", 2}, {"from", 1}, {"at", {0.5, 0, 1}}, {"girth", 0.04}}};
