@@ -12,7 +12,6 @@
 #include "core/ground/parallel.h"
 #include "core/ground/stop.h"
 #include "core/kernels/field_vdb.h"
-#include "core/kernels/normals.h"
 #include "core/kernels/pieces.h"
 #include "core/kernels/surface_finder.h"
 #include "core/kernels/triangulate.h"

@@ -100,11 +100,9 @@ void cleaned(LooseSticks& loose, Sticks& out) {
         if (number[by] == no_index) {
             number[by] = static_cast<Index>(out.knots.size());
             out.knots.push_back(loose.knots[k]);
-            kept.push_back({});
         }
         number[k] = number[by];
     }
-    kept.clear();
     for (const auto& [a, b] : loose.bones) {
         const Index from = number[a], to = number[b];
         if (from == no_index || to == no_index || from == to) continue;
