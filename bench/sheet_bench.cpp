@@ -18,6 +18,7 @@
 #include "core/formula/elements.h"
 #include "core/kernels/noise.h"
 #include "core/kernels/primitives.h"
+#include "core/kernels/quads.h"
 #include "core/kernels/remesh.h"
 #include "core/kernels/scatter.h"
 #include "core/kernels/simplify.h"
@@ -247,6 +248,18 @@ void remesh_cgal_bare(benchmark::State& state) {
     state.counters["faces"] = static_cast<double>(faces);
 }
 BENCHMARK(remesh_cgal_bare)->Unit(benchmark::kMillisecond)->UseRealTime();
+
+/// 50 000 triangles to 5 000 quads.
+void quads_of_50k(benchmark::State& state) {
+    const Mesh mesh = with_triangles(make_torus(1, 0.4, 250, 100));
+    QuadOptions options;
+    options.faces = 5000;
+    QuadResult made;
+    for (auto _ : state) made = quad_remeshed(mesh, options);
+    state.counters["quads"] = static_cast<double>(made.quads);
+    state.counters["triangles"] = static_cast<double>(made.triangles);
+}
+BENCHMARK(quads_of_50k)->Unit(benchmark::kMillisecond)->UseRealTime();
 
 void simplify_100k_to_10(benchmark::State& state) {
     const Mesh mesh = hundred_thousand();

@@ -22,7 +22,7 @@ std::optional<Problem> write_parts(const Recipe& recipe, const Made& made, const
     for (std::size_t p = 0; p < recipe.parts.size(); ++p) {
         const Part& part = *recipe.parts[p];
         const bool named = std::ranges::find(command.parts, part.name) != command.parts.end();
-        if (command.parts.empty() ? !part.hidden : named) shapes.push_back({part.name, made.parts[p]->shape});
+        if (command.parts.empty() ? part.delivered() : named) shapes.push_back({part.name, made.parts[p]->shape});
     }
     const StopScope scope(&interrupted);
     try {

@@ -352,6 +352,7 @@ Json part_schema() {
              {{"name", {{"$ref", "#/$defs/name"}}},
               {"result", {{"$ref", "#/$defs/name"}}},
               {"hidden", {{"type", "boolean"}}},
+              {"helper", {{"type", "boolean"}}},
               {"frames", list_of(frame)},
               {"steps", list_of({{"$ref", "#/$defs/step"}})}}}};
 }

@@ -20,7 +20,7 @@ Result<ShapePtr> wanted_shape(const Recipe& recipe, const Made& made, const std:
     std::vector<std::string> names;
     for (std::size_t p = 0; p < recipe.parts.size(); ++p) {
         const Part& part = *recipe.parts[p];
-        if (name.empty() && !part.hidden && made.parts[p]) found.assign(1, made.parts[p]->shape);
+        if (name.empty() && part.delivered() && made.parts[p]) found.assign(1, made.parts[p]->shape);
         if (name == part.name && made.parts[p]) return made.parts[p]->shape;
         names.push_back(part.name);
         for (std::size_t s = 0; s < part.steps.size(); ++s) {

@@ -311,7 +311,7 @@ void Session::keep_choice_valid() {
     if (!recipe().part(part_)) {
         // The first that is shown: helpers such as paths and outlines are often hidden and stand before it.
         const auto& parts = recipe().parts;
-        const auto shown = std::ranges::find_if(parts, [](const auto& p) { return !p->hidden; });
+        const auto shown = std::ranges::find_if(parts, [](const auto& p) { return p->delivered(); });
         part_ = parts.empty() ? "" : shown != parts.end() ? (*shown)->name : parts.front()->name;
         step_.clear();
     }

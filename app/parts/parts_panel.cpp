@@ -20,7 +20,8 @@ namespace bricol {
 
 namespace {
 
-constexpr int faces_role = Qt::UserRole + 1, hidden_role = Qt::UserRole + 2, tint_role = Qt::UserRole + 3;
+constexpr int faces_role = Qt::UserRole + 1, hidden_role = Qt::UserRole + 2, tint_role = Qt::UserRole + 3,
+              helper_role = Qt::UserRole + 4;
 
 class PartRow : public QStyledItemDelegate {
 public:
@@ -29,7 +30,8 @@ public:
     void paint(QPainter* painter, const QStyleOptionViewItem& option, const QModelIndex& index) const override {
         using theme::Role;
         const QRect r = option.rect;
-        const bool chosen = option.state & QStyle::State_Selected, hidden = index.data(hidden_role).toBool();
+        const bool chosen = option.state & QStyle::State_Selected, hidden = index.data(hidden_role).toBool(),
+                   helper = index.data(helper_role).toBool();
         painter->save();
         painter->setRenderHint(QPainter::Antialiasing);
         if (chosen) {
@@ -37,7 +39,7 @@ public:
             painter->fillRect(QRect(r.left(), r.top(), 3, r.height()), theme::color(Role::act));
         }
         painter->setPen(QPen(theme::color(Role::ink), 0.8));
-        painter->setBrush(hidden ? QBrush(Qt::NoBrush) : QBrush(index.data(tint_role).value<QColor>()));
+        painter->setBrush(hidden || helper ? QBrush(Qt::NoBrush) : QBrush(index.data(tint_role).value<QColor>()));
         painter->drawEllipse(QRectF(r.left() + 12, r.center().y() - 4, 9, 9));
         painter->setPen(theme::color(hidden ? Role::soft_ink : Role::ink));
         painter->setFont(theme::text_font(9.75, chosen ? 600 : 400));
@@ -46,7 +48,9 @@ public:
         painter->setPen(theme::color(Role::soft_ink));
         painter->setFont(theme::number_font(8.5));
         painter->drawText(r.adjusted(0, 0, -10, 0), Qt::AlignVCenter | Qt::AlignRight,
-                          hidden ? "hidden" : index.data(faces_role).toString());
+                          hidden   ? "hidden"
+                          : helper ? "helper"
+                                   : index.data(faces_role).toString());
         painter->restore();
     }
 };
@@ -123,6 +127,7 @@ void PartsPanel::refresh() {
         item->setData(Qt::UserRole, name);
         item->setData(faces_role, made ? grouped(made->measures.faces) : "");
         item->setData(hidden_role, part.hidden);
+        item->setData(helper_role, part.helper);
         item->setData(tint_role, theme::part_clay(i));
         item->setFlags(item->flags() | Qt::ItemIsEditable);
         item->setToolTip("Double-click renames; right-click for more");
@@ -143,6 +148,14 @@ void PartsPanel::part_menu(const QPoint& at) {
     menu->addAction(hidden ? "Show" : "Hide", this, [this, name, hidden] {
         session_.edit(set_hidden(session_.recipe(), name, !hidden), hidden ? "Show a part" : "Hide a part");
     });
+    const bool helper = item->data(helper_role).toBool();
+    QAction* helps = menu->addAction("Helper", this, [this, name, helper] {
+        session_.edit(set_helper(session_.recipe(), name, !helper), helper ? "No helper any more" : "Make it a helper");
+    });
+    helps->setCheckable(true);
+    helps->setChecked(helper);
+    helps->setToolTip("Seen as wire while you work, never in files, pictures or counts");
+    menu->setToolTipsVisible(true);
     menu->addAction("Rename\tF2", this, [this, item] { list_->editItem(item); });
     menu->addAction("Delete", this,
                     [this, name] { session_.edit(remove_part(session_.recipe(), name), "Delete a part"); });

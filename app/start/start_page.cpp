@@ -41,7 +41,7 @@ std::vector<std::pair<std::size_t, ShapePtr>> shapes_of(const QString& path, con
     options.stop = &stop;
     const Made made = maker.make(*recipe, options);
     for (std::size_t p = 0; p < recipe->parts.size() && !made.stopped; ++p)
-        if (!recipe->parts[p]->hidden) shapes.emplace_back(p, made.parts[p]->shape);
+        if (recipe->parts[p]->delivered()) shapes.emplace_back(p, made.parts[p]->shape);
     return shapes;
 }
 

@@ -88,7 +88,13 @@ std::optional<HandleTool::Handle> HandleTool::handle_of(const ParameterInfo& p, 
     if (!p.handle.origin.empty()) {
         const auto found = values.find(p.handle.origin);
         if (found == values.end()) return std::nullopt;
-        handle.origin = std::get<DVec3>(found->second);
+        if (const auto* places = std::get_if<std::vector<Place>>(&found->second)) {
+            if (places->empty()) return std::nullopt;
+            for (const Place& place : *places) handle.picked.push_back(place.at + place.move);
+            for (const DVec3& at : handle.picked) handle.origin += at / static_cast<double>(handle.picked.size());
+        } else {
+            handle.origin = std::get<DVec3>(found->second);
+        }
     } else if (p.handle.kind == HandleKind::about && after) {
         handle.origin = after->centre();  // an angle is read where its result is
     } else if (before) {
@@ -109,7 +115,8 @@ std::optional<HandleTool::Handle> HandleTool::handle_of(const ParameterInfo& p, 
     if (p.handle.kind == HandleKind::along)
         handle.at = handle.origin - *axis * glm::dot(handle.origin, *axis) + *axis * handle.value;
     else if (p.handle.kind == HandleKind::reach)
-        handle.at = handle.origin + *axis * handle.value;
+        // A reach of nothing round picked places is caught beside them: on them they are pulled themselves.
+        handle.at = handle.origin + *axis * (handle.picked.empty() || handle.value > 0 ? handle.value : 0.25 * span_);
     else
         handle.at = spoke(handle, handle.value) * (0.32 * span_) + handle.origin;
     return handle;
@@ -188,7 +195,9 @@ bool HandleTool::move(const QMouseEvent* event, const Camera& camera, const QSiz
         send(before_, arrows::snapped(value, loose ? 0.1 : 5), {});
     } else {
         const double by = arrows::pulled_along(before_.at, before_.axis, projector, from_, pointer_);
-        send(before_, arrows::snapped(before_.value + by, step), {});
+        const double from =
+            before_.picked.empty() ? before_.value : glm::dot(before_.at - before_.origin, before_.axis);
+        send(before_, arrows::snapped(from + by, step), {});
     }
     return true;
 }
@@ -268,6 +277,32 @@ void HandleTool::finish_typed() {
     session_.part_edits();
 }
 
+/// How far it reaches: round every picked place, or round its origin, where the reach fades to nothing.
+void HandleTool::paint_reach(QPainter& painter, const Handle& handle, const Camera& camera,
+                             const Projector& projector) {
+    painter.save();
+    QColor ink = painter.pen().color();
+    std::vector<DVec3> middles = handle.picked;
+    if (middles.empty()) middles = {handle.origin};
+    if (middles.size() > 40) middles.resize(40);
+    // Rings square to the view, at shares of the reach: closer together where it falls off most.
+    const DVec3 right = camera.right(), up = camera.up();
+    for (const DVec3& middle : middles)
+        for (const double share : {1.0, 0.75, 0.5, 0.25}) {
+            if (share < 1 && handle.picked.empty()) continue;
+            ink.setAlphaF(share == 1 ? 0.9f : 0.35f);
+            painter.setPen(QPen(ink, share == 1 ? 1.4 : 1));
+            QPolygonF ring;
+            for (int k = 0; k <= 48; ++k) {
+                const double a = glm::radians(7.5 * k);
+                ring << point(
+                    projector.to_screen(middle + (right * std::cos(a) + up * std::sin(a)) * handle.value * share));
+            }
+            painter.drawPolyline(ring);
+        }
+    painter.restore();
+}
+
 void HandleTool::paint(QPainter& painter, const Camera& camera, const QSize& size) const {
     if (!shown) return;
     using theme::Role;
@@ -304,6 +339,8 @@ void HandleTool::paint(QPainter& painter, const Camera& camera, const QSize& siz
                 painter.drawPolyline(frame);
             } else {
                 painter.drawLine(point(projector.to_screen(handle.origin)), at);
+                if (!handle.info->handle.origin.empty() && handle.value > 0)
+                    paint_reach(painter, handle, camera, projector);
             }
             painter.setPen(QPen(ink, 1.6));
             painter.setBrush(hot ? ink : theme::color(Role::card));

@@ -45,6 +45,7 @@ private:
         bool in_space = false;  ///< its number is `vector`, otherwise `value`
         double value = 0;
         DVec3 vector{0};
+        std::vector<DVec3> picked;  ///< when it starts from picked places: where they are now
     };
     void refresh();
     std::optional<Handle> handle_of(const ParameterInfo& info, const Values& values, const std::optional<Box>& before,
@@ -52,6 +53,7 @@ private:
     /// Where an angle handle's knob turns, and its radius.
     static DVec3 spoke(const Handle& handle, double degrees);
     bool catches(const Handle& handle, const Projector& projector, const glm::dvec2& pointer, int& grip) const;
+    static void paint_reach(QPainter& painter, const Handle& handle, const Camera& camera, const Projector& projector);
     void send(const Handle& from, double value, const DVec3& vector);
     void finish_typed();
 

@@ -190,7 +190,7 @@ public:
         std::vector<const void*> key;
         std::optional<Box> box;
         for (const SceneItem& item : scene.items) {
-            if (item.ghost || item.shape->mesh.face_count() == 0) continue;
+            if (item.ghost || item.helper || item.shape->mesh.face_count() == 0) continue;
             key.push_back(item.shape->mesh.positions.get());
             key.push_back(item.places.get());
             Shape only;
@@ -234,7 +234,7 @@ public:
         uniform(mesh_program, "alpha", 1.0f);
         uniform(mesh_program, "glass_pass", 0);
         for (const SceneItem& item : scene.items) {
-            if (!item.ghost && item.shape->mesh.face_count() > 0)
+            if (!item.ghost && !item.helper && item.shape->mesh.face_count() > 0)
                 draw(item.places->size() > 1 ? store.mesh(item.shape->mesh, fewest)
                      : fine                  ? store.mesh(item.shape->mesh)
                                              : store.moving(item.shape->mesh),
@@ -320,7 +320,9 @@ public:
                    const Paint& paint = {}) {
         if (item.shape->mesh.face_count() == 0) return;
         const bool copies = item.places->size() > 1 && share < 1;
-        const ShadingInfo& shading = item.ghost ? shading_named("see_through") : wanted;
+        const ShadingInfo& shading = item.helper  ? shading_named("wire")
+                                     : item.ghost ? shading_named("see_through")
+                                                  : wanted;
         const Paint own_paint = shading.paints_attribute ? paint : Paint{};
         const GpuMesh& mesh =
             copies
@@ -333,7 +335,7 @@ public:
         if (shading.glass && !(glass_pass > 0 ? mesh.glass : mesh.solid)) return;
         uniform(mesh_program, "shading", shading_number(shading));
         uniform(mesh_program, "clay", rgb(item.clay));
-        uniform(mesh_program, "alpha", item.ghost ? 0.55f : 1.0f);
+        uniform(mesh_program, "alpha", item.ghost || item.helper ? 0.55f : 1.0f);
         uniform(mesh_program, "sharp_only",
                 (item.cage || copies || mesh.light) && shading.sharp_when_many ? 1.0f : 0.0f);
         uniform(mesh_program, "glass_pass", glass_pass);
@@ -360,7 +362,8 @@ public:
     void draw_glass(const Scene& scene, const Camera& camera, double share, bool fine) {
         std::vector<std::pair<double, const SceneItem*>> order;
         for (const SceneItem& item : scene.items) {
-            if (item.ghost || item.shape->mesh.face_count() == 0 || !looked_at(item, fine).glass) continue;
+            if (item.ghost || item.helper || item.shape->mesh.face_count() == 0 || !looked_at(item, fine).glass)
+                continue;
             const DVec3 at(glm::dmat4(item.places->front()) *
                            glm::dvec4(DVec3(item.shape->mesh.positions->front()), 1));
             order.emplace_back(-glm::dot(at, -camera.direction()), &item);

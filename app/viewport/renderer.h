@@ -21,8 +21,9 @@ struct SceneItem {
     Places places;
     QColor clay;
     bool ghost = false;
-    bool cage = false;  ///< subdivided: draw only edges that are sharp
-    ShapePtr root;      ///< the shape that was added
+    bool helper = false;  ///< wire in the view, nothing in pictures
+    bool cage = false;    ///< subdivided: draw only edges that are sharp
+    ShapePtr root;        ///< the shape that was added
     Tints tints;
 };
 
@@ -44,7 +45,7 @@ struct Scene {
 };
 
 /// Adds a shape's mesh and its instances.
-void add_items(Scene& scene, const ShapePtr& shape, const QColor& clay, bool ghost = false);
+void add_items(Scene& scene, const ShapePtr& shape, const QColor& clay, bool ghost = false, bool helper = false);
 
 /// What each pixel shows: the item's number in the scene plus one (0 for nothing), and its triangle.
 struct PickPicture {

@@ -10,7 +10,7 @@
 
 namespace bricol {
 
-void add_items(Scene& scene, const ShapePtr& shape, const QColor& clay, bool ghost) {
+void add_items(Scene& scene, const ShapePtr& shape, const QColor& clay, bool ghost, bool helper) {
     for (PlacedMesh& placed : placed_meshes(shape)) {
         const Tints tints =
             placed.tints.empty() ? nullptr : std::make_shared<const Array<Vec4>>(std::move(placed.tints));
@@ -18,20 +18,20 @@ void add_items(Scene& scene, const ShapePtr& shape, const QColor& clay, bool gho
         scene.items.push_back(
             {placed.shape,
              alone ? standing_alone() : std::make_shared<const Array<glm::mat4>>(std::move(placed.places)), clay, ghost,
-             false, shape, tints});
+             helper, false, shape, tints});
     }
 }
 
-bool SceneBuilder::build(Scene& scene, const Camera& camera, bool picking) {
+bool SceneBuilder::build(Scene& scene, const Camera& camera, const AtWork& work) {
     const Scene before = scene;
     scene.items.clear();
     scene.pictures.clear();
     shapes_.clear();
     if (!session_.made()) return true;
-    add_parts(scene, picking);
+    add_parts(scene, work);
     add_pictures(scene, camera);
     const auto same_item = [](const SceneItem& a, const SceneItem& b) {
-        return a.shape == b.shape && a.root == b.root && a.ghost == b.ghost && a.clay == b.clay;
+        return a.shape == b.shape && a.root == b.root && a.ghost == b.ghost && a.helper == b.helper && a.clay == b.clay;
     };
     const auto same_picture = [](const ScenePicture& a, const ScenePicture& b) {
         return a.image.cacheKey() == b.image.cacheKey() && a.corner == b.corner && a.across == b.across &&
@@ -47,7 +47,7 @@ const StepOutcome* SceneBuilder::peeked(const Part& part) const {
                : nullptr;
 }
 
-void SceneBuilder::add_parts(Scene& scene, bool picking) {
+void SceneBuilder::add_parts(Scene& scene, const AtWork& work) {
     const Made* made = session_.made();
     const Recipe& recipe = session_.made_recipe();
     for (std::size_t p = 0; p < recipe.parts.size(); ++p) {
@@ -59,7 +59,9 @@ void SceneBuilder::add_parts(Scene& scene, bool picking) {
         const ShapePtr shape = instead ? instead->shape : made->parts[p]->shape;
         const QColor clay = theme::part_clay(static_cast<int>(p));
         if (!now->hidden || chosen) {
-            add_items(scene, shape, clay, picking && !chosen);  // nothing stands before what is picked on
+            // Nothing stands before what is picked on, before what lies in a helper, or before sticks.
+            const bool ghost = chosen ? work.sticks : work.picking || now->helper;
+            add_items(scene, shape, clay, ghost, now->helper);
             shapes_.push_back(shape);
         }
         for (std::size_t s = 0; s < part.steps.size(); ++s) {

@@ -14,9 +14,13 @@ class SceneBuilder {
 public:
     explicit SceneBuilder(Session& session) : session_(session) {}
 
-    /// Puts what was made into the scene; true when that differs from what was in it. With `picking` the other parts
-    /// are ghosts, so that nothing stands before what is picked on.
-    bool build(Scene& scene, const Camera& camera, bool picking);
+    /// What the pointer works on: the other parts are ghosts while elements are picked, the part itself while the
+    /// sticks inside it are drawn.
+    struct AtWork {
+        bool picking = false, sticks = false;
+    };
+    /// Puts what was made into the scene; true when that differs from what was in it.
+    bool build(Scene& scene, const Camera& camera, const AtWork& work);
     /// Shapes whose curves, points and values are drawn over the picture.
     const std::vector<ShapePtr>& shapes() const { return shapes_; }
     /// Box of what is shown of the chosen part, or of everything.
@@ -24,7 +28,7 @@ public:
     void forget_pictures() { cache_.clear(); }
 
 private:
-    void add_parts(Scene& scene, bool picking);
+    void add_parts(Scene& scene, const AtWork& work);
     void add_pictures(Scene& scene, const Camera& camera);
     const QImage& picture(const QString& file);
     /// The step whose output is shown instead of the part's result.

@@ -32,6 +32,7 @@ Viewport::Viewport(Session& session, Renderer* renderer, const QString& no_rende
       no_renderer_reason_(no_renderer_reason),
       tool_(session, this),
       sticks_(session, this),
+      joints_(session, this),
       picks_(session, renderer, this),
       handles_(session, this) {
     setObjectName("viewport");
@@ -93,6 +94,7 @@ Viewport::Viewport(Session& session, Renderer* renderer, const QString& no_rende
         stick_bar_->refresh();
         update();
     });
+    connect(&joints_, &JointTool::changed, this, qOverload<>(&QWidget::update));
     connect(&tool_, &KnotTool::planeChosen, this,
             [this](const DVec3& at, const DVec3& normal) { look_along(at, normal); });
     connect(&picks_, &PickTool::changed, this, [this] {
@@ -216,7 +218,7 @@ void Viewport::choose_part_at(const QPointF& at) {
     if (found.x == 0 || found.x > scene_.items.size()) return;
     const SceneItem& item = scene_.items[found.x - 1];
     const Part* part = part_of(item);
-    if (!part || part->hidden) return;
+    if (!part || !part->delivered()) return;
     const std::string name = part->name;  // choosing may take the recipe away
     const Triangles cut = triangulated(item.shape->mesh);
     if (name != session_.part()) session_.choose_part(name);
@@ -229,7 +231,9 @@ QImage Viewport::picture(QSize pixels) {
     scene_.grid = false;
     scene_.shadow = shadow_;
     scene_.paint = shading_->paints_attribute ? overlay_.paint(builder_.shapes()) : Paint{};
-    return renderer_->render(scene_, camera_, pixels, true);
+    Scene scene = scene_;
+    std::erase_if(scene.items, [](const SceneItem& item) { return item.helper; });
+    return renderer_->render(scene, camera_, pixels, true);
 }
 
 void Viewport::set_view(View view) {
@@ -261,7 +265,7 @@ void Viewport::forget_pictures() { builder_.forget_pictures(); }
 
 bool Viewport::rebuild_scene() {
     bool changed = true;
-    unless_memory_ends([&] { changed = builder_.build(scene_, camera_, picks_.picking()); });
+    unless_memory_ends([&] { changed = builder_.build(scene_, camera_, {picks_.picking(), sticks_.active()}); });
     if (!framed_ && shown_box(true)) {
         framed_ = true;
         frame_all();
@@ -364,6 +368,7 @@ void Viewport::paintEvent(QPaintEvent*) {
     handles_.paint(painter, camera_, size());
     tool_.paint(painter, camera_, size());
     sticks_.paint(painter, camera_, size());
+    joints_.paint(painter, camera_, size());
     for (const Vec3& place : places_) {
         painter.setPen(QPen(theme::color(theme::Role::caution), 2));
         painter.setBrush(Qt::NoBrush);
@@ -406,7 +411,8 @@ void Viewport::mousePressEvent(QMouseEvent* event) {
         return;
     }
     if (handles_.press(event, camera_, size()) || picks_.press(event, camera_, size())) return;
-    if (!tool_.press(event, camera_, size()) && !sticks_.press(event, camera_, size()))
+    if (!tool_.press(event, camera_, size()) && !sticks_.press(event, camera_, size()) &&
+        !joints_.press(event, camera_, size()))
         choosing_ = event->button() == Qt::LeftButton;
 }
 
@@ -415,7 +421,8 @@ void Viewport::mouseMoveEvent(QMouseEvent* event) {
     last_at_ = event->position();
     if (turning_ == Qt::NoButton) {
         if (!handles_.move(event, camera_, size()) && !picks_.move(event, camera_, size()))
-            tool_.move(event, camera_, size()), sticks_.move(event, camera_, size());
+            tool_.move(event, camera_, size()), sticks_.move(event, camera_, size()),
+                joints_.move(event, camera_, size());
         return;
     }
     if ((event->position() - press_at_).manhattanLength() > 3) right_moved_ = true;

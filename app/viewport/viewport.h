@@ -22,6 +22,7 @@
 #include "app/viewport/pick_tool.h"
 #include "app/viewport/renderer.h"
 #include "app/viewport/scene_builder.h"
+#include "app/viewport/joint_tool.h"
 #include "app/viewport/stick_tool.h"
 #include "app/viewport/tool_bar.h"
 
@@ -35,6 +36,7 @@ public:
     Camera& camera() { return camera_; }
     KnotTool& knot_tool() { return tool_; }
     StickTool& stick_tool() { return sticks_; }
+    JointTool& joint_tool() { return joints_; }
     PickTool& pick_tool() { return picks_; }
     HandleTool& handle_tool() { return handles_; }
     void set_handles(bool on);
@@ -132,6 +134,7 @@ private:
 
     KnotTool tool_;
     StickTool sticks_;
+    JointTool joints_;
     PickTool picks_;
     HandleTool handles_;
     KnotBar* knot_bar_;

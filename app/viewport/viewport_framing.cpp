@@ -88,6 +88,8 @@ void Viewport::paint_words(QPainter& painter) {
                                     "edge for its loop · Esc ends");
     } else if (sticks_.active()) {
         paint_hint(painter, frame, sticks_.hint());
+    } else if (joints_.active()) {
+        paint_hint(painter, frame, JointTool::hint());
     } else if (tool_.choosing_plane()) {
         paint_hint(painter, frame, "Click a face of another part to draw in its plane · Esc ends");
     } else if (tool_.drawing()) {

@@ -157,7 +157,7 @@ void MainWindow::export_to(const QString& path) {
         if (made->stopped) return;
         std::vector<NamedShape> shapes;
         for (std::size_t p = 0; p < recipe.parts.size(); ++p)
-            if (!recipe.parts[p]->hidden) shapes.push_back({recipe.parts[p]->name, made->parts[p]->shape});
+            if (recipe.parts[p]->delivered()) shapes.push_back({recipe.parts[p]->name, made->parts[p]->shape});
         const QStringList errors = error_lines(recipe, *made);
         QMetaObject::invokeMethod(this, [this, path, shapes, errors] {
             if (errors.isEmpty())

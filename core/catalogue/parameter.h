@@ -53,7 +53,9 @@ struct HandleInfo {
     HandleKind kind = HandleKind::none;
     /// The parameter that chooses the axis, "x", "y" or "z" for a fixed one, or "a^b" for the axis across two such.
     std::string_view axis;
-    std::string_view origin;  ///< vector parameter of the point it starts from; empty for the middle of the input's box
+    /// Vector parameter of the point it starts from, or picked places (their middle); empty for the middle of the
+    /// input's box.
+    std::string_view origin;
 };
 
 struct ParameterInfo {
@@ -69,7 +71,8 @@ struct ParameterInfo {
     /// Shown only while another choice or toggle has one of these values ("key=a|b"); empty for always.
     std::string_view when;
     HandleInfo handle;
-    /// For places: what can be picked ("vertices|edges|faces"), with "|moved" when each also has a move.
+    /// For places: what can be picked ("vertices|edges|faces"), with "|moved" when each also has a move. For texts:
+    /// "joints" when they name joints.
     std::string_view picks;
     /// For places that are control points of a cage over the input's box: the vector setting that counts them.
     std::string_view cage;

@@ -227,6 +227,13 @@ Setting<T> pulled(Setting<T> setting, HandleKind kind, std::string_view axis = {
     return setting;
 }
 
+/// What in the view fills it in: "joints" for names of joints.
+template <class T>
+Setting<T> picked_from(Setting<T> setting, std::string_view picks) {
+    setting.info.picks = picks;
+    return setting;
+}
+
 /// Settings of several groups in a row.
 template <class T>
 using Settings = std::vector<Setting<T>>;

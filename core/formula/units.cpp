@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/formula/units.h"
 
+#include <algorithm>
 #include <array>
 #include <cmath>
 #include <fmt/format.h>
@@ -78,6 +79,11 @@ std::string format_value(double value, Quantity quantity, std::string_view lengt
     const std::string number = format_number(shown_value(value, quantity, length_unit), 4);
     const std::string unit = shown_unit(quantity, length_unit);
     return unit.empty() || unit == "°" ? number + unit : number + " " + unit;
+}
+
+std::string rounded_length(double metres, int digits) {
+    const double step = std::pow(10, std::floor(std::log10(std::max(metres, 1e-12))) - digits + 1);
+    return format_value(std::round(metres / step) * step, Quantity::length, "m");
 }
 
 std::string_view quantity_name(Quantity quantity) {

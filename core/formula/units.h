@@ -37,6 +37,9 @@ std::string format_number(double value, int digits = 6);
 /// A value as the artist sees it, unit included ("38 mm", "45°", "32"). `length_unit` is one of display_units().
 std::string format_value(double value, Quantity quantity, std::string_view length_unit);
 
+/// A length in words, `digits` significant: for lengths that were measured or fitted.
+std::string rounded_length(double metres, int digits = 3);
+
 /// The value in the unit it is shown in, and that unit's sign ("mm", "°", "").
 double shown_value(double value, Quantity quantity, std::string_view length_unit);
 double stored_value(double shown, Quantity quantity, std::string_view length_unit);

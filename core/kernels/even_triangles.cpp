@@ -124,7 +124,16 @@ Index EvenTriangles::split(Index h) {
     return middle;
 }
 
-bool EvenTriangles::can_join(Index h, double longest, std::size_t most_near) {
+void EvenTriangles::look_round(Index v, std::vector<Index>& neighbours) {
+    neighbours.clear();
+    for (const Index e : around(v)) {
+        neighbours.push_back(to(e));
+        if (twin[prior(e)] == no_index) neighbours.push_back(from[prior(e)]);
+    }
+    std::ranges::sort(neighbours);
+}
+
+bool EvenTriangles::can_join_at_all(Index h) {
     const Index a = from[h], b = to(h), other = twin[h];
     if (hold[a] == VertexHold::corner || (hold[a] == VertexHold::line && !held[h])) return false;
     const Index c = from[prior(h)], d = other == no_index ? no_index : from[prior(other)];
@@ -137,21 +146,18 @@ bool EvenTriangles::can_join(Index h, double longest, std::size_t most_near) {
         if (ring.size() <= 3 && twin[ring.front()] != no_index) return false;
     }
     // Only the corners opposite the edge may be neighbours of both ends (the link condition).
-    const auto neighbours = [&](Index v) {
-        std::vector<Index> out;
-        for (const Index e : around(v)) {
-            out.push_back(to(e));
-            if (twin[prior(e)] == no_index) out.push_back(from[prior(e)]);
-        }
-        std::ranges::sort(out);
-        return out;
-    };
-    const std::vector<Index> near_a = neighbours(a), near_b = neighbours(b);
-    std::vector<Index> both;
-    std::ranges::set_intersection(near_a, near_b, std::back_inserter(both));
-    if (both.size() != (d == no_index ? 1U : 2U)) return false;
-    if (near_a.size() + near_b.size() > most_near) return false;
-    for (const Index v : near_a) {
+    look_round(a, near_from_);
+    look_round(b, near_to_);
+    both_.clear();
+    std::ranges::set_intersection(near_from_, near_to_, std::back_inserter(both_));
+    return both_.size() == (d == no_index ? 1U : 2U);
+}
+
+bool EvenTriangles::can_join(Index h, double longest, std::size_t most_near) {
+    if (!can_join_at_all(h)) return false;
+    const Index a = from[h], b = to(h);
+    if (near_from_.size() + near_to_.size() > most_near) return false;
+    for (const Index v : near_from_) {
         const DVec3 way = point[v] - point[b];
         if (v != b && glm::dot(way, way) > longest) return false;
     }

@@ -44,6 +44,8 @@ public:
     /// turned over, nothing pinched, no held line left.
     /// Stars of more than `most_near` neighbours are not made: they would make every later look at them slow.
     bool can_join(Index h, double longest, std::size_t most_near = 16);
+    /// The same with no eye on lengths and turns: whether the surface stays what it is, and held lines stay.
+    bool can_join_at_all(Index h);
     /// Takes the vertex h leaves to the other end; `touched` is given the half-edges round what is left.
     void join(Index h, std::vector<Index>& touched);
     /// Whether the edge can lie across its two triangles the other way with neither turned over.
@@ -52,10 +54,11 @@ public:
 
 private:
     void pair(Index a, Index b);
+    void look_round(Index v, std::vector<Index>& neighbours);
     void part_fans();
 
     std::size_t gone_ = 0;
-    std::vector<Index> ring_;
+    std::vector<Index> ring_, near_from_, near_to_, both_;
 };
 
 }  // namespace bricol

@@ -9,20 +9,20 @@
 
 #include "core/ground/box.h"
 #include "core/ground/stop.h"
+#include "core/kernels/even_triangles.h"
 #include "core/kernels/normals.h"
 #include "core/kernels/surface_finder.h"
 #include "core/kernels/triangulate.h"
 
 namespace bricol {
 
-namespace {
-
-/// The mesh as triangles. A cut across a polygon may run where another edge runs already; there the surface would have
+/// A cut across a polygon may run where another edge runs already; there the surface would have
 /// an edge of four faces, so the cut gets a point in its middle.
-RemeshTriangles remesh_soup(const Mesh& mesh, const Triangles& cut) {
+RemeshTriangles remesh_soup(const Mesh& mesh, const Triangles& cut, std::vector<Index>& number) {
     const Topology& t = *mesh.topology;
     RemeshTriangles soup;
-    std::vector<Index> number(t.vertex_count, no_index), face;
+    std::vector<Index> face;
+    number.assign(t.vertex_count, no_index);
     const auto key = [](Index a, Index b) { return std::uint64_t(std::min(a, b)) << 32 | std::max(a, b); };
     std::unordered_map<std::uint64_t, int> uses;
     const Array<Vec3> normals = face_normals(mesh);
@@ -66,8 +66,6 @@ RemeshTriangles remesh_soup(const Mesh& mesh, const Triangles& cut) {
         }
     return soup;
 }
-
-}  // namespace
 
 RemeshExtent remesh_extent(const Mesh& mesh) {
     const Topology& t = *mesh.topology;
@@ -114,16 +112,35 @@ double RemeshExtent::fitting_edge() const {
     return std::round(edge / step) * step;
 }
 
-RemeshResult remeshed(const Mesh& mesh, const RemeshOptions& options) {
+std::vector<std::array<Index, 2>> remesh_held_edges(const Topology& topology, std::span<const Index> edges,
+                                                    const std::vector<Index>& point_of) {
+    std::vector<std::array<Index, 2>> out;
+    for (const Index e : edges) {
+        const Index a = point_of[topology.edges[e][0]], b = point_of[topology.edges[e][1]];
+        if (a != no_index && b != no_index) out.push_back({std::min(a, b), std::max(a, b)});
+    }
+    std::ranges::sort(out);
+    return out;
+}
+
+RemeshResult remeshed(const Mesh& mesh, RemeshOptions options, std::span<const Index> held, const RemeshSizes& sizes) {
     RemeshResult result;
     const Triangles cut = triangulated(mesh);
-    RemeshTriangles soup = remesh_soup(mesh, cut);
+    std::vector<Index> point_of;
+    RemeshTriangles soup = remesh_soup(mesh, cut, point_of);
     const SurfaceFinder surface(mesh);
-    if (!remesh_triangles(soup, options, surface)) {
+    options.held_edges = remesh_held_edges(*mesh.topology, held, point_of);
+    EvenTriangles work;
+    if (!remesh_evenly(work, soup, options, surface)) {
         result.refused = true;
         result.mesh = mesh;
         return result;
     }
+    if (sizes.by != RemeshSizes::By::even) {
+        options.lengths = remesh_sizes(work, sizes, options.edge, surface);
+        remesh_further(work, options, surface);
+    }
+    soup = remesh_soup(work);
     Array<Vec3> points(soup.points.size());
     for (std::size_t i = 0; i < points.size(); ++i) points[i] = Vec3(soup.points[i]);
     Array<Index> offsets{0}, corners;

@@ -28,6 +28,8 @@ public:
         : t_(triangles), o_(options), surface_(surface) {
         longest2_ = std::pow(o_.edge * 4 / 3, 2);
         shortest2_ = std::pow(o_.edge * 4 / 5, 2);
+        lengths_ = o_.lengths;
+        lengths_.resize(lengths_.empty() ? 0 : t_.point.size(), o_.edge);
     }
     void hold_lines(const std::vector<DVec3>& normals);
     void run() {
@@ -63,10 +65,21 @@ private:
     /// Of the two half-edges of an edge the one that stands for it.
     bool first_of_edge(Index h) const { return t_.twin[h] == no_index || h < t_.twin[h]; }
 
+    /// The edge's length squared, as it counts: where another length is wanted there it is measured against that.
+    double length2(Index h) const {
+        if (lengths_.empty()) return t_.length2(h);
+        const double wanted = (lengths_[t_.from[h]] + lengths_[t_.to(h)]) / (2 * o_.edge);
+        return t_.length2(h) / (wanted * wanted);
+    }
+    double longest_at(Index v) const {
+        return lengths_.empty() ? longest2_ : longest2_ * std::pow(lengths_[v] / o_.edge, 2);
+    }
+
     EvenTriangles& t_;
     const RemeshOptions& o_;
     const SurfaceFinder& surface_;
     double longest2_ = 0, shortest2_ = 0;
+    std::vector<double> lengths_;
 };
 
 /// Holds borders, and edges whose triangles turn by more than the angle; a vertex on a held line may move along it
@@ -81,6 +94,9 @@ void RemeshRounds::hold_lines(const std::vector<DVec3>& normals) {
         }
         const DVec3 &a = normals[h / 3], &b = normals[other / 3];
         t_.held[h] = o_.hold_angle < 180 && glm::dot(a, b) < least * glm::length(a) * glm::length(b);
+        const std::array<Index, 2> ends{std::min(t_.alias[t_.from[h]], t_.alias[t_.to(h)]),
+                                        std::max(t_.alias[t_.from[h]], t_.alias[t_.to(h)])};
+        if (std::ranges::binary_search(o_.held_edges, ends)) t_.held[h] = 1;
     }
     for (Index v = 0; v < t_.leaving.size(); ++v) {
         stop_point(v);
@@ -122,16 +138,17 @@ void RemeshRounds::split_long() {
     std::priority_queue<QueuedEdge, std::vector<QueuedEdge>, decltype(shorter)> queue(shorter);
     const auto ask = [&](Index h) {
         if (!first_of_edge(h)) h = t_.twin[h];
-        if (const double length2 = t_.length2(h); length2 > longest2_) queue.push({length2, h});
+        if (const double now = length2(h); now > longest2_) queue.push({now, h});
     };
     for (Index h = 0; h < t_.from.size(); ++h)
         if (!t_.gone(h) && first_of_edge(h)) ask(h);
     for (std::size_t round = 0; !queue.empty(); ++round) {
         stop_point(round);
-        const auto [length2, h] = queue.top();
+        const auto [queued, h] = queue.top();
         queue.pop();
-        if (t_.length2(h) != length2 || !may_split(h)) continue;
-        const Index middle = t_.split(h);
+        if (length2(h) != queued || !may_split(h)) continue;
+        const Index one = t_.from[h], two = t_.to(h), middle = t_.split(h);
+        if (!lengths_.empty()) lengths_.push_back((lengths_[one] + lengths_[two]) / 2);
         for (const Index e : t_.around(middle)) {
             ask(e);
             ask(EvenTriangles::next(e));  // its number may be another now, and the queue knows the old one
@@ -147,21 +164,21 @@ void RemeshRounds::join_short() {
     std::priority_queue<QueuedEdge, std::vector<QueuedEdge>, decltype(longer)> queue(longer);
     const auto ask = [&](Index h) {
         if (!first_of_edge(h)) h = t_.twin[h];
-        if (const double length2 = t_.length2(h); length2 < shortest2_) queue.push({length2, h});
+        if (const double now = length2(h); now < shortest2_) queue.push({now, h});
     };
     for (Index h = 0; h < t_.from.size(); ++h)
         if (!t_.gone(h) && first_of_edge(h)) ask(h);
     std::vector<Index> touched;
     for (std::size_t round = 0; !queue.empty(); ++round) {
         stop_point(round);
-        const auto [length2, h] = queue.top();
+        const auto [queued, h] = queue.top();
         queue.pop();
-        if (t_.gone(h) || t_.length2(h) != length2) continue;
+        if (t_.gone(h) || length2(h) != queued) continue;
         const Index other = t_.twin[h];
         // A border edge has one half-edge, yet its start may be led to its end as well as its end to its start.
-        if (t_.can_join(h, longest2_))
+        if (t_.can_join(h, longest_at(t_.to(h))))
             t_.join(h, touched);
-        else if (other != no_index && t_.can_join(other, longest2_))
+        else if (other != no_index && t_.can_join(other, longest_at(t_.to(other))))
             t_.join(other, touched);
         else
             continue;
@@ -223,8 +240,8 @@ void RemeshRounds::even_out() {
 
 }  // namespace
 
-bool remesh_triangles(RemeshTriangles& soup, const RemeshOptions& options, const SurfaceFinder& surface) {
-    EvenTriangles work;
+bool remesh_evenly(EvenTriangles& work, RemeshTriangles& soup, const RemeshOptions& options,
+                   const SurfaceFinder& surface) {
     if (!work.build(std::move(soup.points), soup.triangles)) return false;
     RemeshRounds rounds(work, options, surface);
     // A triangle without area lies as its face does.
@@ -235,7 +252,22 @@ bool remesh_triangles(RemeshTriangles& soup, const RemeshOptions& options, const
     }
     rounds.hold_lines(normals);
     rounds.run();
-    soup = {};
+    return true;
+}
+
+void remesh_further(EvenTriangles& work, const RemeshOptions& options, const SurfaceFinder& surface) {
+    RemeshRounds(work, options, surface).run();
+}
+
+bool remesh_triangles(RemeshTriangles& soup, const RemeshOptions& options, const SurfaceFinder& surface) {
+    EvenTriangles work;
+    if (!remesh_evenly(work, soup, options, surface)) return false;
+    soup = remesh_soup(work);
+    return true;
+}
+
+RemeshTriangles remesh_soup(const EvenTriangles& work) {
+    RemeshTriangles soup;
     std::vector<Index> number(work.point.size(), no_index);
     for (Index h = 0; h < work.from.size(); h += 3) {
         if (work.gone(h)) continue;
@@ -250,7 +282,7 @@ bool remesh_triangles(RemeshTriangles& soup, const RemeshOptions& options, const
         }
         soup.triangles.push_back(triangle);
     }
-    return true;
+    return soup;
 }
 
 }  // namespace bricol

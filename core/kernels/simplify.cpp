@@ -39,7 +39,7 @@ Mesh simplified(const Mesh& mesh, const SimplifyOptions& options, const Selectio
         // Where held faces begin the others have a border: it must stay, or a gap would open.
         std::vector<std::uint8_t> stays(t.vertex_count, 0);
         for (const unsigned v : kept) stays[v] = 1;
-        if (!simplify_closed(*mesh.positions, fewer, wanted, options.error, stays, options.hold_borders))
+        if (!simplify_closed(*mesh.positions, fewer, wanted, options, stays))
             fewer = simplify_any(*mesh.positions, loose, wanted, options, !kept.empty());
     }
     fewer.insert(fewer.end(), kept.begin(), kept.end());

@@ -44,12 +44,12 @@ struct Candidate {
 
 class Simplification {
 public:
-    Simplification(EvenTriangles& triangles, double error)
-        : t_(triangles), quadrics_(t_.point.size()), version_(t_.point.size(), 0) {
+    Simplification(EvenTriangles& triangles, const SimplifyOptions& options)
+        : t_(triangles), even_(options.even), quadrics_(t_.point.size()), version_(t_.point.size(), 0) {
         DVec3 low(1e300), high(-1e300);
         for (const DVec3& p : t_.point) low = glm::min(low, p), high = glm::max(high, p);
         const DVec3 size = high - low;
-        most_ = std::pow(error * std::max({size.x, size.y, size.z}), 2);
+        most_ = std::pow(options.error * std::max({size.x, size.y, size.z}), 2);
         // Measured from the middle: squares of far places would swallow the distances.
         middle_ = (low + high) * 0.5;
         gather_quadrics();
@@ -106,8 +106,11 @@ private:
         const Quadric sum = quadrics_[a] + quadrics_[b];
         const double error = sum.at(t_.point[b] - middle_);
         if (error > most_ * sum.weight) return;
-        // A trace of the length, so that flat places lose their short edges first.
-        queue_.push({error + 1e-7 * sum.weight * t_.length2(h), h, version_[a], version_[b]});
+        // A trace of the length, so that flat places lose their short edges first. Evenly, the length is what counts,
+        // and leaving the form by half of it doubles the cost.
+        const double length2 = t_.length2(h), cost = even_ ? length2 + 4 * error / std::max(sum.weight, 1e-300)
+                                                           : error + 1e-7 * sum.weight * length2;
+        queue_.push({cost, h, version_[a], version_[b]});
     }
 
     struct Dearer {
@@ -116,6 +119,7 @@ private:
         }
     };
     EvenTriangles& t_;
+    bool even_;
     std::vector<Quadric> quadrics_;
     std::vector<std::uint32_t> version_;
     std::priority_queue<Candidate, std::vector<Candidate>, Dearer> queue_;
@@ -125,8 +129,8 @@ private:
 
 }  // namespace
 
-bool simplify_closed(const Array<Vec3>& points, std::vector<unsigned>& corners, std::size_t wanted, double error,
-                     const std::vector<std::uint8_t>& held, bool hold_borders) {
+bool simplify_closed(const Array<Vec3>& points, std::vector<unsigned>& corners, std::size_t wanted,
+                     const SimplifyOptions& options, const std::vector<std::uint8_t>& held) {
     EvenTriangles work;
     std::vector<DVec3> places(points.begin(), points.end());
     std::vector<std::array<Index, 3>> triangles;
@@ -137,11 +141,12 @@ bool simplify_closed(const Array<Vec3>& points, std::vector<unsigned>& corners, 
         if (work.twin[h] != no_index) continue;
         work.held[h] = 1;
         for (const Index v : {work.from[h], work.to(h)})
-            if (work.hold[v] == VertexHold::free) work.hold[v] = hold_borders ? VertexHold::corner : VertexHold::line;
+            if (work.hold[v] == VertexHold::free)
+                work.hold[v] = options.hold_borders ? VertexHold::corner : VertexHold::line;
     }
     for (std::size_t v = 0; v < work.hold.size(); ++v)
         if (held[work.alias[v]]) work.hold[v] = VertexHold::corner;
-    Simplification(work, error).run(wanted);
+    Simplification(work, options).run(wanted);
     corners.clear();
     for (Index h = 0; h < work.from.size(); ++h)
         if (!work.gone(h)) corners.push_back(work.alias[work.from[h]]);

@@ -80,7 +80,7 @@ std::vector<std::vector<bool>> steps_behind(const Recipe& recipe, const std::vec
     for (const auto& part : recipe.parts) behind.emplace_back(part->steps.size(), false);
     std::vector<int> open;
     for (const auto& part : recipe.parts)
-        if (parts.empty() ? !part->hidden : std::ranges::find(parts, part->name) != parts.end())
+        if (parts.empty() ? part->delivered() : std::ranges::find(parts, part->name) != parts.end())
             open.push_back(graph.result_of(recipe, part->name));
     while (!open.empty()) {
         const int n = open.back();

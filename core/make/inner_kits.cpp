@@ -90,7 +90,7 @@ std::vector<Finding> turn_dials(Recipe& recipe, const DialNumbers& dials) {
 Result<const Part*> wanted_part(const Recipe& recipe, const std::string& name) {
     const Part* wanted = nullptr;
     for (const auto& part : recipe.parts)
-        if (name.empty() ? !part->hidden : part->name == name) wanted = part.get();
+        if (name.empty() ? part->delivered() : part->name == name) wanted = part.get();
     if (wanted) return wanted;
     if (name.empty()) return Problem{"The recipe has no part to show.", "", ""};
     std::vector<std::string_view> words;

@@ -54,7 +54,7 @@ bool Made::has_errors(const Recipe& recipe, const std::vector<std::string>& only
 std::size_t Made::faces(const Recipe& recipe) const {
     std::size_t sum = 0;
     for (std::size_t p = 0; p < recipe.parts.size() && p < parts.size(); ++p)
-        if (!recipe.parts[p]->hidden && parts[p]) sum += parts[p]->shape->face_count();
+        if (recipe.parts[p]->delivered() && parts[p]) sum += parts[p]->shape->face_count();
     return sum;
 }
 

@@ -127,7 +127,7 @@ std::vector<Finding> parts_in_one_another(const Recipe& recipe, const Made& made
     for (std::size_t p = 0; p < recipe.parts.size() && p < made.parts.size(); ++p) {
         const Part& part = *recipe.parts[p];
         const int result = graph.result_of(recipe, part.name);
-        if (part.hidden || !made.parts[p] || result < 0) continue;
+        if (!part.delivered() || !made.parts[p] || result < 0) continue;
         const auto elsewhere = [&](int n) { return graph.nodes[static_cast<std::size_t>(n)].part != p; };
         if (std::ranges::any_of(graph.nodes[static_cast<std::size_t>(result)].followers, elsewhere)) continue;
         add_bodies(bodies, made.parts[p]->shape, static_cast<Index>(p), most_bodies);

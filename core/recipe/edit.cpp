@@ -326,6 +326,13 @@ Edited set_hidden(const Recipe& recipe, const std::string& part, bool hidden) {
     });
 }
 
+Edited set_helper(const Recipe& recipe, const std::string& part, bool helper) {
+    return change_part(recipe, part, [&](Part& p) -> std::optional<Problem> {
+        p.helper = helper;
+        return std::nullopt;
+    });
+}
+
 Edited set_result(const Recipe& recipe, const std::string& part, const std::string& step) {
     return change_part(recipe, part, [&](Part& p) -> std::optional<Problem> {
         if (!find_step(p, step)) return no_step(step);

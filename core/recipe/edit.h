@@ -40,6 +40,7 @@ Edited add_part(const Recipe& recipe, std::string name, std::string* made_name =
 Edited remove_part(const Recipe& recipe, const std::string& name);
 Edited rename_part(const Recipe& recipe, const std::string& from, const std::string& to);
 Edited set_hidden(const Recipe& recipe, const std::string& part, bool hidden);
+Edited set_helper(const Recipe& recipe, const std::string& part, bool helper);
 Edited set_result(const Recipe& recipe, const std::string& part, const std::string& step);
 
 /// Turns a dial; the value is held inside its range.

@@ -109,6 +109,8 @@ Part read_part(const Json& json, const std::string& place, std::size_t& steps_se
             part.result = text_at(value, here);
         } else if (key == "hidden") {
             part.hidden = flag_at(value, here);
+        } else if (key == "helper") {
+            part.helper = flag_at(value, here);
         } else if (key == "frames") {
             list_at(value, here, 1000);
             for (std::size_t i = 0; i < value.size(); ++i) {

@@ -64,8 +64,8 @@ bool same(const Recipe& a, const Recipe& b) {
     for (std::size_t i = 0; i < a.parts.size(); ++i) {
         const Part &p = *a.parts[i], &q = *b.parts[i];
         if (&p == &q) continue;
-        if (p.name != q.name || p.result != q.result || p.hidden != q.hidden || p.extra != q.extra ||
-            p.frames != q.frames || p.steps.size() != q.steps.size())
+        if (p.name != q.name || p.result != q.result || p.hidden != q.hidden || p.helper != q.helper ||
+            p.extra != q.extra || p.frames != q.frames || p.steps.size() != q.steps.size())
             return false;
         for (std::size_t s = 0; s < p.steps.size(); ++s)
             if (p.steps[s] != q.steps[s] && !(*p.steps[s] == *q.steps[s])) return false;

@@ -42,9 +42,13 @@ struct Part {
     std::string name;
     std::string result;  ///< id of the step whose shape is the part's; empty for the last step
     bool hidden = false;
+    bool helper = false;  ///< worked with and seen as wire, but never in files, pictures and counts
     std::vector<std::shared_ptr<const Step>> steps;  ///< order of the strip; links may make it a graph
     std::vector<SheetFrame> frames;
     Json extra = Json::object();  ///< unknown keys, kept
+
+    /// Whether it stands in what the recipe makes: in files, pictures and counts.
+    bool delivered() const { return !hidden && !helper; }
 };
 
 /// A number of the recipe that its user may turn.

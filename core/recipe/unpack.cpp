@@ -90,7 +90,7 @@ private:
         const std::string wanted =
             named != step_.settings.end() && named->is_string() ? named->get<std::string>() : std::string();
         for (const auto& p : inner_.parts)
-            if (wanted.empty() ? !p->hidden : p->name == wanted) inside_ = p.get();
+            if (wanted.empty() ? p->delivered() : p->name == wanted) inside_ = p.get();
         if (!inside_) return Problem{"The recipe has no part to open.", "", ""};
         for (const auto& s : inside_->steps)
             if (std::ranges::any_of(s->inputs, [](const auto& link) { return link.second.starts_with("part:"); }) ||

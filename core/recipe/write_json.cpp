@@ -123,6 +123,7 @@ Json recipe_json(const Recipe& recipe) {
         Json p{{"name", part->name}};
         if (!part->result.empty()) p["result"] = part->result;
         if (part->hidden) p["hidden"] = true;
+        if (part->helper) p["helper"] = true;
         add_extra(p, part->extra);
         for (const SheetFrame& frame : part->frames) {
             Json f{{"title", frame.title}, {"at", frame.at}, {"size", frame.size}};

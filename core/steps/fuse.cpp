@@ -27,11 +27,6 @@ struct FuseSettings {
     bool sharp = false;
 };
 
-std::string rounded_length(double metres, int digits = 3) {
-    const double step = std::pow(10, std::floor(std::log10(std::max(metres, 1e-12))) - digits + 1);
-    return format_value(std::round(metres / step) * step, Quantity::length, "m");
-}
-
 /// The meshes to fuse, in order; empty, and told, when one cannot be.
 std::vector<Mesh> sources_of(StepRun& run) {
     std::vector<Mesh> out;

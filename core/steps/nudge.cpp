@@ -1,9 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include <cmath>
+// Nudge: picked points, edges and faces moved by hand.
+#include "core/kernels/nudge.h"
+
 #include <fmt/format.h>
+#include <map>
 
 #include "core/kernels/choose.h"
-#include "core/kernels/transform.h"
 #include "core/catalogue/settings.h"
 
 namespace bricol {
@@ -11,11 +13,32 @@ namespace bricol {
 namespace {
 
 struct Nudge {
+    enum class About { middle, place };
     std::vector<Place> places;
     DVec3 turn{0, 0, 0};
     DVec3 size{1, 1, 1};
+    About about = About::middle;
+    DVec3 place{0, 0, 0};
     double soft = 0;
 };
+
+/// The vertices of the places that were found, each once; of two that share one the later place holds.
+std::vector<Pull> pulls_of(const Mesh& mesh, const std::vector<Place>& places, const FoundPlaces& found) {
+    const Topology& t = *mesh.topology;
+    std::map<Index, DVec3> move;
+    for (std::size_t k = 0; k < places.size(); ++k) {
+        const Index element = found.element[k];
+        if (element == no_index) continue;
+        if (places[k].element == Domain::vertex) move[element] = places[k].move;
+        if (places[k].element == Domain::edge)
+            for (const Index v : t.edges[element]) move[v] = places[k].move;
+        if (places[k].element == Domain::face)
+            for (const Index v : t.face(element)) move[v] = places[k].move;
+    }
+    std::vector<Pull> pulls;
+    for (const auto& [vertex, by] : move) pulls.push_back({vertex, by});
+    return pulls;
+}
 
 void run_nudge(const Nudge& s, StepRun& run) {
     Shape shape = run.shape();
@@ -39,57 +62,18 @@ void run_nudge(const Nudge& s, StepRun& run) {
     report(found.doubtful, "doubtful-places",
            fmt::format("{} moved places could be either of two elements; the nearer one was taken. Check them.",
                        found.doubtful.size()));
-    const Topology& t = *mesh.topology;
-    Array<Vec3> points = *mesh.positions;
-    std::vector<DVec3> sum(points.size(), DVec3(0));
-    std::vector<DVec3> anchors(points.size());  // pulled vertices: how far each goes
-    Mask pulled(points.size(), 0);
-    DVec3 centre(0);
-    std::size_t n = 0;
-    for (std::size_t k = 0; k < places.size(); ++k) {
-        const Index element = found.element[k];
-        if (element == no_index) continue;
-        std::vector<Index> vertices;
-        if (places[k].element == Domain::vertex) vertices = {element};
-        if (places[k].element == Domain::edge) vertices.assign(t.edges[element].begin(), t.edges[element].end());
-        if (places[k].element == Domain::face) vertices.assign(t.face(element).begin(), t.face(element).end());
-        for (const Index v : vertices) {
-            if (!pulled[v]) centre += DVec3(points[v]), ++n;
-            pulled[v] = 1;
-            anchors[v] = places[k].move;  // of two that share a vertex the later one holds
-        }
-    }
-    if (n == 0) {
+    const std::vector<Pull> pulls = pulls_of(mesh, places, found);
+    if (pulls.empty()) {
         run.give(std::move(shape));
         return;
     }
-    centre /= static_cast<double>(n);
-    const glm::dmat4 turn = placement(DVec3(0), s.turn, s.size, centre);
-    const double soft = s.soft;
-    std::vector<Index> held;
-    for (Index v = 0; v < points.size(); ++v)
-        if (pulled[v]) {
-            anchors[v] += DVec3(turn * glm::dvec4(DVec3(points[v]) + anchors[v], 1)) - (DVec3(points[v]) + anchors[v]);
-            held.push_back(v);
-        }
-    for (Index v = 0; v < points.size(); ++v) {
-        if (pulled[v]) {
-            sum[v] = anchors[v];
-        } else if (soft > 0) {  // the nearest pulled vertex takes it along, less with distance
-            double nearest = soft;
-            Index by = no_index;
-            for (const Index h : held)
-                if (const double d = glm::distance(DVec3((*mesh.positions)[h]), DVec3((*mesh.positions)[v]));
-                    d < nearest)
-                    nearest = d, by = h;
-            if (by != no_index) {
-                const double u = 1 - nearest / soft;
-                sum[v] = anchors[by] * (u * u * (3 - 2 * u));
-            }
-        }
-        points[v] = Vec3(DVec3(points[v]) + sum[v]);
+    NudgeOptions options{s.turn, s.size, s.place, s.soft};
+    if (s.about == Nudge::About::middle) {
+        options.about = DVec3(0);
+        for (const Pull& pull : pulls)
+            options.about += DVec3((*mesh.positions)[pull.vertex]) / static_cast<double>(pulls.size());
     }
-    shape.mesh.positions = std::make_shared<const Array<Vec3>>(std::move(points));
+    shape.mesh.positions = std::make_shared<const Array<Vec3>>(nudged(*mesh.positions, pulls, options));
     for (const Domain domain : {Domain::vertex, Domain::corner})
         shape.mesh.attributes.remove(domain, attribute_name::normal);
     run.give(std::move(shape));
@@ -102,18 +86,28 @@ const StepOf<Nudge> nudge_step(
         .family = Family::bend,
         .purpose = "Moves picked points, edges or faces by hand.",
         .words = "move tweak edit sculpt pull vertex soft",
-        .help = "Picked places are remembered by where they are, not by number, and found again when the mesh above "
-                "changes; what is lost or doubtful is "
-                "reported. A soft radius takes the neighbourhood along.",
+        .help =
+            "Picked places are remembered by where they are, not by number, and found again when the mesh above "
+            "changes; what is lost or doubtful is "
+            "reported. A soft radius takes the neighbourhood along: moved less with distance, and turned less, so that "
+            "a stretch of a trunk leans in a bow.",
         .glyph = "M4 18 L9 15 L13 6 L16 15 L20 18 M13 6v-3 M11.5 4.5 L13 3 L14.5 4.5",
         .gives = 0,
         .inputs = {{"shape", "Mesh", content_faces | content_edges | content_points, true}},
         .telling = "soft {soft}"},
     {places_of(&Nudge::places, "places", "Moved places", "vertices|edges|faces|moved",
                "What was picked, and how far each is moved."),
-     vector_of(&Nudge::turn, "turn", "Turn", Quantity::angle, "About the middle of what is picked."),
-     vector_of(&Nudge::size, "size", "Size", Quantity::plain, "From the middle of what is picked."),
-     length_of(&Nudge::soft, "soft", "Soft radius", 0, 1, "How far around the neighbourhood follows.")},
+     vector_of(&Nudge::turn, "turn", "Turn", Quantity::angle, "About the axes, once moved."),
+     vector_of(&Nudge::size, "size", "Size", Quantity::plain, "Along the axes; 1 leaves it."),
+     choice_of(&Nudge::about, "about", "About",
+               {{Nudge::About::middle, "middle", "the middle of what is picked"},
+                {Nudge::About::place, "place", "a place"}},
+               "What turns and sizes leave where it is."),
+     when(pulled(vector_of(&Nudge::place, "place", "Place", Quantity::length, "What it turns about."),
+                 HandleKind::point),
+          "about=place"),
+     pulled(length_of(&Nudge::soft, "soft", "Soft radius", 0, 1, "How far around the neighbourhood follows."),
+            HandleKind::reach, "x", "places")},
     run_nudge);
 
 }  // namespace

@@ -66,7 +66,8 @@ void run_pose(const PoseSettings& s, StepRun& run) {
     const Skeleton& skeleton = *shape.mesh.skeleton;
     if (s.joints.empty()) {
         run.tell(Severity::note, "no-joint-chosen",
-                 "Name the joints to turn, with commas between them: their names, or the numbers of their knots.");
+                 "Click the joints to turn in the view, or name them with commas between: by name, or by number of the "
+                 "knot.");
         run.give(std::move(shape));
         return;
     }
@@ -119,8 +120,9 @@ const StepOf<PoseSettings> pose_step(
         .gives = 0,
         .inputs = {{"shape", "Body", content_faces, true}},
         .telling = "{joints}"},
-    {text_of(&PoseSettings::joints, "joints", "Joints",
-             "Which are turned: names or numbers of knots, with commas between them."),
+    {picked_from(text_of(&PoseSettings::joints, "joints", "Joints",
+                         "Which are turned: click them in the view, or name them with commas between."),
+                 "joints"),
      vector_of(&PoseSettings::turn, "turn", "Turn", Quantity::angle,
                "About its own axes: x bends across the limb, y over it, z turns about the limb itself."),
      choice_of(&PoseSettings::about, "about", "About",

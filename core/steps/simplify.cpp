@@ -17,6 +17,7 @@ struct Simplify {
     double share = 0.5;
     int count = 1000;
     double error = 0.05;
+    bool even = false;
     bool hold_borders = true;
     std::string hold;
 };
@@ -30,6 +31,12 @@ void run_simplify(const Simplify& s, StepRun& run) {
                             : static_cast<std::size_t>(s.count);
     options.error = s.error;
     options.hold_borders = s.hold_borders;
+    options.even = s.even;
+    const Ties& ties = shape.mesh.topology->ties();
+    if (s.even && ties.non_manifold_edges + ties.turned_edges > 0)
+        run.tell(Severity::caution, "not-even",
+                 "Some edges have more than two faces, or faces that point opposite ways: there triangles cannot be "
+                 "spread evenly, and are not. Join the mesh by a Boolean, or take the inner faces away first.");
     const Selection held = s.hold.empty() ? Selection::none() : Selection(run.chosen(shape.mesh, Domain::face, s.hold));
     shape.mesh = simplified(shape.mesh, options, held);
     if (shape.mesh.face_count() == 0) {
@@ -65,6 +72,8 @@ const StepOf<Simplify> simplify_step(
      when(number_of(&Simplify::share, "share", "Share", 0, 1, "Of the triangles there are."), "to=share"),
      when(count_of(&Simplify::count, "count", "Triangles", 1, 20000000, 10000, "How many stay."), "to=count"),
      number_of(&Simplify::error, "error", "Deviation", 0, 1, "How far the form may change, as a share of its size."),
+     toggle_of(&Simplify::even, "even", "Spread evenly",
+               "Short edges go first, so that triangles stay alike; otherwise flat places lose most."),
      toggle_of(&Simplify::hold_borders, "hold_borders", "Hold borders", "Open borders keep every point."),
      set_of(&Simplify::hold, "hold", "Hold faces", "The faces of this set stay as they are.")},
     run_simplify);

@@ -47,6 +47,35 @@ TEST_CASE("parts are chosen, hidden, renamed and deleted", "[app][parts]") {
     CHECK_FALSE(room.recipe().part("belt")->hidden);
 }
 
+TEST_CASE("a helper is seen as wire, and is neither counted nor in a picture", "[app][parts]") {
+    Room room(demo_file);
+    const auto faces = room.session().made()->faces(room.recipe());
+    const std::size_t belt = room.part("belt").measures.faces;
+    REQUIRE(belt > 0);
+    const QImage before = room.window.viewport().picture({400, 300}), seen = room.window.viewport().grab().toImage();
+    room.pick([&] { room.click(part_row(room, 1), {}, Qt::RightButton); }, "Helper");
+    room.settle();
+    CHECK(room.recipe().part("belt")->helper);
+    CHECK(room.session().made()->faces(room.recipe()) == faces - belt);
+    const QImage helper = room.window.viewport().picture({400, 300}), wire = room.window.viewport().grab().toImage();
+    CHECK(helper != before);
+    CHECK(wire != seen);
+    // In the picture it is as if hidden; in the view it is not.
+    room.pick([&] { room.click(part_row(room, 1), {}, Qt::RightButton); }, "Hide");
+    room.settle();
+    CHECK(room.window.viewport().picture({400, 300}) == helper);
+    room.session().choose_part("body");
+    room.settle();
+    const QImage hidden = room.window.viewport().grab().toImage();
+    room.pick([&] { room.click(part_row(room, 1), {}, Qt::RightButton); }, "Show");
+    room.settle();
+    CHECK(room.window.viewport().grab().toImage() != hidden);
+    room.key(Qt::Key_Z, Qt::ControlModifier);
+    room.key(Qt::Key_Z, Qt::ControlModifier);
+    room.key(Qt::Key_Z, Qt::ControlModifier);
+    CHECK_FALSE(room.recipe().part("belt")->helper);
+}
+
 TEST_CASE("a dial is named, ranged and taken away again", "[app][dials]") {
     Room room(demo_file);
     const auto menu_button = [&](const QString& dial) -> QWidget* {

@@ -259,6 +259,36 @@ TEST_CASE("handles pull the numbers of the chosen step", "[app][handles]") {
         block.room.release(from + QPoint(90, 0));
         CHECK(block.room.part("block").measures.box->high.x == Approx(0.5));
     }
+    SECTION("a soft radius, from the picked place, seen as rings") {
+        Block block("n", R"({"id":"n","step":"nudge","places":[{"face":[0,0,1],"facing":[0,0,1],"move":[0,0,0.5]}]})");
+        Room& room = block.room;
+        CHECK(*room.part("block").measures.volume > 1);
+        const double hard = room.part("block").measures.box->high.z;
+        const QImage before = room.window.viewport().grab().toImage();
+        const auto knob = room.window.viewport().handle_tool().place_of("soft");
+        REQUIRE(knob);
+        room.drag(room.at(knob->x, knob->y, knob->z), room.at(knob->x + 0.6, knob->y, knob->z));
+        const double soft = room.step("block", "n").settings["soft"].get<double>();
+        CHECK(soft == Approx(knob->x + 0.6).margin(0.03));  // the picked place is over the origin
+        // The row below the lid followed by its share, the lid stayed where it was.
+        CHECK(room.part("block").measures.box->high.z == Approx(hard));
+        double third = 0;
+        for (const Vec3& p : *room.part("block").shape->mesh.positions)
+            if (std::abs(p.x) < 0.51f && p.z > 0.6f && p.z < 1.2f) third = std::max<double>(third, p.z);
+        CHECK(third > 2.0 / 3 + 0.01);
+        // The ring of the reach is drawn in the view.
+        const DVec3 right = room.window.viewport().camera().right();
+        const QPoint ring =
+            room.window.viewport().mapFrom(&room.window, room.at(right.x * soft, right.y * soft, 1.5 + right.z * soft));
+        const QImage now = room.window.viewport().grab().toImage();
+        int changed = 0;
+        for (int dx = -3; dx <= 3; ++dx)
+            for (int dy = -3; dy <= 3; ++dy) {
+                const QPoint p = ring + QPoint(dx, dy);
+                if (now.rect().contains(p) && before.rect().contains(p)) changed += now.pixel(p) != before.pixel(p);
+            }
+        CHECK(changed > 3);
+    }
     SECTION("hidden handles are not in the way") {
         Block block("move", R"({"id":"move","step":"transform"})");
         const auto at = block.room.window.viewport().handle_tool().place_of("move");

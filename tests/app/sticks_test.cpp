@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Drawing a stick figure with the mouse; the body round it follows.
+#include "core/recipe/edit.h"
 #include "tests/app/room.h"
 #include "tests/support/shapes.h"
 
@@ -175,4 +176,60 @@ TEST_CASE("sticks: with a mirror the other side follows", "[app][sticks]") {
     const Box box = *room.part("body").measures.box;
     CHECK(box.high.x == Approx(-box.low.x).margin(1e-4));
     CHECK(box.size().x > 1);
+}
+
+TEST_CASE("sticks: the flesh is seen through while they are worked on", "[app][sticks]") {
+    FigureRoom figure(two_knots);
+    Room& room = figure.room;
+    const auto middle = [&] {
+        const QPoint at = room.window.viewport().mapFrom(&room.window, room.at(0.05, 0, 0.5));
+        return QColor(room.window.viewport().grab().toImage().pixel(at));
+    };
+    const QColor through = middle();
+    room.session().choose("body", "flesh");
+    room.settle();
+    const QColor solid = middle();
+    CHECK(through.lightness() > solid.lightness() + 8);
+}
+
+TEST_CASE("joints are lit under the pointer and chosen in the view, several at once", "[app][sticks]") {
+    const Json arm = {{{"id", 1}, {"at", {0, 0, 0}}, {"name", "foot"}},
+                      {{"id", 2}, {"from", 1}, {"at", {0, 0, 0.5}}, {"name", "knee"}},
+                      {{"id", 3}, {"from", 2}, {"at", {0, 0, 1}}, {"name", "hip"}},
+                      {{"id", 4}, {"from", 3}, {"at", {0, 0, 1.5}}}};
+    FigureRoom figure(arm);
+    Room& room = figure.room;
+    CHECK_FALSE(room.window.viewport().joint_tool().active());
+    room.session().choose("body", "flesh");
+    room.key(Qt::Key_Slash);
+    room.type("pose");
+    room.key(Qt::Key_Return);
+    room.settle();
+    JointTool& joints = room.window.viewport().joint_tool();
+    REQUIRE(joints.active());
+    const std::string& pose = room.session().step();
+    const auto named = [&] {
+        const auto& settings = room.step("body", pose).settings;
+        return settings.contains("joints") ? settings["joints"].get<std::string>() : std::string();
+    };
+    const QImage before = room.window.viewport().grab().toImage();
+    room.move(room.at(0, 0, 0.5), {}, Qt::NoButton);
+    QTest::qWait(40);
+    CHECK(room.window.viewport().grab().toImage() != before);  // it is lit, with its name
+    room.click(room.at(0, 0, 0.5));
+    CHECK(named() == "knee");
+    room.click(room.at(0, 0, 1), Qt::ShiftModifier);
+    CHECK(named() == "knee, hip");
+    room.session().edit(set_setting(room.recipe(), "body", pose, "turn", Json{30, 0, 0}), "Turn");
+    room.settle();
+    CHECK(room.part("body").measures.box->size().y > 0.5);
+    // Where the joint stands now, not where it stood: it is taken away there.
+    const auto hip = std::ranges::find(joints.skeleton().joints, "hip", &Joint::name);
+    REQUIRE(hip != joints.skeleton().joints.end());
+    const DVec3 at = hip->at;
+    CHECK(glm::distance(at, DVec3(0, 0, 1)) > 0.1);
+    room.click(room.at(at.x, at.y, at.z), Qt::ShiftModifier);
+    CHECK(named() == "knee");
+    room.key(Qt::Key_Z, Qt::ControlModifier);
+    CHECK(named() == "knee, hip");
 }

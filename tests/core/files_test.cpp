@@ -18,6 +18,8 @@
 #include "core/kernels/primitives.h"
 #include "core/kernels/split_vertices.h"
 #include "core/make/make.h"
+#include "core/recipe/edit.h"
+#include "core/recipe/recipe_json.h"
 #include "tests/support/folder.h"
 #include "tests/support/build.h"
 #include "tests/support/node.h"
@@ -274,6 +276,47 @@ TEST_CASE("the command line says what it should and exits as it should", "[cli]"
     CHECK(code == 1);
     CHECK(odd["errors"] == true);
     CHECK(odd["parts"][0]["steps"][0]["findings"][0]["severity"] == "error");
+}
+
+TEST_CASE("a helper part is made and can be taken from, but stands in no file and no count", "[cli][helper]") {
+    const Folder folder;
+    const auto recipe = [&](const char* flag) {
+        const std::string path = folder / (std::string("parts") + flag + ".bricol");
+        Json crown{{"name", "crown"}, {"steps", Json::array({{{"id", "b"}, {"step", "box"}}})}};
+        if (*flag) crown[flag] = true;
+        write_file(
+            path,
+            Json{{"bricol", 1},
+                 {"parts", Json::array({crown,
+                                        {{"name", "leaves"},
+                                         {"steps", Json::array({{{"id", "c"}, {"step", "from_part"}, {"part", "crown"}},
+                                                                {{"id", "t"}, {"step", "triangulate"}}})}}})}}
+                .dump());
+        return path;
+    };
+    int code = 0;
+    const auto faces_written = [&](const std::string& path, const std::string& more) {
+        const std::string out = folder / "out.obj";
+        fs::remove(out);
+        output_of(std::string("'") + test::command_path() + "' make '" + path + "' --quiet --out " + out + more, &code);
+        const std::string text = content(out);
+        std::size_t faces = 0;
+        for (std::size_t at = text.find("\nf "); at != std::string::npos; at = text.find("\nf ", at + 1)) ++faces;
+        return faces;
+    };
+    CHECK(faces_written(recipe(""), "") == 6 + 12);
+    CHECK(faces_written(recipe("helper"), "") == 12);
+    CHECK(code == 0);
+    CHECK(faces_written(recipe("helper"), " --part crown") == 6);  // asked for by name it is given
+    const auto read = load_recipe(recipe("helper"));
+    REQUIRE(read);
+    CHECK(read->part("crown")->helper);
+    const Made made = Maker().make(*read, {});
+    CHECK(made.faces(*read) == 12);
+    const auto edited = set_helper(*read, "crown", false);
+    REQUIRE(edited);
+    CHECK(recipe_text(*edited).find("helper") == std::string::npos);
+    CHECK(recipe_text(*read).find("\"helper\": true") != std::string::npos);
 }
 
 TEST_CASE("the published schema accepts every demo recipe and refuses wrong ones", "[schema][outside]") {

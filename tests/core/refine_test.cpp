@@ -260,6 +260,43 @@ TEST_CASE("simplified closed shapes stay closed at every share", "[simplify]") {
     }
 }
 
+TEST_CASE("simplified evenly: triangles stay alike where the form would let them grow", "[simplify]") {
+    // A plate that bulges in the middle: by form the flat part loses nearly everything.
+    const Tried plate =
+        tried({step("g", "grid", {{"width", 2}, {"depth", 2}, {"across", 48}, {"deep", 48}}),
+               step("f", "formula",
+                    {{"rows", Json::array({{{"target", "z"}, {"formula", "0.3 * exp(-20 * (x*x + y*y))"}}})}}),
+               step("t", "thicken", {{"thickness", 0.1}})});
+    REQUIRE(plate.clean("t"));
+    const auto spread = [&](bool even) {
+        SimplifyOptions options;
+        options.triangles = 1200;
+        options.error = 0.05;
+        options.even = even;
+        const Mesh fewer = simplified(plate.mesh("t"), options);
+        CHECK(measures_of(fewer).closed);
+        CHECK(measures_of(fewer).euler == 2);
+        CHECK(fewer.face_count() <= 1200);
+        std::vector<double> areas;
+        for (std::size_t f = 0; f < fewer.face_count(); ++f) {
+            const auto c = fewer.topology->face(f);
+            const Array<Vec3>& p = *fewer.positions;
+            areas.push_back(glm::length(glm::cross(DVec3(p[c[1]] - p[c[0]]), DVec3(p[c[2]] - p[c[0]]))) / 2);
+        }
+        std::ranges::sort(areas);
+        return areas[areas.size() * 95 / 100] / areas[areas.size() * 5 / 100];
+    };
+    CHECK(spread(true) < 0.25 * spread(false));
+    CHECK(spread(true) < 20);
+    // Where it cannot be kept it is told.
+    const Json points = {{0, 0, 0}, {0, 1, 0}, {1, 0, 0}, {-1, 0, 0}, {0, 0, 1}};
+    const Tried book =
+        tried({step("b", "points_and_faces", {{"points", points}, {"faces", {{0, 2, 1}, {0, 1, 3}, {0, 1, 4}}}}),
+               step("s", "simplify", {{"even", true}})});
+    CHECK(book.mesh("b").topology->ties().non_manifold_edges == 1);
+    CHECK(book.finding("s", "not-even"));
+}
+
 TEST_CASE("a plane through vertices cuts through them", "[slice]") {
     // A sphere of 32 slices cut through its poles: half of its faces, and 1 + 15 rows x 17 + 1 points.
     const Mesh ball = tried({step("s", "sphere", {{"slices", 32}, {"rings", 16}, {"origin", "centre"}})}).mesh("s");

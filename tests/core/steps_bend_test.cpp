@@ -4,6 +4,7 @@
 #include <numbers>
 
 #include "core/kernels/flatten.h"
+#include "core/kernels/nudge.h"
 #include "tests/support/tried.h"
 
 using namespace bricol;
@@ -169,6 +170,35 @@ TEST_CASE("nudge: moves, turns and sizes what is picked, softly or not", "[steps
     CHECK(nudged({{"turn", {0, 0, 45}}}, {0, 0, 0}).high.x == Approx(std::sqrt(0.5)));
     // A soft radius takes the bottom along a little.
     CHECK(nudged({{"soft", 3}}, {0, 0, 0.25}).low.z > 0.01);
+}
+
+TEST_CASE("nudge: a soft turn bends a stretch in a bow, and what lies beyond its reach stays", "[steps]") {
+    // A row of points up a trunk, 10 cm apart; the top one picked and turned about a place at its foot.
+    Array<Vec3> points;
+    for (int i = 0; i <= 20; ++i) points.emplace_back(0, 0, 0.1f * static_cast<float>(i));
+    const Pull top{20, {0, 0, 0}};
+    NudgeOptions options;
+    options.turn = {0, 30, 0};
+    options.soft = 1.5;
+    const Array<Vec3> bent = nudged(points, std::span(&top, 1), options);
+    for (std::size_t i = 0; i < points.size(); ++i) {
+        // Turned by its own share about the foot: the height above it stays, the angle is smoothstep of the distance.
+        const double z = 0.1 * static_cast<double>(i), u = std::max(0.0, 1 - (2 - z) / 1.5),
+                     angle = 30 * u * u * (3 - 2 * u) * pi / 180;
+        CHECK(bent[i].x == Approx(z * std::sin(angle)).margin(1e-6));
+        CHECK(bent[i].z == Approx(z * std::cos(angle)).margin(1e-6));
+    }
+    CHECK(soft_share(0, 1) == 1);
+    CHECK(soft_share(0.5, 1) == Approx(0.5));
+    CHECK(soft_share(1, 1) == 0);
+    CHECK(soft_share(0.2, 0) == 0);
+    // The same about a place, in the step.
+    const Json box = step("b", "box", {{"size", {0.2, 0.2, 2}}, {"along_z", 16}});
+    const Json lid = Json::array({{{"face", {0, 0, 2}}, {"facing", {0, 0, 1}}, {"move", {0, 0, 0}}}});
+    const Box about_foot = box_after(
+        {box, step("n", "nudge", {{"places", lid}, {"turn", {0, 30, 0}}, {"about", "place"}, {"place", {0, 0, 0}}})});
+    CHECK(about_foot.high.x == Approx(2 * std::sin(pi / 6) + 0.1 * std::cos(pi / 6)).epsilon(1e-5));
+    CHECK(about_foot.low.z == Approx(0).margin(1e-6));
 }
 
 TEST_CASE("ellipse: sizes, place, plane and segments", "[steps]") {
