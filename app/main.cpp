@@ -48,10 +48,11 @@ int main(int count, char** arguments) {
     if (parser.isSet(picture))
         // Not before what is to be seen is made; a minute at most.
         QTimer::singleShot(1500, &window, [&] {
-            for (int i = 0; i < 600 && window.session().worker().busy(); ++i) {
+            for (int i = 0; i < 600 && (window.session().worker().busy() || !window.session().made()); ++i) {
                 QThread::msleep(100);
                 QApplication::processEvents();
             }
+            QApplication::processEvents(QEventLoop::AllEvents, 200);  // what is new is laid out first
             if (!window.grab().save(parser.value(picture)))
                 std::fprintf(stderr, "bricol: the picture could not be saved\n");
             QApplication::exit(0);

@@ -32,6 +32,16 @@ struct ValuesCommand {
     bool spread_only = false;
 };
 
+struct StillCommand {
+    std::string size = "960x600", backdrop = "bent";
+    int samples = 64;
+    double seconds = 0;   ///< 0 for no limit
+    double noise = 0;     ///< percent; 0 for no limit
+    double exposure = 0;  ///< steps
+    bool dark = false, plain = false, raw = false;
+};
+
+int run_still(const MakeCommand& making, const StillCommand& command, const CommonOptions& common);
 int run_values(const MakeCommand& making, const ValuesCommand& command, const CommonOptions& common);
 int run_dials(const std::string& recipe, const CommonOptions& common);
 int run_formulas(bool manual, const CommonOptions& common);

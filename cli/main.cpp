@@ -5,8 +5,30 @@
 #include "core/files/format.h"
 #include "core/ground/version.h"
 
+namespace {
+
+using namespace bricol;
+
+void add_still_options(CLI::App* still, MakeCommand& making, StillCommand& picture) {
+    still->add_option("--out", making.outputs, "File to write: .png or .exr")->take_all()->required();
+    still->add_option("--size", picture.size, "Width and height in pixels (default: 960x600)");
+    still->add_option("--samples", picture.samples, "Light paths a pixel (default: 64)")->check(CLI::Range(1, 1 << 20));
+    still->add_option("--time", picture.seconds, "Ends after so many seconds at the latest")
+        ->check(CLI::Range(0.0, 1e6));
+    still->add_option("--noise", picture.noise, "Ends when the noise is below, in percent")
+        ->check(CLI::Range(0.0, 100.0));
+    still->add_option("--exposure", picture.exposure, "Steps: one more is twice as bright")
+        ->check(CLI::Range(-20.0, 20.0));
+    still->add_option("--backdrop", picture.backdrop, "A sheet that rises behind, or nothing (default: bent)")
+        ->check(CLI::IsMember({"bent", "none"}));
+    still->add_flag("--dark", picture.dark, "On a dark ground");
+    still->add_flag("--plain", picture.plain, "Brightness cut off instead of bent, as measured");
+    still->add_flag("--raw", picture.raw, "Without the filter against noise");
+}
+
+}  // namespace
+
 int main(int count, char** arguments) {
-    using namespace bricol;
     CLI::App program{"Bricol: parametric assets from recipes."};
     program.require_subcommand(1);
     program.set_version_flag("--version", "bricol " + std::string(version()));
@@ -50,6 +72,11 @@ int main(int count, char** arguments) {
     values->add_option("--only", listing.set, "Only members of this set");
     values->add_flag("--spread", listing.spread_only, "Least, mean, most and deviation of every column, no rows");
     add_common(values);
+    StillCommand picture;
+    auto* still = program.add_subcommand("still", "One finished picture: light followed through the shapes");
+    add_recipe(still);
+    add_still_options(still, making, picture);
+    add_common(still);
     auto* dials = program.add_subcommand("dials", "The recipe's dials");
     dials->add_option("recipe", making.recipe, "The .bricol file")->required();
     add_common(dials);
@@ -70,6 +97,7 @@ int main(int count, char** arguments) {
     }
     making.check_only = check->parsed();
     if (*values) return run_values(making, listing, common);
+    if (*still) return run_still(making, picture, common);
     if (*dials) return run_dials(making.recipe, common);
     if (*formulas) return run_formulas(manual, common);
     if (*steps) return run_steps(step, manual, schema, common);

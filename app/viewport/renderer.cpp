@@ -335,7 +335,7 @@ public:
         if (shading.glass && !(glass_pass > 0 ? mesh.glass : mesh.solid)) return;
         uniform(mesh_program, "shading", shading_number(shading));
         uniform(mesh_program, "clay", rgb(item.clay));
-        uniform(mesh_program, "alpha", item.ghost || item.helper ? 0.55f : 1.0f);
+        uniform(mesh_program, "alpha", item.helper ? 0.3f : item.ghost ? 0.55f : 1.0f);
         uniform(mesh_program, "sharp_only",
                 (item.cage || copies || mesh.light) && shading.sharp_when_many ? 1.0f : 0.0f);
         uniform(mesh_program, "glass_pass", glass_pass);

@@ -124,6 +124,16 @@ Index EvenTriangles::split(Index h) {
     return middle;
 }
 
+bool EvenTriangles::of_three(Index h) const {
+    const Index first = h;
+    for (int k = 0; k < 3; ++k) {
+        h = twin[prior(h)];
+        if (h == no_index) return false;
+        if (h == first) return true;
+    }
+    return false;
+}
+
 void EvenTriangles::look_round(Index v, std::vector<Index>& neighbours) {
     neighbours.clear();
     for (const Index e : around(v)) {
@@ -136,21 +146,16 @@ void EvenTriangles::look_round(Index v, std::vector<Index>& neighbours) {
 bool EvenTriangles::can_join_at_all(Index h) {
     const Index a = from[h], b = to(h), other = twin[h];
     if (hold[a] == VertexHold::corner || (hold[a] == VertexHold::line && !held[h])) return false;
-    const Index c = from[prior(h)], d = other == no_index ? no_index : from[prior(other)];
     if (twin[next(h)] == no_index && twin[prior(h)] == no_index) return false;
     if (other != no_index && twin[next(other)] == no_index && twin[prior(other)] == no_index) return false;
     // A vertex of three triangles opposite the edge would be left with two that lie on each other.
-    for (const Index apex : {c, d}) {
-        if (apex == no_index) continue;
-        const std::vector<Index>& ring = around(apex);
-        if (ring.size() <= 3 && twin[ring.front()] != no_index) return false;
-    }
+    if (of_three(prior(h)) || (other != no_index && of_three(prior(other)))) return false;
     // Only the corners opposite the edge may be neighbours of both ends (the link condition).
     look_round(a, near_from_);
     look_round(b, near_to_);
     both_.clear();
     std::ranges::set_intersection(near_from_, near_to_, std::back_inserter(both_));
-    return both_.size() == (d == no_index ? 1U : 2U);
+    return both_.size() == (other == no_index ? 1U : 2U);
 }
 
 bool EvenTriangles::can_join(Index h, double longest, std::size_t most_near) {

@@ -54,6 +54,8 @@ public:
 
 private:
     void pair(Index a, Index b);
+    /// Whether the vertex h leaves has three triangles at most, all round it.
+    bool of_three(Index h) const;
     void look_round(Index v, std::vector<Index>& neighbours);
     void part_fans();
 

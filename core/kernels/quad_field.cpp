@@ -146,31 +146,6 @@ std::vector<DVec2> settled_places(const std::vector<QuadLevel<CellMap>>& levels)
 
 }  // namespace
 
-glm::ivec2 quarter_turned(const glm::ivec2& v, int quarters) {
-    switch (quarters & 3) {
-        case 1:
-            return {-v.y, v.x};
-        case 2:
-            return {-v.x, -v.y};
-        case 3:
-            return {v.y, -v.x};
-        default:
-            return v;
-    }
-}
-DVec2 quarter_turned(const DVec2& v, int quarters) {
-    switch (quarters & 3) {
-        case 1:
-            return {-v.y, v.x};
-        case 2:
-            return {-v.x, -v.y};
-        case 3:
-            return {v.y, -v.x};
-        default:
-            return v;
-    }
-}
-
 QuadStep QuadStep::inverse() const { return {-quarter_turned(cells, quarters), -quarters & 3}; }
 
 std::vector<double> quad_directions(const EvenTriangles& t, const QuadMaps& maps, const QuadCurving& curving,

@@ -43,6 +43,21 @@ std::vector<double> quad_directions(const EvenTriangles& triangles, const QuadMa
 /// corner of held lines, where no cross is.
 int quad_index(const EvenTriangles& triangles, const QuadMaps& maps, const std::vector<double>& turn, Index triangle);
 
+/// A vector of two, whole or real, turned by quarter turns to the left.
+template <class Vector>
+Vector quarter_turned(const Vector& v, int quarters) {
+    switch (quarters & 3) {
+        case 1:
+            return {-v.y, v.x};
+        case 2:
+            return {-v.x, -v.y};
+        case 3:
+            return {v.y, -v.x};
+        default:
+            return v;
+    }
+}
+
 /// A step along an edge in whole cells of the lattice: the place behind it is `cells` away along the axes of its start,
 /// and its own axes are turned by `quarters`.
 struct QuadStep {
@@ -50,10 +65,6 @@ struct QuadStep {
     int quarters = 0;
     QuadStep inverse() const;
 };
-/// A whole vector turned by quarter turns to the left, and likewise a real one.
-glm::ivec2 quarter_turned(const glm::ivec2& v, int quarters);
-DVec2 quarter_turned(const DVec2& v, int quarters);
-
 struct QuadLattice {
     std::vector<DVec2> place;    ///< of every vertex: how far it lies from its lattice point, in cells along its cross
     std::vector<QuadStep> step;  ///< of every half-edge

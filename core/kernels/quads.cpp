@@ -14,7 +14,7 @@ namespace bricol {
 
 namespace {
 
-constexpr int relax_rounds = 20;
+constexpr int relax_rounds = 14;
 
 double distance_to(const DVec3& p, const DVec3& a, const DVec3& b) {
     const DVec3 way = b - a;

@@ -188,18 +188,23 @@ void RemeshRounds::join_short() {
 
 /// Turns edges where that brings the numbers of triangles round their four vertices nearer to six, on borders to three.
 void RemeshRounds::turn_even() {
-    const auto off = [&](Index v, int change) {
-        const std::vector<Index>& ring = t_.around(v);
-        const int wanted = t_.twin[ring.front()] == no_index ? 3 : 6;
-        const int now = static_cast<int>(ring.size()) - wanted;
-        return (now + change) * (now + change) - now * now;
-    };
+    // How many triangles more than wanted every vertex has.
+    std::vector<int> more(t_.point.size(), -6);
+    for (Index h = 0; h < t_.from.size(); ++h) {
+        if (t_.gone(h)) continue;
+        ++more[t_.from[h]];
+        if (t_.twin[h] == no_index) more[t_.from[h]] += 3;
+    }
+    const auto off = [&](Index v, int change) { return (more[v] + change) * (more[v] + change) - more[v] * more[v]; };
     for (Index h = 0; h < t_.from.size(); ++h) {
         stop_point(h);
         if (t_.gone(h) || t_.held[h] || !first_of_edge(h) || t_.twin[h] == no_index) continue;
         const Index a = t_.from[h], b = t_.to(h), c = t_.from[EvenTriangles::prior(h)],
                     d = t_.from[EvenTriangles::prior(t_.twin[h])];
-        if (off(a, -1) + off(b, -1) + off(c, 1) + off(d, 1) < 0 && t_.can_turn(h)) t_.turn(h);
+        if (off(a, -1) + off(b, -1) + off(c, 1) + off(d, 1) < 0 && t_.can_turn(h)) {
+            t_.turn(h);
+            --more[a], --more[b], ++more[c], ++more[d];
+        }
     }
 }
 

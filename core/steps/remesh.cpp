@@ -170,7 +170,7 @@ const StepOf<Remesh> remesh_step(
             "12 L9 20 L12 12 L15 20 L18 12 M9 20h6",
         .gives = content_faces,
         .inputs = {{"shape", "Mesh", content_faces, true}},
-        .telling = "{edge}"},
+        .telling = "{faces}"},
     {choice_of(&Remesh::faces, "faces", "Faces",
                {{Remesh::Faces::triangles, "triangles", "triangles"}, {Remesh::Faces::quads, "quads", "quads"}},
                "What the form is covered with."),

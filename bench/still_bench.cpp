@@ -1,0 +1,87 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Light paths, and Embree bare beside them: as many rays from the same places on the same triangles.
+#include <atomic>
+#include <benchmark/benchmark.h>
+#include <embree3/rtcore.h>
+#include <tbb/blocked_range.h>
+
+#include "core/ground/parallel.h"
+#include "core/kernels/primitives.h"
+#include "core/kernels/split_vertices.h"
+#include "core/still/numbers.h"
+#include "core/still/still.h"
+
+using namespace bricol;
+
+namespace {
+
+/// Half a million triangles.
+Mesh half_a_million() { return make_torus(0.4, 0.15, 700, 358); }
+
+StillScene torus_on_sheet() {
+    auto shape = std::make_shared<Shape>();
+    shape->mesh = half_a_million();
+    StillScene scene = framed_scene({shape}, 1.5);
+    scene.shapes.push_back(bent_backdrop(scene.shapes, scene.camera, DVec3(0.7)));
+    return scene;
+}
+
+void still_300x200(benchmark::State& state) {
+    const StillScene scene = torus_on_sheet();
+    StillOptions options;
+    options.width = 300, options.height = 200, options.samples = 16;
+    std::uint64_t rays = 0;
+    for (auto _ : state) rays += still_of(scene, options).rays;
+    state.counters["rays"] = benchmark::Counter(static_cast<double>(rays), benchmark::Counter::kIsRate);
+}
+BENCHMARK(still_300x200)->Unit(benchmark::kMillisecond)->UseRealTime();
+
+/// From points round the torus into all directions, one ray in two asked only whether something is in its way.
+void embree_bare_rays(benchmark::State& state) {
+    const SplitMesh split = split_vertices(half_a_million());
+    const RTCDevice device = rtcNewDevice(nullptr);
+    const RTCScene scene = rtcNewScene(device);
+    const RTCGeometry geometry = rtcNewGeometry(device, RTC_GEOMETRY_TYPE_TRIANGLE);
+    std::copy_n(&split.positions[0].x, 3 * split.positions.size(),
+                static_cast<float*>(rtcSetNewGeometryBuffer(geometry, RTC_BUFFER_TYPE_VERTEX, 0, RTC_FORMAT_FLOAT3,
+                                                            sizeof(Vec3), split.positions.size())));
+    std::ranges::copy(split.triangles,
+                      static_cast<Index*>(rtcSetNewGeometryBuffer(geometry, RTC_BUFFER_TYPE_INDEX, 0, RTC_FORMAT_UINT3,
+                                                                  3 * sizeof(Index), split.triangles.size() / 3)));
+    rtcCommitGeometry(geometry);
+    rtcAttachGeometry(scene, geometry);
+    rtcReleaseGeometry(geometry);
+    rtcCommitScene(scene);
+    constexpr std::size_t count = 3000000;
+    for (auto _ : state) {
+        std::atomic<std::uint64_t> hits = 0;
+        parallel::each(tbb::blocked_range<std::size_t>(0, count, 4096), [&](const auto& range) {
+            std::uint64_t own = 0;
+            RTCIntersectContext context;
+            rtcInitIntersectContext(&context);
+            for (std::size_t i = range.begin(); i != range.end(); ++i) {
+                PathNumbers numbers(static_cast<std::uint32_t>(i), 0, 1);
+                const Vec2 a = numbers.two(), b = numbers.two();
+                const Vec3 from(2 * a.x - 1, 2 * a.y - 1, 0.6f * b.x - 0.3f);
+                const float z = 2 * b.y - 1, r = std::sqrt(1 - z * z), phi = 2 * pi * a.x * 17;
+                RTCRayHit ray{};
+                ray.ray = {from.x, from.y, from.z, 0, r * std::cos(phi), r * std::sin(phi), z, 0, 1e30f, ~0u, 0, 0};
+                ray.hit.geomID = RTC_INVALID_GEOMETRY_ID;
+                if (i % 2)
+                    rtcIntersect1(scene, &context, &ray);
+                else
+                    rtcOccluded1(scene, &context, &ray.ray);
+                own += ray.hit.geomID != RTC_INVALID_GEOMETRY_ID || ray.ray.tfar < 0;
+            }
+            hits += own;
+        });
+        benchmark::DoNotOptimize(hits.load());
+    }
+    state.counters["rays"] = benchmark::Counter(static_cast<double>(count) * static_cast<double>(state.iterations()),
+                                                benchmark::Counter::kIsRate);
+    rtcReleaseScene(scene);
+    rtcReleaseDevice(device);
+}
+BENCHMARK(embree_bare_rays)->Unit(benchmark::kMillisecond)->UseRealTime();
+
+}  // namespace

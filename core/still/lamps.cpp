@@ -1,0 +1,179 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/still/lamps.h"
+
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+
+namespace bricol {
+
+namespace {
+
+constexpr float far_away = 1e20f;
+
+Vec3 hue_of(const DVec3& colour) {
+    const double bright = 0.2126 * colour.x + 0.7152 * colour.y + 0.0722 * colour.z;
+    return bright > 0 ? Vec3(colour / bright) : Vec3(0);
+}
+
+float half_angle_cosine(double degrees) {
+    return static_cast<float>(std::cos(std::clamp(degrees, 1e-3, 360.0) / 360 * std::numbers::pi));
+}
+
+Vec3 unit_across(const Vec3& forward) {
+    const Vec3 side = glm::cross(forward, Vec3(0, 0, 1));
+    return glm::dot(side, side) > 1e-8f ? glm::normalize(side) : Vec3(1, 0, 0);
+}
+
+/// A direction evenly out of the cone round `forward`.
+Vec3 in_cone(const Vec3& forward, const Vec3& right, const Vec3& up, float cosine, const Vec2& two) {
+    const float z = 1 - two.x * (1 - cosine), r = std::sqrt(std::max(0.0f, 1 - z * z)), phi = 2 * pi * two.y;
+    return glm::normalize(right * (r * std::cos(phi)) + up * (r * std::sin(phi)) + forward * z);
+}
+
+}  // namespace
+
+Lamps::Lamps(const std::vector<StillLight>& lights, const StillSky& sky) : sky_(sky), sky_shines_(sky.strength > 0) {
+    for (const StillLight& light : lights)
+        if (light.strength > 0) lamps_.push_back(lamp_of(light));
+}
+
+Lamps::Lamp Lamps::lamp_of(const StillLight& light) {
+    Lamp lamp{};
+    lamp.kind = light.kind;
+    lamp.at = Vec3(light.at);
+    const DVec3 way = light.aim - light.at;
+    lamp.forward = glm::length(way) > 0 ? Vec3(glm::normalize(way)) : Vec3(0, 0, -1);
+    lamp.right = unit_across(lamp.forward);
+    lamp.up = glm::cross(lamp.right, lamp.forward);
+    lamp.half_width = static_cast<float>(std::max(light.width, 1e-4) / 2);
+    lamp.half_height = static_cast<float>(std::max(light.height, 1e-4) / 2);
+    lamp.radius = static_cast<float>(std::max(light.radius, 1e-4));
+    lamp.cosine = half_angle_cosine(light.angle);
+    lamp.inner_cosine = half_angle_cosine(light.angle * (1 - std::clamp(light.soft, 0.0, 1.0)));
+    const auto strength = static_cast<float>(light.strength);
+    switch (light.kind) {
+        case StillLight::Kind::rectangle:
+        case StillLight::Kind::disc:
+            lamp.area = light.kind == StillLight::Kind::disc ? pi * lamp.radius * lamp.radius
+                                                             : 4 * lamp.half_width * lamp.half_height;
+            lamp.light = hue_of(light.colour) * (strength / (pi * lamp.area));
+            break;
+        case StillLight::Kind::sun:
+            lamp.light = hue_of(light.colour) * (strength / (pi * (1 - lamp.cosine * lamp.cosine)));
+            break;
+        case StillLight::Kind::point:
+            lamp.light = hue_of(light.colour) * (strength / (4 * pi));
+            break;
+        case StillLight::Kind::spot: {
+            // What the cone lets out, its faded rim included, is the whole flux.
+            double sum = 0;
+            constexpr int steps = 512;
+            for (int i = 0; i < steps; ++i)
+                sum += fading(lamp, 1 - (1 - lamp.cosine) * (static_cast<float>(i) + 0.5f) / steps);
+            lamp.light = hue_of(light.colour) *
+                         static_cast<float>(strength / (2 * std::numbers::pi * (1 - lamp.cosine) * sum / steps));
+            break;
+        }
+    }
+    return lamp;
+}
+
+float Lamps::fading(const Lamp& lamp, float cosine) {
+    if (cosine <= lamp.cosine) return 0;
+    if (cosine >= lamp.inner_cosine) return 1;
+    const float u = (cosine - lamp.cosine) / (lamp.inner_cosine - lamp.cosine);
+    return u * u * (3 - 2 * u);
+}
+
+std::optional<LampHit> Lamps::hit_by(const Lamp& lamp, const Vec3& from, const Vec3& way, float reach) const {
+    if (lamp.kind == StillLight::Kind::sun) {
+        if (reach < far_away || glm::dot(way, -lamp.forward) < lamp.cosine) return std::nullopt;
+        return LampHit{lamp.light, 1 / (2 * pi * (1 - lamp.cosine)) / choices()};
+    }
+    if (lamp.kind != StillLight::Kind::rectangle && lamp.kind != StillLight::Kind::disc) return std::nullopt;
+    const float toward = -glm::dot(way, lamp.forward);
+    if (toward <= 1e-6f) return std::nullopt;  // it shines to its front only
+    const float distance = glm::dot(from - lamp.at, lamp.forward) / toward;
+    if (distance <= 0 || distance >= reach) return std::nullopt;
+    const Vec3 off = from + way * distance - lamp.at;
+    const float x = glm::dot(off, lamp.right), y = glm::dot(off, lamp.up);
+    const bool inside = lamp.kind == StillLight::Kind::disc
+                            ? x * x + y * y < lamp.radius * lamp.radius
+                            : std::abs(x) < lamp.half_width && std::abs(y) < lamp.half_height;
+    if (!inside) return std::nullopt;
+    return LampHit{lamp.light, distance * distance / (toward * lamp.area) / choices()};
+}
+
+WayToLamp Lamps::way_to(const Lamp& lamp, const Vec3& from, const Vec2& two) const {
+    WayToLamp out;
+    if (lamp.kind == StillLight::Kind::sun) {
+        out.way = in_cone(-lamp.forward, lamp.right, lamp.up, lamp.cosine, two);
+        out.distance = far_away;
+        out.light = lamp.light;
+        out.density = 1 / (2 * pi * (1 - lamp.cosine));
+        return out;
+    }
+    Vec3 to = lamp.at;
+    if (lamp.kind == StillLight::Kind::rectangle)
+        to += lamp.right * ((2 * two.x - 1) * lamp.half_width) + lamp.up * ((2 * two.y - 1) * lamp.half_height);
+    if (lamp.kind == StillLight::Kind::disc) {
+        const float r = lamp.radius * std::sqrt(two.x), phi = 2 * pi * two.y;
+        to += lamp.right * (r * std::cos(phi)) + lamp.up * (r * std::sin(phi));
+    }
+    const Vec3 off = to - from;
+    const float distance2 = std::max(glm::dot(off, off), 1e-12f);
+    out.distance = std::sqrt(distance2);
+    out.way = off / out.distance;
+    const float toward = -glm::dot(out.way, lamp.forward);
+    switch (lamp.kind) {
+        case StillLight::Kind::point:
+            out.light = lamp.light / distance2;
+            break;
+        case StillLight::Kind::spot:
+            out.light = lamp.light * (fading(lamp, toward) / distance2);
+            break;
+        default:
+            if (toward > 1e-6f) {
+                out.light = lamp.light;
+                out.density = distance2 / (toward * lamp.area);
+            }
+    }
+    return out;
+}
+
+std::optional<WayToLamp> Lamps::sampled(const Vec3& from, PathNumbers& numbers) const {
+    if (empty()) return std::nullopt;
+    const float count = choices();
+    const auto which = std::min(static_cast<std::size_t>(numbers.one() * count), static_cast<std::size_t>(count) - 1);
+    const Vec2 two = numbers.two();
+    WayToLamp out;
+    if (which < lamps_.size()) {
+        out = way_to(lamps_[which], from, two);
+    } else {
+        const float z = 2 * two.x - 1, r = std::sqrt(std::max(0.0f, 1 - z * z)), phi = 2 * pi * two.y;
+        out.way = {r * std::cos(phi), r * std::sin(phi), z};
+        out.distance = far_away;
+        out.light = sky_light(out.way);
+        out.density = 1 / (4 * pi);
+    }
+    if (out.light == Vec3(0)) return std::nullopt;
+    if (out.density > 0)
+        out.density /= count;
+    else
+        out.light *= count;
+    return out;
+}
+
+Vec3 Lamps::sky_light(const Vec3& way) const {
+    const float share = std::sqrt(std::abs(way.z));
+    return static_cast<float>(sky_.strength) *
+           glm::mix(Vec3(sky_.horizon), Vec3(way.z > 0 ? sky_.above : sky_.below), share);
+}
+
+LampHit Lamps::sky(const Vec3& way) const {
+    if (!sky_shines_) return {};
+    return {sky_light(way), 1 / (4 * pi) / choices()};
+}
+
+}  // namespace bricol

@@ -1,0 +1,41 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The shapes of a scene as rays meet them (Embree behind).
+#pragma once
+
+#include <memory>
+
+#include "core/still/still_scene.h"
+
+namespace bricol {
+
+struct RayHit {
+    float distance = 0;  ///< metres; 0 for nothing hit
+    Vec3 at{0};
+    Vec3 flat{0};    ///< unit normal of the triangle, turned to where the ray came from
+    Vec3 normal{0};  ///< the same of the shading
+    Vec3 colour{1};  ///< base colour there, points' colours counted
+    const Material* material = nullptr;
+    bool inside = false;  ///< the ray ran inside a closed shape
+    bool thin = false;    ///< of an open sheet
+    std::int32_t part = -1, material_number = 0;
+    explicit operator bool() const { return distance > 0; }
+};
+
+/// Copies share their mesh. Questions may be asked from any thread.
+class RayScene {
+public:
+    RayScene(const std::vector<ShapePtr>& shapes, const DVec3& plain_colour);
+    ~RayScene();
+    RayScene(const RayScene&) = delete;
+    RayScene& operator=(const RayScene&) = delete;
+
+    RayHit along(const Vec3& from, const Vec3& way) const;
+    /// Whether something stands between.
+    bool blocked(const Vec3& from, const Vec3& way, float distance) const;
+
+private:
+    struct Inside;
+    std::unique_ptr<Inside> inside_;
+};
+
+}  // namespace bricol

@@ -1,0 +1,257 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/still/still.h"
+
+#include <algorithm>
+#include <atomic>
+#include <chrono>
+#include <cmath>
+#include <tbb/blocked_range.h>
+
+#include "core/ground/parallel.h"
+#include "core/ground/stop.h"
+#include "core/still/lamps.h"
+#include "core/still/ray_scene.h"
+#include "core/still/surface.h"
+
+namespace bricol {
+
+namespace {
+
+constexpr int tile = 16;                 // pixels
+constexpr int passes_between_looks = 8;  // samples a pixel from one look at noise and time to the next
+constexpr int sure_bounces = 3;          // before Russian roulette
+
+/// The flat frame round a normal (T. Duff and others, "Building an orthonormal basis, revisited", 2017).
+struct Frame {
+    Vec3 x, y, z;
+    explicit Frame(const Vec3& n) : z(n) {
+        const float sign = std::copysign(1.0f, n.z), a = -1 / (sign + n.z), b = n.x * n.y * a;
+        x = {1 + sign * n.x * n.x * a, sign * b, -sign * n.x};
+        y = {b, sign + n.y * n.y * a, -n.y};
+    }
+    Vec3 in(const Vec3& v) const { return {glm::dot(v, x), glm::dot(v, y), glm::dot(v, z)}; }
+    Vec3 out(const Vec3& v) const { return x * v.x + y * v.y + z * v.z; }
+};
+
+/// Off the surface, to the side the ray goes on to: farther where numbers are coarser.
+Vec3 started(const RayHit& hit, const Vec3& way) {
+    const float size = std::max({1.0f, std::abs(hit.at.x), std::abs(hit.at.y), std::abs(hit.at.z)});
+    return hit.at + hit.flat * (glm::dot(hit.flat, way) > 0 ? 1.0f : -1.0f) * 2e-5f * size;
+}
+
+float power_share(float own, float other) {
+    const float a = own * own, b = other * other;
+    return a + b > 0 ? a / (a + b) : 0;
+}
+
+struct FirstSurface {
+    Vec3 albedo{0}, normal{0};
+    float depth = 0, cover = 0;
+    std::int32_t part = -1, material = 0;
+};
+
+class LightPaths {
+public:
+    LightPaths(const StillScene& scene, const StillOptions& options)
+        : scene_(scene), options_(options), rays_(scene.shapes, scene.plain_colour), lamps_(scene.lights, scene.sky) {}
+
+    Vec3 light_at(int x, int y, std::uint32_t sample, FirstSurface& first, std::uint64_t& count) const {
+        PathNumbers numbers(static_cast<std::uint32_t>(y * options_.width + x), sample, options_.seed);
+        const Vec2 in_pixel = numbers.two(), lens = numbers.two();
+        const DVec2 side((x + static_cast<double>(in_pixel.x)) / options_.width,
+                         (y + static_cast<double>(in_pixel.y)) / options_.height);
+        const double aspect = static_cast<double>(options_.width) / options_.height;
+        const float r = std::sqrt(lens.x), phi = 6.2831853f * lens.y;
+        const StillRay ray = camera_ray(scene_.camera, aspect, side, DVec2(r * std::cos(phi), r * std::sin(phi)));
+        const Vec3 behind(glm::mix(scene_.ground.high, scene_.ground.low, side.y));
+        return followed(Vec3(ray.from), Vec3(ray.way), behind, numbers, first, count);
+    }
+
+private:
+    /// A path from the eye: what light it meets, the lamps by two ways weighed against each other.
+    Vec3 followed(Vec3 from, Vec3 way, const Vec3& behind, PathNumbers& numbers, FirstSurface& first,
+                  std::uint64_t& count) const {
+        Vec3 light(0), carried(1);
+        float density = 0;     // of the last throw; 0 after single ways
+        bool straight = true;  // the eye still looks through clear things
+        for (int bounce = 0; bounce <= options_.bounces; ++bounce) {
+            const RayHit hit = rays_.along(from, way);
+            ++count;
+            if (!straight)
+                lamps_.on_ray(from, way, hit ? hit.distance : 1e30f, [&](const LampHit& lamp) {
+                    light += carried * lamp.light * (density > 0 ? power_share(density, lamp.density) : 1.0f);
+                });
+            if (!hit) {
+                if (straight) return light + carried * behind;
+                const LampHit sky = lamps_.sky(way);
+                return light + carried * sky.light * (density > 0 ? power_share(density, sky.density) : 1.0f);
+            }
+            const Material& material = *hit.material;
+            if (material.alpha < 1 && numbers.one() >= material.alpha) {
+                from = started(hit, way);
+                continue;
+            }
+            const Frame frame(hit.normal);
+            const Vec3 out = frame.in(-way);
+            if (first.cover == 0) note(first, hit, material, bounce);
+            const Surface surface(material, hit.colour, out, hit.inside, hit.thin);
+            if (!surface.single()) light += carried * from_lamps(hit, surface, frame, numbers, count);
+            const ThrownLight next = surface.thrown(numbers);
+            if (next.weight == Vec3(0)) return light;
+            const Vec3 before = way;
+            way = frame.out(next.way);
+            // A smooth normal may throw to the wrong side of the triangle.
+            if ((glm::dot(way, hit.flat) > 0) == next.through) return light;
+            straight = straight && next.through && next.single && hit.thin && before == way;
+            carried *= next.weight;
+            density = next.single ? 0 : next.density;
+            from = started(hit, way);
+            if (bounce >= sure_bounces) {
+                const float stays = std::min(0.95f, std::max({carried.x, carried.y, carried.z}));
+                if (numbers.one() >= stays) return light;
+                carried /= stays;
+            }
+        }
+        return light;
+    }
+
+    static void note(FirstSurface& first, const RayHit& hit, const Material& material, int bounce) {
+        first.cover = 1;
+        first.albedo = material.transmission > 0.5f ? Vec3(1) : hit.colour;
+        first.normal = hit.normal;
+        first.depth = bounce == 0 ? hit.distance : 0;
+        first.part = hit.part;
+        first.material = hit.material_number;
+    }
+
+    Vec3 from_lamps(const RayHit& hit, const Surface& surface, const Frame& frame, PathNumbers& numbers,
+                    std::uint64_t& count) const {
+        const auto lamp = lamps_.sampled(hit.at, numbers);
+        if (!lamp) return Vec3(0);
+        const Vec3 in = frame.in(lamp->way);
+        if ((glm::dot(lamp->way, hit.flat) > 0) != (in.z > 0)) return Vec3(0);
+        const Vec3 value = surface.value(in);
+        if (value == Vec3(0)) return Vec3(0);
+        ++count;
+        const Vec3 from = started(hit, lamp->way);
+        if (rays_.blocked(from, lamp->way, lamp->distance * 0.9999f)) return Vec3(0);
+        if (lamp->density <= 0) return value * lamp->light;
+        return value * lamp->light * (power_share(lamp->density, surface.density(in)) / lamp->density);
+    }
+
+    const StillScene& scene_;
+    const StillOptions& options_;
+    RayScene rays_;
+    Lamps lamps_;
+};
+
+/// Sums over the samples of every pixel.
+struct Sums {
+    std::vector<Vec3> light, albedo, normal;
+    std::vector<float> square, cover, depth;
+    std::vector<std::uint32_t> samples;
+    explicit Sums(std::size_t pixels)
+        : light(pixels, Vec3(0)),
+          albedo(pixels, Vec3(0)),
+          normal(pixels, Vec3(0)),
+          square(pixels, 0),
+          cover(pixels, 0),
+          depth(pixels, 0),
+          samples(pixels, 0) {}
+
+    /// Standard error of the mean brightness, over the picture's mean brightness.
+    double noise() const {
+        double error = 0, bright = 0;
+        for (std::size_t i = 0; i < light.size(); ++i) {
+            const auto n = static_cast<double>(samples[i]);
+            if (n < 2) return 1;
+            const double mean = static_cast<double>(brightness(light[i])) / n;
+            error += std::max(0.0, static_cast<double>(square[i]) / n - mean * mean) / (n - 1);
+            bright += mean;
+        }
+        const auto pixels = static_cast<double>(light.size());
+        return bright > 0 ? std::sqrt(error / pixels) / (bright / pixels) : 0;
+    }
+};
+
+void one_pass(const LightPaths& paths, const StillOptions& o, Sums& sums, StillPicture& picture,
+              std::atomic<std::uint64_t>& rays) {
+    const int across = (o.width + tile - 1) / tile, down = (o.height + tile - 1) / tile;
+    parallel::each(tbb::blocked_range<int>(0, across * down, 1), [&](const auto& range) {
+        std::uint64_t count = 0;
+        for (int t = range.begin(); t != range.end(); ++t) {
+            const int left = t % across * tile, top = t / across * tile;
+            for (int y = top; y < std::min(top + tile, o.height); ++y) {
+                stop_point();
+                for (int x = left; x < std::min(left + tile, o.width); ++x) {
+                    const auto i =
+                        static_cast<std::size_t>(y) * static_cast<std::size_t>(o.width) + static_cast<std::size_t>(x);
+                    FirstSurface first;
+                    const Vec3 light = paths.light_at(x, y, sums.samples[i], first, count);
+                    const float bright = brightness(light);
+                    if (!std::isfinite(bright)) continue;
+                    if (sums.samples[i] == 0) picture.part[i] = first.part, picture.material[i] = first.material;
+                    if (sums.samples[i] == 0 || sums.depth[i] == 0) sums.depth[i] = first.depth;
+                    sums.light[i] += light;
+                    sums.square[i] += bright * bright;
+                    sums.albedo[i] += first.albedo;
+                    sums.normal[i] += first.normal;
+                    sums.cover[i] += first.cover;
+                    ++sums.samples[i];
+                }
+            }
+        }
+        rays += count;
+    });
+}
+
+void write_out(const StillScene& scene, const Sums& sums, StillPicture& picture) {
+    const auto exposure = static_cast<float>(std::exp2(scene.camera.exposure));
+    for (std::size_t i = 0; i < sums.light.size(); ++i) {
+        const float n = std::max(1.0f, static_cast<float>(sums.samples[i]));
+        picture.colour[i] = sums.light[i] * (exposure / n);
+        picture.albedo[i] = sums.albedo[i] / n;
+        const float length = glm::length(sums.normal[i]);
+        picture.normal[i] = length > 0 ? sums.normal[i] / length : Vec3(0);
+        picture.cover[i] = sums.cover[i] / n;
+        picture.depth[i] = sums.depth[i];
+        const float mean = brightness(sums.light[i]) / n;
+        picture.error[i] =
+            exposure * std::sqrt(std::max(0.0f, sums.square[i] / n - mean * mean) / std::max(n - 1, 1.0f));
+    }
+}
+
+}  // namespace
+
+StillPicture still_of(const StillScene& scene, const StillOptions& o) {
+    StillPicture picture;
+    picture.width = o.width, picture.height = o.height;
+    const auto pixels = static_cast<std::size_t>(o.width) * static_cast<std::size_t>(o.height);
+    picture.colour.resize(pixels), picture.albedo.resize(pixels), picture.normal.resize(pixels);
+    picture.depth.assign(pixels, 0), picture.cover.assign(pixels, 0), picture.error.assign(pixels, 0);
+    picture.part.assign(pixels, -1), picture.material.assign(pixels, 0);
+    const LightPaths paths(scene, o);
+    Sums sums(pixels);
+    std::atomic<std::uint64_t> rays = 0;
+    const auto start = std::chrono::steady_clock::now();
+    try {
+        for (; picture.samples < o.samples; ++picture.samples) {
+            one_pass(paths, o, sums, picture, rays);
+            if ((picture.samples + 1) % passes_between_looks != 0 && picture.samples + 1 < o.samples) continue;
+            picture.noise = sums.noise();
+            if (o.progress) o.progress(static_cast<double>(picture.samples + 1) / o.samples, picture.noise);
+            const double taken = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
+            if ((o.seconds > 0 && taken >= o.seconds) || (o.wanted_noise > 0 && picture.noise <= o.wanted_noise)) {
+                ++picture.samples;
+                break;
+            }
+        }
+    } catch (const Stopped&) {
+        picture.stopped = true;
+    }
+    picture.rays = rays;
+    write_out(scene, sums, picture);
+    return picture;
+}
+
+}  // namespace bricol

@@ -1,0 +1,143 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/still/still_scene.h"
+
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+
+#include "core/kernels/transform.h"
+
+namespace bricol {
+
+namespace {
+
+constexpr double half_turn = std::numbers::pi;
+
+struct CameraAxes {
+    DVec3 forward, right, up;
+    explicit CameraAxes(const StillCamera& camera) {
+        const DVec3 way = camera.aim - camera.eye;
+        forward = glm::length(way) > 0 ? glm::normalize(way) : DVec3(0, 1, 0);
+        DVec3 side = glm::cross(forward, camera.up);
+        if (!(glm::length(side) > 1e-9)) side = glm::cross(forward, DVec3(0, 1, 0));
+        if (!(glm::length(side) > 1e-9)) side = DVec3(1, 0, 0);
+        right = glm::normalize(side);
+        up = glm::cross(right, forward);
+    }
+};
+
+Box box_of_shapes(const std::vector<ShapePtr>& shapes) {
+    Box box = Box::nothing();
+    bool any = false;
+    for (const ShapePtr& shape : shapes)
+        if (const auto own = box_of(*shape)) {
+            box.low = glm::min(box.low, own->low);
+            box.high = glm::max(box.high, own->high);
+            any = true;
+        }
+    return any ? box : Box{DVec3(-0.5, -0.5, 0), DVec3(0.5, 0.5, 1)};
+}
+
+/// A lamp that gives a place `irradiance` (W/m^2) when it faces it.
+StillLight lamp_toward(const char* name, const DVec3& at, const DVec3& aim, double side, double irradiance,
+                       const DVec3& colour) {
+    StillLight lamp;
+    lamp.name = name;
+    lamp.at = at, lamp.aim = aim;
+    lamp.width = lamp.height = side;
+    lamp.colour = colour;
+    const double distance = glm::distance(at, aim);
+    lamp.strength =
+        irradiance * half_turn * distance * distance;  // straight ahead a Lambert lamp gives flux / (half_turn d^2)
+    return lamp;
+}
+
+}  // namespace
+
+StillRay camera_ray(const StillCamera& camera, double aspect, const DVec2& side, const DVec2& lens) {
+    const CameraAxes axes(camera);
+    const double focal = std::max(camera.focal, 1e-3);
+    // The film's stated width lies along the longer side of the picture.
+    const double width = aspect >= 1 ? camera.film : camera.film * aspect, height = width / aspect;
+    const DVec3 ahead =
+        axes.forward + axes.right * ((side.x - 0.5) * width / focal) + axes.up * ((0.5 - side.y) * height / focal);
+    if (!(camera.f_number > 0)) return {camera.eye, glm::normalize(ahead)};
+    const double sharp = camera.sharp_at > 0 ? camera.sharp_at : glm::distance(camera.eye, camera.aim);
+    const double aperture = focal / camera.f_number / 2000;  // radius in metres
+    const DVec3 from = camera.eye + (axes.right * lens.x + axes.up * lens.y) * aperture,
+                to = camera.eye + ahead * sharp;
+    return {from, glm::normalize(to - from)};
+}
+
+StillScene framed_scene(std::vector<ShapePtr> shapes, double aspect) {
+    StillScene scene;
+    const Box box = box_of_shapes(shapes);
+    scene.shapes = std::move(shapes);
+    const DVec3 middle = box.centre();
+    const double radius = std::max(glm::length(box.size()) / 2, 1e-6);
+    scene.camera.focal = 70;
+    const double half =
+        std::atan(scene.camera.film / 2 / scene.camera.focal * std::min(1.0, 1 / std::max(aspect, 1e-3)));
+    const double turn = 28 * half_turn / 180, pitch = 17 * half_turn / 180;
+    const DVec3 toward(std::sin(turn) * std::cos(pitch), -std::cos(turn) * std::cos(pitch), std::sin(pitch));
+    scene.camera.aim = middle;
+    scene.camera.eye = middle + toward * (radius / std::sin(half) * 0.93);
+    const CameraAxes axes(scene.camera);
+    const auto beside = [&](double right, double up, double front) {
+        return middle + radius * (axes.right * right + DVec3(0, 0, 1) * up - axes.forward * front);
+    };
+    scene.lights.push_back(lamp_toward("key", beside(-2.6, 3.0, 2.0), middle, 2.4 * radius, 3.4, {1, 0.96, 0.9}));
+    scene.lights.push_back(lamp_toward("fill", beside(3.4, 1.2, 1.6), middle, 3 * radius, 0.7, {0.86, 0.93, 1}));
+    scene.lights.push_back(lamp_toward("rim", beside(1.8, 3.4, -2.2), middle, 1.6 * radius, 1.6, {1, 1, 1}));
+    scene.sky.above = {0.95, 0.98, 1.05}, scene.sky.horizon = {1, 1, 1}, scene.sky.below = {0.4, 0.38, 0.36};
+    scene.sky.strength = 0.25;
+    return scene;
+}
+
+ShapePtr bent_backdrop(const std::vector<ShapePtr>& shapes, const StillCamera& camera, const DVec3& colour) {
+    const Box box = box_of_shapes(shapes);
+    const double radius = std::max(glm::length(box.size()) / 2, 1e-6), floor = box.low.z - 1e-4 * radius;
+    DVec3 back = camera.aim - camera.eye;
+    back.z = 0;
+    back = glm::length(back) > 1e-9 ? glm::normalize(back) : DVec3(0, 1, 0);
+    const DVec3 side = glm::cross(back, DVec3(0, 0, 1)), middle(box.centre().x, box.centre().y, floor);
+    // Flat to behind the shapes, a quarter of a round, then upright.
+    const double depth = 5 * radius, bend = 4 * radius, width = 40 * radius;
+    std::vector<DVec2> row{{-30 * radius, 0}, {depth, 0}};
+    constexpr int pieces = 24;
+    for (int i = 1; i <= pieces; ++i) {
+        const double a = half_turn / 2 * i / pieces;
+        row.push_back({depth + bend * std::sin(a), bend * (1 - std::cos(a))});
+    }
+    row.push_back({depth + bend, 40 * radius});
+    Array<Vec3> points, normals;
+    Array<Index> offsets{0}, corners;
+    for (const DVec2& at : row) {
+        const double up = std::clamp(at.y / bend, 0.0, 1.0), angle = std::acos(1 - up);
+        const DVec3 normal = -back * std::sin(angle) + DVec3(0, 0, 1) * std::cos(angle);
+        for (const double edge : {-0.5, 0.5}) {
+            points.emplace_back(middle + back * at.x + DVec3(0, 0, 1) * at.y + side * (edge * width));
+            normals.emplace_back(normal);
+        }
+    }
+    for (Index i = 0; i + 1 < row.size(); ++i) {
+        corners.insert(corners.end(), {2 * i, 2 * i + 1, 2 * i + 3, 2 * i + 2});
+        offsets.push_back(static_cast<Index>(corners.size()));
+    }
+    auto shape = std::make_shared<Shape>();
+    const auto count = static_cast<Index>(points.size());
+    shape->mesh = Mesh(std::move(points), make_topology(count, std::move(offsets), std::move(corners)));
+    shape->mesh.attributes.set(Domain::vertex, attribute_name::normal, std::move(normals));
+    Material sheet;
+    sheet.name = "backdrop";
+    sheet.colour = Vec3(colour);
+    sheet.roughness = 0.9f;
+    sheet.double_sided = true;
+    const std::int32_t number = material_number(sheet);
+    shape->mesh.materials = std::make_shared<const MaterialList>(MaterialList{{number, sheet}});
+    shape->mesh.attributes.set(Domain::face, attribute_name::material,
+                               Array<std::int32_t>(shape->mesh.face_count(), number));
+    return shape;
+}
+
+}  // namespace bricol

@@ -1,0 +1,248 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/still/surface.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+
+namespace bricol {
+
+namespace {
+
+constexpr float mirror_rough = 1e-3f;  // below it glass is clear: one direction
+constexpr float least_rough = 2e-4f;
+
+float square(float x) { return x * x; }
+float fifth(float x) { return square(square(x)) * x; }
+/// GGX's density of facets, E. Heitz' Lambda and shares seen.
+float facets(float cosine, float rough) {
+    const float t = square(cosine) * (square(rough) - 1) + 1;
+    return square(rough) / (pi * t * t);
+}
+float lambda(float cosine, float rough) {
+    const float c2 = std::max(square(cosine), 1e-12f);
+    return (std::sqrt(1 + square(rough) * (1 - c2) / c2) - 1) / 2;
+}
+float seen_one(float cosine, float rough) { return 1 / (1 + lambda(cosine, rough)); }
+float seen_both(float a, float b, float rough) { return 1 / (1 + lambda(a, rough) + lambda(b, rough)); }
+
+/// A facet's normal among those seen from `out`: E. Heitz, "Sampling the GGX distribution of visible normals", JCGT
+/// 7(4), 2018.
+Vec3 seen_facet(const Vec3& out, float rough, const Vec2& two) {
+    const Vec3 v = glm::normalize(Vec3(rough * out.x, rough * out.y, out.z));
+    const float across2 = square(v.x) + square(v.y);
+    const Vec3 a = across2 > 1e-12f ? Vec3(-v.y, v.x, 0) / std::sqrt(across2) : Vec3(1, 0, 0), b = glm::cross(v, a);
+    const float r = std::sqrt(two.x), phi = 2 * pi * two.y, s = 0.5f * (1 + v.z);
+    const float x = r * std::cos(phi), y = (1 - s) * std::sqrt(std::max(0.0f, 1 - x * x)) + s * r * std::sin(phi);
+    const Vec3 h = x * a + y * b + std::sqrt(std::max(0.0f, 1 - x * x - y * y)) * v;
+    return glm::normalize(Vec3(rough * h.x, rough * h.y, std::max(1e-6f, h.z)));
+}
+/// What a bounce gives back, split for C. Schlick's reflectance f0 (1 - w) + w: all of it is f0 * plain + grazing.
+struct Albedo {
+    float plain, grazing;
+};
+class AlbedoTable {
+public:
+    AlbedoTable() {
+        for (std::size_t r = 0; r < size; ++r)
+            for (std::size_t m = 0; m < size; ++m) at_[r][m] = integral(cosine_of(m), rough_of(r));
+    }
+    Albedo at(float cosine, float rough) const {
+        const float m = std::sqrt(std::clamp(cosine, 0.0f, 1.0f)) * (size - 1),
+                    r = std::sqrt(std::clamp(rough, 0.0f, 1.0f)) * (size - 1);
+        const auto i = std::min<std::size_t>(static_cast<std::size_t>(m), size - 2),
+                   j = std::min<std::size_t>(static_cast<std::size_t>(r), size - 2);
+        const float u = m - static_cast<float>(i), v = r - static_cast<float>(j);
+        const auto mix = [&](float Albedo::*of) {
+            return (1 - v) * ((1 - u) * at_[j][i].*of + u * at_[j][i + 1].*of) +
+                   v * ((1 - u) * at_[j + 1][i].*of + u * at_[j + 1][i + 1].*of);
+        };
+        return {mix(&Albedo::plain), mix(&Albedo::grazing)};
+    }
+
+private:
+    static constexpr std::size_t size = 33;
+    static float cosine_of(std::size_t i) { return std::max(1e-3f, square(static_cast<float>(i) / (size - 1))); }
+    static float rough_of(std::size_t i) { return std::max(least_rough, square(static_cast<float>(i) / (size - 1))); }
+    static Albedo integral(float cosine, float rough) {
+        constexpr std::uint32_t count = 1024;
+        const Vec3 out(std::sqrt(std::max(0.0f, 1 - square(cosine))), 0, cosine);
+        double plain = 0, grazing = 0;
+        for (std::uint32_t s = 0; s < count; ++s) {
+            PathNumbers numbers(17, s, 5);
+            const Vec3 h = seen_facet(out, rough, numbers.two()), in = 2 * glm::dot(out, h) * h - out;
+            if (in.z <= 0) continue;
+            const double weight = seen_both(out.z, in.z, rough) / seen_one(out.z, rough),
+                         fading = std::pow(1 - std::clamp(glm::dot(out, h), 0.0f, 1.0f), 5.0f);
+            plain += weight * (1 - fading), grazing += weight * fading;
+        }
+        return {static_cast<float>(plain / count), static_cast<float>(grazing / count)};
+    }
+    std::array<std::array<Albedo, size>, size> at_{};
+};
+const AlbedoTable& albedo_table() {
+    static const AlbedoTable table;
+    return table;
+}
+
+/// Light that leaves rough metal after more than one bounce, as a factor on the first (E. Turquin, "Practical multiple
+/// scattering compensation for microfacet models", 2019).
+Vec3 more_bounces(const Vec3& at_front, const Albedo& a) {
+    const float all = std::max(a.plain + a.grazing, 1e-3f);
+    return Vec3(1) + at_front * ((1 - all) / all);
+}
+Vec3 shine_albedo(const Vec3& at_front, const Albedo& a) {
+    return (at_front * a.plain + Vec3(a.grazing)) * more_bounces(at_front, a);
+}
+float front_of(float index) { return square((index - 1) / (index + 1)); }
+
+Vec3 over_cosine(const Vec2& two) {
+    const float r = std::sqrt(two.x), phi = 2 * pi * two.y;
+    return {r * std::cos(phi), r * std::sin(phi), std::sqrt(std::max(0.0f, 1 - two.x))};
+}
+
+/// The facet that leads light from `in` to `out` by passing through it.
+Vec3 passing_facet(const Vec3& out, const Vec3& in, float index) {
+    const Vec3 h = glm::normalize(out + index * in);
+    return h.z < 0 ? -h : h;
+}
+
+}  // namespace
+
+float fresnel_dielectric(float cosine, float index) {
+    const float sine2 = (1 - square(cosine)) / square(index);
+    if (sine2 >= 1) return 1;
+    const float other = std::sqrt(1 - sine2);
+    const float across = (cosine - index * other) / (cosine + index * other),
+                along = (index * cosine - other) / (index * cosine + other);
+    return 0.5f * (square(across) + square(along));
+}
+
+float microfacet_albedo(float cosine, float rough) {
+    const Albedo a = albedo_table().at(cosine, rough);
+    return a.plain + a.grazing;
+}
+
+Surface::Surface(const Material& m, const Vec3& colour, const Vec3& out, bool inside, bool thin)
+    : colour_(colour),
+      out_(out),
+      rough_(std::max(square(m.roughness), least_rough)),
+      glass_(std::clamp(m.transmission, 0.0f, 1.0f) * (1 - std::clamp(m.metallic, 0.0f, 1.0f))),
+      index_(inside ? 1 / std::max(m.ior, 1.0f) : std::max(m.ior, 1.0f)),
+      clear_(rough_ < mirror_rough),
+      thin_(thin) {
+    const float metal = std::clamp(m.metallic, 0.0f, 1.0f);
+    if (out.z <= 0) return;
+    lambda_ = lambda(out.z, rough_);
+    if (glass_ >= 1) return;
+    const Albedo a = albedo_table().at(out.z, rough_);
+    // Paint and metal each with the bounces of its own, so that white of any mixture loses nothing.
+    const Vec3 coat(front_of(m.ior)), coat_gain = more_bounces(coat, a), metal_gain = more_bounces(colour_, a);
+    square_on_ = glm::mix(coat * coat_gain, colour_ * metal_gain, metal);
+    grazing_ = glm::mix(coat_gain, metal_gain, metal);
+    matt_ = colour_ * ((1 - metal) * (1 - shine_albedo(coat, a).x));
+    const float shine = brightness(square_on_ * a.plain + grazing_ * a.grazing), matt = brightness(matt_),
+                sum = std::max(shine + matt, 1e-6f);
+    chance_shine_ = (1 - glass_) * shine / sum;
+    chance_matt_ = (1 - glass_) * matt / sum;
+}
+
+Vec3 Surface::shine(const Vec3& in, const Vec3& h) const {
+    const float fading = fifth(1 - std::clamp(glm::dot(out_, h), 0.0f, 1.0f));
+    const float shape = facets(h.z, rough_) / ((1 + lambda_ + lambda(in.z, rough_)) * 4 * std::max(out_.z, 1e-6f));
+    return (square_on_ * (1 - fading) + grazing_ * fading) * shape;
+}
+
+Vec3 Surface::value(const Vec3& in) const {
+    if (out_.z <= 0) return Vec3(0);
+    Vec3 sum(0);
+    if (in.z > 0 && glass_ < 1) sum = shine(in, glm::normalize(out_ + in)) + matt_ * (in.z / pi);
+    return (1 - glass_) * sum + (clear_ || glass_ <= 0 ? Vec3(0) : glass_ * glass(in));
+}
+
+float Surface::density(const Vec3& in) const {
+    if (out_.z <= 0) return 0;
+    float sum = glass_ > 0 && !clear_ ? glass_ * glass_density(in) : 0;
+    if (in.z > 0 && glass_ < 1) {
+        const Vec3 h = glm::normalize(out_ + in);
+        sum += chance_shine_ * facets(h.z, rough_) / ((1 + lambda_) * 4 * std::max(out_.z, 1e-6f)) +
+               chance_matt_ * in.z / pi;
+    }
+    return sum;
+}
+
+float Surface::front_of_glass(float cosine) const {
+    if (!thin_) return fresnel_dielectric(cosine, index_);
+    // Between the two faces of a sheet light goes to and fro.
+    const float once = fresnel_dielectric(cosine, std::max(index_, 1 / index_));
+    return 2 * once / (1 + once);
+}
+
+Vec3 Surface::glass(const Vec3& in) const {
+    if (in.z > 0) {
+        const Vec3 h = glm::normalize(out_ + in);
+        return Vec3(front_of_glass(std::max(glm::dot(out_, h), 0.0f)) * facets(h.z, rough_) /
+                    ((1 + lambda_ + lambda(in.z, rough_)) * 4 * std::max(out_.z, 1e-6f)));
+    }
+    if (thin_) return Vec3(0);
+    return glm::sqrt(colour_) * (seen_one(-in.z, rough_) * glass_density(in));
+}
+
+float Surface::glass_density(const Vec3& in) const {
+    if (in.z > 0) {
+        const Vec3 h = glm::normalize(out_ + in);
+        return front_of_glass(std::max(glm::dot(out_, h), 0.0f)) * facets(h.z, rough_) /
+               ((1 + lambda_) * 4 * std::max(out_.z, 1e-6f));
+    }
+    if (thin_) return 0;
+    const Vec3 h = passing_facet(out_, in, index_);
+    const float to = glm::dot(out_, h), from = glm::dot(in, h);
+    if (to <= 0 || from >= 0) return 0;
+    const float bent = square(index_) * -from / std::max(square(to + index_ * from), 1e-12f);
+    return (1 - fresnel_dielectric(to, index_)) * to * facets(h.z, rough_) / ((1 + lambda_) * std::max(out_.z, 1e-6f)) *
+           bent;
+}
+
+ThrownLight Surface::through_glass(PathNumbers& numbers) const {
+    ThrownLight t;
+    const Vec3 h = clear_ ? Vec3(0, 0, 1) : seen_facet(out_, rough_, numbers.two());
+    const float to = std::max(glm::dot(out_, h), 1e-6f);
+    t.single = clear_;
+    if (numbers.one() < front_of_glass(to)) {
+        t.way = 2 * to * h - out_;
+        if (t.way.z <= 0) return t;
+        t.weight = Vec3(1);
+    } else if (thin_) {
+        t.way = -out_;
+        t.weight = colour_;
+        t.through = t.single = true;
+    } else {
+        const float sine2 = (1 - square(to)) / square(index_), other = std::sqrt(std::max(0.0f, 1 - sine2));
+        t.way = glm::normalize(-out_ / index_ + (to / index_ - other) * h);
+        if (t.way.z >= 0) return t;
+        t.through = true;
+        t.weight = glm::sqrt(colour_);  // a body is passed in two places; its colour counts once
+    }
+    return t;
+}
+
+ThrownLight Surface::thrown(PathNumbers& numbers) const {
+    ThrownLight t;
+    if (out_.z <= 0) return t;
+    const float choice = numbers.one();
+    if (choice < glass_) {
+        t = through_glass(numbers);
+        if (t.single || t.weight == Vec3(0)) return t;
+    } else if (choice < glass_ + chance_shine_) {
+        const Vec3 h = seen_facet(out_, rough_, numbers.two());
+        t.way = 2 * glm::dot(out_, h) * h - out_;
+        if (t.way.z <= 0) return t;
+    } else {
+        t.way = over_cosine(numbers.two());
+    }
+    t.density = density(t.way);
+    t.weight = t.density > 0 ? value(t.way) / t.density : Vec3(0);
+    return t;
+}
+
+}  // namespace bricol
