@@ -3,7 +3,6 @@
 
 #include <algorithm>
 #include <numeric>
-#include <unordered_map>
 
 #include "core/ground/stop.h"
 
@@ -29,9 +28,10 @@ bool EvenTriangles::build(std::vector<DVec3> points, const std::vector<std::arra
     hold.assign(point.size(), VertexHold::free);
     alias.resize(point.size());
     std::iota(alias.begin(), alias.end(), Index(0));
-    std::unordered_map<std::uint64_t, Index> running;
+    // Sides by the edge they lie on: the two of an edge come to stand side by side.
+    std::vector<std::pair<std::uint64_t, Index>> running;
     running.reserve(sides);
-    const auto key = [](Index a, Index b) { return std::uint64_t(a) << 32 | b; };
+    const auto key = [](Index a, Index b) { return std::uint64_t(std::min(a, b)) << 32 | std::max(a, b); };
     for (std::size_t f = 0; f < triangles.size(); ++f) {
         stop_point(f);
         for (std::size_t k = 0; k < 3; ++k) {
@@ -39,9 +39,16 @@ bool EvenTriangles::build(std::vector<DVec3> points, const std::vector<std::arra
             const Index a = triangles[f][k], b = triangles[f][(k + 1) % 3];
             from[h] = a;
             leaving[a] = h;
-            if (a == b || !running.try_emplace(key(a, b), h).second) return false;
-            if (const auto other = running.find(key(b, a)); other != running.end()) pair(h, other->second);
+            if (a == b) return false;
+            running.emplace_back(key(a, b), h);
         }
+    }
+    std::ranges::sort(running);
+    for (std::size_t i = 0; i + 1 < running.size(); ++i) {
+        if (running[i].first != running[i + 1].first) continue;
+        const Index one = running[i].second, other = running[i + 1].second;
+        if (from[one] == from[other] || twin[one] != no_index) return false;  // the same way, or a third side
+        pair(one, other);
     }
     part_fans();
     return true;

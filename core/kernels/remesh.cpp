@@ -5,7 +5,6 @@
 #include <cmath>
 #include <functional>
 #include <map>
-#include <unordered_map>
 
 #include "core/ground/box.h"
 #include "core/ground/stop.h"
@@ -24,7 +23,8 @@ RemeshTriangles remesh_soup(const Mesh& mesh, const Triangles& cut, std::vector<
     std::vector<Index> face;
     number.assign(t.vertex_count, no_index);
     const auto key = [](Index a, Index b) { return std::uint64_t(std::min(a, b)) << 32 | std::max(a, b); };
-    std::unordered_map<std::uint64_t, int> uses;
+    std::vector<std::uint64_t> uses;
+    uses.reserve(3 * cut.count());
     const Array<Vec3> normals = face_normals(mesh);
     for (std::size_t i = 0; i < cut.count(); ++i) {
         stop_point(i);
@@ -37,11 +37,17 @@ RemeshTriangles remesh_soup(const Mesh& mesh, const Triangles& cut, std::vector<
             }
             triangle[k] = number[v];
         }
-        for (std::size_t k = 0; k < 3; ++k) ++uses[key(triangle[k], triangle[(k + 1) % 3])];
+        for (std::size_t k = 0; k < 3; ++k) uses.push_back(key(triangle[k], triangle[(k + 1) % 3]));
         soup.triangles.push_back(triangle);
         face.push_back(cut.face[i]);
         soup.face_normals.emplace_back(normals[cut.face[i]]);
     }
+    // Edges of more than two triangles: few, or none.
+    std::ranges::sort(uses);
+    std::vector<std::uint64_t> crowded;
+    for (std::size_t i = 0; i + 2 < uses.size(); ++i)
+        if (uses[i] == uses[i + 2] && (crowded.empty() || crowded.back() != uses[i])) crowded.push_back(uses[i]);
+    if (crowded.empty()) return soup;
     // Edges of each face, to know a cut from them.
     const auto is_cut = [&](Index f, Index a, Index b) {
         const auto loop = t.face(f);
@@ -54,8 +60,7 @@ RemeshTriangles remesh_soup(const Mesh& mesh, const Triangles& cut, std::vector<
         for (std::size_t k = 0; k < 3; ++k) {
             const std::array<Index, 3> triangle = soup.triangles[i];
             const Index a = triangle[k], b = triangle[(k + 1) % 3], c = triangle[(k + 2) % 3], f = face[i];
-            const auto used = uses.find(key(a, b));
-            if (used == uses.end() || used->second <= 2 || t.face(f).size() == 3 || !is_cut(f, a, b)) continue;
+            if (!std::ranges::binary_search(crowded, key(a, b)) || t.face(f).size() == 3 || !is_cut(f, a, b)) continue;
             const auto [middle, fresh] = middles.try_emplace({key(a, b), f}, static_cast<Index>(soup.points.size()));
             if (fresh) soup.points.push_back((soup.points[a] + soup.points[b]) * 0.5);
             soup.triangles[i] = {a, middle->second, c};
