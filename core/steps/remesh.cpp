@@ -71,7 +71,7 @@ void tell_edge_lost(const QuadResult& made, StepRun& run) {
     if (made.worst_edge <= 0.15 * made.cell) return;
     Finding& finding = run.tell(Severity::caution, "edge-not-held",
                                 fmt::format("A held edge is bent more than faces of {} can follow: it is left by up to "
-                                            "{}. Ask for more faces, or let sizes follow the curvature.",
+                                            "{}. Ask for more faces.",
                                             rounded_length(made.cell, 2), rounded_length(made.worst_edge, 2)));
     finding.places.push_back(Vec3(made.worst_at));
 }

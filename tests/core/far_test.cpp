@@ -48,8 +48,8 @@ TEST_CASE("places beyond reach are an error of the step that leads there", "[mak
             for (const auto& one : recipe.part("p")->steps) {
                 const StepOutcome* outcome = made.step(recipe, "p", one->id);
                 if (!outcome) continue;
-                for (const Vec3& p : *real_geometry(outcome->shape)->mesh.positions)
-                    REQUIRE(std::isfinite(p.x + p.y + p.z));
+                const ShapePtr written_out = real_geometry(outcome->shape);  // lives as long as its points are read
+                for (const Vec3& p : *written_out->mesh.positions) REQUIRE(std::isfinite(p.x + p.y + p.z));
             }
         }
 }
