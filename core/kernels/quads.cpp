@@ -78,6 +78,7 @@ QuadResult quad_remeshed(const Mesh& mesh, const QuadOptions& options) {
     even.rounds = 2;
     even.hold_angle = options.hold_angle;
     even.held_edges = remesh_held_edges(*mesh.topology, options.held_edges, point_of);
+    even.share_behind = 0.4;
     EvenTriangles work;
     if (!remesh_evenly(work, soup, even, surface)) {
         result.refused = true;
@@ -85,6 +86,7 @@ QuadResult quad_remeshed(const Mesh& mesh, const QuadOptions& options) {
         return result;
     }
     progress_of_work(0.4);
+    even.share_before = 0.4, even.share_behind = 0.5;
     std::vector<double> cell = remesh_sizes(work, options.sizes, result.cell, surface);
     if (options.sizes.by != RemeshSizes::By::even) {
         for (const double size : cell) even.lengths.push_back(size / quad_fineness);

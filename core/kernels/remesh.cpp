@@ -135,13 +135,16 @@ RemeshResult remeshed(const Mesh& mesh, RemeshOptions options, std::span<const I
     RemeshTriangles soup = remesh_soup(mesh, cut, point_of);
     const SurfaceFinder surface(mesh);
     options.held_edges = remesh_held_edges(*mesh.topology, held, point_of);
+    const bool twice = sizes.by != RemeshSizes::By::even;
+    if (twice) options.share_behind = 0.5;
     EvenTriangles work;
     if (!remesh_evenly(work, soup, options, surface)) {
         result.refused = true;
         result.mesh = mesh;
         return result;
     }
-    if (sizes.by != RemeshSizes::By::even) {
+    if (twice) {
+        options.share_before = 0.5, options.share_behind = 1;
         options.lengths = remesh_sizes(work, sizes, options.edge, surface);
         remesh_further(work, options, surface);
     }

@@ -38,6 +38,8 @@ struct RemeshOptions {
     std::vector<std::array<Index, 2>> held_edges;
     /// The wanted length at every point, instead of `edge`; empty for the same everywhere.
     std::vector<double> lengths;
+    /// What of the whole work the rounds are: told from one share up to the other.
+    double share_before = 0, share_behind = 1;
 };
 struct RemeshResult {
     Mesh mesh;

@@ -34,7 +34,7 @@ public:
     void hold_lines(const std::vector<DVec3>& normals);
     void run() {
         for (int round = 0; round < o_.rounds; ++round) {
-            progress_of_work(static_cast<double>(round) / o_.rounds);
+            progress_of_work(o_.share_before + (o_.share_behind - o_.share_before) * round / o_.rounds);
             split_long();
             // Joining is held back where stars would grow; turning takes them apart, so both go in turn.
             for (int pass = 0; pass < 40; ++pass) {

@@ -51,7 +51,15 @@ Array<float> given_sizes(const Remesh& s, const Mesh& mesh, StepRun& run) {
         return {};
     }
     Array<float> sizes = run.weights(mesh, Domain::vertex, s.size);
-    if (std::ranges::any_of(sizes, [](float size) { return size > 0; })) return sizes;
+    const auto none = std::ranges::count_if(sizes, [](float size) { return !(size > 0); });
+    if (static_cast<std::size_t>(none) < sizes.size()) {
+        if (none > 0)
+            run.tell(Severity::caution, "sizes-below-zero",
+                     fmt::format("“{}” is 0 or less at {}; faces there are as small as they may be. Give every point a "
+                                 "number above 0.",
+                                 s.size, counted(static_cast<std::size_t>(none), "point")));
+        return sizes;
+    }
     run.tell(
         Severity::caution, "no-sizes",
         fmt::format("“{}” is 0 or less everywhere, so sizes are even. Give it numbers above 0: 2 for faces twice as "

@@ -304,6 +304,13 @@ TEST_CASE("remesh to quads: sizes follow curvature or an attribute", "[quads]") 
     const double wider = side(wide.mesh("q"), [&](const DVec3&p) { return p.x > box_low + 3.2; }),
                  narrow = side(wide.mesh("q"), [&](const DVec3&p) { return p.x < box_low + 0.8; });
     CHECK(wider / narrow == Approx(2).epsilon(0.15));
+    // Numbers that cannot be a width are told, and above 0 they are not.
+    CHECK_FALSE(wide.finding("q", "sizes-below-zero"));
+    const Tried half =
+        tried({step("g", "grid"),
+               step("f", "formula", {{"rows", Json::array({{{"target", "wide"}, {"formula", "x > 0 ? 2 : 0"}}})}}),
+               quads_to(100, {{"sizes", "attribute"}, {"size", "wide"}})});
+    CHECK(half.finding("q", "sizes-below-zero"));
     // An attribute that says nothing is told.
     CHECK(tried({step("g", "grid"), quads_to(100, {{"sizes", "attribute"}})}).finding("q", "no-attribute"));
 }
@@ -324,6 +331,26 @@ TEST_CASE("remesh to quads: the glass float at a twentieth of its faces", "[quad
     const Shapes shapes = shapes_of(mesh);
     CHECK(static_cast<double>(shapes.jacobian.size()) >= 0.95 * static_cast<double>(mesh.face_count()));
     CHECK(shapes.mean() > 0.93);
+}
+
+TEST_CASE("remesh tells how far it is and never falls back, whatever its faces and sizes", "[quads]") {
+    for (const char* faces : {"triangles", "quads"})
+        for (const char* sizes : {"even", "curvature"}) {
+            INFO(faces << " " << sizes);
+            std::vector<double> told;
+            MakeOptions options;
+            options.progress = [&](const MakeProgress& at) {
+                if (at.step == "q" && at.of_step >= 0) told.push_back(at.of_step);
+            };
+            const Recipe recipe =
+                recipe_of({step("t", "torus"),
+                           step("q", "remesh", {{"faces", faces}, {"to", "count"}, {"count", 400}, {"sizes", sizes}})});
+            tried(recipe, options);
+            CHECK(told.size() > 1);
+            CHECK(std::ranges::is_sorted(told));
+            CHECK(told.back() > 0.5);
+            CHECK(told.back() <= 1);
+        }
 }
 
 TEST_CASE("remesh to quads: the same bytes on one thread and on many", "[quads]") {
