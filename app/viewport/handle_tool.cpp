@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/viewport/handle_tool.h"
 #include "app/viewport/screen.h"
+#include "app/viewport/view_marks.h"
 
 #include <cmath>
 
@@ -110,13 +111,15 @@ std::optional<HandleTool::Handle> HandleTool::handle_of(const ParameterInfo& p, 
     }
     const auto axis = axis_of(p.handle.axis, values);
     if (!axis) return std::nullopt;
-    handle.axis = *axis;
+    // From picked places aslant: along an axis it would lie on the arrow they are pulled by.
+    const DVec3 way = handle.picked.empty() ? *axis : glm::normalize(DVec3(1, -1, 0));
+    handle.axis = way;
     handle.value = std::get<double>(value);
     if (p.handle.kind == HandleKind::along)
         handle.at = handle.origin - *axis * glm::dot(handle.origin, *axis) + *axis * handle.value;
     else if (p.handle.kind == HandleKind::reach)
         // A reach of nothing round picked places is caught beside them: on them they are pulled themselves.
-        handle.at = handle.origin + *axis * (handle.picked.empty() || handle.value > 0 ? handle.value : 0.25 * span_);
+        handle.at = handle.origin + way * (handle.picked.empty() || handle.value > 0 ? handle.value : 0.25 * span_);
     else
         handle.at = spoke(handle, handle.value) * (0.32 * span_) + handle.origin;
     return handle;
@@ -358,14 +361,7 @@ void HandleTool::paint(QPainter& painter, const Camera& camera, const QSize& siz
                         format_number(shown_value(handle.vector[k], handle.info->quantity, unit), 4));
                 value = parts.join(", ");
             }
-            painter.setFont(theme::text_font(9));
-            const QString text = label + "  " + value;
-            const QRectF box(at + QPointF(14, -30), QSizeF(painter.fontMetrics().horizontalAdvance(text) + 14, 21));
-            painter.setPen(QPen(theme::color(Role::line), 1));
-            painter.setBrush(theme::color(Role::card));
-            painter.drawRoundedRect(box, 3, 3);
-            painter.setPen(theme::color(Role::ink));
-            painter.drawText(box, Qt::AlignCenter, text);
+            paint_tag(painter, at, label + "  " + value);
         }
     }
     if (last_ >= 0) typed_.paint(painter, point(pointer_));

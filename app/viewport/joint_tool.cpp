@@ -3,6 +3,7 @@
 
 #include "app/theme/theme.h"
 #include "app/viewport/screen.h"
+#include "app/viewport/view_marks.h"
 #include "core/recipe/edit.h"
 
 namespace bricol {
@@ -115,14 +116,7 @@ void JointTool::paint(QPainter& painter, const Camera& camera, const QSize& size
         painter.setBrush(theme::color(chosen ? Role::chosen : Role::card));
         painter.drawEllipse(at, radius, radius);
         if (!hot) continue;
-        painter.setFont(theme::text_font(9));
-        const QString name = QString::fromStdString(joint.name);
-        const QRectF box(at + QPointF(12, -26), QSizeF(painter.fontMetrics().horizontalAdvance(name) + 14, 20));
-        painter.setPen(QPen(theme::color(Role::line), 1));
-        painter.setBrush(theme::color(Role::card));
-        painter.drawRoundedRect(box, 3, 3);
-        painter.setPen(theme::color(Role::ink));
-        painter.drawText(box, Qt::AlignCenter, name);
+        paint_tag(painter, at, QString::fromStdString(joint.name));
     }
 }
 

@@ -145,4 +145,14 @@ void paint_hint(QPainter& painter, const ViewFrame& view, const QString& text) {
     painter.drawText(placed, Qt::AlignCenter, text);
 }
 
+void paint_tag(QPainter& painter, const QPointF& at, const QString& text) {
+    painter.setFont(theme::text_font(9));
+    const QRectF box(at + QPointF(14, -30), QSizeF(painter.fontMetrics().horizontalAdvance(text) + 14, 21));
+    painter.setPen(QPen(theme::color(theme::Role::line), 1));
+    painter.setBrush(theme::color(theme::Role::card));
+    painter.drawRoundedRect(box, 3, 3);
+    painter.setPen(theme::color(theme::Role::ink));
+    painter.drawText(box, Qt::AlignCenter, text);
+}
+
 }  // namespace bricol

@@ -28,4 +28,7 @@ std::optional<View> view_at_tripod(const ViewFrame& view, const QPointF& at);
 /// A line of text along the lower edge.
 void paint_hint(QPainter& painter, const ViewFrame& view, const QString& text);
 
+/// A small card with words, to the upper right of a place on the picture.
+void paint_tag(QPainter& painter, const QPointF& at, const QString& text);
+
 }  // namespace bricol
