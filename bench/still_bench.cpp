@@ -21,7 +21,7 @@ Mesh half_a_million() { return make_torus(0.4, 0.15, 700, 358); }
 StillScene torus_on_sheet() {
     auto shape = std::make_shared<Shape>();
     shape->mesh = half_a_million();
-    StillScene scene = framed_scene({shape}, 1.5);
+    StillScene scene = framed_scene({shape}, framing_camera({shape}, 1.5));
     scene.shapes.push_back(bent_backdrop(scene.shapes, scene.camera, DVec3(0.7)));
     return scene;
 }

@@ -33,7 +33,9 @@ struct ValuesCommand {
 };
 
 struct StillCommand {
-    std::string size = "960x600", backdrop = "bent";
+    std::string size;      ///< empty for the camera's
+    std::string camera;    ///< empty for the first
+    std::string backdrop;  ///< empty for the recipe's
     int samples = 64;
     double seconds = 0;   ///< 0 for no limit
     double noise = 0;     ///< percent; 0 for no limit
@@ -41,6 +43,15 @@ struct StillCommand {
     bool dark = false, plain = false, raw = false;
 };
 
+struct TurntableCommand {
+    StillCommand still;
+    int frames = 120;
+    double first = 0;             ///< what formulas see as `frame` in the first one
+    double rate = 25;             ///< pictures a second
+    std::string turn = "shapes";  ///< "shapes", "camera" or "none"
+};
+
+int run_turntable(const MakeCommand& making, const TurntableCommand& table, const CommonOptions& common);
 int run_still(const MakeCommand& making, const StillCommand& command, const CommonOptions& common);
 int run_values(const MakeCommand& making, const ValuesCommand& command, const CommonOptions& common);
 int run_dials(const std::string& recipe, const CommonOptions& common);

@@ -9,9 +9,24 @@ namespace {
 
 using namespace bricol;
 
-void add_still_options(CLI::App* still, MakeCommand& making, StillCommand& picture) {
-    still->add_option("--out", making.outputs, "File to write: .png or .exr")->take_all()->required();
-    still->add_option("--size", picture.size, "Width and height in pixels (default: 960x600)");
+void add_common(CLI::App* command, CommonOptions& common) {
+    command->add_flag("--json", common.json, "One JSON document on standard output");
+    command->add_flag("--quiet", common.quiet, "No progress and no report");
+    command->add_option("--threads", common.threads, "Threads to use (default: all)")->check(CLI::Range(1, 1024));
+}
+
+void add_recipe(CLI::App* command, MakeCommand& making) {
+    command->add_option("recipe", making.recipe, "The .bricol file")->required();
+    command->add_option("--set", making.settings, "DIAL=VALUE")->take_all();
+    command->add_option("--part", making.parts, "Only this part")->take_all();
+    command->add_option("--frame", making.frame, "Value of “frame” in formulas");
+    command->add_option("--seed", making.seed, "Value of “seed” in formulas");
+    command->add_flag("--allow-outside", making.allow_outside,
+                      "Read kits and drawings outside the recipe's folder too");
+}
+
+void add_still_options(CLI::App* still, StillCommand& picture) {
+    still->add_option("--size", picture.size, "Width and height in pixels (default: the camera's, or 960x600)");
     still->add_option("--samples", picture.samples, "Light paths a pixel (default: 64)")->check(CLI::Range(1, 1 << 20));
     still->add_option("--time", picture.seconds, "Ends after so many seconds at the latest")
         ->check(CLI::Range(0.0, 1e6));
@@ -19,11 +34,27 @@ void add_still_options(CLI::App* still, MakeCommand& making, StillCommand& pictu
         ->check(CLI::Range(0.0, 100.0));
     still->add_option("--exposure", picture.exposure, "Steps: one more is twice as bright")
         ->check(CLI::Range(-20.0, 20.0));
-    still->add_option("--backdrop", picture.backdrop, "A sheet that rises behind, or nothing (default: bent)")
-        ->check(CLI::IsMember({"bent", "none"}));
+    still->add_option("--camera", picture.camera, "Through which camera, by its name (default: the recipe's first)");
+    still
+        ->add_option("--backdrop", picture.backdrop,
+                     "A sheet that rises behind, a plain that catches shadow, two colours, or nothing (default: the "
+                     "recipe's, or a sheet)")
+        ->check(CLI::IsMember({"bent", "plain", "gradient", "nothing"}));
     still->add_flag("--dark", picture.dark, "On a dark ground");
     still->add_flag("--plain", picture.plain, "Brightness cut off instead of bent, as measured");
     still->add_flag("--raw", picture.raw, "Without the filter against noise");
+}
+
+void add_turntable_options(CLI::App* turntable, MakeCommand& making, TurntableCommand& table) {
+    turntable->add_option("--out", making.outputs, "A folder for PNGs, or a file that ends in .webp or .gif")
+        ->expected(1)
+        ->required();
+    turntable->add_option("--frames", table.frames, "Pictures once round (default: 120)")->check(CLI::Range(1, 100000));
+    turntable->add_option("--first", table.first, "What formulas see as `frame` in the first one (default: 0)");
+    turntable->add_option("--rate", table.rate, "Pictures a second (default: 25)")->check(CLI::Range(0.1, 100.0));
+    turntable
+        ->add_option("--turn", table.turn, "What goes round: the shapes, the camera, or nothing but what formulas move")
+        ->check(CLI::IsMember({"shapes", "camera", "none"}));
 }
 
 }  // namespace
@@ -37,58 +68,52 @@ int main(int count, char** arguments) {
     std::string step;
     bool manual = false, schema = false;
 
-    const auto add_common = [&](CLI::App* command) {
-        command->add_flag("--json", common.json, "One JSON document on standard output");
-        command->add_flag("--quiet", common.quiet, "No progress and no report");
-        command->add_option("--threads", common.threads, "Threads to use (default: all)")->check(CLI::Range(1, 1024));
-    };
-    const auto add_recipe = [&](CLI::App* command) {
-        command->add_option("recipe", making.recipe, "The .bricol file")->required();
-        command->add_option("--set", making.settings, "DIAL=VALUE")->take_all();
-        command->add_option("--part", making.parts, "Only this part")->take_all();
-        command->add_option("--frame", making.frame, "Value of “frame” in formulas");
-        command->add_option("--seed", making.seed, "Value of “seed” in formulas");
-        command->add_flag("--allow-outside", making.allow_outside,
-                          "Read kits and drawings outside the recipe's folder too");
-    };
     auto* make = program.add_subcommand("make", "Make a recipe and export it");
-    add_recipe(make);
+    add_recipe(make, making);
     make->add_option("--out", making.outputs, "File to write: " + suffix_words())->take_all();
     make->add_option("--unit", making.unit, "Length unit of the file")
         ->check(CLI::IsMember({"m", "cm", "mm", "in", "ft"}));
     make->add_option("--up", making.up, "Up axis of the file")->check(CLI::IsMember({"y", "z"}));
     make->add_flag("--thorough", making.thorough,
                    "Also look for crossing faces and for what runs into one another, as check does");
-    add_common(make);
+    add_common(make, common);
     auto* check = program.add_subcommand("check", "Findings and measures; exit code 1 when there is an error finding");
-    add_recipe(check);
-    add_common(check);
+    add_recipe(check, making);
+    add_common(check, common);
     ValuesCommand listing;
     auto* values = program.add_subcommand("values", "The numbers on a step's elements, as CSV or JSON");
-    add_recipe(values);
+    add_recipe(values, making);
     values->add_option("--step", listing.step, "PART, STEP or PART.STEP (default: the last shown part)");
     values->add_option("--on", listing.on, "Kind of element, or the whole shape (default: vertices)")
         ->check(CLI::IsMember({"vertices", "edges", "faces", "corners", "instances", "whole"}));
     values->add_option("--only", listing.set, "Only members of this set");
     values->add_flag("--spread", listing.spread_only, "Least, mean, most and deviation of every column, no rows");
-    add_common(values);
+    add_common(values, common);
     StillCommand picture;
+    TurntableCommand table;
     auto* still = program.add_subcommand("still", "One finished picture: light followed through the shapes");
-    add_recipe(still);
-    add_still_options(still, making, picture);
-    add_common(still);
+    add_recipe(still, making);
+    still->add_option("--out", making.outputs, "File to write: .png or .exr")->take_all()->required();
+    add_still_options(still, picture);
+    add_common(still, common);
+    auto* turntable =
+        program.add_subcommand("turntable", "A row of finished pictures: a turn, or what formulas make of `frame`");
+    add_recipe(turntable, making);
+    add_turntable_options(turntable, making, table);
+    add_still_options(turntable, table.still);
+    add_common(turntable, common);
     auto* dials = program.add_subcommand("dials", "The recipe's dials");
     dials->add_option("recipe", making.recipe, "The .bricol file")->required();
-    add_common(dials);
+    add_common(dials, common);
     auto* steps = program.add_subcommand("steps", "The catalogue of steps and their parameters");
     steps->add_option("step", step, "Only this step");
     steps->add_flag("--manual", manual, "The reference manual's page, in Markdown");
     steps->add_flag("--schema", schema, "JSON Schema of the recipe file");
-    add_common(steps);
+    add_common(steps, common);
 
     auto* formulas = program.add_subcommand("formulas", "What formulas understand, every function with an example");
     formulas->add_flag("--manual", manual, "The reference manual's page, in Markdown");
-    add_common(formulas);
+    add_common(formulas, common);
 
     try {
         program.parse(count, arguments);
@@ -98,6 +123,7 @@ int main(int count, char** arguments) {
     making.check_only = check->parsed();
     if (*values) return run_values(making, listing, common);
     if (*still) return run_still(making, picture, common);
+    if (*turntable) return run_turntable(making, table, common);
     if (*dials) return run_dials(making.recipe, common);
     if (*formulas) return run_formulas(manual, common);
     if (*steps) return run_steps(step, manual, schema, common);

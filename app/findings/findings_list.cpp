@@ -20,6 +20,7 @@ void FindingsList::rebuild() {
     std::vector<std::tuple<std::string, std::string, Finding>> all;
     if (const Made* made = session_.made()) {
         const Recipe& recipe = session_.made_recipe();
+        for (const Finding& f : made->findings) all.emplace_back("", "", f);
         for (std::size_t p = 0; p < recipe.parts.size(); ++p) {
             const Part& part = *recipe.parts[p];
             for (std::size_t s = 0; s < part.steps.size(); ++s)
@@ -46,8 +47,10 @@ void FindingsList::rebuild() {
         auto* line = new QWidget;
         auto* row = new QHBoxLayout(line);
         row->setContentsMargins(0, 0, 0, 0);
-        auto* where = new QPushButton(QString::fromStdString(part + " › " + step), line);
+        const bool whole = part.empty();  // about the recipe, not about one of its steps
+        auto* where = new QPushButton(whole ? "the recipe" : QString::fromStdString(part + " › " + step), line);
         where->setObjectName("link");
+        where->setEnabled(!whole);
         where->setFixedWidth(170);
         connect(where, &QPushButton::clicked, this, [this, p = part, s = step] { session_.choose(p, s); });
         row->addWidget(where, 0, Qt::AlignTop);

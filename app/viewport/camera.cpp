@@ -13,10 +13,19 @@ DVec3 Camera::direction() const {
 
 DVec3 Camera::right() const {
     const double a = glm::radians(yaw);
-    return {-std::sin(a), std::cos(a), 0};
+    const DVec3 level(-std::sin(a), std::cos(a), 0);
+    if (roll == 0) return level;
+    const double lean = glm::radians(roll);
+    return level * std::cos(lean) - glm::cross(direction(), level) * std::sin(lean);
 }
 
 DVec3 Camera::up() const { return glm::cross(direction(), right()); }
+
+void Camera::use_usual_lens() {
+    distance *= std::tan(glm::radians(half_angle)) / std::tan(glm::radians(usual_half_angle));
+    half_angle = usual_half_angle;
+    roll = 0;
+}
 
 glm::dmat4 Camera::view_matrix() const { return glm::lookAt(eye(), target, up()); }
 

@@ -38,7 +38,11 @@ public:
     /// Metres that one pixel covers at the target's depth.
     double metres_per_pixel(double height) const;
 
-    static constexpr double half_angle = 16;  ///< degrees; a long lens keeps turned shapes true
+    static constexpr double usual_half_angle = 16;  ///< degrees; a long lens keeps turned shapes true
+    double half_angle = usual_half_angle;           ///< from the middle to the upper edge (degrees)
+    double roll = 0;                                ///< degrees; the upper side leans to the right
+    /// Back to the usual lens, upright, with what is looked at as large as before.
+    void use_usual_lens();
 };
 
 /// A point in space on the picture and back.

@@ -2,6 +2,7 @@
 #include "app/viewport/handle_tool.h"
 #include "app/viewport/screen.h"
 #include "app/viewport/view_marks.h"
+#include "core/shape/view_axes.h"
 
 #include <cmath>
 
@@ -22,7 +23,23 @@ int axis_named(std::string_view name, const Values& values) {
     return name == "x" ? 0 : name == "y" ? 1 : name == "z" ? 2 : -1;
 }
 
+/// The way from one place to another, or one of the two square to it.
+std::optional<DVec3> way_between(std::string_view names, const Values& values) {
+    const std::size_t arrow = names.find('>'), colon = names.find(':');
+    const auto place = [&](std::string_view key) {
+        const auto found = values.find(key);
+        const auto* at = found == values.end() ? nullptr : std::get_if<DVec3>(&found->second);
+        return at ? *at : DVec3(0);
+    };
+    const DVec3 way = place(names.substr(arrow + 1, colon - arrow - 1)) - place(names.substr(0, arrow));
+    if (!(glm::length(way) > 0)) return std::nullopt;
+    const ViewAxes axes(way);
+    const std::string_view wanted = names.substr(colon + 1);
+    return wanted == "right" ? axes.right : wanted == "up" ? axes.up : axes.ahead;
+}
+
 std::optional<DVec3> axis_of(std::string_view names, const Values& values) {
+    if (names.find('>') != std::string_view::npos) return way_between(names, values);
     const std::size_t two = names.find('^');
     const int a = axis_named(names.substr(0, two), values);
     if (a < 0) return std::nullopt;
@@ -119,7 +136,8 @@ std::optional<HandleTool::Handle> HandleTool::handle_of(const ParameterInfo& p, 
         handle.at = handle.origin - *axis * glm::dot(handle.origin, *axis) + *axis * handle.value;
     else if (p.handle.kind == HandleKind::reach)
         // A reach of nothing round picked places is caught beside them: on them they are pulled themselves.
-        handle.at = handle.origin + way * (handle.picked.empty() || handle.value > 0 ? handle.value : 0.25 * span_);
+        handle.at = handle.origin +
+                    way * (handle.picked.empty() || handle.value > 0 ? handle.value * p.handle.share : 0.25 * span_);
     else
         handle.at = spoke(handle, handle.value) * (0.32 * span_) + handle.origin;
     return handle;
@@ -200,7 +218,8 @@ bool HandleTool::move(const QMouseEvent* event, const Camera& camera, const QSiz
         const double by = arrows::pulled_along(before_.at, before_.axis, projector, from_, pointer_);
         const double from =
             before_.picked.empty() ? before_.value : glm::dot(before_.at - before_.origin, before_.axis);
-        send(before_, arrows::snapped(from + by, step), {});
+        const HandleInfo& kind = before_.info->handle;
+        send(before_, arrows::snapped(from + by / (kind.kind == HandleKind::reach ? kind.share : 1), step), {});
     }
     return true;
 }

@@ -22,6 +22,7 @@ struct ShadingInfo {
     bool both_sides = false;        ///< back faces of closed shapes are drawn too
     bool sharp_when_many = false;   ///< copies and moving stand-ins draw their sharp edges only
     bool paints_attribute = false;  ///< shows the attribute chosen in the view
+    bool still = false;             ///< at rest a finished picture takes its place
     bool glass = false;             ///< materials: glass is drawn afterwards, over what lies behind it
 };
 

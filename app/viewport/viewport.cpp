@@ -34,7 +34,8 @@ Viewport::Viewport(Session& session, Renderer* renderer, const QString& no_rende
       sticks_(session, this),
       joints_(session, this),
       picks_(session, renderer, this),
-      handles_(session, this) {
+      handles_(session, this),
+      stills_(session, this) {
     setObjectName("viewport");
     setFocusPolicy(Qt::StrongFocus);
     setMouseTracking(true);
@@ -81,7 +82,10 @@ Viewport::Viewport(Session& session, Renderer* renderer, const QString& no_rende
         fine_ = true;
         stale_ = true;
         update();
+        begin_still();
     });
+    connect(&stills_, &StillView::changed, this, qOverload<>(&QWidget::update));
+    connect(&stills_, &StillView::lightChanged, this, [this] { redraw(false); });
     places_timer_.setSingleShot(true);
     places_timer_.setInterval(4000);
     connect(&places_timer_, &QTimer::timeout, this, [this] {
@@ -108,15 +112,15 @@ Viewport::Viewport(Session& session, Renderer* renderer, const QString& no_rende
     connect(&handles_, &HandleTool::changed, this, qOverload<>(&QWidget::update));
     framing_.setDuration(260);
     framing_.setEasingCurve(QEasingCurve::InOutQuad);
+    // A finished picture is not begun again for what changes nothing that is seen.
     connect(&session, &Session::madeChanged, this, [this] {
-        rebuild_scene();
+        const bool lit = stage_changed(), other = rebuild_scene();
+        follow_camera();
         frame_newcomers();
-        redraw(false);
+        lit || other || !shading_->still ? redraw(false) : update();
     });
-    connect(&session, &Session::choiceChanged, this, [this] {
-        rebuild_scene();
-        redraw(false);
-    });
+    connect(&session, &Session::choiceChanged, this,
+            [this] { rebuild_scene() || !shading_->still ? redraw(false) : update(); });
     connect(&session, &Session::recipeChanged, this, [this] {
         // The new shape is on its way; only what the recipe itself shows (pictures, ghosts, hidden parts) is drawn at
         // once.
@@ -145,6 +149,7 @@ void Viewport::show_attribute(const std::string& name) {
 }
 
 void Viewport::look_along(const DVec3& at, const DVec3& normal) {
+    leave_camera();
     camera_.view = View::free;
     camera_.target = at;
     camera_.pitch = glm::degrees(std::asin(std::clamp(normal.z, -1.0, 1.0)));
@@ -194,49 +199,8 @@ void Viewport::set_tracing(bool on) {
     update();
 }
 
-const Part* Viewport::part_of(const SceneItem& item) const {
-    const Recipe& recipe = session_.made_recipe();
-    for (std::size_t p = 0; p < recipe.parts.size(); ++p)
-        if (session_.made()->parts[p] && session_.made()->parts[p]->shape == item.root) return recipe.parts[p].get();
-    return nullptr;
-}
-
-void Viewport::trace_at(const QPointF& at) {
-    if (!renderer_ || !session_.made()) return;
-    const auto spot = spot_at(*renderer_, scene_, camera_, size(), at);
-    const Part* part = spot ? part_of(*spot->item) : nullptr;
-    if (!part) return;
-    places_ = {Vec3(spot->at)};
-    emit spotClicked(part->name, Vec3(spot->at), spot->face);
-    update();
-}
-
-void Viewport::choose_part_at(const QPointF& at) {
-    if (!renderer_ || !session_.made()) return;
-    const glm::uvec2 found =
-        renderer_->pick(scene_, camera_, size()).at(static_cast<int>(at.x()), static_cast<int>(at.y()));
-    if (found.x == 0 || found.x > scene_.items.size()) return;
-    const SceneItem& item = scene_.items[found.x - 1];
-    const Part* part = part_of(item);
-    if (!part || !part->delivered()) return;
-    const std::string name = part->name;  // choosing may take the recipe away
-    const Triangles cut = triangulated(item.shape->mesh);
-    if (name != session_.part()) session_.choose_part(name);
-    if (found.y < cut.count()) emit faceClicked(name, cut.face[found.y]);
-}
-
-QImage Viewport::picture(QSize pixels) {
-    if (!renderer_) return {};
-    scene_.shading = shading_;
-    scene_.grid = false;
-    scene_.shadow = shadow_;
-    scene_.paint = shading_->paints_attribute ? overlay_.paint(builder_.shapes()) : Paint{};
-    Scene scene = scene_;
-    std::erase_if(scene.items, [](const SceneItem& item) { return item.helper; });
-    return renderer_->render(scene, camera_, pixels, true);
-}
-
 void Viewport::set_view(View view) {
+    leave_camera();
     camera_.set_view(view);
     rebuild_scene();
     refresh_chips();
@@ -245,6 +209,7 @@ void Viewport::set_view(View view) {
 }
 
 void Viewport::turn_by(double degrees) {
+    leave_camera();
     camera_.turn(degrees, 0);
     refresh_chips();
     redraw(false);
@@ -320,6 +285,7 @@ void Viewport::refresh_chips() {
 void Viewport::redraw(bool fine) {
     fine_ = fine;
     stale_ = true;
+    if (shading_->still) stills_.moved();
     rest_timer_.start();
     update();
 }
@@ -360,9 +326,14 @@ void Viewport::paintEvent(QPaintEvent*) {
         ++frames_;
     }
     const ViewFrame frame{camera_, size(), session_.recipe().unit};
-    painter.drawImage(0, 0, picture_);
+    const QImage* still = shading_->still ? stills_.picture(pixels) : nullptr;
+    if (still)
+        painter.drawImage(rect(), *still);
+    else
+        painter.drawImage(0, 0, picture_);
     painter.setRenderHint(QPainter::Antialiasing);
-    paint_curves(painter, frame, builder_.shapes());
+    if (!still) paint_curves(painter, frame, builder_.shapes());
+    paint_stage_marks(painter);
     if (shading_->paints_attribute) overlay_.draw(painter, camera_, size(), builder_.shapes());
     picks_.paint(painter, camera_, size());
     handles_.paint(painter, camera_, size());
@@ -374,7 +345,7 @@ void Viewport::paintEvent(QPaintEvent*) {
         painter.setBrush(Qt::NoBrush);
         painter.drawEllipse(screen_of(DVec3(place)), 9, 9);
     }
-    if (grid_) paint_grid_labels(painter, frame, scene_.grid_step * 10);
+    if (grid_ && !still) paint_grid_labels(painter, frame, scene_.grid_step * 10);
     paint_scale_bar(painter, frame);
     paint_tripod(painter, frame);
     paint_words(painter);
@@ -388,6 +359,7 @@ void Viewport::show_places(const std::vector<Vec3>& places) {
 }
 
 void Viewport::resizeEvent(QResizeEvent*) {
+    follow_camera();
     refresh_chips();
     redraw(false);
 }
@@ -410,6 +382,7 @@ void Viewport::mousePressEvent(QMouseEvent* event) {
         trace_at(event->position());
         return;
     }
+    if (event->button() == Qt::LeftButton && press_stage(event->position())) return;
     if (handles_.press(event, camera_, size()) || picks_.press(event, camera_, size())) return;
     if (!tool_.press(event, camera_, size()) && !sticks_.press(event, camera_, size()) &&
         !joints_.press(event, camera_, size()))
@@ -426,6 +399,7 @@ void Viewport::mouseMoveEvent(QMouseEvent* event) {
         return;
     }
     if ((event->position() - press_at_).manhattanLength() > 3) right_moved_ = true;
+    leave_camera();
     if (turning_ == Qt::RightButton) {
         const bool was_flat = camera_.flat();
         camera_.turn(by.x() * 0.35, by.y() * 0.35);
@@ -464,6 +438,7 @@ void Viewport::mouseDoubleClickEvent(QMouseEvent* event) {
 
 void Viewport::wheelEvent(QWheelEvent* event) {
     framing_.stop();
+    leave_camera();
     const double half = height() / 2.0;
     camera_.zoom(std::pow(0.999, event->angleDelta().y()), (event->position().x() - width() / 2.0) / half,
                  (half - event->position().y()) / half);
@@ -486,6 +461,10 @@ bool Viewport::event(QEvent* event) {
 }
 
 void Viewport::keyPressEvent(QKeyEvent* event) {
+    if (spot_asked_ && event->key() == Qt::Key_Escape) {
+        ask_spot(nullptr);
+        return;
+    }
     if (tracing_ && event->key() == Qt::Key_Escape) {
         set_tracing(false);
         return;

@@ -8,6 +8,7 @@
 #include <QVariantAnimation>
 #include <QToolButton>
 #include <QWidget>
+#include <functional>
 #include <new>
 #include <set>
 #include <utility>
@@ -23,6 +24,8 @@
 #include "app/viewport/renderer.h"
 #include "app/viewport/scene_builder.h"
 #include "app/viewport/joint_tool.h"
+#include "app/viewport/stage_marks.h"
+#include "app/viewport/still_view.h"
 #include "app/viewport/stick_tool.h"
 #include "app/viewport/tool_bar.h"
 
@@ -57,6 +60,19 @@ public:
     bool tracing() const { return tracing_; }
     /// The picture as it is drawn now, at a size of one's own (for picture sequences).
     QImage picture(QSize pixels);
+    /// The view as a finished picture, while the shading is Still.
+    StillView& stills() { return stills_; }
+    /// Shows what a camera of the recipe sees, with its frame, and follows it; any move of the view leaves it.
+    void look_through(const std::optional<StageName>& camera);
+    const std::optional<StageName>& through() const { return through_; }
+    void set_guides(bool thirds, bool margin);
+    bool thirds() const { return thirds_; }
+    bool margin() const { return margin_; }
+    /// Outlines of cameras and lamps, beside when one of them is chosen.
+    void set_stage_shown(bool on);
+    /// The next click on a shape gives its place; Esc gives none.
+    void ask_spot(std::function<void(const DVec3& at)> got);
+    bool asking_spot() const { return static_cast<bool>(spot_asked_); }
     void set_grid(bool on);
     bool grid() const { return grid_; }
     void set_shadow(bool on);
@@ -73,6 +89,8 @@ public:
 
 signals:
     void viewChanged();
+    /// Another camera is looked through, or none.
+    void throughChanged();
     void spotClicked(const std::string& part, const bricol::Vec3& at, std::size_t face);
     /// A face of the shape that is shown was clicked.
     void faceClicked(const std::string& part, std::size_t face);
@@ -114,6 +132,14 @@ private:
     /// Turns so that a plane through `at` is seen face on.
     void look_along(const DVec3& at, const DVec3& normal);
     void redraw(bool fine);
+    void follow_camera();
+    void leave_camera();
+    bool press_stage(const QPointF& at);
+    void paint_stage_marks(QPainter& painter);
+    /// Whether cameras, lights or backdrop differ from those seen last.
+    bool stage_changed();
+    void begin_still();
+    bool stage_wanted() const;
     double nice_step() const;
     void paint_words(QPainter& painter);
     void refresh_chips();
@@ -154,6 +180,12 @@ private:
     std::vector<Vec3> places_;
     int frames_ = 0;
     std::set<std::string> seen_;  ///< parts that had form before
+    StillView stills_;
+    std::optional<StageName> through_;
+    std::optional<StageCamera> lens_;  ///< of the camera that is looked through
+    std::vector<std::shared_ptr<const StagePiece>> stage_seen_;
+    bool thirds_ = false, margin_ = false, stage_shown_ = false;
+    std::function<void(const DVec3&)> spot_asked_;
     QVariantAnimation framing_;
 };
 

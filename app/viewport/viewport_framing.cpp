@@ -33,7 +33,7 @@ void Viewport::frame_newcomers() {
         }
     }
     const auto everything = shown_box(true);
-    if (!outside || !everything) return;
+    if (!outside || !everything || through_) return;
     Camera wanted = camera_;
     wanted.frame(*everything, static_cast<double>(width()) / std::max(1, height()));
     framing_.stop();
@@ -51,12 +51,14 @@ void Viewport::frame_newcomers() {
 }
 
 void Viewport::frame_choice() {
+    leave_camera();
     if (const auto box = shown_box(false)) camera_.frame(*box, static_cast<double>(width()) / std::max(1, height()));
     redraw(false);
 }
 
 void Viewport::frame_all() {
     framed_ = true;
+    leave_camera();
     framing_.stop();
     auto box = shown_box(true);
     if (!box) box = Box{DVec3(-0.5, -0.5, 0), DVec3(0.5, 0.5, 1)};
@@ -77,6 +79,10 @@ void Viewport::paint_words(QPainter& painter) {
         painter.drawText(rect(), Qt::AlignCenter,
                          begun ? "It is being made; the strip says how far it is."
                                : "Nothing to see yet.\nPress / and type what to make: “drawn curve”, “box” …");
+    } else if (spot_asked_) {
+        paint_hint(painter, frame, "Click what it shall point at · Esc leaves it");
+    } else if (shading_->still && !stills_.words().isEmpty()) {
+        paint_hint(painter, frame, stills_.words());
     } else if (tracing_) {
         paint_hint(painter, frame,
                    "Click a spot: the steps that made it light up on the strip and the sheet · Esc ends");

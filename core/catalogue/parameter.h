@@ -51,11 +51,13 @@ enum class HandleKind : std::uint8_t {
 };
 struct HandleInfo {
     HandleKind kind = HandleKind::none;
-    /// The parameter that chooses the axis, "x", "y" or "z" for a fixed one, or "a^b" for the axis across two such.
+    /// The parameter that chooses the axis, "x", "y" or "z" for a fixed one, "a^b" for the axis across two such, or
+    /// "a>b:ahead", "a>b:right", "a>b:up" for a way from one place to another and the two square to it.
     std::string_view axis;
     /// Vector parameter of the point it starts from, or picked places (their middle); empty for the middle of the
     /// input's box.
     std::string_view origin;
+    double share = 1;  ///< how far out the knob of a reach stands for a length of 1
 };
 
 struct ParameterInfo {

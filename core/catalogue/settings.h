@@ -222,8 +222,9 @@ Setting<T> when(Setting<T> setting, std::string_view condition) {
     return setting;
 }
 template <class T>
-Setting<T> pulled(Setting<T> setting, HandleKind kind, std::string_view axis = {}, std::string_view origin = {}) {
-    setting.info.handle = {kind, axis, origin};
+Setting<T> pulled(Setting<T> setting, HandleKind kind, std::string_view axis = {}, std::string_view origin = {},
+                  double share = 1) {
+    setting.info.handle = {kind, axis, origin, share};
     return setting;
 }
 

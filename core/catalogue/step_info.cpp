@@ -11,9 +11,15 @@
 namespace bricol {
 
 std::string_view family_name(Family family) {
-    constexpr std::array<std::string_view, 8> names = {
-        "Make",   "Curves",        "Surfaces from curves", "Faces and edges",
-        "Copies", "Bend and push", "Sets and attributes",  "Look and order"};
+    constexpr std::array<std::string_view, 9> names = {"Make",
+                                                       "Curves",
+                                                       "Surfaces from curves",
+                                                       "Faces and edges",
+                                                       "Copies",
+                                                       "Bend and push",
+                                                       "Sets and attributes",
+                                                       "Look and order",
+                                                       "Light and pictures"};
     return names[static_cast<std::size_t>(family)];
 }
 

@@ -12,7 +12,7 @@
 
 namespace bricol {
 
-enum class Family : std::uint8_t { make, curves, surface, faces, copies, bend, sets, look };
+enum class Family : std::uint8_t { make, curves, surface, faces, copies, bend, sets, look, light };
 std::string_view family_name(Family family);
 
 /// A number that a value block works out from its parameters; formulas ask for it as `step.key`.

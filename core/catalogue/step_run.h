@@ -16,6 +16,7 @@ namespace bricol {
 struct FieldSlot;
 struct RowProblem;
 struct StepInfo;
+struct StagePiece;
 
 /// A recipe inside a step, made.
 struct InnerMade {
@@ -81,6 +82,7 @@ public:
 
     ShapePtr result;
     std::vector<Finding> findings;
+    std::shared_ptr<const StagePiece> stage;  ///< what it puts round the shapes for pictures
 
 private:
     std::string key_at(const void* field) const;

@@ -11,6 +11,7 @@
 #include "core/make/inner_kits.h"
 #include "core/make/overlap_findings.h"
 #include "core/make/run_step.h"
+#include "core/make/stage.h"
 #include "core/make/unused_settings.h"
 #include "core/recipe/edit.h"
 #include "core/ground/parallel.h"
@@ -183,6 +184,7 @@ void Making::work(Job& job) {
         job.outcome->shape = run_step(*job.info, job.run, job.outcome->failed);
     }
     job.outcome->findings = std::move(job.run.findings);
+    job.outcome->stage = std::move(job.run.stage);
     job.outcome->milliseconds = since(begun);
     job.done = true;
     ++ran_;
@@ -329,6 +331,9 @@ void Making::gather(Made& made) {
         else if (within_.depth == 0)
             made.parts.push_back(finished_part(memory_, recipe_, part, finished, options_.thorough));
     }
+    if (within_.depth == 0 && !stopped())
+        for (Finding& finding : stage_findings(recipe_, made, options_.thorough))
+            made.findings.push_back(std::move(finding));
     if (within_.depth == 0 && options_.thorough && !stopped())
         for (Finding& finding : parts_in_one_another(recipe_, made)) made.findings.push_back(std::move(finding));
 }

@@ -9,8 +9,11 @@
 
 namespace bricol {
 
+struct StagePiece;
+
 struct StepOutcome {
-    ShapePtr shape;  ///< never null
+    ShapePtr shape;                           ///< never null
+    std::shared_ptr<const StagePiece> stage;  ///< a camera, lamp, sky or backdrop; null for most
     std::vector<Finding> findings;
     Values values;            ///< parameters worked out
     double milliseconds = 0;  ///< time of the run that made it

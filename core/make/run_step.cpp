@@ -97,10 +97,8 @@ ShapePtr run_step(const StepInfo& info, StepRun& run, bool& failed) {
     const ShapePtr passed = run.input_pointer("shape") ? run.input_pointer("shape") : empty_shape();
     const bool copies_fit = write_out_copies(info, run);
     if (inputs_fit(info, run) && copies_fit) {
-        if (info.aside)
-            run.result = empty_shape();  // values and words: nothing to make
-        else
-            make_step(info, run);
+        make_step(info, run);
+        if (info.aside) run.result = empty_shape();  // values, words, lamps: no shape
     }
     // These are told beside a result that stands.
     constexpr std::array<std::string_view, 3> beside = {"bad-value", "out-of-range", "inside"};

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// What faces look like: glTF 2.0's metallic-roughness model with KHR_materials_transmission and _ior.
+// What faces look like: glTF 2.0's metallic-roughness model with KHR_materials_transmission, _ior,
+// _volume, _clearcoat and _emissive_strength; a relief and rounded edges are for our own pictures alone.
 #pragma once
 
 #include "core/ground/types.h"
@@ -14,6 +15,13 @@ struct Material {
     float ior = 1.5f;        ///< index of refraction
     float alpha = 1;
     bool double_sided = false;
+    Vec3 emission{0};                        ///< radiance it sends out by itself (W / m^2 sr)
+    float coat = 0, coat_roughness = 0.05f;  ///< share of a clear layer over all
+    Vec3 tint{1};                            ///< what is left of white light after `tint_depth` through it
+    float tint_depth = 0;                    ///< metres; 0 for none
+    float bump = 0;                          ///< height of a fine relief, in light alone (metres)
+    Vec3 bump_size{0.01f};                   ///< of its bumps along x, y and z (metres)
+    float rounding = 0;                      ///< radius by which hard edges catch light (metres)
     friend bool operator==(const Material&, const Material&) = default;
 };
 

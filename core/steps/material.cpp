@@ -20,8 +20,26 @@ struct MaterialSettings {
     double transmission = 0;
     double ior = 1.5;
     double alpha = 1;
+    double glow = 0;
+    DVec3 glow_colour{1, 0.9, 0.75};
+    double coat = 0;
+    double coat_roughness = 0.05;
+    double tint_depth = 0;
+    DVec3 tint{0.7, 0.9, 0.8};
+    double bump = 0;
+    DVec3 bump_size{0.01};
+    double rounding = 0;
     bool double_sided = false;
 };
+
+/// What is the same for materials of the kit and of one's own: light given out, a clear coat, relief, rounded edges.
+void add_finish(const MaterialSettings& s, Material& material) {
+    if (s.glow > 0) material.emission = Vec3(s.glow_colour * s.glow);
+    if (s.coat > 0)
+        material.coat = static_cast<float>(s.coat), material.coat_roughness = static_cast<float>(s.coat_roughness);
+    if (s.bump > 0) material.bump = static_cast<float>(s.bump), material.bump_size = Vec3(s.bump_size);
+    material.rounding = static_cast<float>(s.rounding);
+}
 
 void run_material(const MaterialSettings& s, StepRun& run) {
     Shape shape = run.shape();
@@ -37,8 +55,10 @@ void run_material(const MaterialSettings& s, StepRun& run) {
         material.transmission = static_cast<float>(s.transmission);
         material.ior = static_cast<float>(s.ior);
         material.alpha = static_cast<float>(s.alpha);
+        if (s.tint_depth > 0) material.tint = Vec3(s.tint), material.tint_depth = static_cast<float>(s.tint_depth);
         material.name = s.called.empty() ? "own" : s.called;
     }
+    add_finish(s, material);
     material.double_sided = s.double_sided;
     const std::int32_t number = material_number(material);
     const Mask mask = run.chosen(mesh, Domain::face, s.only);
@@ -95,6 +115,23 @@ const StepOf<MaterialSettings> material_step(
           "kit=own"),
      when(number_of(&MaterialSettings::alpha, "alpha", "Cover", 0, 1, "Below 1 it is see-through without refraction."),
           "kit=own"),
+     when(length_of(
+              &MaterialSettings::tint_depth, "tint_depth", "Tinted within", 0, 0.2,
+              "How much of it light passes until no more than the tint is left; 0 for no tint. Closed shapes alone "
+              "have an inside."),
+          "kit=own"),
+     when(colour_of(&MaterialSettings::tint, "tint", "Tint", "What is left of white light by then."), "kit=own"),
+     number_of(&MaterialSettings::glow, "glow", "Glow", 0, 1e6,
+               "Light given out: watts a square metre and steradian where its colour is 1."),
+     colour_of(&MaterialSettings::glow_colour, "glow_colour", "Glow colour", "Of the light given out."),
+     number_of(&MaterialSettings::coat, "coat", "Clear coat", 0, 1, "A layer of varnish over all: 0 none, 1 whole."),
+     number_of(&MaterialSettings::coat_roughness, "coat_roughness", "Coat roughness", 0, 1, "0 polished, 1 matt."),
+     length_of(&MaterialSettings::bump, "bump", "Relief", 0, 0.005,
+               "Height of a fine random relief, in the light of pictures alone: grain, casting skin, fibre."),
+     vector_of(&MaterialSettings::bump_size, "bump_size", "Relief size", Quantity::length,
+               "Of its bumps along x, y and z; long in one direction for grain."),
+     length_of(&MaterialSettings::rounding, "rounding", "Rounded edges", 0, 0.02,
+               "Hard edges catch light as if rounded by this radius, in pictures alone."),
      toggle_of(&MaterialSettings::double_sided, "double_sided", "Both sides", "Draws the back of open sheets too.")},
     run_material);
 

@@ -33,12 +33,20 @@ Vec3 in_cone(const Vec3& forward, const Vec3& right, const Vec3& up, float cosin
 
 }  // namespace
 
-Lamps::Lamps(const std::vector<StillLight>& lights, const StillSky& sky) : sky_(sky), sky_shines_(sky.strength > 0) {
-    for (const StillLight& light : lights)
+Lamps::Lamps(const std::vector<StageLamp>& lights, const StageSky& sky, std::vector<ShiningTriangle> shining)
+    : sky_(sky), sky_shines_(sky.strength > 0), shining_(std::move(shining)) {
+    for (const StageLamp& light : lights)
         if (light.strength > 0) lamps_.push_back(lamp_of(light));
+    if (sky_shines_ && sky.picture) map_.emplace(sky.picture, sky.turn);
+    double sum = 0;
+    for (const ShiningTriangle& t : shining_) {
+        sum += static_cast<double>(brightness(t.light) * glm::length(glm::cross(t.a, t.b))) / 2;
+        up_to_.push_back(static_cast<float>(sum));
+    }
+    if (!(sum > 0)) shining_.clear(), up_to_.clear();
 }
 
-Lamps::Lamp Lamps::lamp_of(const StillLight& light) {
+Lamps::Lamp Lamps::lamp_of(const StageLamp& light) {
     Lamp lamp{};
     lamp.kind = light.kind;
     lamp.at = Vec3(light.at);
@@ -53,19 +61,19 @@ Lamps::Lamp Lamps::lamp_of(const StillLight& light) {
     lamp.inner_cosine = half_angle_cosine(light.angle * (1 - std::clamp(light.soft, 0.0, 1.0)));
     const auto strength = static_cast<float>(light.strength);
     switch (light.kind) {
-        case StillLight::Kind::rectangle:
-        case StillLight::Kind::disc:
-            lamp.area = light.kind == StillLight::Kind::disc ? pi * lamp.radius * lamp.radius
-                                                             : 4 * lamp.half_width * lamp.half_height;
+        case StageLamp::Kind::rectangle:
+        case StageLamp::Kind::disc:
+            lamp.area = light.kind == StageLamp::Kind::disc ? pi * lamp.radius * lamp.radius
+                                                            : 4 * lamp.half_width * lamp.half_height;
             lamp.light = hue_of(light.colour) * (strength / (pi * lamp.area));
             break;
-        case StillLight::Kind::sun:
+        case StageLamp::Kind::sun:
             lamp.light = hue_of(light.colour) * (strength / (pi * (1 - lamp.cosine * lamp.cosine)));
             break;
-        case StillLight::Kind::point:
+        case StageLamp::Kind::point:
             lamp.light = hue_of(light.colour) * (strength / (4 * pi));
             break;
-        case StillLight::Kind::spot: {
+        case StageLamp::Kind::spot: {
             // What the cone lets out, its faded rim included, is the whole flux.
             double sum = 0;
             constexpr int steps = 512;
@@ -87,18 +95,18 @@ float Lamps::fading(const Lamp& lamp, float cosine) {
 }
 
 std::optional<LampHit> Lamps::hit_by(const Lamp& lamp, const Vec3& from, const Vec3& way, float reach) const {
-    if (lamp.kind == StillLight::Kind::sun) {
+    if (lamp.kind == StageLamp::Kind::sun) {
         if (reach < far_away || glm::dot(way, -lamp.forward) < lamp.cosine) return std::nullopt;
         return LampHit{lamp.light, 1 / (2 * pi * (1 - lamp.cosine)) / choices()};
     }
-    if (lamp.kind != StillLight::Kind::rectangle && lamp.kind != StillLight::Kind::disc) return std::nullopt;
+    if (lamp.kind != StageLamp::Kind::rectangle && lamp.kind != StageLamp::Kind::disc) return std::nullopt;
     const float toward = -glm::dot(way, lamp.forward);
     if (toward <= 1e-6f) return std::nullopt;  // it shines to its front only
     const float distance = glm::dot(from - lamp.at, lamp.forward) / toward;
     if (distance <= 0 || distance >= reach) return std::nullopt;
     const Vec3 off = from + way * distance - lamp.at;
     const float x = glm::dot(off, lamp.right), y = glm::dot(off, lamp.up);
-    const bool inside = lamp.kind == StillLight::Kind::disc
+    const bool inside = lamp.kind == StageLamp::Kind::disc
                             ? x * x + y * y < lamp.radius * lamp.radius
                             : std::abs(x) < lamp.half_width && std::abs(y) < lamp.half_height;
     if (!inside) return std::nullopt;
@@ -107,7 +115,7 @@ std::optional<LampHit> Lamps::hit_by(const Lamp& lamp, const Vec3& from, const V
 
 WayToLamp Lamps::way_to(const Lamp& lamp, const Vec3& from, const Vec2& two) const {
     WayToLamp out;
-    if (lamp.kind == StillLight::Kind::sun) {
+    if (lamp.kind == StageLamp::Kind::sun) {
         out.way = in_cone(-lamp.forward, lamp.right, lamp.up, lamp.cosine, two);
         out.distance = far_away;
         out.light = lamp.light;
@@ -115,9 +123,9 @@ WayToLamp Lamps::way_to(const Lamp& lamp, const Vec3& from, const Vec2& two) con
         return out;
     }
     Vec3 to = lamp.at;
-    if (lamp.kind == StillLight::Kind::rectangle)
+    if (lamp.kind == StageLamp::Kind::rectangle)
         to += lamp.right * ((2 * two.x - 1) * lamp.half_width) + lamp.up * ((2 * two.y - 1) * lamp.half_height);
-    if (lamp.kind == StillLight::Kind::disc) {
+    if (lamp.kind == StageLamp::Kind::disc) {
         const float r = lamp.radius * std::sqrt(two.x), phi = 2 * pi * two.y;
         to += lamp.right * (r * std::cos(phi)) + lamp.up * (r * std::sin(phi));
     }
@@ -127,10 +135,10 @@ WayToLamp Lamps::way_to(const Lamp& lamp, const Vec3& from, const Vec2& two) con
     out.way = off / out.distance;
     const float toward = -glm::dot(out.way, lamp.forward);
     switch (lamp.kind) {
-        case StillLight::Kind::point:
+        case StageLamp::Kind::point:
             out.light = lamp.light / distance2;
             break;
-        case StillLight::Kind::spot:
+        case StageLamp::Kind::spot:
             out.light = lamp.light * (fading(lamp, toward) / distance2);
             break;
         default:
@@ -147,16 +155,9 @@ std::optional<WayToLamp> Lamps::sampled(const Vec3& from, PathNumbers& numbers) 
     const float count = choices();
     const auto which = std::min(static_cast<std::size_t>(numbers.one() * count), static_cast<std::size_t>(count) - 1);
     const Vec2 two = numbers.two();
-    WayToLamp out;
-    if (which < lamps_.size()) {
-        out = way_to(lamps_[which], from, two);
-    } else {
-        const float z = 2 * two.x - 1, r = std::sqrt(std::max(0.0f, 1 - z * z)), phi = 2 * pi * two.y;
-        out.way = {r * std::cos(phi), r * std::sin(phi), z};
-        out.distance = far_away;
-        out.light = sky_light(out.way);
-        out.density = 1 / (4 * pi);
-    }
+    WayToLamp out = which < lamps_.size()                   ? way_to(lamps_[which], from, two)
+                    : which == lamps_.size() && sky_shines_ ? way_to_sky(two)
+                                                            : way_to_shining(from, numbers.one(), two);
     if (out.light == Vec3(0)) return std::nullopt;
     if (out.density > 0)
         out.density /= count;
@@ -165,7 +166,44 @@ std::optional<WayToLamp> Lamps::sampled(const Vec3& from, PathNumbers& numbers) 
     return out;
 }
 
+WayToLamp Lamps::way_to_sky(const Vec2& two) const {
+    WayToLamp out;
+    out.distance = far_away;
+    if (map_) {
+        out.way = map_->sampled(two, out.density);
+    } else {
+        const float z = 2 * two.x - 1, r = std::sqrt(std::max(0.0f, 1 - z * z)), phi = 2 * pi * two.y;
+        out.way = {r * std::cos(phi), r * std::sin(phi), z};
+        out.density = 1 / (4 * pi);
+    }
+    out.light = sky_light(out.way);
+    return out;
+}
+
+WayToLamp Lamps::way_to_shining(const Vec3& from, float which, const Vec2& two) const {
+    const auto found = std::ranges::upper_bound(up_to_, which * up_to_.back());
+    const ShiningTriangle& t =
+        shining_[std::min(static_cast<std::size_t>(found - up_to_.begin()), shining_.size() - 1)];
+    const float root = std::sqrt(two.x), u = 1 - root, v = two.y * root;
+    const Vec3 off = t.at + t.a * u + t.b * v - from, across = glm::cross(t.a, t.b);
+    WayToLamp out;
+    out.distance = std::max(glm::length(off), 1e-9f);
+    out.way = off / out.distance;
+    out.light = t.light;
+    out.density = shining_density(t.light, out.distance,
+                                  std::abs(glm::dot(out.way, across)) / std::max(glm::length(across), 1e-20f)) *
+                  choices();
+    if (!(out.density > 0)) out.light = Vec3(0);
+    return out;
+}
+
+float Lamps::shining_density(const Vec3& light, float distance, float cosine) const {
+    if (shining_.empty() || !(cosine > 1e-6f)) return 0;
+    return brightness(light) / up_to_.back() * distance * distance / cosine / choices();
+}
+
 Vec3 Lamps::sky_light(const Vec3& way) const {
+    if (map_) return static_cast<float>(sky_.strength) * map_->light(way);
     const float share = std::sqrt(std::abs(way.z));
     return static_cast<float>(sky_.strength) *
            glm::mix(Vec3(sky_.horizon), Vec3(way.z > 0 ? sky_.above : sky_.below), share);
@@ -173,7 +211,7 @@ Vec3 Lamps::sky_light(const Vec3& way) const {
 
 LampHit Lamps::sky(const Vec3& way) const {
     if (!sky_shines_) return {};
-    return {sky_light(way), 1 / (4 * pi) / choices()};
+    return {sky_light(way), (map_ ? map_->density(way) : 1 / (4 * pi)) / choices()};
 }
 
 }  // namespace bricol

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include <algorithm>
 #include <cmath>
 #include <csetjmp>
 #include <png.h>
@@ -27,23 +28,23 @@ void put_bytes(png_structp png, png_bytep bytes, png_size_t count) {
 [[noreturn]] void png_failed(png_structp, png_const_charp what) { throw std::runtime_error(what); }
 
 std::optional<Problem> write_png(const StillPicture& p, const std::string& path, StillCurve curve) {
+    const std::vector<std::uint8_t> bytes = screen_bytes(p, curve);
+    const auto width = static_cast<std::size_t>(p.width);
     return write_file(path, [&](const Sink& sink) {
         PngTarget target{&sink};
         png_structp png = png_create_write_struct(PNG_LIBPNG_VER_STRING, nullptr, png_failed, nullptr);
         png_infop info = png_create_info_struct(png);
         png_set_write_fn(png, &target, put_bytes, [](png_structp) {});
         png_set_IHDR(png, info, static_cast<png_uint_32>(p.width), static_cast<png_uint_32>(p.height), 8,
-                     PNG_COLOR_TYPE_RGB, PNG_INTERLACE_NONE, PNG_COMPRESSION_TYPE_DEFAULT, PNG_FILTER_TYPE_DEFAULT);
+                     p.clear ? PNG_COLOR_TYPE_RGBA : PNG_COLOR_TYPE_RGB, PNG_INTERLACE_NONE,
+                     PNG_COMPRESSION_TYPE_DEFAULT, PNG_FILTER_TYPE_DEFAULT);
         png_set_sRGB(png, info, PNG_sRGB_INTENT_PERCEPTUAL);
         png_write_info(png, info);
-        std::vector<png_byte> row(3 * static_cast<std::size_t>(p.width));
-        for (int y = 0; y < p.height && !target.full; ++y) {
-            for (int x = 0; x < p.width; ++x) {
-                const Vec3 c = screen_colour(p.colour[static_cast<std::size_t>(y * p.width + x)], curve);
-                for (int k = 0; k < 3; ++k)
-                    row[3 * static_cast<std::size_t>(x) + static_cast<std::size_t>(k)] =
-                        static_cast<png_byte>(std::lround(255 * c[k]));
-            }
+        const std::size_t channels = p.clear ? 4 : 3;
+        std::vector<png_byte> row(channels * width);
+        for (std::size_t y = 0; y < static_cast<std::size_t>(p.height) && !target.full; ++y) {
+            for (std::size_t x = 0; x < width; ++x)
+                std::copy_n(&bytes[4 * (y * width + x)], channels, &row[channels * x]);
             png_write_row(png, row.data());
         }
         if (!target.full) png_write_end(png, info);
@@ -52,6 +53,18 @@ std::optional<Problem> write_png(const StillPicture& p, const std::string& path,
 }
 
 }  // namespace
+
+std::vector<std::uint8_t> screen_bytes(const StillPicture& p, StillCurve curve) {
+    std::vector<std::uint8_t> bytes(4 * p.colour.size(), 255);
+    for (std::size_t i = 0; i < p.colour.size(); ++i) {
+        const float cover = p.clear ? p.cover[i] : 1;
+        const Vec3 c = screen_colour(cover > 0 ? p.colour[i] / cover : Vec3(0), curve);
+        for (std::size_t k = 0; k < 3; ++k)
+            bytes[4 * i + k] = static_cast<std::uint8_t>(std::lround(255 * c[static_cast<int>(k)]));
+        if (p.clear) bytes[4 * i + 3] = static_cast<std::uint8_t>(std::lround(255 * std::clamp(cover, 0.0f, 1.0f)));
+    }
+    return bytes;
+}
 
 std::optional<Problem> write_picture(const StillPicture& picture, const std::string& path, StillCurve curve) {
     if (path.ends_with(".png")) return write_png(picture, path, curve);

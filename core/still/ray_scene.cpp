@@ -9,6 +9,7 @@
 #include "core/ground/stop.h"
 #include "core/kernels/real_geometry.h"
 #include "core/kernels/split_vertices.h"
+#include "core/still/relief.h"
 
 namespace bricol {
 
@@ -21,6 +22,15 @@ struct RayScene::Inside {
         std::vector<std::int32_t> numbers;
         bool closed = false;
         RTCScene scene = nullptr;
+        ShapePtr shape;  // what it was made of
+        std::shared_ptr<RTCDeviceTy> device;
+        std::shared_ptr<const HardEdges> hard_edges;  // where a material rounds them
+        DrawnMesh() = default;
+        DrawnMesh(const DrawnMesh&) = delete;
+        DrawnMesh& operator=(const DrawnMesh&) = delete;
+        ~DrawnMesh() {
+            if (scene) rtcReleaseScene(scene);
+        }
     };
 
     struct Standing {
@@ -31,20 +41,22 @@ struct RayScene::Inside {
         std::int32_t part;
     };
 
-    RTCDevice device = nullptr;
+    std::shared_ptr<RTCDeviceTy> device;
     RTCScene scene = nullptr;
-    std::vector<std::unique_ptr<DrawnMesh>> meshes;
+    std::vector<std::shared_ptr<const DrawnMesh>> meshes;
     std::vector<Standing> standing;
+    std::size_t built = 0;
+    DVec3 plain_colour{0};
 
     ~Inside() {
-        for (const auto& mesh : meshes)
-            if (mesh->scene) rtcReleaseScene(mesh->scene);
         if (scene) rtcReleaseScene(scene);
-        if (device) rtcReleaseDevice(device);
     }
 
-    std::size_t add_mesh(const Mesh& mesh, const DVec3& plain_colour) {
-        auto drawn = std::make_unique<DrawnMesh>();
+    std::size_t add_mesh(const ShapePtr& shape) {
+        const Mesh& mesh = shape->mesh;
+        auto drawn = std::make_shared<DrawnMesh>();
+        drawn->shape = shape;
+        drawn->device = device;
         drawn->split = split_vertices(mesh);
         const Ties& ties = mesh.topology->ties();
         drawn->closed = ties.border_edges == 0 && ties.non_manifold_edges == 0;
@@ -68,8 +80,8 @@ struct RayScene::Inside {
         }
         // White below colours of points, as everywhere they are shown.
         if (!drawn->split.colours.empty()) drawn->materials[0].colour = Vec3(1);
-        drawn->scene = rtcNewScene(device);
-        const RTCGeometry geometry = rtcNewGeometry(device, RTC_GEOMETRY_TYPE_TRIANGLE);
+        drawn->scene = rtcNewScene(device.get());
+        const RTCGeometry geometry = rtcNewGeometry(device.get(), RTC_GEOMETRY_TYPE_TRIANGLE);
         const SplitMesh& split = drawn->split;
         auto* points = static_cast<float*>(rtcSetNewGeometryBuffer(
             geometry, RTC_BUFFER_TYPE_VERTEX, 0, RTC_FORMAT_FLOAT3, sizeof(Vec3), split.positions.size()));
@@ -82,6 +94,9 @@ struct RayScene::Inside {
         rtcAttachGeometry(drawn->scene, geometry);
         rtcReleaseGeometry(geometry);
         rtcCommitScene(drawn->scene);
+        if (std::ranges::any_of(drawn->materials, [](const Material& m) { return m.rounding > 0; }))
+            drawn->hard_edges = std::make_shared<const HardEdges>(mesh, device);
+        ++built;
         meshes.push_back(std::move(drawn));
         return meshes.size() - 1;
     }
@@ -90,7 +105,7 @@ struct RayScene::Inside {
         const glm::mat3 turn(place);
         if (glm::determinant(turn) == 0) return;
         standing.push_back({mesh, place, glm::transpose(glm::inverse(turn)), tint, part});
-        const RTCGeometry geometry = rtcNewGeometry(device, RTC_GEOMETRY_TYPE_INSTANCE);
+        const RTCGeometry geometry = rtcNewGeometry(device.get(), RTC_GEOMETRY_TYPE_INSTANCE);
         rtcSetGeometryInstancedScene(geometry, meshes[mesh]->scene);
         rtcSetGeometryTransform(geometry, 0, RTC_FORMAT_FLOAT4X4_COLUMN_MAJOR, &place[0][0]);
         rtcCommitGeometry(geometry);
@@ -99,21 +114,55 @@ struct RayScene::Inside {
     }
 };
 
-RayScene::RayScene(const std::vector<ShapePtr>& shapes, const DVec3& plain_colour)
+RayScene::RayScene(const std::vector<ShapePtr>& shapes, const DVec3& plain_colour, const RayScene* before)
     : inside_(std::make_unique<Inside>()) {
-    inside_->device = rtcNewDevice(nullptr);
-    inside_->scene = rtcNewScene(inside_->device);
+    const bool again = before && before->inside_->plain_colour == plain_colour;
+    inside_->plain_colour = plain_colour;
+    inside_->device =
+        again ? before->inside_->device
+              : std::shared_ptr<RTCDeviceTy>(rtcNewDevice(nullptr), [](RTCDevice d) { rtcReleaseDevice(d); });
+    std::map<const Shape*, std::shared_ptr<const Inside::DrawnMesh>> known;
+    if (again)
+        for (const auto& mesh : before->inside_->meshes) known.emplace(mesh->shape.get(), mesh);
+    inside_->scene = rtcNewScene(inside_->device.get());
     rtcSetSceneBuildQuality(inside_->scene, RTC_BUILD_QUALITY_HIGH);
     for (std::size_t p = 0; p < shapes.size(); ++p)
         for (const PlacedMesh& placed : placed_meshes(shapes[p])) {
             stop_point();
             if (placed.shape->mesh.face_count() == 0) continue;
-            const std::size_t mesh = inside_->add_mesh(placed.shape->mesh, plain_colour);
+            std::size_t mesh = inside_->meshes.size();
+            if (const auto same = known.find(placed.shape.get()); same != known.end())
+                inside_->meshes.push_back(same->second);
+            else
+                mesh = inside_->add_mesh(placed.shape);
             for (std::size_t i = 0; i < placed.places.size(); ++i)
                 inside_->add_place(mesh, placed.places[i], placed.tints.empty() ? Vec4(1) : placed.tints[i],
                                    static_cast<std::int32_t>(p));
         }
     rtcCommitScene(inside_->scene);
+}
+
+std::size_t RayScene::built() const { return inside_->built; }
+
+std::size_t RayScene::triangles() const {
+    std::size_t sum = 0;
+    for (const auto& mesh : inside_->meshes) sum += mesh->split.triangles.size() / 3;
+    return sum;
+}
+
+std::vector<ShiningTriangle> RayScene::shining() const {
+    std::vector<ShiningTriangle> list;
+    for (const Inside::Standing& standing : inside_->standing) {
+        const Inside::DrawnMesh& mesh = *inside_->meshes[standing.mesh];
+        if (std::ranges::all_of(mesh.materials, [](const Material& m) { return m.emission == Vec3(0); })) continue;
+        const auto at = [&](std::size_t corner) {
+            return Vec3(standing.place * Vec4(mesh.split.positions[mesh.split.triangles[corner]], 1));
+        };
+        for (std::size_t t = 0; t < mesh.material.size(); ++t)
+            if (const Vec3 light = mesh.materials[mesh.material[t]].emission; light != Vec3(0))
+                list.push_back({at(3 * t), at(3 * t + 1) - at(3 * t), at(3 * t + 2) - at(3 * t), light});
+    }
+    return list;
 }
 
 RayScene::~RayScene() = default;
@@ -135,16 +184,22 @@ RayHit RayScene::along(const Vec3& from, const Vec3& way) const {
     const float u = on.u, v = on.v, w = 1 - u - v;
     hit.distance = ray.ray.tfar;
     const auto at = [&](std::size_t k) { return split.positions[corner[k]]; };
-    hit.at = Vec3(standing.place * Vec4(w * at(0) + u * at(1) + v * at(2), 1));
+    const Vec3 own = w * at(0) + u * at(1) + v * at(2);
+    hit.at = Vec3(standing.place * Vec4(own, 1));
     const auto turned = [&](const Vec3& n) {
         const Vec3 t = standing.normals * n;
         const float length = glm::length(t);
         return length > 0 ? t / length : Vec3(0, 0, 1);
     };
-    hit.flat = turned(glm::cross(at(1) - at(0), at(2) - at(0)));
-    hit.normal = turned(w * split.normals[corner[0]] + u * split.normals[corner[1]] + v * split.normals[corner[2]]);
+    const Vec3 flat = glm::cross(at(1) - at(0), at(2) - at(0));
+    Vec3 smooth = w * split.normals[corner[0]] + u * split.normals[corner[1]] + v * split.normals[corner[2]];
     const std::uint16_t material = mesh.material[ray.hit.primID];
     hit.material = &mesh.materials[material];
+    if (hit.material->rounding > 0 && mesh.hard_edges)
+        smooth = mesh.hard_edges->rounded(own, flat, smooth, hit.material->rounding);
+    if (hit.material->bump > 0) smooth = with_relief(*hit.material, own, smooth);
+    hit.flat = turned(flat);
+    hit.normal = turned(smooth);
     hit.material_number = mesh.numbers[material];
     hit.colour = hit.material->colour * Vec3(standing.tint);
     if (!split.colours.empty())

@@ -4,6 +4,7 @@
 
 #include <memory>
 
+#include "core/still/lamps.h"
 #include "core/still/still_scene.h"
 
 namespace bricol {
@@ -24,12 +25,18 @@ struct RayHit {
 /// Copies share their mesh. Questions may be asked from any thread.
 class RayScene {
 public:
-    RayScene(const std::vector<ShapePtr>& shapes, const DVec3& plain_colour);
+    /// What `before` knows of the same shapes is used again: only what changed is built.
+    RayScene(const std::vector<ShapePtr>& shapes, const DVec3& plain_colour, const RayScene* before = nullptr);
     ~RayScene();
     RayScene(const RayScene&) = delete;
     RayScene& operator=(const RayScene&) = delete;
 
     RayHit along(const Vec3& from, const Vec3& way) const;
+    /// The triangles of materials that glow, where they stand.
+    std::vector<ShiningTriangle> shining() const;
+    /// Triangles that are held, each once however many copies show it, and meshes built anew.
+    std::size_t triangles() const;
+    std::size_t built() const;
     /// Whether something stands between.
     bool blocked(const Vec3& from, const Vec3& way, float distance) const;
 

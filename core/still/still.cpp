@@ -15,7 +15,7 @@
 
 namespace bricol {
 
-namespace {
+namespace light_paths {  // a named one: what a run holds must have a linkage
 
 constexpr int tile = 16;                 // pixels
 constexpr int passes_between_looks = 8;  // samples a pixel from one look at noise and time to the next
@@ -44,6 +44,15 @@ float power_share(float own, float other) {
     return a + b > 0 ? a / (a + b) : 0;
 }
 
+/// The plain that stands for the ground, met from the eye: what light falls on it with the shapes there, and what would
+/// without them. The ground's own colour times their ratio is what is seen.
+struct Caught {
+    Vec3 ground{0};  ///< its colour; black when the plain was not met
+    Vec3 before{0};  ///< light that was gathered on the way
+    Vec3 with{0}, without{0};
+    explicit operator bool() const { return ground != Vec3(0); }
+};
+
 struct FirstSurface {
     Vec3 albedo{0}, normal{0};
     float depth = 0, cover = 0;
@@ -52,10 +61,10 @@ struct FirstSurface {
 
 class LightPaths {
 public:
-    LightPaths(const StillScene& scene, const StillOptions& options)
-        : scene_(scene), options_(options), rays_(scene.shapes, scene.plain_colour), lamps_(scene.lights, scene.sky) {}
+    LightPaths(const StillScene& scene, const StillOptions& options, const RayScene& rays)
+        : scene_(scene), options_(options), rays_(rays), lamps_(scene.lights, scene.sky, rays.shining()) {}
 
-    Vec3 light_at(int x, int y, std::uint32_t sample, FirstSurface& first, std::uint64_t& count) const {
+    Vec3 light_at(int x, int y, std::uint32_t sample, FirstSurface& first, Caught& caught, std::uint64_t& count) const {
         PathNumbers numbers(static_cast<std::uint32_t>(y * options_.width + x), sample, options_.seed);
         const Vec2 in_pixel = numbers.two(), lens = numbers.two();
         const DVec2 side((x + static_cast<double>(in_pixel.x)) / options_.width,
@@ -64,12 +73,15 @@ public:
         const float r = std::sqrt(lens.x), phi = 6.2831853f * lens.y;
         const StillRay ray = camera_ray(scene_.camera, aspect, side, DVec2(r * std::cos(phi), r * std::sin(phi)));
         const Vec3 behind(glm::mix(scene_.ground.high, scene_.ground.low, side.y));
-        return followed(Vec3(ray.from), Vec3(ray.way), behind, numbers, first, count);
+        const Vec3 light = followed(Vec3(ray.from), Vec3(ray.way), behind, numbers, first, caught, count);
+        if (!caught) return light;
+        caught.with = light - caught.before;
+        return caught.before;
     }
 
 private:
     /// A path from the eye: what light it meets, the lamps by two ways weighed against each other.
-    Vec3 followed(Vec3 from, Vec3 way, const Vec3& behind, PathNumbers& numbers, FirstSurface& first,
+    Vec3 followed(Vec3 from, Vec3 way, const Vec3& behind, PathNumbers& numbers, FirstSurface& first, Caught& caught,
                   std::uint64_t& count) const {
         Vec3 light(0), carried(1);
         float density = 0;     // of the last throw; 0 after single ways
@@ -82,7 +94,8 @@ private:
                     light += carried * lamp.light * (density > 0 ? power_share(density, lamp.density) : 1.0f);
                 });
             if (!hit) {
-                if (straight) return light + carried * behind;
+                if (straight && !scene_.sky.seen) return light + carried * behind;
+                if (straight) return light + carried * lamps_.sky(way).light;
                 const LampHit sky = lamps_.sky(way);
                 return light + carried * sky.light * (density > 0 ? power_share(density, sky.density) : 1.0f);
             }
@@ -91,12 +104,19 @@ private:
                 from = started(hit, way);
                 continue;
             }
+            if (hit.inside && material.tint_depth > 0)
+                carried *= glm::pow(material.tint, Vec3(hit.distance / material.tint_depth));
+            if (material.emission != Vec3(0) && (!hit.inside || hit.thin))
+                light += carried * material.emission * weight_of_glow(hit, way, density);
             const Frame frame(hit.normal);
             const Vec3 out = frame.in(-way);
-            if (first.cover == 0) note(first, hit, material, bounce);
+            const bool catches = straight && hit.part == scene_.catcher && !caught;
+            if (catches) caught = {carried * behind, light, Vec3(0), Vec3(0)};
+            if (first.cover == 0 && !catches) note(first, hit, material, bounce);
             const Surface surface(material, hit.colour, out, hit.inside, hit.thin);
             if (!surface.single()) light += carried * from_lamps(hit, surface, frame, numbers, count);
             const ThrownLight next = surface.thrown(numbers);
+            if (catches) caught.without = open_light(hit, surface, frame, next, numbers) * carried;
             if (next.weight == Vec3(0)) return light;
             const Vec3 before = way;
             way = frame.out(next.way);
@@ -112,6 +132,32 @@ private:
                 carried /= stays;
             }
         }
+        return light;
+    }
+
+    /// How much of a glowing surface's light counts on a path that met it by chance.
+    float weight_of_glow(const RayHit& hit, const Vec3& way, float density) const {
+        if (density <= 0) return 1;
+        const float other = lamps_.shining_density(hit.material->emission, hit.distance, -glm::dot(hit.flat, way));
+        return power_share(density, other);
+    }
+
+    /// What falls on a place with nothing in the way: a lamp, and the way that was thrown.
+    Vec3 open_light(const RayHit& hit, const Surface& surface, const Frame& frame, const ThrownLight& next,
+                    PathNumbers& numbers) const {
+        Vec3 light(0);
+        if (const auto lamp = lamps_.sampled(hit.at, numbers)) {
+            const Vec3 in = frame.in(lamp->way), value = surface.value(in);
+            light += value * lamp->light *
+                     (lamp->density > 0 ? power_share(lamp->density, surface.density(in)) / lamp->density : 1.0f);
+        }
+        if (next.weight == Vec3(0) || next.through) return light;
+        const Vec3 way = frame.out(next.way);
+        const LampHit sky = lamps_.sky(way);
+        light += next.weight * sky.light * power_share(next.density, sky.density);
+        lamps_.on_ray(hit.at, way, 1e30f, [&](const LampHit& lamp) {
+            light += next.weight * lamp.light * power_share(next.density, lamp.density);
+        });
         return light;
     }
 
@@ -141,33 +187,57 @@ private:
 
     const StillScene& scene_;
     const StillOptions& options_;
-    RayScene rays_;
+    const RayScene& rays_;
     Lamps lamps_;
 };
 
 /// Sums over the samples of every pixel.
 struct Sums {
-    std::vector<Vec3> light, albedo, normal;
-    std::vector<float> square, cover, depth;
+    std::vector<Vec3> light, albedo, normal, ground, with, without;
+    std::vector<float> square, caught_square, cover, depth;
     std::vector<std::uint32_t> samples;
-    explicit Sums(std::size_t pixels)
+    Sums(std::size_t pixels, bool catches)
         : light(pixels, Vec3(0)),
           albedo(pixels, Vec3(0)),
           normal(pixels, Vec3(0)),
+          ground(catches ? pixels : 0, Vec3(0)),
+          with(catches ? pixels : 0, Vec3(0)),
+          without(catches ? pixels : 0, Vec3(0)),
           square(pixels, 0),
+          caught_square(catches ? pixels : 0, 0),
           cover(pixels, 0),
           depth(pixels, 0),
           samples(pixels, 0) {}
 
+    /// The ground under its share of the light that would fall on it, summed over the samples.
+    Vec3 ground_seen(std::size_t i) const {
+        if (ground.empty()) return Vec3(0);
+        Vec3 seen(0);
+        for (int c = 0; c < 3; ++c)
+            seen[c] = without[i][c] > 0 ? ground[i][c] * with[i][c] / without[i][c] : ground[i][c];
+        return seen;
+    }
+    /// Square of the standard error of a pixel's mean brightness; of the ground that of the light it catches.
+    double variance(std::size_t i) const {
+        const auto n = static_cast<double>(samples[i]);
+        const auto of_mean = [n](double square_sum, double mean) {
+            return std::max(0.0, square_sum / n - mean * mean) / std::max(n - 1, 1.0);
+        };
+        double sum = of_mean(static_cast<double>(square[i]), static_cast<double>(brightness(light[i])) / n);
+        if (ground.empty()) return sum;
+        if (const double caught = static_cast<double>(brightness(with[i])) / n; caught > 0) {
+            const double seen = static_cast<double>(brightness(ground_seen(i))) / n;
+            sum += of_mean(static_cast<double>(caught_square[i]), caught) * (seen / caught) * (seen / caught);
+        }
+        return sum;
+    }
     /// Standard error of the mean brightness, over the picture's mean brightness.
     double noise() const {
         double error = 0, bright = 0;
         for (std::size_t i = 0; i < light.size(); ++i) {
-            const auto n = static_cast<double>(samples[i]);
-            if (n < 2) return 1;
-            const double mean = static_cast<double>(brightness(light[i])) / n;
-            error += std::max(0.0, static_cast<double>(square[i]) / n - mean * mean) / (n - 1);
-            bright += mean;
+            if (samples[i] < 2) return 1;
+            error += variance(i);
+            bright += static_cast<double>(brightness(light[i] + ground_seen(i))) / static_cast<double>(samples[i]);
         }
         const auto pixels = static_cast<double>(light.size());
         return bright > 0 ? std::sqrt(error / pixels) / (bright / pixels) : 0;
@@ -187,11 +257,17 @@ void one_pass(const LightPaths& paths, const StillOptions& o, Sums& sums, StillP
                     const auto i =
                         static_cast<std::size_t>(y) * static_cast<std::size_t>(o.width) + static_cast<std::size_t>(x);
                     FirstSurface first;
-                    const Vec3 light = paths.light_at(x, y, sums.samples[i], first, count);
+                    Caught caught;
+                    const Vec3 light = paths.light_at(x, y, sums.samples[i], first, caught, count);
                     const float bright = brightness(light);
-                    if (!std::isfinite(bright)) continue;
+                    if (!std::isfinite(bright + brightness(caught.with))) continue;
+                    if (caught) {
+                        sums.ground[i] += caught.ground, sums.with[i] += caught.with;
+                        sums.without[i] += caught.without;
+                        sums.caught_square[i] += brightness(caught.with) * brightness(caught.with);
+                    }
                     if (sums.samples[i] == 0) picture.part[i] = first.part, picture.material[i] = first.material;
-                    if (sums.samples[i] == 0 || sums.depth[i] == 0) sums.depth[i] = first.depth;
+                    sums.depth[i] += first.depth;
                     sums.light[i] += light;
                     sums.square[i] += bright * bright;
                     sums.albedo[i] += first.albedo;
@@ -207,50 +283,84 @@ void one_pass(const LightPaths& paths, const StillOptions& o, Sums& sums, StillP
 
 void write_out(const StillScene& scene, const Sums& sums, StillPicture& picture) {
     const auto exposure = static_cast<float>(std::exp2(scene.camera.exposure));
-    for (std::size_t i = 0; i < sums.light.size(); ++i) {
+    const std::size_t pixels = sums.light.size();
+    picture.colour.resize(pixels), picture.albedo.resize(pixels), picture.normal.resize(pixels);
+    picture.depth.resize(pixels), picture.cover.resize(pixels), picture.error.resize(pixels);
+    picture.clear = scene.ground.clear;
+    for (std::size_t i = 0; i < pixels; ++i) {
         const float n = std::max(1.0f, static_cast<float>(sums.samples[i]));
-        picture.colour[i] = sums.light[i] * (exposure / n);
+        picture.colour[i] = (sums.light[i] + sums.ground_seen(i)) * (exposure / n);
         picture.albedo[i] = sums.albedo[i] / n;
         const float length = glm::length(sums.normal[i]);
         picture.normal[i] = length > 0 ? sums.normal[i] / length : Vec3(0);
         picture.cover[i] = sums.cover[i] / n;
-        picture.depth[i] = sums.depth[i];
-        const float mean = brightness(sums.light[i]) / n;
-        picture.error[i] =
-            exposure * std::sqrt(std::max(0.0f, sums.square[i] / n - mean * mean) / std::max(n - 1, 1.0f));
+        picture.depth[i] = sums.cover[i] > 0 ? sums.depth[i] / sums.cover[i] : 0;
+        picture.error[i] = exposure * static_cast<float>(std::sqrt(sums.variance(i)));
     }
 }
 
-}  // namespace
+}  // namespace light_paths
+
+struct StillRun::Inside {
+    StillScene scene;
+    StillOptions options;
+    std::shared_ptr<const RayScene> rays;
+    light_paths::LightPaths paths;
+    light_paths::Sums sums;
+    StillPicture numbers;  // of the first surfaces, filled in while the paths are followed
+    std::atomic<std::uint64_t> count = 0;
+
+    Inside(StillScene&& s, StillOptions&& o, std::shared_ptr<const RayScene> known)
+        : scene(std::move(s)),
+          options(std::move(o)),
+          rays(known ? std::move(known) : std::make_shared<const RayScene>(scene.shapes, scene.plain_colour)),
+          paths(scene, options, *rays),
+          sums(static_cast<std::size_t>(options.width) * static_cast<std::size_t>(options.height), scene.catcher >= 0) {
+        numbers.width = options.width, numbers.height = options.height;
+        numbers.part.assign(sums.light.size(), -1), numbers.material.assign(sums.light.size(), 0);
+    }
+};
+
+StillRun::StillRun(StillScene scene, StillOptions options, std::shared_ptr<const RayScene> rays)
+    : inside_(std::make_unique<Inside>(std::move(scene), std::move(options), std::move(rays))) {}
+StillRun::~StillRun() = default;
+
+void StillRun::pass() {
+    light_paths::one_pass(inside_->paths, inside_->options, inside_->sums, inside_->numbers, inside_->count);
+    ++inside_->numbers.samples;
+}
+int StillRun::samples() const { return inside_->numbers.samples; }
+double StillRun::noise() const { return inside_->sums.noise(); }
+const std::shared_ptr<const RayScene>& StillRun::rays() const { return inside_->rays; }
+
+StillPicture StillRun::picture() const {
+    StillPicture picture = inside_->numbers;
+    picture.rays = inside_->count;
+    picture.noise = noise();
+    light_paths::write_out(inside_->scene, inside_->sums, picture);
+    return picture;
+}
+
+double still_memory(double pixels, double triangles) { return 190 * pixels + 160 * triangles; }
 
 StillPicture still_of(const StillScene& scene, const StillOptions& o) {
-    StillPicture picture;
-    picture.width = o.width, picture.height = o.height;
-    const auto pixels = static_cast<std::size_t>(o.width) * static_cast<std::size_t>(o.height);
-    picture.colour.resize(pixels), picture.albedo.resize(pixels), picture.normal.resize(pixels);
-    picture.depth.assign(pixels, 0), picture.cover.assign(pixels, 0), picture.error.assign(pixels, 0);
-    picture.part.assign(pixels, -1), picture.material.assign(pixels, 0);
-    const LightPaths paths(scene, o);
-    Sums sums(pixels);
-    std::atomic<std::uint64_t> rays = 0;
+    StillRun run(scene, o);
     const auto start = std::chrono::steady_clock::now();
+    bool stopped = false;
     try {
-        for (; picture.samples < o.samples; ++picture.samples) {
-            one_pass(paths, o, sums, picture, rays);
-            if ((picture.samples + 1) % passes_between_looks != 0 && picture.samples + 1 < o.samples) continue;
-            picture.noise = sums.noise();
-            if (o.progress) o.progress(static_cast<double>(picture.samples + 1) / o.samples, picture.noise);
+        while (run.samples() < o.samples) {
+            run.pass();
+            if (run.samples() % light_paths::passes_between_looks != 0 && run.samples() < o.samples) continue;
+            const double noise = run.noise();
+            if (o.progress) o.progress(static_cast<double>(run.samples()) / o.samples, noise);
             const double taken = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
-            if ((o.seconds > 0 && taken >= o.seconds) || (o.wanted_noise > 0 && picture.noise <= o.wanted_noise)) {
-                ++picture.samples;
-                break;
-            }
+            if ((o.seconds > 0 && taken >= o.seconds) || (o.wanted_noise > 0 && noise <= o.wanted_noise)) break;
         }
     } catch (const Stopped&) {
-        picture.stopped = true;
+        stopped = true;
     }
-    picture.rays = rays;
-    write_out(scene, sums, picture);
+    StillPicture picture = run.picture();
+    picture.stopped = stopped;
     return picture;
 }
 

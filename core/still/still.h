@@ -2,11 +2,15 @@
 // Finished pictures: light followed through a scene.
 #pragma once
 
+#include <atomic>
 #include <functional>
+#include <memory>
 
 #include "core/still/still_scene.h"
 
 namespace bricol {
+
+class RayScene;
 
 struct StillOptions {
     int width = 960, height = 600;
@@ -25,15 +29,40 @@ struct StillPicture {
     std::vector<Vec3> colour;                  ///< radiance times 2^exposure
     std::vector<Vec3> albedo;                  ///< colour of the first surface
     std::vector<Vec3> normal;                  ///< of the first surface, in the room
-    std::vector<float> depth;                  ///< metres along the ray to it; 0 for none
+    std::vector<float> depth;                  ///< metres along the rays to it, their mean; 0 for none
     std::vector<float> cover;                  ///< share of the pixel that shapes cover
     std::vector<float> error;                  ///< standard error of the colour\'s brightness
     std::vector<std::int32_t> part, material;  ///< numbers of the first surface's; -1 and 0 for none
     int samples = 0;
     double noise = 0;  ///< standard error of the pixels' brightness over the mean brightness
     bool stopped = false;
+    bool clear = false;  ///< see-through where nothing covers it
     std::uint64_t rays = 0;
 };
+
+/// A picture in the making: one path a pixel at a time, to be looked at in between. The scene stays as it was given.
+class StillRun {
+public:
+    /// `rays` of the same shapes, or null to have them built.
+    StillRun(StillScene scene, StillOptions options, std::shared_ptr<const RayScene> rays = nullptr);
+    ~StillRun();
+    StillRun(const StillRun&) = delete;
+    StillRun& operator=(const StillRun&) = delete;
+
+    /// One path more for every pixel. Throws Stopped; what was summed up by then stays.
+    void pass();
+    int samples() const;  ///< passes that were finished
+    double noise() const;
+    StillPicture picture() const;
+    const std::shared_ptr<const RayScene>& rays() const;
+
+private:
+    struct Inside;
+    std::unique_ptr<Inside> inside_;
+};
+
+/// What a picture of that many pixels takes while it is made, beside the shapes' own `triangles` (bytes).
+double still_memory(double pixels, double triangles);
 
 /// Follows light paths (J. Kajiya, 1986) with lamps sampled beside surfaces and both weighed by E. Veach's power
 /// heuristic (1997). The same scene, size, samples and seed give the same picture for any number of threads. A stop

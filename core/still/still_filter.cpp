@@ -42,11 +42,13 @@ float power_of_64(float x) {
 
 /// How alike two pixels are, apart from their distance: 0 to 1.
 float likeness(const StillPicture& p, std::size_t i, std::size_t j, int step, float differs) {
-    if (p.part[i] != p.part[j] || p.material[i] != p.material[j]) return 0;
+    // What a pixel shows of several surfaces is told by the means over its samples: at an outline they lie in between,
+    // and only pixels of the same mixture are alike. Numbers of parts would make outlines jagged.
     const float deep = std::abs(p.depth[i] - p.depth[j]) /
                        (0.02f * std::max(p.depth[i], 1e-6f) * static_cast<float>(step)),
-                turned = p.part[i] < 0 ? 1.0f : power_of_64(std::max(0.0f, glm::dot(p.normal[i], p.normal[j])));
-    return turned * std::exp(-std::min(deep + differs, 30.0f));
+                mixed = 24 * std::abs(p.cover[i] - p.cover[j]) + 16 * glm::length(p.albedo[i] - p.albedo[j]),
+                turned = p.cover[i] <= 0 ? 1.0f : power_of_64(std::max(0.0f, glm::dot(p.normal[i], p.normal[j])));
+    return turned * std::exp(-std::min(deep + mixed + differs, 30.0f));
 }
 
 /// One round of the filter: a 5 x 5 B-spline with holes of `step` pixels, weighed by likeness.
@@ -88,7 +90,7 @@ BareLight filtered_once(const StillPicture& p, const BareLight& from, int step) 
 void filter_noise(StillPicture& p) {
     if (p.samples < 2) return;
     BareLight bare;
-    const auto albedo = [&](std::size_t i) { return p.part[i] < 0 ? Vec3(1) : glm::max(p.albedo[i], Vec3(0.02f)); };
+    const auto albedo = [&](std::size_t i) { return glm::max(p.albedo[i] + Vec3(1 - p.cover[i]), Vec3(0.02f)); };
     for (std::size_t i = 0; i < p.colour.size(); ++i) {
         bare.light.push_back(p.colour[i] / albedo(i));
         const float error = p.error[i] / brightness(albedo(i));

@@ -6,25 +6,13 @@
 #include <numbers>
 
 #include "core/kernels/transform.h"
+#include "core/shape/view_axes.h"
 
 namespace bricol {
 
 namespace {
 
 constexpr double half_turn = std::numbers::pi;
-
-struct CameraAxes {
-    DVec3 forward, right, up;
-    explicit CameraAxes(const StillCamera& camera) {
-        const DVec3 way = camera.aim - camera.eye;
-        forward = glm::length(way) > 0 ? glm::normalize(way) : DVec3(0, 1, 0);
-        DVec3 side = glm::cross(forward, camera.up);
-        if (!(glm::length(side) > 1e-9)) side = glm::cross(forward, DVec3(0, 1, 0));
-        if (!(glm::length(side) > 1e-9)) side = DVec3(1, 0, 0);
-        right = glm::normalize(side);
-        up = glm::cross(right, forward);
-    }
-};
 
 Box box_of_shapes(const std::vector<ShapePtr>& shapes) {
     Box box = Box::nothing();
@@ -38,10 +26,12 @@ Box box_of_shapes(const std::vector<ShapePtr>& shapes) {
     return any ? box : Box{DVec3(-0.5, -0.5, 0), DVec3(0.5, 0.5, 1)};
 }
 
+double radius_of(const Box& box) { return std::max(glm::length(box.size()) / 2, 1e-6); }
+
 /// A lamp that gives a place `irradiance` (W/m^2) when it faces it.
-StillLight lamp_toward(const char* name, const DVec3& at, const DVec3& aim, double side, double irradiance,
-                       const DVec3& colour) {
-    StillLight lamp;
+StageLamp lamp_toward(const char* name, const DVec3& at, const DVec3& aim, double side, double irradiance,
+                      const DVec3& colour) {
+    StageLamp lamp;
     lamp.name = name;
     lamp.at = at, lamp.aim = aim;
     lamp.width = lamp.height = side;
@@ -54,13 +44,18 @@ StillLight lamp_toward(const char* name, const DVec3& at, const DVec3& aim, doub
 
 }  // namespace
 
-StillRay camera_ray(const StillCamera& camera, double aspect, const DVec2& side, const DVec2& lens) {
-    const CameraAxes axes(camera);
+StillRay camera_ray(const StageCamera& camera, double aspect, const DVec2& side, const DVec2& lens) {
+    const ViewAxes axes(camera);
     const double focal = std::max(camera.focal, 1e-3);
     // The film's stated width lies along the longer side of the picture.
     const double width = aspect >= 1 ? camera.film : camera.film * aspect, height = width / aspect;
+    if (camera.flat > 0) {
+        const DVec3 from = camera.eye + axes.right * ((side.x - 0.5) * camera.flat * aspect) +
+                           axes.up * ((0.5 - side.y) * camera.flat);
+        return {from, axes.ahead};
+    }
     const DVec3 ahead =
-        axes.forward + axes.right * ((side.x - 0.5) * width / focal) + axes.up * ((0.5 - side.y) * height / focal);
+        axes.ahead + axes.right * ((side.x - 0.5) * width / focal) + axes.up * ((0.5 - side.y) * height / focal);
     if (!(camera.f_number > 0)) return {camera.eye, glm::normalize(ahead)};
     const double sharp = camera.sharp_at > 0 ? camera.sharp_at : glm::distance(camera.eye, camera.aim);
     const double aperture = focal / camera.f_number / 2000;  // radius in metres
@@ -69,22 +64,28 @@ StillRay camera_ray(const StillCamera& camera, double aspect, const DVec2& side,
     return {from, glm::normalize(to - from)};
 }
 
-StillScene framed_scene(std::vector<ShapePtr> shapes, double aspect) {
+StageCamera framing_camera(const std::vector<ShapePtr>& shapes, double aspect) {
+    StageCamera camera;
+    const Box box = box_of_shapes(shapes);
+    camera.focal = 70;
+    const double half = std::atan(camera.film / 2 / camera.focal * std::min(1.0, 1 / std::max(aspect, 1e-3)));
+    const double turn = 28 * half_turn / 180, pitch = 17 * half_turn / 180;
+    const DVec3 toward(std::sin(turn) * std::cos(pitch), -std::cos(turn) * std::cos(pitch), std::sin(pitch));
+    camera.aim = box.centre();
+    camera.eye = camera.aim + toward * (radius_of(box) / std::sin(half) * 0.93);
+    return camera;
+}
+
+StillScene framed_scene(std::vector<ShapePtr> shapes, const StageCamera& camera) {
     StillScene scene;
     const Box box = box_of_shapes(shapes);
     scene.shapes = std::move(shapes);
+    scene.camera = camera;
     const DVec3 middle = box.centre();
-    const double radius = std::max(glm::length(box.size()) / 2, 1e-6);
-    scene.camera.focal = 70;
-    const double half =
-        std::atan(scene.camera.film / 2 / scene.camera.focal * std::min(1.0, 1 / std::max(aspect, 1e-3)));
-    const double turn = 28 * half_turn / 180, pitch = 17 * half_turn / 180;
-    const DVec3 toward(std::sin(turn) * std::cos(pitch), -std::cos(turn) * std::cos(pitch), std::sin(pitch));
-    scene.camera.aim = middle;
-    scene.camera.eye = middle + toward * (radius / std::sin(half) * 0.93);
-    const CameraAxes axes(scene.camera);
+    const double radius = radius_of(box);
+    const ViewAxes axes(scene.camera);
     const auto beside = [&](double right, double up, double front) {
-        return middle + radius * (axes.right * right + DVec3(0, 0, 1) * up - axes.forward * front);
+        return middle + radius * (axes.right * right + DVec3(0, 0, 1) * up - axes.ahead * front);
     };
     scene.lights.push_back(lamp_toward("key", beside(-2.6, 3.0, 2.0), middle, 2.4 * radius, 3.4, {1, 0.96, 0.9}));
     scene.lights.push_back(lamp_toward("fill", beside(3.4, 1.2, 1.6), middle, 3 * radius, 0.7, {0.86, 0.93, 1}));
@@ -94,9 +95,44 @@ StillScene framed_scene(std::vector<ShapePtr> shapes, double aspect) {
     return scene;
 }
 
-ShapePtr bent_backdrop(const std::vector<ShapePtr>& shapes, const StillCamera& camera, const DVec3& colour) {
+namespace {
+
+ShapePtr sheet_of(Array<Vec3> points, Array<Vec3> normals, Array<Index> offsets, Array<Index> corners,
+                  const DVec3& colour) {
+    auto shape = std::make_shared<Shape>();
+    const auto count = static_cast<Index>(points.size());
+    shape->mesh = Mesh(std::move(points), make_topology(count, std::move(offsets), std::move(corners)));
+    shape->mesh.attributes.set(Domain::vertex, attribute_name::normal, std::move(normals));
+    Material sheet;
+    sheet.name = "backdrop";
+    sheet.colour = Vec3(colour);
+    sheet.roughness = 0.9f;
+    sheet.double_sided = true;
+    const std::int32_t number = material_number(sheet);
+    shape->mesh.materials = std::make_shared<const MaterialList>(MaterialList{{number, sheet}});
+    shape->mesh.attributes.set(Domain::face, attribute_name::material,
+                               Array<std::int32_t>(shape->mesh.face_count(), number));
+    return shape;
+}
+
+/// A hair below the lowest point.
+double floor_of(const Box& box) { return box.low.z - 1e-4 * radius_of(box); }
+
+}  // namespace
+
+ShapePtr plain_ground(const std::vector<ShapePtr>& shapes, const DVec3& colour) {
     const Box box = box_of_shapes(shapes);
-    const double radius = std::max(glm::length(box.size()) / 2, 1e-6), floor = box.low.z - 1e-4 * radius;
+    const double reach = 400 * radius_of(box);
+    const DVec3 middle(box.centre().x, box.centre().y, floor_of(box));
+    Array<Vec3> points, normals(4, Vec3(0, 0, 1));
+    for (const auto& [x, y] : {std::pair{-1, -1}, {1, -1}, {1, 1}, {-1, 1}})
+        points.emplace_back(middle + DVec3(x * reach, y * reach, 0));
+    return sheet_of(std::move(points), std::move(normals), {0, 4}, {0, 1, 2, 3}, colour);
+}
+
+ShapePtr bent_backdrop(const std::vector<ShapePtr>& shapes, const StageCamera& camera, const DVec3& colour) {
+    const Box box = box_of_shapes(shapes);
+    const double radius = radius_of(box), floor = floor_of(box);
     DVec3 back = camera.aim - camera.eye;
     back.z = 0;
     back = glm::length(back) > 1e-9 ? glm::normalize(back) : DVec3(0, 1, 0);
@@ -124,20 +160,7 @@ ShapePtr bent_backdrop(const std::vector<ShapePtr>& shapes, const StillCamera& c
         corners.insert(corners.end(), {2 * i, 2 * i + 1, 2 * i + 3, 2 * i + 2});
         offsets.push_back(static_cast<Index>(corners.size()));
     }
-    auto shape = std::make_shared<Shape>();
-    const auto count = static_cast<Index>(points.size());
-    shape->mesh = Mesh(std::move(points), make_topology(count, std::move(offsets), std::move(corners)));
-    shape->mesh.attributes.set(Domain::vertex, attribute_name::normal, std::move(normals));
-    Material sheet;
-    sheet.name = "backdrop";
-    sheet.colour = Vec3(colour);
-    sheet.roughness = 0.9f;
-    sheet.double_sided = true;
-    const std::int32_t number = material_number(sheet);
-    shape->mesh.materials = std::make_shared<const MaterialList>(MaterialList{{number, sheet}});
-    shape->mesh.attributes.set(Domain::face, attribute_name::material,
-                               Array<std::int32_t>(shape->mesh.face_count(), number));
-    return shape;
+    return sheet_of(std::move(points), std::move(normals), std::move(offsets), std::move(corners), colour);
 }
 
 }  // namespace bricol

@@ -11,6 +11,7 @@ namespace {
 
 constexpr float mirror_rough = 1e-3f;  // below it glass is clear: one direction
 constexpr float least_rough = 2e-4f;
+constexpr float coat_front = 0.04f;  // of varnish, index 1.5 (KHR_materials_clearcoat)
 
 float square(float x) { return x * x; }
 float fifth(float x) { return square(square(x)) * x; }
@@ -133,6 +134,16 @@ Surface::Surface(const Material& m, const Vec3& colour, const Vec3& out, bool in
       thin_(thin) {
     const float metal = std::clamp(m.metallic, 0.0f, 1.0f);
     if (out.z <= 0) return;
+    if (m.coat > 0 && !inside) {
+        coat_rough_ = std::max(square(m.coat_roughness), least_rough);
+        coat_lambda_ = lambda(out.z, coat_rough_);
+        const Albedo a = albedo_table().at(out.z, coat_rough_);
+        const Vec3 front(coat_front);
+        const float share = std::min(m.coat, 1.0f), gain = share * more_bounces(front, a).x;
+        coat_square_on_ = coat_front * gain, coat_grazing_ = gain;
+        // What the coat throws back does not reach what is under it, so that white under a coat stays white.
+        under_ = 1 - share * shine_albedo(front, a).x;
+    }
     lambda_ = lambda(out.z, rough_);
     if (glass_ >= 1) return;
     const Albedo a = albedo_table().at(out.z, rough_);
@@ -153,15 +164,37 @@ Vec3 Surface::shine(const Vec3& in, const Vec3& h) const {
     return (square_on_ * (1 - fading) + grazing_ * fading) * shape;
 }
 
+Vec3 Surface::coat(const Vec3& in) const {
+    if (coat_grazing_ <= 0 || in.z <= 0) return Vec3(0);
+    const Vec3 h = glm::normalize(out_ + in);
+    const float fading = fifth(1 - std::clamp(glm::dot(out_, h), 0.0f, 1.0f));
+    return Vec3((coat_square_on_ * (1 - fading) + coat_grazing_ * fading) * facets(h.z, coat_rough_) /
+                ((1 + coat_lambda_ + lambda(in.z, coat_rough_)) * 4 * std::max(out_.z, 1e-6f)));
+}
+
+float Surface::coat_density(const Vec3& in) const {
+    if (coat_grazing_ <= 0 || in.z <= 0) return 0;
+    const Vec3 h = glm::normalize(out_ + in);
+    return facets(h.z, coat_rough_) / ((1 + coat_lambda_) * 4 * std::max(out_.z, 1e-6f));
+}
+
 Vec3 Surface::value(const Vec3& in) const {
     if (out_.z <= 0) return Vec3(0);
+    return coat(in) + under_ * under_value(in);
+}
+
+float Surface::density(const Vec3& in) const {
+    if (out_.z <= 0) return 0;
+    return (1 - under_) * coat_density(in) + under_ * under_density(in);
+}
+
+Vec3 Surface::under_value(const Vec3& in) const {
     Vec3 sum(0);
     if (in.z > 0 && glass_ < 1) sum = shine(in, glm::normalize(out_ + in)) + matt_ * (in.z / pi);
     return (1 - glass_) * sum + (clear_ || glass_ <= 0 ? Vec3(0) : glass_ * glass(in));
 }
 
-float Surface::density(const Vec3& in) const {
-    if (out_.z <= 0) return 0;
+float Surface::under_density(const Vec3& in) const {
     float sum = glass_ > 0 && !clear_ ? glass_ * glass_density(in) : 0;
     if (in.z > 0 && glass_ < 1) {
         const Vec3 h = glm::normalize(out_ + in);
@@ -226,20 +259,35 @@ ThrownLight Surface::through_glass(PathNumbers& numbers) const {
     return t;
 }
 
-ThrownLight Surface::thrown(PathNumbers& numbers) const {
+ThrownLight Surface::under_thrown(PathNumbers& numbers) const {
     ThrownLight t;
-    if (out_.z <= 0) return t;
     const float choice = numbers.one();
     if (choice < glass_) {
         t = through_glass(numbers);
-        if (t.single || t.weight == Vec3(0)) return t;
     } else if (choice < glass_ + chance_shine_) {
         const Vec3 h = seen_facet(out_, rough_, numbers.two());
         t.way = 2 * glm::dot(out_, h) * h - out_;
-        if (t.way.z <= 0) return t;
+        t.weight = Vec3(t.way.z > 0 ? 1 : 0);
     } else {
         t.way = over_cosine(numbers.two());
+        t.weight = Vec3(1);
     }
+    return t;
+}
+
+ThrownLight Surface::thrown(PathNumbers& numbers) const {
+    ThrownLight t;
+    if (out_.z <= 0) return t;
+    if (under_ < 1 && numbers.one() >= under_) {
+        const Vec3 h = seen_facet(out_, coat_rough_, numbers.two());
+        t.way = 2 * glm::dot(out_, h) * h - out_;
+        t.weight = Vec3(t.way.z > 0 ? 1 : 0);
+    } else {
+        // A single way under the coat is as likely as the light that gets there: nothing more to weigh.
+        t = under_thrown(numbers);
+        if (t.single) return t;
+    }
+    if (t.weight == Vec3(0)) return t;
     t.density = density(t.way);
     t.weight = t.density > 0 ? value(t.way) / t.density : Vec3(0);
     return t;

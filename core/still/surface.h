@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// How a surface throws light on: glTF 2.0's metallic-roughness model, with glass.
+// How a surface throws light on: glTF 2.0's metallic-roughness model, with glass and
+// a clear coat.
 #pragma once
 
 #include "core/shape/material.h"
@@ -32,6 +33,11 @@ public:
     bool single() const { return clear_ && glass_ >= 1; }
 
 private:
+    Vec3 coat(const Vec3& in) const;
+    float coat_density(const Vec3& in) const;
+    Vec3 under_value(const Vec3& in) const;
+    float under_density(const Vec3& in) const;
+    ThrownLight under_thrown(PathNumbers& numbers) const;
     Vec3 shine(const Vec3& in, const Vec3& h) const;
     Vec3 glass(const Vec3& in) const;
     float glass_density(const Vec3& in) const;
@@ -48,6 +54,9 @@ private:
     Vec3 square_on_{0}, grazing_{0};
     float chance_shine_ = 0, chance_matt_ = 0;  ///< of ways to throw; the rest is glass
     Vec3 matt_{0};                              ///< colour that is thrown in all directions
+    /// A clear layer over all of it: its facets, what it throws back of light that meets it squarely or grazes it, and
+    /// the share of light that gets under it.
+    float coat_rough_ = 0, coat_lambda_ = 0, coat_square_on_ = 0, coat_grazing_ = 0, under_ = 1;
 };
 
 /// Reflectance of a smooth dielectric: A. Fresnel's equations for light that is not polarised. `cosine` on the side the

@@ -64,6 +64,13 @@ TEST_CASE("pictures for the documents", "[.pictures]") {
         save(room, "night");
         theme::set_night(false);
     }
+    {
+        Room room(QString(SOURCE_FOLDER) + "/demo/winch.bricol");
+        room.key(Qt::Key_L, Qt::ControlModifier | Qt::ShiftModifier);
+        room.key(Qt::Key_8, Qt::ControlModifier);
+        QTest::qWait(12000);  // it refines meanwhile
+        save(room, "picture");
+    }
     const std::pair<const char*, const char*> pieces[] = {
         {"daymark", "skin"}, {"capstan", "drum"}, {"winch", "housing"}, {"helmet", "helmet"}, {"quay-racks", "racks"}};
     for (const auto& [piece, part] : pieces) {

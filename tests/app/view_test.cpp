@@ -143,7 +143,7 @@ TEST_CASE("pictures are the same every time and show what they should", "[render
     for (int y = 0; y < size.height(); ++y)
         for (int x = 0; x < size.width(); ++x) covered += first.pixel(x, y) != empty.pixel(x, y);
     // Half the angle under which a ball of radius r is seen from distance d has the sine r/d.
-    const double radius = std::tan(std::asin(0.5 / camera.distance)) / std::tan(glm::radians(Camera::half_angle)) * 90;
+    const double radius = std::tan(std::asin(0.5 / camera.distance)) / std::tan(glm::radians(camera.half_angle)) * 90;
     CHECK(covered == Approx(3.14159 * radius * radius).epsilon(0.03));
 }
 

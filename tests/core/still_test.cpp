@@ -1,72 +1,14 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Light against closed formulas: what a lamp gives a floor, what glass bends, what a furnace gives back.
-#include <numbers>
 #include <tbb/global_control.h>
 
-#include "core/kernels/primitives.h"
 #include "core/still/lamps.h"
-#include "core/still/still.h"
 #include "core/still/surface.h"
-#include "tests/support/shapes.h"
+#include "tests/support/light.h"
 
 namespace bricol::test {
 
 namespace {
-
-Material material_of(double colour, double metal, double rough, double through = 0) {
-    Material m;
-    m.name = "tried";
-    m.colour = Vec3(static_cast<float>(colour));
-    m.metallic = static_cast<float>(metal);
-    m.roughness = static_cast<float>(rough);
-    m.transmission = static_cast<float>(through);
-    return m;
-}
-
-ShapePtr made_of(Mesh mesh, const Material& material) {
-    const std::int32_t number = material_number(material);
-    mesh.materials = std::make_shared<const MaterialList>(MaterialList{{number, material}});
-    mesh.attributes.set(Domain::face, attribute_name::material, Array<std::int32_t>(mesh.face_count(), number));
-    return std::make_shared<const Shape>(shape_of(std::move(mesh)));
-}
-
-Mesh lifted(Mesh mesh, const Vec3& by) {
-    Array<Vec3> points = *mesh.positions;
-    for (Vec3& p : points) p += by;
-    mesh.positions = std::make_shared<const Array<Vec3>>(std::move(points));
-    return mesh;
-}
-
-/// Mean brightness of a small picture.
-double mean_of(const StillPicture& picture) {
-    double sum = 0;
-    for (const Vec3& c : picture.colour) sum += static_cast<double>(brightness(c));
-    return sum / static_cast<double>(picture.colour.size());
-}
-
-/// A matt floor of half reflectance, looked at in one point from the side, far away and narrowly.
-StillScene floor_scene() {
-    StillScene scene;
-    // No coat: a refraction index of 1 leaves Lambert's law alone.
-    Material matt = material_of(0.5, 0, 1);
-    matt.ior = 1;
-    scene.shapes.push_back(made_of(make_grid(40, 40, 1, 1), matt));
-    scene.camera.eye = {6, 0, 6};
-    scene.camera.aim = {0, 0, 0};
-    scene.camera.focal = 20000;
-    scene.ground.high = scene.ground.low = DVec3(0);
-    return scene;
-}
-StillOptions small(int samples) {
-    StillOptions options;
-    options.width = options.height = 8;
-    options.samples = samples;
-    return options;
-}
-/// What the floor throws on, as irradiance (W/m^2): Lambert's radiance times pi over its reflectance.
-double irradiance(const StillScene& scene, int samples = 256) {
-    return mean_of(still_of(scene, small(samples))) * std::numbers::pi / 0.5;
-}
 
 /// From a patch below one corner to a rectangle parallel to it: J. Howell, "A catalog of radiation heat transfer
 /// configuration factors", B-3.
@@ -79,7 +21,7 @@ double corner_factor(double width, double height, double distance) {
 
 TEST_CASE("still: a rectangle, a disc, a point, a spot and a sun give a floor what geometry says", "[still][outside]") {
     StillScene scene = floor_scene();
-    StillLight lamp;
+    StageLamp lamp;
     lamp.at = {0, 0, 1.5}, lamp.aim = {0, 0, 0};
     lamp.width = 2, lamp.height = 1;
     lamp.strength = 60;
@@ -87,12 +29,12 @@ TEST_CASE("still: a rectangle, a disc, a point, a spot and a sun give a floor wh
     const double radiance = 60 / (std::numbers::pi * 2);
     CHECK(irradiance(scene) == Approx(std::numbers::pi * radiance * 4 * corner_factor(1, 0.5, 1.5)).epsilon(0.01));
     // A disc straight above: pi L sin^2 of its half angle.
-    lamp.kind = StillLight::Kind::disc, lamp.radius = 0.8;
+    lamp.kind = StageLamp::Kind::disc, lamp.radius = 0.8;
     scene.lights = {lamp};
     const double disc = 60 / (std::numbers::pi * std::numbers::pi * 0.64);
     CHECK(irradiance(scene) == Approx(std::numbers::pi * disc * 0.64 / (0.64 + 2.25)).epsilon(0.01));
     // A point: flux over 4 pi d^2; the inverse square, and Lambert's cosine aside.
-    lamp.kind = StillLight::Kind::point;
+    lamp.kind = StageLamp::Kind::point;
     for (const double height : {1.0, 2.0, 4.0}) {
         lamp.at = {0, 0, height};
         scene.lights = {lamp};
@@ -102,12 +44,12 @@ TEST_CASE("still: a rectangle, a disc, a point, a spot and a sun give a floor wh
     scene.lights = {lamp};
     CHECK(irradiance(scene, 16) == Approx(60 / (4 * std::numbers::pi * 25) * 0.8).epsilon(1e-3));
     // A spot with a hard rim: flux over the solid angle of its cone.
-    lamp.kind = StillLight::Kind::spot, lamp.at = {0, 0, 2}, lamp.angle = 60, lamp.soft = 0;
+    lamp.kind = StageLamp::Kind::spot, lamp.at = {0, 0, 2}, lamp.angle = 60, lamp.soft = 0;
     scene.lights = {lamp};
     CHECK(irradiance(scene, 16) ==
           Approx(60 / (2 * std::numbers::pi * (1 - std::cos(std::numbers::pi / 6))) / 4).epsilon(5e-3));
     // A sun 60 degrees from upright, in W/m^2 square to it.
-    lamp.kind = StillLight::Kind::sun, lamp.angle = 0.53, lamp.strength = 1000;
+    lamp.kind = StageLamp::Kind::sun, lamp.angle = 0.53, lamp.strength = 1000;
     lamp.at = {std::sqrt(3.0), 0, 1};
     scene.lights = {lamp};
     CHECK(irradiance(scene) == Approx(500).epsilon(0.01));
@@ -126,7 +68,7 @@ TEST_CASE("still: the half shadow of a lamp is as wide as similar triangles make
     Material black = material_of(0, 0, 1);
     black.ior = 1;
     scene.shapes.push_back(made_of(lifted(std::move(wall), {5, 0, 1}), black));
-    StillLight lamp;
+    StageLamp lamp;
     lamp.at = {0, 0, 3}, lamp.aim = {0, 0, 0};
     lamp.width = 0.6, lamp.height = 0.01;
     scene.lights = {lamp};
@@ -253,7 +195,7 @@ TEST_CASE("still: in a furnace white things are not seen", "[still][outside]") {
 
 TEST_CASE("still: rays through the lens meet in the sharp plane and spread as the lens formula says",
           "[still][outside]") {
-    StillCamera camera;
+    StageCamera camera;
     camera.eye = {0, -5, 0}, camera.aim = {0, 0, 0};
     camera.focal = 50, camera.f_number = 2;
     const auto at_depth = [&](const DVec2& lens, double depth) {
@@ -275,7 +217,7 @@ TEST_CASE("still: the same picture on one, two and four threads, and less noise 
     std::vector<ShapePtr> shapes{
         made_of(make_torus(0.4, 0.15, 48, 24), material_of(0.6, 1, 0.3)),
         made_of(lifted(make_sphere(0.3, 32, 24), {0.8f, 0, 0.2f}), material_of(0.8, 0, 0.1, 0.8))};
-    const StillScene scene = framed_scene(shapes, 1.5);
+    const StillScene scene = framed_scene(shapes, framing_camera(shapes, 1.5));
     StillOptions options;
     options.width = 96, options.height = 64, options.samples = 16;
     std::vector<StillPicture> made;
@@ -299,7 +241,7 @@ TEST_CASE("still: the filter brings a picture of few paths nearer to one of many
     std::vector<ShapePtr> shapes{
         made_of(make_box({0.5, 0.5, 0.5}, {1, 1, 1}), material_of(0.6, 0, 0.8)),
         made_of(lifted(make_sphere(0.3, 48, 32), {0.7f, 0.2f, 0.05f}), material_of(0.3, 0, 0.9))};
-    StillScene scene = framed_scene(shapes, 1.6);
+    StillScene scene = framed_scene(shapes, framing_camera(shapes, 1.6));
     scene.shapes.push_back(bent_backdrop(scene.shapes, scene.camera, DVec3(0.7)));
     StillOptions options;
     options.width = 96, options.height = 60, options.samples = 512;

@@ -1,7 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // glTF 2.0 binary: a node per part, joints as a skin, copies as nodes that share a mesh, materials, UVs with the origin
 // at the top as glTF wants, bounds on positions. glTF 2.0 binary (Khronos, ISO/IEC 12113:2022), with
-// KHR_materials_transmission and KHR_materials_ior. Written straight from our arrays: a library would copy them first.
+// KHR_materials_transmission, _ior, _volume, _clearcoat and _emissive_strength. Written straight from our arrays: a
+// library would copy them first.
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
@@ -47,6 +48,20 @@ OrderedJson material_json(const Material& m) {
     if (m.transmission > 0) {
         json["extensions"]["KHR_materials_transmission"] = {{"transmissionFactor", short_number(m.transmission)}};
         json["extensions"]["KHR_materials_ior"] = {{"ior", short_number(m.ior)}};
+    }
+    const auto three = [](const Vec3& v) {
+        return OrderedJson{short_number(v.x), short_number(v.y), short_number(v.z)};
+    };
+    if (m.transmission > 0 && m.tint_depth > 0)
+        json["extensions"]["KHR_materials_volume"] = {{"thicknessFactor", short_number(m.tint_depth)},
+                                                      {"attenuationDistance", short_number(m.tint_depth)},
+                                                      {"attenuationColor", three(m.tint)}};
+    if (m.coat > 0)
+        json["extensions"]["KHR_materials_clearcoat"] = {{"clearcoatFactor", short_number(m.coat)},
+                                                         {"clearcoatRoughnessFactor", short_number(m.coat_roughness)}};
+    if (const float most = std::max({m.emission.x, m.emission.y, m.emission.z}); most > 0) {
+        json["emissiveFactor"] = three(m.emission / most);
+        json["extensions"]["KHR_materials_emissive_strength"] = {{"emissiveStrength", short_number(most)}};
     }
     return json;
 }
@@ -117,7 +132,7 @@ public:
 
     void write(const Sink& sink) {
         json_["materials"] = materials_;
-        if (transmits_) json_["extensionsUsed"] = {"KHR_materials_transmission", "KHR_materials_ior"};
+        if (!extensions_.empty()) json_["extensionsUsed"] = extensions_;
         json_["buffers"] = OrderedJson::array({{{"byteLength", offset_}}});
         std::string text = json_text(json_);
         text.resize((text.size() + 3) / 4 * 4, ' ');
@@ -207,7 +222,9 @@ private:
         const auto [found, fresh] = material_index_.try_emplace(number, materials_.size());
         if (fresh) {
             materials_.push_back(material_json(material));
-            transmits_ |= material.transmission > 0;
+            if (materials_.back().contains("extensions"))
+                for (const auto& [name, values] : materials_.back()["extensions"].items())
+                    if (std::ranges::find(extensions_, name) == extensions_.end()) extensions_.push_back(name);
         }
         return found->second;
     }
@@ -324,7 +341,7 @@ private:
     std::vector<SplitMesh> meshes_;
     std::map<std::size_t, Skin> skins_;  // by the number of their mesh
     std::size_t offset_ = 0;
-    bool transmits_ = false;
+    std::vector<std::string> extensions_;  ///< in the order they were met
 };
 
 void write_glb(std::span<const NamedShape> shapes, const ExportOptions& options, const Sink& sink) {

@@ -1,0 +1,228 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Cameras, lights, sky and backdrop as steps of a recipe, and rows of pictures taken through them.
+#include <webp/demux.h>
+
+#include "core/files/files.h"
+#include "core/ground/stop.h"
+#include "core/make/stage.h"
+#include "core/still/frames.h"
+#include "core/still/staged.h"
+#include "tests/support/folder.h"
+#include "tests/support/light.h"
+#include "tests/support/tried.h"
+
+namespace bricol::test {
+
+namespace {
+
+bool says(const Made& made, const std::string& code) {
+    return std::ranges::any_of(made.findings, [&](const Finding& f) { return f.code == code; });
+}
+Tried tried_with_dials(const Json& steps, const Json& dials) { return tried(recipe_of(steps, dials)); }
+Stage stage(const Tried& t) { return stage_of(t.recipe, t.made); }
+
+}  // namespace
+
+TEST_CASE("stage: cameras, lights and a backdrop come out of the recipe with their numbers", "[stage]") {
+    const Json dials = Json::array({{{"name", "far"}, {"value", 2}, {"min", 0}, {"max", 9}}});
+    const Tried t = tried_with_dials(
+        {step("b", "box"),
+         step("cam", "camera", {{"at", {"= far * 2", -1, "= key.at.z"}}, {"focal", 85}, {"width", 640}}),
+         step("key", "lamp", {{"at", {0, 0, 3}}, {"strength", 100}, {"steps", 2}, {"width", 0.4}}),
+         step("bulb", "lamp",
+              {{"shape", "point"}, {"unit", "lumens"}, {"strength", 800}, {"hue", "colour"}, {"colour", {1, 0, 0}}}),
+         step("noon", "sun", {{"bearing", 90}, {"above", 30}}), step("sky", "sky", {{"strength", 0.5}}),
+         step("back", "backdrop", {{"kind", "plain"}, {"colour", {0.1, 0.2, 0.3}}})},
+        dials);
+    CHECK_FALSE(t.made.has_errors());
+    // They stand beside the chain: the part is the box.
+    CHECK(t.part().measures.faces == 6);
+    const Stage s = stage(t);
+    REQUIRE(s.cameras.size() == 1);
+    CHECK(s.camera("cam")->piece.eye == DVec3(4, -1, 3));
+    CHECK(s.camera("cam")->piece.focal == 85);
+    CHECK(s.camera("cam")->piece.width == 640);
+    CHECK(s.camera("other") == nullptr);
+    REQUIRE(s.lamps.size() == 3);
+    CHECK(s.lamps[0].piece.strength == Approx(400));
+    CHECK(s.lamps[0].piece.width == 0.4);
+    // 683 lm/W at 555 nm, V's integral 106.857 nm (CIE 1931), over 400 nm.
+    CHECK(s.lamps[1].piece.strength == Approx(800 / 182.458).epsilon(1e-3));
+    CHECK(s.lamps[1].piece.colour == DVec3(1, 0, 0));
+    CHECK(s.lamps[2].piece.at.y == Approx(std::cos(std::numbers::pi / 6)));
+    CHECK(s.lamps[2].piece.at.z == Approx(0.5));
+    REQUIRE(s.sky);
+    CHECK(s.sky->piece.strength == 0.5);
+    REQUIRE(s.backdrop);
+    CHECK(s.backdrop->piece.kind == StageBackdrop::Kind::plain);
+    // The recipe as text keeps them.
+    const auto again = recipe_from_text(recipe_text(t.recipe));
+    REQUIRE(again);
+    CHECK(same(*again, t.recipe));
+}
+
+TEST_CASE("stage: what is skipped or hidden is off; what nobody uses is told", "[stage]") {
+    const Tried t =
+        tried({step("b", "box"), step("key", "lamp", {{"skip", true}}), step("two", "sky"), step("three", "sky")});
+    CHECK(stage(t).lamps.empty());
+    CHECK(stage(t).sky->step == "two");
+    CHECK(says(t.made, "second-of-stage"));
+    const Tried dark = tried({step("b", "box"), step("key", "lamp", {{"skip", true}})});
+    CHECK(stage(dark).lights_known);
+    CHECK(says(dark.made, "lights-off"));
+    // A picture of it is dark: nothing shines on its own account.
+    const StillScene scene = staged_scene({dark.part().shape}, stage(dark), {});
+    CHECK(scene.lights.empty());
+    CHECK(scene.sky.strength == 0);
+    // Without any light of its own it has the standard ones.
+    const Tried plain = tried({step("b", "box")});
+    CHECK_FALSE(stage(plain).lights_known);
+    CHECK(staged_scene({plain.part().shape}, stage(plain), {}).lights.size() == 3);
+    // One light alone.
+    const Tried two = tried({step("b", "box"), step("a", "lamp"), step("c", "lamp", {{"strength", 7}})});
+    StagedWishes wishes;
+    wishes.only_light = "p.c";
+    const StillScene alone = staged_scene({two.part().shape}, stage(two), wishes);
+    REQUIRE(alone.lights.size() == 1);
+    CHECK(alone.lights[0].strength == 7);
+}
+
+TEST_CASE("stage: mistakes are told where they are", "[stage]") {
+    const Tried t = tried({step("b", "box"), step("cam", "camera", {{"at", {1, 1, 1}}, {"aim", {1, 1, 1}}}),
+                           step("none", "camera", {{"focal", 0}}), step("flat", "lamp", {{"width", 0}}),
+                           step("sky", "sky", {{"kind", "picture"}, {"file", "gone.exr"}}),
+                           step("odd", "lamp", {{"brightness", 3}})});
+    CHECK(t.finding("cam", "no-direction"));
+    CHECK(t.finding("none", "out-of-range"));
+    CHECK(t.finding("flat", "out-of-range"));
+    CHECK(t.finding("sky", "sky-picture"));
+    CHECK(t.finding("odd", "unknown-setting"));
+    CHECK(stage(t).camera("cam") == nullptr);
+    CHECK_FALSE(stage(t).sky);
+    CHECK(t.part().measures.faces == 6);  // nothing of the shape is lost
+}
+
+TEST_CASE("stage: a lamp inside a solid is found, and out of it not", "[stage]") {
+    MakeOptions thorough;
+    thorough.thorough = true;
+    const auto at = [&](double z) {
+        return tried(recipe_of({step("b", "box", {{"size", {1, 1, 1}}}),
+                                step("l", "lamp", {{"at", {0, 0, z}}, {"aim", {0, 0, 9}}})}),
+                     thorough);
+    };
+    CHECK(says(at(0.2).made, "lamp-inside"));
+    CHECK_FALSE(says(at(2).made, "lamp-inside"));
+    // Its advice cures: moved out, it shines.
+    const Tried moved = at(2);
+    CHECK(stage(moved).lamps.size() == 1);
+}
+
+TEST_CASE("stage: a sky out of a file is read through the recipe's folder", "[stage]") {
+    const Folder folder;
+    std::string bytes = "#?RGBE\nFORMAT=32-bit_rle_rgbe\n\n-Y 1 +X 2\n";
+    bytes += std::string("\x80\x80\x80\x81\x80\x80\x80\x81", 8);
+    folder.write("sky.hdr", bytes);
+    MakeOptions options;
+    options.environment = environment_in(folder.path.string());
+    const Tried t =
+        tried(recipe_of({step("b", "box"), step("s", "sky", {{"kind", "picture"}, {"file", "sky.hdr"}})}), options);
+    REQUIRE(stage(t).sky);
+    REQUIRE(stage(t).sky->piece.picture);
+    CHECK(stage(t).sky->piece.picture->pixels[0] == Vec3(1));
+    folder.write("sky.hdr", bytes.substr(0, bytes.size() - 3));
+    const Tried broken = tried(t.recipe, options);
+    CHECK(broken.finding("s", "sky-picture"));
+}
+
+TEST_CASE("frames: a row goes round once, keeps what is there, and makes anew what is of something else",
+          "[stage][frames]") {
+    const Folder folder;
+    std::vector<int> taken;
+    FrameRow row;
+    row.frames = 5, row.out = folder / "turn.webp", row.made_of = "one";
+    row.take = [&](int frame) -> Result<StillPicture> {
+        taken.push_back(frame);
+        StillPicture picture;
+        picture.width = 12, picture.height = 8, picture.samples = 1;
+        picture.colour = std::vector<Vec3>(96, Vec3(static_cast<float>(frame) * 0.2f, 0.5f, 0));
+        if (taken.size() == 3) picture.stopped = true;
+        return picture;
+    };
+    auto done = take_frames(row);
+    REQUIRE(done);
+    CHECK(done->stopped);
+    CHECK(done->made == 2);
+    CHECK_FALSE(std::filesystem::exists(folder / "turn.webp"));
+    // It goes on where it was stopped.
+    taken.clear();
+    row.take = [&](int frame) -> Result<StillPicture> {
+        taken.push_back(frame);
+        StillPicture picture;
+        picture.width = 12, picture.height = 8, picture.samples = 1;
+        picture.colour = std::vector<Vec3>(96, Vec3(static_cast<float>(frame) * 0.2f, 0.5f, 0));
+        return picture;
+    };
+    done = take_frames(row);
+    REQUIRE(done);
+    CHECK(taken == std::vector<int>{2, 3, 4});
+    CHECK(done->kept == 2);
+    CHECK_FALSE(std::filesystem::exists(folder / "turn.webp.frames"));
+    // libwebp reads five frames, that loop for ever.
+    const auto bytes = read_file(folder / "turn.webp");
+    REQUIRE(bytes);
+    const WebPData data{reinterpret_cast<const std::uint8_t*>(bytes->data()), bytes->size()};
+    WebPDemuxer* demuxer = WebPDemux(&data);
+    REQUIRE(demuxer);
+    CHECK(WebPDemuxGetI(demuxer, WEBP_FF_FRAME_COUNT) == 5);
+    CHECK(WebPDemuxGetI(demuxer, WEBP_FF_LOOP_COUNT) == 0);
+    CHECK(WebPDemuxGetI(demuxer, WEBP_FF_CANVAS_WIDTH) == 12);
+    WebPDemuxDelete(demuxer);
+    // A folder: of something else it is made again, and what is not ours stays.
+    row.out = folder / "pngs";
+    taken.clear();
+    REQUIRE(take_frames(row));
+    folder.write("pngs/notes.png", std::string("mine"));
+    row.made_of = "two";
+    taken.clear();
+    REQUIRE(take_frames(row));
+    CHECK(taken.size() == 5);
+    CHECK(std::filesystem::exists(folder / "pngs/notes.png"));
+    CHECK(std::filesystem::exists(folder / "pngs/0004.png"));
+    // GIF: the header, and a size that is not nothing.
+    row.out = folder / "turn.gif";
+    REQUIRE(take_frames(row));
+    const auto gif = read_file(folder / "turn.gif");
+    REQUIRE(gif);
+    CHECK(gif->substr(0, 6) == "GIF89a");
+    CHECK(std::count(gif->begin(), gif->end(), ',') >= 5);  // an image begins with one
+    // A folder that cannot be is words.
+    folder.write("file", std::string("x"));
+    row.out = folder / "file/inside";
+    const auto refused = take_frames(row);
+    REQUIRE_FALSE(refused);
+    CHECK_FALSE(refused.problem().what.empty());
+}
+
+TEST_CASE("frames: shapes that turn on a table and a camera that goes round see the same shapes", "[stage][frames]") {
+    const Tried t = tried({step("b", "box", {{"size", {1, 0.4, 0.2}}})});
+    StagedWishes wishes;
+    wishes.turn = FrameTurn::camera, wishes.turned = 0.25;
+    StageCamera camera;
+    camera.eye = {0, -5, 0}, camera.aim = {0, 0, 0};
+    wishes.camera = &camera;
+    const StillScene round = staged_scene({t.part().shape}, stage(t), wishes);
+    CHECK(round.camera.eye.x == Approx(5));
+    CHECK(round.camera.eye.y == Approx(0).margin(1e-9));
+    wishes.turn = FrameTurn::shapes;
+    const StillScene table = staged_scene({t.part().shape}, stage(t), wishes);
+    CHECK(table.camera.eye.x == Approx(-5));
+    // The light turns with the camera there: as seen from it, it stands where it stood.
+    wishes.turn = FrameTurn::none;
+    const StillScene still = staged_scene({t.part().shape}, stage(t), wishes);
+    CHECK(glm::distance(still.lights[0].at, still.camera.eye) ==
+          Approx(glm::distance(table.lights[0].at, table.camera.eye)));
+    CHECK(glm::distance(still.lights[0].at, round.camera.eye) !=
+          Approx(glm::distance(table.lights[0].at, table.camera.eye)));
+}
+
+}  // namespace bricol::test
