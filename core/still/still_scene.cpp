@@ -44,24 +44,32 @@ StageLamp lamp_toward(const char* name, const DVec3& at, const DVec3& aim, doubl
 
 }  // namespace
 
-StillRay camera_ray(const StageCamera& camera, double aspect, const DVec2& side, const DVec2& lens) {
+CameraRays::CameraRays(const StageCamera& camera, double aspect) : eye_(camera.eye), flat_(camera.flat > 0) {
     const ViewAxes axes(camera);
     const double focal = std::max(camera.focal, 1e-3);
     // The film's stated width lies along the longer side of the picture.
     const double width = aspect >= 1 ? camera.film : camera.film * aspect, height = width / aspect;
-    if (camera.flat > 0) {
-        const DVec3 from = camera.eye + axes.right * ((side.x - 0.5) * camera.flat * aspect) +
-                           axes.up * ((0.5 - side.y) * camera.flat);
-        return {from, axes.ahead};
-    }
-    const DVec3 ahead =
-        axes.ahead + axes.right * ((side.x - 0.5) * width / focal) + axes.up * ((0.5 - side.y) * height / focal);
-    if (!(camera.f_number > 0)) return {camera.eye, glm::normalize(ahead)};
-    const double sharp = camera.sharp_at > 0 ? camera.sharp_at : glm::distance(camera.eye, camera.aim);
+    ahead_ = axes.ahead;
+    right_ = axes.right * (flat_ ? camera.flat * aspect : width / focal);
+    up_ = axes.up * (flat_ ? camera.flat : height / focal);
+    if (flat_ || !(camera.f_number > 0)) return;
+    blurs_ = true;
+    sharp_ = camera.sharp_at > 0 ? camera.sharp_at : glm::distance(camera.eye, camera.aim);
     const double aperture = focal / camera.f_number / 2000;  // radius in metres
-    const DVec3 from = camera.eye + (axes.right * lens.x + axes.up * lens.y) * aperture,
-                to = camera.eye + ahead * sharp;
+    lens_right_ = axes.right * aperture, lens_up_ = axes.up * aperture;
+}
+
+StillRay CameraRays::through(const DVec2& side, const DVec2& lens) const {
+    const DVec3 off = right_ * (side.x - 0.5) + up_ * (0.5 - side.y);
+    if (flat_) return {eye_ + off, ahead_};
+    const DVec3 ahead = ahead_ + off;
+    if (!blurs_) return {eye_, glm::normalize(ahead)};
+    const DVec3 from = eye_ + lens_right_ * lens.x + lens_up_ * lens.y, to = eye_ + ahead * sharp_;
     return {from, glm::normalize(to - from)};
+}
+
+StillRay camera_ray(const StageCamera& camera, double aspect, const DVec2& side, const DVec2& lens) {
+    return CameraRays(camera, aspect).through(side, lens);
 }
 
 StageCamera framing_camera(const std::vector<ShapePtr>& shapes, double aspect) {

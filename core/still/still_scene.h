@@ -26,11 +26,24 @@ struct StillScene {
     DVec3 plain_colour{0.58, 0.54, 0.44};  ///< of faces without a material
 };
 
-/// The focal plane's place and size follow the thin lens; the aperture is a disc. `side` is 0 to 1 across and down the
-/// picture, `lens` a point of the unit disc. Gives the ray's start and unit direction.
 struct StillRay {
-    DVec3 from, way;
+    DVec3 from, way;  ///< `way` is unit
 };
+
+/// A camera as the rays through it. The focal plane's place and size follow the thin lens; the aperture is a disc.
+class CameraRays {
+public:
+    CameraRays(const StageCamera& camera, double aspect);
+    /// `side` is 0 to 1 across and down the picture, `lens` a point of the unit disc.
+    StillRay through(const DVec2& side, const DVec2& lens) const;
+
+private:
+    DVec3 eye_, ahead_, right_, up_;  // the film's sides seen from the lens, a unit away
+    DVec3 lens_right_{0}, lens_up_{0};
+    double sharp_ = 0;
+    bool flat_, blurs_ = false;
+};
+/// One of them.
 StillRay camera_ray(const StageCamera& camera, double aspect, const DVec2& side, const DVec2& lens);
 
 /// A camera that sees all of the shapes' box from the front right.

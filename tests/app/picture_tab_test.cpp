@@ -158,6 +158,7 @@ TEST_CASE("the view refines into a finished picture, and goes back when somethin
     // One alone, while looking: the recipe does not change.
     for (int i = 0; i < 3; ++i) room.key(Qt::Key_Z, Qt::ControlModifier);
     const Recipe whole = room.recipe();
+    REQUIRE(QTest::qWaitFor([&] { return room.find<QToolButton>("lightAlone") != nullptr; }, 2000));
     room.click(room.find<QToolButton>("lightAlone"));
     CHECK(mean_light(still(room, 4)) < lit);
     CHECK(same(whole, room.recipe()));
@@ -167,6 +168,8 @@ TEST_CASE("a picture and a turntable are taken beside the window", "[app][pictur
     Room room(demo_file);
     PicturePanel& panel = open_picture_tab(room);
     room.click(room.find<QToolButton>("addCamera"));
+    room.settle();
+    REQUIRE(QTest::qWaitFor([&] { return room.find<NumberField>("number:width") != nullptr; }, 2000));
     room.enter("number:width", "96");
     room.enter("number:height", "60");
     room.find<QSpinBox>("samples")->setValue(4);
