@@ -19,17 +19,17 @@ PictureJob::~PictureJob() {
 
 void PictureJob::stop() { stop_ = true; }
 
-void PictureJob::start(std::function<void()> work) {
+void PictureJob::start(std::function<void(int number)> work) {
     stop();
     if (thread_.joinable()) thread_.join();
     stop_ = false;
     busy_ = true;
-    thread_ = std::thread([this, work = std::move(work)] {
+    thread_ = std::thread([this, number = ++number_, work = std::move(work)] {
         try {
-            work();
+            work(number);
         } catch (const std::bad_alloc&) {
             busy_ = false;
-            emit finished("There is not enough memory for this picture. Take a smaller one.", true);
+            emit finished("There is not enough memory for this picture. Take a smaller one.", true, number);
         }
         busy_ = false;
     });
@@ -37,13 +37,13 @@ void PictureJob::start(std::function<void()> work) {
 
 void PictureJob::take(const Recipe& recipe, const Environment& environment, const StillOrder& order,
                       const QString& file) {
-    start([this, recipe, environment, order, file] {
+    start([this, recipe, environment, order, file](int number) {
         MakeOptions making;
         making.environment = environment;
         making.stop = &stop_;
-        const auto end = [this](const QString& words, bool failed) {
+        const auto end = [this, number](const QString& words, bool failed) {
             busy_ = false;
-            emit finished(words, failed);
+            emit finished(words, failed, number);
         };
         const Made made = Maker().make(recipe, making);
         if (made.stopped) return end("Stopped. No picture was written.", false);
@@ -54,12 +54,12 @@ void PictureJob::take(const Recipe& recipe, const Environment& environment, cons
             StillRefiner().run(std::move(still->scene), still->options, &stop_, [&](const StillRun& run) {
                 picture = run.picture();
                 emit progressed(static_cast<double>(run.samples()) / order.samples,
-                                QString("noise %1 %").arg(picture.noise * 100, 0, 'f', 1));
-                emit seen(screen_image(picture, order.curve));
+                                QString("noise %1 %").arg(picture.noise * 100, 0, 'f', 1), number);
+                emit seen(screen_image(picture, order.curve), number);
             });
         if (!whole) return end("Stopped. No picture was written.", false);
         if (!order.raw) filter_noise(picture);
-        emit seen(screen_image(picture, order.curve));
+        emit seen(screen_image(picture, order.curve), number);
         if (const auto problem = write_picture(picture, file.toStdString(), order.curve))
             return end(QString::fromStdString(problem->text()), true);
         const QString errors =
@@ -76,7 +76,7 @@ void PictureJob::take(const Recipe& recipe, const Environment& environment, cons
 
 void PictureJob::take_row(const Recipe& recipe, const Environment& environment, const RowOrder& order, double rate,
                           const QString& out) {
-    start([this, recipe, environment, order, rate, out] {
+    start([this, recipe, environment, order, rate, out](int number) {
         MakeOptions making;
         making.environment = environment;
         making.stop = &stop_;
@@ -88,7 +88,7 @@ void PictureJob::take_row(const Recipe& recipe, const Environment& environment, 
         row.curve = order.still.curve;
         row.take = [&](int frame) {
             auto picture = taker.take(frame);
-            if (picture && !picture->stopped) emit seen(screen_image(*picture, order.still.curve));
+            if (picture && !picture->stopped) emit seen(screen_image(*picture, order.still.curve), number);
             return picture;
         };
         row.progress = [&](int done, int kept) {
@@ -96,22 +96,23 @@ void PictureJob::take_row(const Recipe& recipe, const Environment& environment, 
             QString words = QString("frame %1 of %2").arg(done).arg(order.frames);
             if (done > kept)
                 words += QString(", %1 s left").arg(taken / (done - kept) * (order.frames - done), 0, 'f', 0);
-            emit progressed(static_cast<double>(done) / order.frames, words);
+            emit progressed(static_cast<double>(done) / order.frames, words, number);
         };
         Result<FrameRowDone> done = FrameRowDone{};
         const bool whole = stopped_by(&stop_, [&] { done = take_frames(row); });
         busy_ = false;
         if (!done) {
-            emit finished(QString::fromStdString(done.problem().text()), true);
+            emit finished(QString::fromStdString(done.problem().text()), true, number);
         } else if (!whole || done->stopped) {
-            emit finished("Stopped. The frames that are there stay, and the same row goes on from them.", false);
+            emit finished("Stopped. The frames that are there stay, and the same row goes on from them.", false,
+                          number);
         } else {
             const bool errors = taker.with_errors() != nullptr;
             emit finished(
                 QString("Wrote %1 frames: %2%3")
                     .arg(order.frames)
                     .arg(QFileInfo(out).fileName(), errors ? ". The recipe has errors; look at the findings." : ""),
-                errors);
+                errors, number);
         }
     });
 }

@@ -24,16 +24,19 @@ public:
                   const QString& out);
     void stop();
     bool busy() const { return busy_; }
+    /// Which one is at work; signals of an earlier one that come late have another.
+    int number() const { return number_; }
 
 signals:
     /// Share done, and words for it ("noise 3.1 %", "frame 12 of 120").
-    void progressed(double share, const QString& words);
+    void progressed(double share, const QString& words, int number);
     /// What has come of it so far.
-    void seen(const QImage& image);
-    void finished(const QString& words, bool failed);
+    void seen(const QImage& image, int number);
+    void finished(const QString& words, bool failed, int number);
 
 private:
-    void start(std::function<void()> work);
+    void start(std::function<void(int number)> work);
+    int number_ = 0;
     std::atomic<bool> stop_ = false, busy_ = false;
     std::thread thread_;
 };

@@ -72,15 +72,18 @@ PicturePanel::PicturePanel(Session& session, Viewport& viewport, QWidget* parent
     connect(&session, &Session::choiceChanged, this, &PicturePanel::refresh);
     connect(&viewport, &Viewport::throughChanged, this, &PicturePanel::refresh);
     connect(&viewport.stills(), &StillView::lightChanged, this, &PicturePanel::refresh);
-    connect(&job_, &PictureJob::progressed, this, [this](double share, const QString& words) {
+    connect(&job_, &PictureJob::progressed, this, [this](double share, const QString& words, int number) {
+        if (number != job_.number()) return;
         bar_->setValue(static_cast<int>(share * 1000));
         words_->setText(words);
     });
-    connect(&job_, &PictureJob::seen, this, [this](const QImage& image) {
+    connect(&job_, &PictureJob::seen, this, [this](const QImage& image, int number) {
+        if (number != job_.number()) return;
         thumbnail_->setPixmap(QPixmap::fromImage(
             image.scaled(thumbnail_->size() * devicePixelRatioF(), Qt::KeepAspectRatio, Qt::SmoothTransformation)));
     });
-    connect(&job_, &PictureJob::finished, this, [this](const QString& words, bool failed) {
+    connect(&job_, &PictureJob::finished, this, [this](const QString& words, bool failed, int number) {
+        if (number != job_.number()) return;  // a newer one is at work
         bar_->hide();
         stop_->hide();
         words_->setText(failed ? "Not taken, or not whole; the line above says why." : words);

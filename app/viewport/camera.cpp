@@ -33,9 +33,13 @@ glm::dmat4 Camera::projection(double aspect) const {
     const double half = std::tan(glm::radians(half_angle));
     if (flat()) {
         const double h = distance * half;
-        return glm::ortho(-h * aspect, h * aspect, -h, h, -distance * 50, distance * 50);
+        return glm::ortho(-h * aspect, h * aspect, -h, h, depth_range().first, depth_range().second);
     }
-    return glm::perspective(glm::radians(2 * half_angle), aspect, distance * 0.02, distance * 60);
+    return glm::perspective(glm::radians(2 * half_angle), aspect, depth_range().first, depth_range().second);
+}
+
+std::pair<double, double> Camera::depth_range() const {
+    return flat() ? std::pair(-distance * 50, distance * 50) : std::pair(distance * 0.02, distance * 60);
 }
 
 void Camera::set_view(View wanted) {

@@ -4,6 +4,7 @@
 
 #include <glm/glm.hpp>
 #include <glm/gtc/matrix_transform.hpp>
+#include <utility>
 
 #include "core/kernels/transform.h"
 
@@ -26,6 +27,8 @@ public:
     DVec3 up() const;
     glm::dmat4 view_matrix() const;
     glm::dmat4 projection(double aspect) const;
+    /// The nearest and the farthest depth that is drawn (metres before the eye).
+    std::pair<double, double> depth_range() const;
 
     void set_view(View wanted);
     void turn(double degrees_across, double degrees_up);

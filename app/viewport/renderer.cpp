@@ -11,6 +11,7 @@
 #include <list>
 
 #include "app/theme/theme.h"
+#include "app/viewport/dark_corners.h"
 #include "app/viewport/grid_lines.h"
 #include "app/viewport/shaders.h"
 #include "app/viewport/soft_mask.h"
@@ -90,7 +91,7 @@ public:
     MeshStore store;
     std::list<GpuPicture> pictures;
     std::vector<const void*> shadow_of;
-    std::vector<float> shadow_box;
+    std::vector<float> shadow_box, depths;
     std::size_t triangles_drawn = 0;
     double most_moving = 25e3;  ///< triangles of shapes that stand alone in a picture while the hand moves
 
@@ -470,12 +471,18 @@ public:
                 draw_quad(matrix, picture.corner, picture.across, picture.up, texture_of(picture.image),
                           picture.opacity, false);
 
+        const int w = size.width(), h = size.height();
         if (fine)
-            glBlitNamedFramebuffer(smooth.frame, coarse.frame, 0, 0, size.width(), size.height(), 0, 0, size.width(),
-                                   size.height(), GL_COLOR_BUFFER_BIT, GL_NEAREST);
+            glBlitNamedFramebuffer(smooth.frame, coarse.frame, 0, 0, w, h, 0, 0, w, h,
+                                   GL_COLOR_BUFFER_BIT | GL_DEPTH_BUFFER_BIT, GL_NEAREST);
         glBindFramebuffer(GL_READ_FRAMEBUFFER, coarse.frame);
         QImage image(size, QImage::Format_RGB32);
-        glReadPixels(0, 0, size.width(), size.height(), GL_BGRA, GL_UNSIGNED_INT_8_8_8_8_REV, image.bits());
+        glReadPixels(0, 0, w, h, GL_BGRA, GL_UNSIGNED_INT_8_8_8_8_REV, image.bits());
+        if (scene.occlusion && !scene.shading->through) {
+            depths.resize(static_cast<std::size_t>(w) * static_cast<std::size_t>(h));
+            glReadPixels(0, 0, w, h, GL_DEPTH_COMPONENT, GL_FLOAT, depths.data());
+            darken_corners(image, depths, camera);
+        }
         return image;
     }
 };

@@ -39,7 +39,7 @@ struct Scene {
     std::vector<ScenePicture> pictures;
     const ShadingInfo* shading = &shading_named("clay");
     Paint paint;  ///< for shadings that show an attribute
-    bool grid = true, shadow = true;
+    bool grid = true, shadow = true, occlusion = false;
     double grid_step = 0.1;          ///< metres between fine lines
     std::optional<DrawPlane> plane;  ///< the grid lies in it; else in the ground, or the plane of a flat view
 };

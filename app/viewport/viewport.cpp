@@ -3,6 +3,7 @@
 
 #include <QMenu>
 #include <QPainter>
+#include <QSettings>
 #include <QWheelEvent>
 #include <algorithm>
 #include <cmath>
@@ -40,6 +41,7 @@ Viewport::Viewport(Session& session, Renderer* renderer, const QString& no_rende
     setFocusPolicy(Qt::StrongFocus);
     setMouseTracking(true);
     setMinimumSize(240, 180);
+    occlusion_ = QSettings().value("occlusion").toBool();
     const auto chip = [&](const char* name, int x) {
         auto* b = new QToolButton(this);
         b->setObjectName(name);
@@ -314,6 +316,7 @@ void Viewport::paintEvent(QPaintEvent*) {
         scene_.grid = grid_;
         scene_.plane = tool_.own_plane() ? std::optional(*tool_.own_plane()) : std::nullopt;
         scene_.shadow = shadow_;
+        scene_.occlusion = occlusion_;
         scene_.grid_step = nice_step();
         scene_.paint = shading_->paints_attribute ? overlay_.paint(builder_.shapes()) : Paint{};
         tool_.grid_step = sticks_.grid_step = picks_.grid_step = handles_.grid_step = scene_.grid_step;

@@ -77,6 +77,9 @@ public:
     bool grid() const { return grid_; }
     void set_shadow(bool on);
     bool shadow() const { return shadow_; }
+    /// Dark corners where light from all around hardly reaches.
+    void set_occlusion(bool on);
+    bool occlusion() const { return occlusion_; }
     /// Shows where a finding is.
     void show_places(const std::vector<Vec3>& places);
     /// Where a point of space is drawn, in pixels of this widget.
@@ -151,7 +154,7 @@ private:
     Camera camera_;
     Scene scene_;
     const ShadingInfo* shading_ = &shading_named("wire_over_clay");
-    bool grid_ = true, shadow_ = true;
+    bool grid_ = true, shadow_ = true, occlusion_ = false;
     /// Chooses the part that is seen at a pixel.
     void choose_part_at(const QPointF& at);
     void trace_at(const QPointF& at);

@@ -42,6 +42,7 @@ QImage Viewport::picture(QSize pixels) {
     scene_.shading = shading_;
     scene_.grid = false;
     scene_.shadow = shadow_;
+    scene_.occlusion = occlusion_;
     scene_.paint = shading_->paints_attribute ? overlay_.paint(builder_.shapes()) : Paint{};
     Scene scene = scene_;
     std::erase_if(scene.items, [](const SceneItem& item) { return item.helper; });

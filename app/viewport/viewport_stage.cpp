@@ -67,6 +67,12 @@ void Viewport::set_guides(bool thirds, bool margin) {
     update();
 }
 
+void Viewport::set_occlusion(bool on) {
+    occlusion_ = on;
+    QSettings().setValue("occlusion", on);
+    redraw(false);
+}
+
 void Viewport::set_stage_shown(bool on) {
     if (stage_shown_ == on) return;
     stage_shown_ = on;

@@ -86,16 +86,40 @@ std::vector<Finding> turn_dials(Recipe& recipe, const DialNumbers& dials) {
     return findings;
 }
 
-/// The part that is wanted of a recipe: of that name, or its last shown one.
-Result<const Part*> wanted_part(const Recipe& recipe, const std::string& name) {
-    const Part* wanted = nullptr;
-    for (const auto& part : recipe.parts)
-        if (name.empty() ? part->delivered() : part->name == name) wanted = part.get();
-    if (wanted) return wanted;
-    if (name.empty()) return Problem{"The recipe has no part to show.", "", ""};
-    std::vector<std::string_view> words;
-    for (const auto& part : recipe.parts) words.push_back(part->name);
-    return Problem{fmt::format("The recipe has no part “{}”.", name), "", did_you_mean(nearest_word(words, name))};
+/// How a recipe step asks for all shown parts together.
+constexpr std::string_view all_parts = "*";
+
+/// Several parts as one shape, in their order.
+ShapePtr joined(const std::vector<ShapePtr>& shapes) {
+    Shape whole = *shapes.front();
+    for (std::size_t i = 1; i < shapes.size(); ++i) {
+        const Shape& other = *shapes[i];
+        whole.mesh = appended(whole.mesh, other.mesh);
+        whole.curves.insert(whole.curves.end(), other.curves.begin(), other.curves.end());
+        whole.instances.insert(whole.instances.end(), other.instances.begin(), other.instances.end());
+    }
+    return std::make_shared<const Shape>(std::move(whole));
+}
+
+/// A part of cameras and lights alone makes no shape.
+bool makes_shape(const Part& part) {
+    return std::ranges::any_of(part.steps, [](const auto& step) { return !stands_aside(*step); });
+}
+
+/// The parts that are wanted of a recipe: the one of that name, all shown ones for “*”, or the last shown one.
+Result<std::vector<std::string>> wanted_parts(const Recipe& recipe, const std::string& name) {
+    std::vector<std::string> wanted, words;
+    for (const auto& part : recipe.parts) {
+        words.push_back(part->name);
+        const bool shown = part->delivered() && makes_shape(*part);
+        if (name.empty() ? !shown : name == all_parts ? !shown : part->name != name) continue;
+        if (name != all_parts) wanted.clear();
+        wanted.push_back(part->name);
+    }
+    if (!wanted.empty()) return wanted;
+    if (name.empty() || name == all_parts) return Problem{"The recipe has no part to show.", "", ""};
+    const std::vector<std::string_view> known(words.begin(), words.end());
+    return Problem{fmt::format("The recipe has no part “{}”.", name), "", did_you_mean(nearest_word(known, name))};
 }
 
 }  // namespace
@@ -136,10 +160,10 @@ Result<InnerMade> Making::make_inner(const KitWritten& written, const std::strin
     ++around.depth;
     const Made made = Making(memory_, recipe, inside, around).run();
     if (made.stopped) throw Stopped{};  // not an error to be told and remembered
-    const auto wanted = wanted_part(recipe, part);
+    const auto wanted = wanted_parts(recipe, part);
     if (!wanted) return wanted.problem();
     // An error matters where the wanted part comes from; elsewhere it is only worth knowing.
-    const std::vector<std::vector<bool>> needed = steps_behind(recipe, {(*wanted)->name});
+    const std::vector<std::vector<bool>> needed = steps_behind(recipe, *wanted);
     for (std::size_t p = 0; p < made.steps.size(); ++p)
         for (std::size_t s = 0; s < made.steps[p].size(); ++s)
             for (const Finding& finding : made.steps[p][s]->findings)
@@ -150,9 +174,13 @@ Result<InnerMade> Making::make_inner(const KitWritten& written, const std::strin
                                                         recipe.parts[p]->steps[s]->id, finding.text),
                                             {},
                                             finding.places});
-    const Step* result = result_step(**wanted);
-    const StepOutcome* outcome = result ? made.step(recipe, (*wanted)->name, result->id) : nullptr;
-    out.shape = outcome ? outcome->shape : empty_shape();
+    std::vector<ShapePtr> shapes;
+    for (const std::string& name : *wanted) {
+        const Step* result = result_step(*recipe.part(name));
+        const StepOutcome* outcome = result ? made.step(recipe, name, result->id) : nullptr;
+        if (outcome) shapes.push_back(outcome->shape);
+    }
+    out.shape = shapes.empty() ? empty_shape() : shapes.size() == 1 ? shapes.front() : joined(shapes);
     return out;
 }
 

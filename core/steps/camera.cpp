@@ -57,8 +57,9 @@ const StageOf<CameraSettings> camera_step{
      pulled(length_of(&CameraSettings::sharp_at, "sharp_at", "Sharp at", 0, 10,
                       "Distance of what is sharp; 0 for what it looks at. Heeded with an aperture."),
             HandleKind::reach, "at>aim:ahead", "at"),
-     count_of(&CameraSettings::width, "width", "Picture width", 8, 16384, 3840, "Pixels."),
-     count_of(&CameraSettings::height, "height", "Picture height", 8, 16384, 2160, "Pixels."),
+     count_of(&CameraSettings::width, "width", "Picture width", 8, 16384, 3840, "Pixels from side to side."),
+     count_of(&CameraSettings::height, "height", "Picture height", 8, 16384, 2160,
+              "Pixels from its upper to its lower side."),
      number_of(&CameraSettings::exposure, "exposure", "Exposure", -20, 20, "Steps: one more is twice as bright.")},
     place_camera};
 

@@ -49,7 +49,8 @@ const StepOf<RecipeSettings> recipe_step(
         .telling = "{kit}"},
     {kind_of(&RecipeSettings::kit, ParameterKind::kit, "kit", "Recipe",
              "A kit recipe's file, or the packed steps themselves."),
-     text_of(&RecipeSettings::part, "part", "Part", "Which of its parts is given; empty for its last shown one."),
+     text_of(&RecipeSettings::part, "part", "Part",
+             "Which of its parts is given; empty for its last shown one, * for all that are shown."),
      kind_of(&RecipeSettings::dials, ParameterKind::dials, "dials", "Its dials",
              "A number or formula for each dial; others keep the recipe's own value.")},
     run_recipe);

@@ -76,11 +76,24 @@ StageCamera framing_camera(const std::vector<ShapePtr>& shapes, double aspect) {
     StageCamera camera;
     const Box box = box_of_shapes(shapes);
     camera.focal = 70;
-    const double half = std::atan(camera.film / 2 / camera.focal * std::min(1.0, 1 / std::max(aspect, 1e-3)));
     const double turn = 28 * half_turn / 180, pitch = 17 * half_turn / 180;
     const DVec3 toward(std::sin(turn) * std::cos(pitch), -std::cos(turn) * std::cos(pitch), std::sin(pitch));
     camera.aim = box.centre();
-    camera.eye = camera.aim + toward * (radius_of(box) / std::sin(half) * 0.93);
+    camera.eye = camera.aim + toward;
+    const ViewAxes axes(camera);
+    const double width = aspect >= 1 ? camera.film : camera.film * aspect, across = width / 2 / camera.focal,
+                 up = across / std::max(aspect, 1e-3);
+    // The nearest place from which all eight corners are in the picture, and a little air.
+    double distance = radius_of(box) * 0.1;
+    for (int corner = 0; corner < 8; ++corner) {
+        const DVec3 off = DVec3(corner & 1 ? box.high.x : box.low.x, corner & 2 ? box.high.y : box.low.y,
+                                corner & 4 ? box.high.z : box.low.z) -
+                          camera.aim;
+        const double reach =
+            std::max(std::abs(glm::dot(off, axes.right)) / across, std::abs(glm::dot(off, axes.up)) / up);
+        distance = std::max(distance, 1.18 * reach - glm::dot(off, axes.ahead));
+    }
+    camera.eye = camera.aim + toward * distance;
     return camera;
 }
 

@@ -164,6 +164,27 @@ TEST_CASE("the view refines into a finished picture, and goes back when somethin
     CHECK(same(whole, room.recipe()));
 }
 
+TEST_CASE("dark corners are switched by their key, darken creases and leave the ground", "[app][picture]") {
+    Room room(QString(SOURCE_FOLDER) + "/demo/capstan.bricol");
+    room.key(Qt::Key_1, Qt::ControlModifier);
+    if (view(room).occlusion()) room.key(Qt::Key_D, Qt::ControlModifier | Qt::ShiftModifier);
+    const QImage plain = view(room).picture({400, 300});
+    room.key(Qt::Key_D, Qt::ControlModifier | Qt::ShiftModifier);
+    CHECK(view(room).occlusion());
+    const QImage dark = view(room).picture({400, 300});
+    int darker = 0, lighter = 0;
+    for (int y = 0; y < 300; ++y)
+        for (int x = 0; x < 400; ++x) {
+            darker += qGray(dark.pixel(x, y)) < qGray(plain.pixel(x, y)) - 12;
+            lighter += qGray(dark.pixel(x, y)) > qGray(plain.pixel(x, y));
+        }
+    CHECK(darker > 800);  // between whelps and under mouldings
+    CHECK(lighter == 0);
+    CHECK(dark.pixel(5, 5) == plain.pixel(5, 5));
+    room.key(Qt::Key_D, Qt::ControlModifier | Qt::ShiftModifier);
+    CHECK(view(room).picture({400, 300}) == plain);
+}
+
 TEST_CASE("a picture and a turntable are taken beside the window", "[app][picture]") {
     Room room(demo_file);
     PicturePanel& panel = open_picture_tab(room);

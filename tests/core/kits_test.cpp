@@ -220,3 +220,30 @@ TEST_CASE("steps are copied between parts with the links among them", "[kits][cl
     CHECK(result_step(*there->part("p"))->id == "s");  // the part's result stays what it was
     CHECK_FALSE(pasted_steps(other, "p", "", "not json", {0, 0}));
 }
+
+TEST_CASE("a kit gives one part, its last that makes a shape, or all that are shown", "[kits]") {
+    const Folder folder;
+    const auto part = [](const char* name, const Json& steps) { return Json{{"name", name}, {"steps", steps}}; };
+    Json hidden = part("rough", Json::array({step("h", "sphere")}));
+    hidden["hidden"] = true;
+    folder.write(
+        "two.bricol",
+        Json{{"bricol", 1},
+             {"parts",
+              Json::array({part("low", Json::array({step("b", "box")})),
+                           part("high", Json::array({step("c", "box"), step("u", "transform", {{"move", {0, 0, 5}}})})),
+                           hidden, part("lights", Json::array({step("l", "lamp"), step("k", "camera")}))})}});
+    const auto faces = [&](const char* wanted) {
+        return made_in(folder, recipe_of(Json::array({step("k", "recipe", {{"kit", "two.bricol"}, {"part", wanted}})})))
+            .part()
+            .measures;
+    };
+    CHECK(faces("").faces == 6);
+    CHECK(faces("").box->low.z > 4);  // the last one: cameras and lights make no shape
+    CHECK(faces("low").box->low.z < 1);
+    CHECK(faces("*").faces == 12);
+    CHECK(faces("*").box->size().z > 5);
+    CHECK(faces("rough").faces > 12);
+    CHECK(made_in(folder, recipe_of(Json::array({step("k", "recipe", {{"kit", "two.bricol"}, {"part", "none"}})})))
+              .finding("k", "no-kit"));
+}

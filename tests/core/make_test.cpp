@@ -8,10 +8,12 @@
 
 #include "core/files/kits.h"
 #include "core/files/recipe_file.h"
+#include "core/make/stage.h"
 #include "core/recipe/edit.h"
 #include "core/recipe/remedy.h"
 #include "tests/support/build.h"
 #include "tests/support/shapes.h"
+#include "tests/support/tried.h"
 
 using namespace bricol;
 using namespace bricol::test;
@@ -333,11 +335,32 @@ TEST_CASE("dials hold: tree", "[make][demo]") { dials_hold("tree", true); }
 TEST_CASE("dials hold: kelp", "[make][demo]") { dials_hold("kelp", true); }
 TEST_CASE("dials hold: float", "[make][demo][long]") { dials_hold("float"); }
 TEST_CASE("dials hold: winch", "[make][demo]") { dials_hold("winch"); }
+// Its pieces are tried one by one above; what is its own are places, dials, light and cameras.
+TEST_CASE("dials hold: quay", "[make][demo][long]") {
+    if (test::sanitized()) return;
+    const Recipe recipe = demo_recipe("quay");
+    Maker maker;
+    MakeOptions options;
+    options.environment = environment_in(std::string(SOURCE_FOLDER) + "/demo");
+    for (const double stone : {recipe.dial("stone")->low, recipe.dial("stone")->high})
+        for (const double tide : {recipe.dial("tide")->low, recipe.dial("tide")->high}) {
+            const Recipe turned = *turn_dial(*turn_dial(recipe, "stone", stone), "tide", tide);
+            const Made made = maker.make(turned, options);
+            CHECK_FALSE(made.has_errors());
+            const Stage stage = stage_of(turned, made);
+            CHECK(stage.cameras.size() == 3);
+            CHECK(stage.lamps.size() == 1);
+            CHECK(stage.sky);
+            CHECK(made.faces(turned) > 100000);
+            CHECK(made.faces(turned) < turned.budget);
+        }
+}
+
 TEST_CASE("every demo recipe is among those above", "[make][demo]") {
     const std::set<std::string> tried = {
         "bobbin",     "buoy", "capstan", "creel",   "daymark", "fender", "fender-wired", "helmet", "icebox",
         "lantern",    "loom", "netline", "pebble",  "float",   "kelp",   "otter",        "tree",   "pier",
-        "quay-racks", "rack", "rock",    "shingle", "wheel",   "winch",  "windsock"};
+        "quay-racks", "rack", "rock",    "shingle", "wheel",   "winch",  "windsock",     "quay"};
     for (const auto& entry : std::filesystem::directory_iterator(std::string(SOURCE_FOLDER) + "/demo"))
         if (entry.path().extension() == ".bricol") CHECK(tried.contains(entry.path().stem().string()));
 }
