@@ -361,7 +361,9 @@ void HandleTool::paint(QPainter& painter, const Camera& camera, const QSize& siz
                 painter.drawPolyline(frame);
             } else {
                 painter.drawLine(point(projector.to_screen(handle.origin)), at);
-                if (!handle.info->handle.origin.empty() && handle.value > 0)
+                // A side of something that is turned reaches one way only: it has no ring.
+                const bool one_way = handle.info->handle.axis.find('>') != std::string_view::npos;
+                if (!handle.info->handle.origin.empty() && handle.value > 0 && !one_way)
                     paint_reach(painter, handle, camera, projector);
             }
             painter.setPen(QPen(ink, 1.6));

@@ -349,7 +349,7 @@ void Viewport::paintEvent(QPaintEvent*) {
         painter.drawEllipse(screen_of(DVec3(place)), 9, 9);
     }
     if (grid_ && !still) paint_grid_labels(painter, frame, scene_.grid_step * 10);
-    paint_scale_bar(painter, frame);
+    if (!still) paint_scale_bar(painter, frame);  // a picture's ground may be of any brightness
     paint_tripod(painter, frame);
     paint_words(painter);
     emit framePainted();

@@ -18,7 +18,20 @@ constexpr const char* note_name = "frames.txt";
 
 std::string frame_name(const std::string& folder, int frame) { return fmt::format("{}/{:04}.png", folder, frame); }
 
-/// A folder for frames of exactly this: what was made of something else is taken out.
+/// Pictures that are called by a number alone, as those of a row are.
+std::vector<fs::path> numbered_pictures(const std::string& folder) {
+    std::vector<fs::path> found;
+    std::error_code error;
+    for (const auto& entry : fs::directory_iterator(folder, error)) {
+        const std::string name = entry.path().filename().string();
+        if (entry.path().extension() == ".png" && name.size() >= 8 &&
+            name.find_first_not_of("0123456789") == name.size() - 4)
+            found.push_back(entry.path());
+    }
+    return found;
+}
+
+/// A folder for frames of exactly this: what was made of something else is taken out, but only of a row of ours.
 std::optional<Problem> prepare_folder(const std::string& folder, const std::string& made_of) {
     std::error_code error;
     fs::create_directories(folder, error);
@@ -27,13 +40,11 @@ std::optional<Problem> prepare_folder(const std::string& folder, const std::stri
     const std::string note = folder + "/" + note_name;
     const auto before = read_file(note);
     if (before && *before == made_of) return std::nullopt;
-    // Only numbered pictures that a row of ours left: a folder with other things in it keeps them.
-    if (before)
-        for (const auto& entry : fs::directory_iterator(folder, error))
-            if (const std::string name = entry.path().filename().string();
-                entry.path().extension() == ".png" && name.size() >= 8 &&
-                name.find_first_not_of("0123456789") == name.size() - 4)
-                fs::remove(entry.path(), error);
+    const std::vector<fs::path> pictures = numbered_pictures(folder);
+    if (!before && !pictures.empty())
+        return Problem{"This folder holds numbered pictures that no row of Bricol left there.", folder,
+                       "Choose an empty folder, or move them away."};
+    for (const fs::path& picture : pictures) fs::remove(picture, error);
     return write_file(note, made_of);
 }
 

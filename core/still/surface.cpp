@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <vector>
 
 namespace bricol {
 
@@ -86,6 +87,65 @@ const AlbedoTable& albedo_table() {
     return table;
 }
 
+/// What rough glass throws back and lets through in one bounce, of all light, over the cosine, the roughness and the
+/// logarithm of the index.
+class GlassTable {
+public:
+    GlassTable() : at_(across * rows * rows) {
+        for (std::size_t i = 0; i < across; ++i)
+            for (std::size_t r = 0; r < rows; ++r)
+                for (std::size_t m = 0; m < rows; ++m)
+                    at_[place(i, r, m)] = integral(cosine_of(m), rough_of(r), index_of(i));
+    }
+    float at(float cosine, float rough, float index) const {
+        std::size_t i = 0, r = 0, m = 0;
+        const float u = split((std::log(index) / largest + 1) / 2, across, i), v = split(std::sqrt(rough), rows, r),
+                    w = split(std::sqrt(cosine), rows, m);
+        float sum = 0;
+        for (const std::size_t a : {0, 1})
+            for (const std::size_t b : {0, 1})
+                for (const std::size_t c : {0, 1})
+                    sum += (a ? u : 1 - u) * (b ? v : 1 - v) * (c ? w : 1 - w) * at_[place(i + a, r + b, m + c)];
+        return std::max(sum, 0.05f);
+    }
+
+private:
+    static constexpr std::size_t across = 33, rows = 25;
+    static constexpr float largest = 0.91629073f;  // log of 2.5
+    static std::size_t place(std::size_t i, std::size_t r, std::size_t m) { return (i * rows + r) * rows + m; }
+    static float split(float share, std::size_t count, std::size_t& low) {
+        const float at = std::clamp(share, 0.0f, 1.0f) * static_cast<float>(count - 1);
+        low = std::min(static_cast<std::size_t>(at), count - 2);
+        return at - static_cast<float>(low);
+    }
+    static float cosine_of(std::size_t m) { return std::max(1e-3f, square(static_cast<float>(m) / (rows - 1))); }
+    static float rough_of(std::size_t r) { return std::max(least_rough, square(static_cast<float>(r) / (rows - 1))); }
+    static float index_of(std::size_t i) { return std::exp(largest * (2 * static_cast<float>(i) / (across - 1) - 1)); }
+    static float integral(float cosine, float rough, float index) {
+        constexpr std::uint32_t count = 256;
+        const Vec3 out(std::sqrt(std::max(0.0f, 1 - square(cosine))), 0, cosine);
+        const float own = 1 + lambda(cosine, rough);
+        double sum = 0;
+        for (std::uint32_t s = 0; s < count; ++s) {
+            PathNumbers numbers(23, s, 7);
+            const Vec3 h = seen_facet(out, rough, numbers.two());
+            const float to = std::max(glm::dot(out, h), 1e-6f), back = fresnel_dielectric(to, index);
+            const Vec3 mirrored = 2 * to * h - out;
+            if (mirrored.z > 0) sum += static_cast<double>(back * own / (own + lambda(mirrored.z, rough)));
+            const float sine2 = (1 - square(to)) / square(index);
+            if (sine2 >= 1) continue;
+            const Vec3 passed = glm::normalize(-out / index + (to / index - std::sqrt(1 - sine2)) * h);
+            if (passed.z < 0) sum += static_cast<double>((1 - back) * seen_one(-passed.z, rough));
+        }
+        return static_cast<float>(sum / count);
+    }
+    std::vector<float> at_;
+};
+const GlassTable& glass_table() {
+    static const GlassTable table;
+    return table;
+}
+
 /// Light that leaves rough metal after more than one bounce, as a factor on the first (E. Turquin, "Practical multiple
 /// scattering compensation for microfacet models", 2019).
 Vec3 more_bounces(const Vec3& at_front, const Albedo& a) {
@@ -145,6 +205,8 @@ Surface::Surface(const Material& m, const Vec3& colour, const Vec3& out, bool in
         under_ = 1 - share * shine_albedo(front, a).x;
     }
     lambda_ = lambda(out.z, rough_);
+    // What is lost to further bounces is given back in proportion (E. Turquin, 2019), as for metal.
+    if (glass_ > 0 && !clear_ && !thin_) glass_gain_ = 1 / glass_table().at(out.z, rough_, index_);
     if (glass_ >= 1) return;
     const Albedo a = albedo_table().at(out.z, rough_);
     // Paint and metal each with the bounces of its own, so that white of any mixture loses nothing.
@@ -191,7 +253,7 @@ float Surface::density(const Vec3& in) const {
 Vec3 Surface::under_value(const Vec3& in) const {
     Vec3 sum(0);
     if (in.z > 0 && glass_ < 1) sum = shine(in, glm::normalize(out_ + in)) + matt_ * (in.z / pi);
-    return (1 - glass_) * sum + (clear_ || glass_ <= 0 ? Vec3(0) : glass_ * glass(in));
+    return (1 - glass_) * sum + (clear_ || glass_ <= 0 ? Vec3(0) : glass_ * glass_gain_ * glass(in));
 }
 
 float Surface::under_density(const Vec3& in) const {

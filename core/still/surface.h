@@ -49,7 +49,8 @@ private:
     float glass_;        ///< share
     float index_;        ///< of the side light goes to over that it comes from
     bool clear_, thin_;
-    float lambda_ = 0;  ///< of `out`
+    float glass_gain_ = 1;  ///< for what rough glass loses to further bounces
+    float lambda_ = 0;      ///< of `out`
     /// What is reflected, of light that meets a facet squarely and of light that grazes it; further bounces counted.
     Vec3 square_on_{0}, grazing_{0};
     float chance_shine_ = 0, chance_matt_ = 0;  ///< of ways to throw; the rest is glass

@@ -188,6 +188,12 @@ TEST_CASE("frames: a row goes round once, keeps what is there, and makes anew wh
     CHECK(taken.size() == 5);
     CHECK(std::filesystem::exists(folder / "pngs/notes.png"));
     CHECK(std::filesystem::exists(folder / "pngs/0004.png"));
+    // Numbered pictures of somebody else's are neither taken for frames nor taken away.
+    std::filesystem::create_directories(folder / "theirs");
+    folder.write("theirs/0001.png", std::string("theirs"));
+    row.out = folder / "theirs";
+    CHECK_FALSE(take_frames(row));
+    CHECK(*read_file(folder / "theirs/0001.png") == "theirs");
     // GIF: the header, and a size that is not nothing.
     row.out = folder / "turn.gif";
     REQUIRE(take_frames(row));

@@ -179,6 +179,7 @@ TEST_CASE("still: in a furnace white things are not seen", "[still][outside]") {
         all.push_back({"half metal", material_of(1, 0.5, rough)});
     }
     all.push_back({"clear glass", material_of(1, 0, 0, 1)});
+    for (const double rough : {0.1, 0.3, 0.6, 1.0}) all.push_back({"rough glass", material_of(1, 0, rough, 1)});
     for (const Tried& t : all) {
         INFO(t.name << " " << t.material.roughness);
         StillScene scene;
