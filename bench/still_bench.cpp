@@ -9,6 +9,7 @@
 #include "core/kernels/primitives.h"
 #include "core/kernels/split_vertices.h"
 #include "core/still/numbers.h"
+#include "core/still/occlusion.h"
 #include "core/still/ray_scene.h"
 #include "core/still/still.h"
 
@@ -41,6 +42,18 @@ void still_300x200(benchmark::State& state) {
     state.counters["rays"] = benchmark::Counter(static_cast<double>(rays), benchmark::Counter::kIsRate);
 }
 BENCHMARK(still_300x200)->Unit(benchmark::kMillisecond)->UseRealTime();
+
+/// A picture of the window's size full of bumps.
+void occlusion_800x570(benchmark::State& state) {
+    DepthView view;
+    view.width = 800, view.height = 570;
+    for (int y = 0; y < view.height; ++y)
+        for (int x = 0; x < view.width; ++x)
+            view.depth.push_back(4 + 0.3f * std::sin(0.05f * static_cast<float>(x)) *
+                                         std::cos(0.06f * static_cast<float>(y)));
+    for (auto _ : state) benchmark::DoNotOptimize(occlusion(view, 0.36f));
+}
+BENCHMARK(occlusion_800x570)->Unit(benchmark::kMillisecond)->UseRealTime();
 
 /// From points round the torus into all directions, one ray in two asked only whether something is in its way.
 void embree_bare_rays(benchmark::State& state) {
