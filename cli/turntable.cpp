@@ -33,7 +33,7 @@ int run_turntable(const MakeCommand& making, const TurntableCommand& table, cons
     const auto recipe = load_turned(making, code);
     if (!recipe) return fail(recipe.problem(), code);
     const MakeOptions options = making_options(making);
-    const RowOrder order{*still, table.frames, table.first, turn_named(table.turn)};
+    const RowOrder order{*still, table.frames, table.first + making.frame, turn_named(table.turn)};
     FrameTaker taker(*recipe, options, order);
     FrameRow row;
     row.frames = table.frames, row.rate = table.rate, row.out = out;

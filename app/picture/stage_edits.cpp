@@ -28,7 +28,7 @@ void aim_and_size(Step& step, const StepInfo& info, const DVec3& at, const DVec3
     };
     put("at", place(at));
     put("aim", place(aim));
-    put("width", rounded(size)), put("height", rounded(size)), put("radius", rounded(size / 2));
+    put("width", rounded(size)), put("height", rounded(size));
 }
 
 /// The first step of the catalogue that stands on the stage and has this setting.
@@ -120,7 +120,6 @@ Edited with_standard_lights(const Recipe& recipe, const std::vector<ShapePtr>& s
         step.id = light.name;
         step.type = lamp->key;
         aim_and_size(step, *lamp, light.at, light.aim, light.width);
-        step.settings.erase("radius");
         step.settings["strength"] = rounded(light.strength);
         step.settings["hue"] = "colour";
         const double most = std::max({light.colour.x, light.colour.y, light.colour.z});

@@ -190,6 +190,7 @@ WayToLamp Lamps::way_to_shining(const Vec3& from, float which, const Vec2& two) 
     out.distance = std::max(glm::length(off), 1e-9f);
     out.way = off / out.distance;
     out.light = t.light;
+    out.of_shape = true;
     out.density = shining_density(t.light, out.distance,
                                   std::abs(glm::dot(out.way, across)) / std::max(glm::length(across), 1e-20f)) *
                   choices();

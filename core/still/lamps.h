@@ -12,10 +12,11 @@ namespace bricol {
 
 /// A way to a lamp from some place.
 struct WayToLamp {
-    Vec3 way{0};         ///< unit
-    float distance = 0;  ///< metres; very large for sun and sky
-    Vec3 light{0};       ///< radiance; of lamps without size the irradiance on a surface square to the way
-    float density = 0;   ///< per steradian; 0 for lamps without size, that no path can hit
+    Vec3 way{0};            ///< unit
+    float distance = 0;     ///< metres; very large for sun and sky
+    Vec3 light{0};          ///< radiance; of lamps without size the irradiance on a surface square to the way
+    float density = 0;      ///< per steradian; 0 for lamps without size, that no path can hit
+    bool of_shape = false;  ///< of a shape that glows
 };
 
 /// What a ray meets of lamps before anything solid.

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/still/order.h"
 
+#include <chrono>
 #include <fmt/format.h>
 #include <unistd.h>
 
@@ -102,11 +103,14 @@ Result<StillPicture> FrameTaker::take(int frame) {
     if (made.has_errors(recipe_, order_.still.parts)) with_errors_ = std::move(made);
     rays_ = std::make_shared<const RayScene>(still->scene.shapes, still->scene.plain_colour, rays_.get());
     StillRun run(std::move(still->scene), still->options, rays_);
+    const StillOptions& o = still->options;
+    const auto start = std::chrono::steady_clock::now();
     try {
-        while (run.samples() < still->options.samples) {
+        while (run.samples() < o.samples) {
             run.pass();
-            const bool look = still->options.wanted_noise > 0 && run.samples() % 8 == 0;
-            if (look && run.noise() <= still->options.wanted_noise) break;
+            if (run.samples() % 8 != 0) continue;
+            const double taken = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
+            if ((o.wanted_noise > 0 && run.noise() <= o.wanted_noise) || (o.seconds > 0 && taken >= o.seconds)) break;
         }
     } catch (const Stopped&) {
         return stopped;

@@ -17,15 +17,15 @@ void put_backdrop(StillScene& scene, const StageBackdrop& backdrop) {
     scene.ground.low = backdrop.colour;
     scene.ground.clear = backdrop.kind == Kind::nothing;
     if (backdrop.kind == Kind::nothing) scene.ground.high = scene.ground.low = DVec3(0);
-    if (backdrop.kind == Kind::bent) {
-        scene.shapes.push_back(bent_backdrop(scene.shapes, scene.camera, backdrop.colour));
-        scene.ground.high = backdrop.colour * 0.8;
-    }
-    // Seen from below the ground would hide everything; a flat view from above sees nothing but it, rightly.
-    if (backdrop.kind == Kind::plain) {
-        scene.catcher = static_cast<std::int32_t>(scene.shapes.size());
-        scene.shapes.push_back(plain_ground(scene.shapes, backdrop.colour));
-    }
+    if (backdrop.kind != Kind::bent && backdrop.kind != Kind::plain) return;
+    const bool bent = backdrop.kind == Kind::bent;
+    const ShapePtr sheet =
+        bent ? bent_backdrop(scene.shapes, scene.camera, backdrop.colour) : plain_ground(scene.shapes, backdrop.colour);
+    if (bent) scene.ground.high = backdrop.colour * 0.8;
+    // Seen from below the ground would hide everything.
+    if (scene.camera.eye.z <= static_cast<double>(sheet->mesh.positions->front().z)) return;
+    if (!bent) scene.catcher = static_cast<std::int32_t>(scene.shapes.size());
+    scene.shapes.push_back(sheet);
 }
 
 /// Shapes that turn on a table are the same as everything else going round them the other way.

@@ -145,11 +145,12 @@ private:
         return power_share(density, other);
     }
 
-    /// What falls on a place with nothing in the way: a lamp, and the way that was thrown.
+    /// What falls on a place without the shapes, and so without what glows of them: a lamp, and the way that was
+    /// thrown.
     Vec3 open_light(const RayHit& hit, const Surface& surface, const Frame& frame, const ThrownLight& next,
                     PathNumbers& numbers) const {
         Vec3 light(0);
-        if (const auto lamp = lamps_.sampled(hit.at, numbers)) {
+        if (const auto lamp = lamps_.sampled(hit.at, numbers); lamp && !lamp->of_shape) {
             const Vec3 in = frame.in(lamp->way), value = surface.value(in);
             light += value * lamp->light *
                      (lamp->density > 0 ? power_share(lamp->density, surface.density(in)) / lamp->density : 1.0f);
@@ -218,7 +219,8 @@ struct Sums {
         if (ground.empty()) return Vec3(0);
         Vec3 seen(0);
         for (int c = 0; c < 3; ++c)
-            seen[c] = without[i][c] > 0 ? ground[i][c] * with[i][c] / without[i][c] : ground[i][c];
+            seen[c] =
+                without[i][c] > 0 ? ground[i][c] * with[i][c] / without[i][c] : with[i][c];  // lit by what glows alone
         return seen;
     }
     /// Square of the standard error of a pixel's mean brightness; of the ground that of the light it catches.

@@ -91,6 +91,9 @@ TEST_CASE("a lamp is added, pulled by its handle, aimed by a click, and chosen b
     // It gives the middle of what is shown 3 W/m^2.
     const StageLamp lamp = before.lamps[0].piece;
     const double distance = glm::distance(lamp.at, lamp.aim);
+    const StepOutcome* outcome = room.session().outcome("lights", before.lamps[0].step);
+    REQUIRE(outcome);
+    CHECK(outcome->findings.empty());  // no setting that does not apply
     CHECK(lamp.strength == Approx(3 * std::numbers::pi * distance * distance).epsilon(0.01));
     view(room).camera().frame(Box{glm::min(lamp.at, DVec3(-1)), glm::max(lamp.at, DVec3(1))}, 1.5);
     view(room).set_handles(true);

@@ -240,7 +240,7 @@ TEST_CASE("steps are duplicated, copied to another recipe, and deleted", "[sheet
     other.settle();
     CHECK(find_step(other.the_part(), "moved2"));
     CHECK(other.source("moved2", "shape") == "block2");
-    CHECK(other.part("rock").result_step == "stone");
+    CHECK(other.part("rock").result_step == "turn");
 }
 
 TEST_CASE("inputs are swapped by a key", "[sheet]") {

@@ -217,6 +217,16 @@ TEST_CASE("light: a plain ground keeps its colour and catches shadow and glow", 
     // Under the box's edge it is darker, less so beside a white one, and red beside a red one is not asked of grey.
     const float dark = seen_at(scene_with(0.02), {0.56, 0, 0}).y, bright = seen_at(scene_with(0.95), {0.56, 0, 0}).y;
     CHECK(dark < 0.45f);
+    // What glows lights it up; without any other light it is as bright as that makes a sheet of its colour.
+    StillScene glows = scene_with(0.5);
+    Material glow = material_of(0, 0, 1);
+    glow.emission = Vec3(40);
+    glows.shapes[0] = made_of(lifted(make_box({1, 1, 1}, {1, 1, 1}), {0, 0, 0.5f}), glow);
+    CHECK(seen_at(glows, {1.2, 0, 0}).y > 0.55f);
+    glows.lights.clear();
+    glows.sky.strength = 0;
+    CHECK(seen_at(glows, {1.2, 0, 0}).y > 0.1f);
+    CHECK(seen_at(glows, {60, 0, 0}).y < 0.05f);
     CHECK(bright > dark * 1.05f);
 }
 

@@ -78,6 +78,13 @@ TEST_CASE("stage: what is skipped or hidden is off; what nobody uses is told", "
     const Tried plain = tried({step("b", "box")});
     CHECK_FALSE(stage(plain).lights_known);
     CHECK(staged_scene({plain.part().shape}, stage(plain), {}).lights.size() == 3);
+    // A camera below the ground is not shut in by a sheet.
+    StageCamera below;
+    below.eye = {3, -3, -4};
+    StagedWishes from_below;
+    from_below.camera = &below;
+    CHECK(staged_scene({plain.part().shape}, stage(plain), from_below).shapes.size() == 1);
+    CHECK(staged_scene({plain.part().shape}, stage(plain), {}).shapes.size() == 2);
     // One light alone.
     const Tried two = tried({step("b", "box"), step("a", "lamp"), step("c", "lamp", {{"strength", 7}})});
     StagedWishes wishes;
