@@ -1,11 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/still/order.h"
 
-#include <chrono>
 #include <fmt/format.h>
 #include <unistd.h>
 
-#include "core/ground/stop.h"
 #include "core/recipe/recipe_json.h"
 
 namespace bricol {
@@ -102,20 +100,8 @@ Result<StillPicture> FrameTaker::take(int frame) {
                                   static_cast<double>(still->options.width) / still->options.height);
     if (made.has_errors(recipe_, order_.still.parts)) with_errors_ = std::move(made);
     rays_ = std::make_shared<const RayScene>(still->scene.shapes, still->scene.plain_colour, rays_.get());
-    StillRun run(std::move(still->scene), still->options, rays_);
-    const StillOptions& o = still->options;
-    const auto start = std::chrono::steady_clock::now();
-    try {
-        while (run.samples() < o.samples) {
-            run.pass();
-            if (run.samples() % 8 != 0) continue;
-            const double taken = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
-            if ((o.wanted_noise > 0 && run.noise() <= o.wanted_noise) || (o.seconds > 0 && taken >= o.seconds)) break;
-        }
-    } catch (const Stopped&) {
-        return stopped;
-    }
-    StillPicture picture = run.picture();
+    StillPicture picture = still_of(still->scene, still->options, rays_);
+    if (picture.stopped) return stopped;
     if (!order_.still.raw) filter_noise(picture);
     return picture;
 }

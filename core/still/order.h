@@ -2,8 +2,6 @@
 // A picture as it is asked for: by the command line, by the window, alone or in a row.
 #pragma once
 
-#include <set>
-
 #include "core/make/make.h"
 #include "core/still/frames.h"
 #include "core/still/ray_scene.h"

@@ -2,8 +2,6 @@
 // A recipe's shapes with its cameras, lights and backdrop, ready for a picture.
 #pragma once
 
-#include <set>
-
 #include "core/make/stage.h"
 #include "core/still/still_scene.h"
 

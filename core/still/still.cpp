@@ -349,8 +349,8 @@ StillPicture StillRun::picture() const {
 
 double still_memory(double pixels, double triangles) { return 190 * pixels + 160 * triangles; }
 
-StillPicture still_of(const StillScene& scene, const StillOptions& o) {
-    StillRun run(scene, o);
+StillPicture still_of(const StillScene& scene, const StillOptions& o, std::shared_ptr<const RayScene> rays) {
+    StillRun run(scene, o, std::move(rays));
     const auto start = std::chrono::steady_clock::now();
     bool stopped = false;
     try {

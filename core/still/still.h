@@ -67,7 +67,8 @@ double still_memory(double pixels, double triangles);
 /// Follows light paths (J. Kajiya, 1986) with lamps sampled beside surfaces and both weighed by E. Veach's power
 /// heuristic (1997). The same scene, size, samples and seed give the same picture for any number of threads. A stop
 /// keeps what is there. Uses about 100 bytes a pixel and 150 a triangle.
-StillPicture still_of(const StillScene& scene, const StillOptions& options);
+StillPicture still_of(const StillScene& scene, const StillOptions& options,
+                      std::shared_ptr<const RayScene> rays = nullptr);
 
 /// Less noise in a picture of few samples: an à-trous filter that stays within surfaces of like normal, colour and
 /// depth (H. Dammertz and others, "Edge-avoiding à-trous wavelet transform", 2010), on the light without albedo. What
