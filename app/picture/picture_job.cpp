@@ -49,6 +49,7 @@ void PictureJob::take(const Recipe& recipe, const Environment& environment, cons
         if (made.stopped) return end("Stopped. No picture was written.", false);
         auto still = ordered_still(order, recipe, made);
         if (!still) return end(QString::fromStdString(still.problem().text()), true);
+        emit progressed(0, QString("about %1 MB of memory").arg(still->memory / 1e6, 0, 'f', 0), number);
         StillPicture picture;
         const bool whole =
             StillRefiner().run(std::move(still->scene), still->options, &stop_, [&](const StillRun& run) {

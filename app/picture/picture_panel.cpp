@@ -66,8 +66,8 @@ PicturePanel::PicturePanel(Session& session, Viewport& viewport, QWidget* parent
     across->setContentsMargins(12, 8, 12, 8);
     across->setSpacing(18);
     across->addWidget(make_list(), 4);
-    across->addWidget(make_taking(), 4);
-    across->addWidget(make_progress(), 2);
+    across->addWidget(make_taking(), 6);
+    across->addWidget(make_progress(), 3);
     connect(&session, &Session::recipeChanged, this, &PicturePanel::refresh);
     connect(&session, &Session::choiceChanged, this, &PicturePanel::refresh);
     connect(&viewport, &Viewport::throughChanged, this, &PicturePanel::refresh);
@@ -173,11 +173,13 @@ QLayout* PicturePanel::make_guides() {
     guides();
     auto* column = new QVBoxLayout;
     column->setSpacing(7);
-    auto* acts = row_layout({from_view_, aim_});
-    auto* checks = row_layout({thirds_, margin_, dark_, plain_});
-    checks->setSpacing(14);
-    column->addLayout(acts);
-    column->addLayout(checks);
+    width_ = number_box(this, "pictureWidth", 0, most_picture_side, 0,
+                        "Pixels from side to side; 0 for the camera's own size");
+    height_ = number_box(this, "pictureHeight", 0, most_picture_side, 0,
+                         "Pixels from top to bottom; 0 for the camera's own size");
+    for (QSpinBox* side : {width_, height_}) side->setSpecialValueText("own");
+    column->addLayout(row_layout({from_view_, aim_, thirds_, margin_}));
+    column->addLayout(row_layout({dark_, plain_, new QLabel("size", this), width_, new QLabel("×", this), height_}));
     return column;
 }
 
@@ -192,6 +194,9 @@ QWidget* PicturePanel::make_taking() {
     camera_->setToolTip("Through which camera pictures are taken");
     samples_ = number_box(holder, "samples", 1, 65536, 128,
                           "Light paths for every pixel: 64 for a look, 512 for a clean picture");
+    noise_ = number_box(holder, "noise", 0, 100, 0,
+                        "Ends sooner, as soon as the noise is below so many percent; 0 for all paths");
+    noise_->setSpecialValueText("off");
     frames_ = number_box(holder, "frames", 1, 100000, 120, "Pictures once round");
     rate_ = number_box(holder, "rate", 1, 100, 25, "Pictures a second of a moving picture");
     turn_ = new QComboBox(holder);
@@ -199,7 +204,8 @@ QWidget* PicturePanel::make_taking() {
     turn_->addItems({"the shapes turn", "the camera goes round", "frames alone"});
     turn_->setToolTip("What goes round; formulas see each picture's number as “frame” whichever it is");
     column->addLayout(row_layout(
-        {new QLabel("Through", holder), camera_, new QLabel("paths", holder), samples_,
+        {new QLabel("Through", holder), camera_, new QLabel("paths", holder), samples_, new QLabel("noise %", holder),
+         noise_,
          push("takePicture", "Take a picture…", "One finished picture as PNG or EXR", [this] { ask_for_picture(); })}));
     column->addLayout(row_layout({new QLabel("Frames", holder), frames_, turn_, new QLabel("a second", holder), rate_,
                                   push("turntable", "Turntable…", "A row of pictures: a folder of PNGs, WebP or GIF",
@@ -345,6 +351,9 @@ StillOrder PicturePanel::order() const {
     StillOrder order;
     order.camera = camera_->currentData().toString().toStdString();
     order.samples = samples_->value();
+    order.wanted_noise = noise_->value() / 100.0;
+    // One side alone is no size: both, or the camera's.
+    if (width_->value() > 0 && height_->value() > 0) order.width = width_->value(), order.height = height_->value();
     order.dark = dark_->isChecked();
     order.curve = plain_->isChecked() ? StillCurve::plain : StillCurve::filmic;
     return order;

@@ -60,7 +60,7 @@ private:
     QLabel *standard_, *thumbnail_, *words_;
     QPushButton *set_out_, *aim_, *from_view_, *stop_;
     QComboBox *camera_, *turn_;
-    QSpinBox *samples_, *frames_, *rate_;
+    QSpinBox *samples_, *noise_, *frames_, *rate_, *width_, *height_;
     QCheckBox *thirds_, *margin_, *dark_, *plain_;
     QProgressBar* bar_;
 };

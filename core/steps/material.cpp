@@ -119,7 +119,7 @@ const StepOf<MaterialSettings> material_step(
               &MaterialSettings::tint_depth, "tint_depth", "Tinted within", 0, 0.2,
               "How much of it light passes until no more than the tint is left; 0 for no tint. Closed shapes alone "
               "have an inside."),
-          "kit=own"),
+          "transmission>0"),
      when(colour_of(&MaterialSettings::tint, "tint", "Tint", "What is left of white light by then."), "tint_depth>0"),
      number_of(&MaterialSettings::glow, "glow", "Glow", 0, 1e6,
                "Light given out: watts a square metre and steradian where its colour is 1."),

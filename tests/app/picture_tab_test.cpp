@@ -64,6 +64,18 @@ TEST_CASE("a camera is taken from the view, looked through and left again", "[ap
     const QPointF corner = view(room).screen_of(ray.from + ray.way * 3.0);
     CHECK(std::abs(corner.x() - frame.left()) < 1.5);
     CHECK(std::abs(corner.y() - frame.top()) < 1.5);
+    // Leaning too: the view's corners stay the picture's.
+    room.enter("number:roll", "20");
+    const StageCamera leaning = stage(room).cameras[0].piece;
+    CHECK(leaning.roll == 20);
+    for (const DVec2& side : {DVec2(0, 0), DVec2(1, 0), DVec2(1, 1)}) {
+        const StillRay at = camera_ray(leaning, 1280.0 / 800, side, DVec2(0));
+        const QPointF drawn = view(room).screen_of(at.from + at.way * 3.0);
+        CHECK(std::abs(drawn.x() - (frame.left() + side.x * frame.width())) < 1.5);
+        CHECK(std::abs(drawn.y() - (frame.top() + side.y * frame.height())) < 1.5);
+    }
+    room.key(Qt::Key_Z, Qt::ControlModifier);
+    room.settle();
     // A longer lens by its field: the view follows.
     const double before = view(room).camera().half_angle;
     room.enter("number:focal", "200");
@@ -167,6 +179,20 @@ TEST_CASE("the view refines into a finished picture, and goes back when somethin
     CHECK(same(whole, room.recipe()));
 }
 
+TEST_CASE("what is wrong with the recipe as a whole stands among the findings", "[app][picture]") {
+    Room room(demo_file);
+    for (int i = 0; i < 2; ++i) {
+        open_picture_tab(room);
+        room.click(room.find<QToolButton>("addSky"));
+        room.settle();
+    }
+    room.key(Qt::Key_K, Qt::ControlModifier);
+    REQUIRE(QTest::qWaitFor([&] { return room.find<QFrame>("finding:second-of-stage") != nullptr; }, 2000));
+    room.key(Qt::Key_Z, Qt::ControlModifier);
+    room.settle();
+    REQUIRE(QTest::qWaitFor([&] { return room.find<QFrame>("finding:second-of-stage") == nullptr; }, 2000));
+}
+
 TEST_CASE("dark corners are switched by their key, darken creases and leave the ground", "[app][picture]") {
     Room room(QString(SOURCE_FOLDER) + "/demo/capstan.bricol");
     room.key(Qt::Key_1, Qt::ControlModifier);
@@ -201,6 +227,15 @@ TEST_CASE("a picture and a turntable are taken beside the window", "[app][pictur
     panel.take_picture(file);
     REQUIRE(QTest::qWaitFor([&] { return !panel.job().busy(); }, 20000));
     CHECK(QImage(file).size() == QSize(96, 60));
+    // At a size of one's own.
+    room.find<QSpinBox>("pictureWidth")->setValue(50);
+    room.find<QSpinBox>("pictureHeight")->setValue(20);
+    const QString small_file = room.folder.filePath("small.png");
+    panel.take_picture(small_file);
+    REQUIRE(QTest::qWaitFor([&] { return !panel.job().busy(); }, 20000));
+    CHECK(QImage(small_file).size() == QSize(50, 20));
+    room.find<QSpinBox>("pictureWidth")->setValue(0);
+    room.find<QSpinBox>("pictureHeight")->setValue(0);
     const QString turn = room.folder.filePath("turn.webp");
     panel.take_row(turn, 3);
     REQUIRE(QTest::qWaitFor([&] { return !panel.job().busy(); }, 20000));

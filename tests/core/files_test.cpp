@@ -21,6 +21,7 @@
 #include "core/recipe/edit.h"
 #include "core/recipe/recipe_json.h"
 #include "tests/support/folder.h"
+#include "tests/support/tried.h"
 #include "tests/support/build.h"
 #include "tests/support/node.h"
 #include "tests/support/shapes.h"
@@ -317,6 +318,47 @@ TEST_CASE("a helper part is made and can be taken from, but stands in no file an
     REQUIRE(edited);
     CHECK(recipe_text(*edited).find("helper") == std::string::npos);
     CHECK(recipe_text(*read).find("\"helper\": true") != std::string::npos);
+}
+
+TEST_CASE("GLB writes what a material gives out, lets through and is coated with", "[export][outside]") {
+    const Folder folder;
+    const Tried t = tried({step("b", "box"), step("m", "material",
+                                                  {{"kit", "own"},
+                                                   {"colour", {1, 1, 1}},
+                                                   {"transmission", 1},
+                                                   {"tint_depth", 0.02},
+                                                   {"tint", {0.5, 0.25, 1}},
+                                                   {"glow", 8},
+                                                   {"glow_colour", {1, 0.5, 0.25}},
+                                                   {"coat", 0.75},
+                                                   {"coat_roughness", 0.25}})});
+    REQUIRE_FALSE(export_shapes(std::vector<NamedShape>{{"p", t.part().shape}}, folder / "a.glb"));
+    const auto report = node("validate_glb.mjs", folder / "a.glb");
+    INFO(report.dump(1));
+    CHECK(report["errors"] == 0);
+    CHECK(report["warnings"] == 0);
+    const std::string bytes = content(folder / "a.glb");
+    std::uint32_t length = 0;
+    std::memcpy(&length, bytes.data() + 12, 4);
+    const auto json = nlohmann::json::parse(bytes.substr(20, length));
+    const auto& m = json.at("materials").back();  // the first is that of faces without one
+    const auto& more = m["extensions"];
+    CHECK(m["emissiveFactor"] == nlohmann::json{1, 0.5, 0.25});
+    CHECK(more["KHR_materials_emissive_strength"]["emissiveStrength"] == 8);
+    CHECK(more["KHR_materials_clearcoat"]["clearcoatFactor"] == 0.75);
+    CHECK(more["KHR_materials_clearcoat"]["clearcoatRoughnessFactor"] == 0.25);
+    CHECK(more["KHR_materials_volume"]["attenuationDistance"] == 0.02);
+    CHECK(more["KHR_materials_volume"]["attenuationColor"] == nlohmann::json{0.5, 0.25, 1});
+    CHECK(json["extensionsUsed"].size() == 5);
+    // None of it where nothing asks for it; and written without effect it is told.
+    const Tried plain = tried(
+        {step("b", "box"), step("m", "material", {{"kit", "oak"}, {"coat_roughness", 0.3}, {"bump_size", {1, 1, 1}}})});
+    const Finding* idle = plain.finding("m", "idle-setting");
+    REQUIRE(idle);
+    CHECK(idle->text.find("coat") != std::string::npos);
+    CHECK(idle->text.find("bump") != std::string::npos);
+    REQUIRE_FALSE(export_shapes(std::vector<NamedShape>{{"p", plain.part().shape}}, folder / "b.glb"));
+    CHECK(content(folder / "b.glb").find("KHR_") == std::string::npos);
 }
 
 TEST_CASE("the published schema accepts every demo recipe and refuses wrong ones", "[schema][outside]") {

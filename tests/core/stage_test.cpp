@@ -1,5 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Cameras, lights, sky and backdrop as steps of a recipe, and rows of pictures taken through them.
+#include <cstdlib>
+#include <png.h>
 #include <webp/demux.h>
 
 #include "core/files/files.h"
@@ -7,6 +9,7 @@
 #include "core/make/stage.h"
 #include "core/still/frames.h"
 #include "core/still/staged.h"
+#include "tests/support/build.h"
 #include "tests/support/folder.h"
 #include "tests/support/light.h"
 #include "tests/support/tried.h"
@@ -139,6 +142,112 @@ TEST_CASE("stage: a sky out of a file is read through the recipe's folder", "[st
     folder.write("sky.hdr", bytes.substr(0, bytes.size() - 3));
     const Tried broken = tried(t.recipe, options);
     CHECK(broken.finding("s", "sky-picture"));
+}
+
+TEST_CASE("stage: every setting of camera, lamp, sun, sky and backdrop comes through", "[stage]") {
+    const Tried t = tried(
+        {step("b", "box"),
+         step("c", "camera",
+              {{"film", 24}, {"roll", 15}, {"f_number", 2.8}, {"sharp_at", 3}, {"height", 480}, {"exposure", -1.5}}),
+         step("idle", "camera", {{"sharp_at", 3}}), step("d", "lamp", {{"shape", "disc"}, {"radius", 0.3}}),
+         step("s", "lamp", {{"shape", "spot"}, {"angle", 25}, {"soft", 0.7}, {"kelvin", 2700}}),
+         step("noon", "sun", {{"angle", 3}, {"unit", "lux"}, {"strength", 1000}, {"steps", -1}}),
+         step("k", "sky",
+              {{"above", {0.1, 0.2, 0.3}},
+               {"horizon", {0.4, 0.5, 0.6}},
+               {"below", {0.7, 0.8, 0.9}},
+               {"steps", 1},
+               {"strength", 0.25},
+               {"seen", true}})});
+    const Stage s = stage(t);
+    const StageCamera& camera = s.camera("c")->piece;
+    CHECK(camera.film == 24);
+    CHECK(camera.roll == 15);
+    CHECK(camera.f_number == 2.8);
+    CHECK(camera.sharp_at == 3);
+    CHECK(camera.height == 480);
+    CHECK(camera.exposure == -1.5);
+    CHECK(t.finding("idle", "idle-setting"));  // sharpness without an aperture
+    REQUIRE(s.lamps.size() == 3);
+    CHECK(s.lamps[0].piece.kind == StageLamp::Kind::disc);
+    CHECK(s.lamps[0].piece.radius == 0.3);
+    CHECK(s.lamps[1].piece.kind == StageLamp::Kind::spot);
+    CHECK(s.lamps[1].piece.angle == 25);
+    CHECK(s.lamps[1].piece.soft == 0.7);
+    CHECK(s.lamps[1].piece.colour.z < 0.5 * s.lamps[1].piece.colour.x);
+    CHECK(s.lamps[2].piece.angle == 3);
+    CHECK(s.lamps[2].piece.strength == Approx(1000 / 182.458 / 2).epsilon(1e-3));
+    CHECK(s.sky->piece.above == DVec3(0.1, 0.2, 0.3));
+    CHECK(s.sky->piece.horizon == DVec3(0.4, 0.5, 0.6));
+    CHECK(s.sky->piece.below == DVec3(0.7, 0.8, 0.9));
+    CHECK(s.sky->piece.strength == 0.5);
+    CHECK(s.sky->piece.seen);
+    // Each kind of ground: a sheet, a plain that catches, a run of colours, nothing.
+    const auto with = [&](const char* kind) {
+        const Tried own =
+            tried({step("b", "box"),
+                   step("g", "backdrop", {{"kind", kind}, {"colour", {0.1, 0.2, 0.3}}, {"upper", {0.9, 0.8, 0.7}}})});
+        return staged_scene({own.part().shape}, stage(own), {});
+    };
+    CHECK(with("bent").shapes.size() == 2);
+    CHECK(with("bent").catcher == -1);
+    CHECK(with("plain").catcher == 1);
+    CHECK(with("gradient").shapes.size() == 1);
+    CHECK(with("gradient").ground.high == DVec3(0.9, 0.8, 0.7));
+    CHECK(with("gradient").ground.low == DVec3(0.1, 0.2, 0.3));
+    CHECK(with("nothing").ground.clear);
+}
+
+TEST_CASE("stage: the command line takes stills and rows through the recipe's cameras", "[stage][cli]") {
+    const Folder folder;
+    const auto run = [&](const std::string& arguments) {
+        return std::system((std::string(command_path()) + " " + arguments + " >'" + (folder / "out") + "' 2>'" +
+                            (folder / "err") + "'")
+                               .c_str()) >>
+               8;
+    };
+    const Json steps = Json::array(
+        {step("b", "box", {{"size", {1, 0.6, 1}}}),
+         step("near", "camera", {{"at", {0, -4, 0.5}}, {"aim", {0, 0, 0.5}}, {"width", 40}, {"height", 30}}),
+         step("away", "camera", {{"at", {0, -4, 0.5}}, {"aim", {0, -9, 0.5}}, {"width", 24}, {"height", 24}}),
+         step("g", "backdrop", {{"kind", "nothing"}})});
+    folder.write("a.bricol", Json{{"bricol", 1}, {"parts", Json::array({{{"name", "p"}, {"steps", steps}}})}});
+    const std::string from = "still '" + (folder / "a.bricol") + "' --samples 4 ";
+    REQUIRE(run(from + "--json --out '" + (folder / "near.png") + "'") == 0);
+    const Json report = Json::parse(*read_file(folder / "out"));
+    CHECK(report["still"]["width"] == 40);
+    CHECK(report["still"]["height"] == 30);
+    CHECK(report["still"]["samples"] == 4);
+    CHECK(report.contains("parts"));  // the whole report, findings among it
+    // libpng's simplified reader: covered where the box is, see-through in the corner.
+    const auto cover = [&](const std::string& name, std::size_t x, std::size_t y) {
+        png_image image{};
+        image.version = PNG_IMAGE_VERSION;
+        REQUIRE(png_image_begin_read_from_file(&image, (folder / name).c_str()));
+        image.format = PNG_FORMAT_RGBA;
+        std::vector<std::uint8_t> bytes(PNG_IMAGE_SIZE(image));
+        REQUIRE(png_image_finish_read(&image, nullptr, bytes.data(), 0, nullptr));
+        return static_cast<int>(bytes[4 * (y * image.width + x) + 3]);
+    };
+    CHECK(cover("near.png", 20, 15) == 255);
+    CHECK(cover("near.png", 1, 1) == 0);
+    REQUIRE(run(from + "--camera away --out '" + (folder / "away.png") + "'") == 0);
+    CHECK(cover("away.png", 12, 12) == 0);  // it looks the other way
+    CHECK(run(from + "--camera none --out '" + (folder / "none.png") + "'") == 2);
+    CHECK(read_file(folder / "err")->find("near") != std::string::npos);
+    CHECK_FALSE(std::filesystem::exists(folder / "none.png"));
+    REQUIRE(run(from + "--backdrop plain --out '" + (folder / "plain.png") + "'") == 0);
+    CHECK(cover("plain.png", 1, 1) == 255);
+    // A row: the same on one thread and on four, each frame another, kept the next time.
+    const std::string row = "turntable '" + (folder / "a.bricol") + "' --samples 2 --frames 3 ";
+    REQUIRE(run(row + "--threads 1 --out '" + (folder / "one") + "'") == 0);
+    REQUIRE(run(row + "--threads 4 --out '" + (folder / "four") + "'") == 0);
+    for (const char* name : {"/0000.png", "/0001.png", "/0002.png"})
+        CHECK(*read_file((folder / "one") + name) == *read_file((folder / "four") + name));
+    CHECK(*read_file(folder / "one/0000.png") != *read_file(folder / "one/0001.png"));
+    REQUIRE(run(row + "--json --out '" + (folder / "one") + "'") == 0);
+    CHECK(Json::parse(*read_file(folder / "out"))["kept"] == 3);
+    CHECK(run(row + "--out '" + (folder / "a.mp4") + "'") == 2);
 }
 
 TEST_CASE("frames: a row goes round once, keeps what is there, and makes anew what is of something else",
