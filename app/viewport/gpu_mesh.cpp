@@ -15,9 +15,9 @@ namespace {
 
 constexpr std::size_t most_meshes = 96, most_place_lists = 64;
 
-/// As the shader's block: two vectors a material, 64 of them; 0 stands for faces without one.
+/// As the shader's block: three vectors a material, 64 of them; 0 stands for faces without one.
 unsigned material_block(const Mesh& mesh) {
-    std::array<Vec4, 2 * most_materials> block{};
+    std::array<Vec4, 3 * most_materials> block{};
     // Colours of their own are shown as they are: what they tint is white.
     const bool painted = mesh.attributes.find(Domain::vertex, attribute_name::colour) ||
                          mesh.attributes.find(Domain::corner, attribute_name::colour);
@@ -25,8 +25,9 @@ unsigned material_block(const Mesh& mesh) {
     if (mesh.materials)
         for (std::size_t i = 0; i + 1 < most_materials && i < mesh.materials->size(); ++i) {
             const Material& m = (*mesh.materials)[i].material;
-            block[2 * i + 2] = Vec4(m.colour, m.alpha);
-            block[2 * i + 3] = Vec4(m.metallic, m.roughness, m.transmission, m.ior);
+            block[3 * i + 3] = Vec4(m.colour, m.alpha);
+            block[3 * i + 4] = Vec4(m.metallic, m.roughness, m.transmission, m.ior);
+            block[3 * i + 5] = Vec4(m.emission, m.coat);
         }
     unsigned buffer = 0;
     glCreateBuffers(1, &buffer);

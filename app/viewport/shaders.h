@@ -28,7 +28,8 @@ void main() {
 inline constexpr const char* mesh_fragment_head = R"(#version 450 core
 in vec3 at; in vec3 n; in vec3 sides; in vec3 tint; in float coloured; flat in uint edges; flat in uint look;
 uniform vec3 clay, ink, front_tint, back_tint, eye, toward_eye, key; uniform int flat_view, shading, glass_pass; uniform float alpha, line_width, sharp_only;
-struct Material { vec4 base; vec4 values; };  // values: metallic, roughness, transmission, index of refraction
+// values: metallic, roughness, transmission, index of refraction; glow: light given out, and the share of a clear coat
+struct Material { vec4 base; vec4 values; vec4 glow; };
 layout(std140, binding=0) uniform Materials { Material materials[64]; };
 layout(location=0, index=0) out vec4 color; layout(location=0, index=1) out vec4 keep;
 float edge_cover(uint bits, float width) {

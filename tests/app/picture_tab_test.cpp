@@ -193,6 +193,36 @@ TEST_CASE("what is wrong with the recipe as a whole stands among the findings", 
     REQUIRE(QTest::qWaitFor([&] { return room.find<QFrame>("finding:second-of-stage") == nullptr; }, 2000));
 }
 
+TEST_CASE("what glows is bright in the ordinary view too, and a coat shines", "[app][picture]") {
+    const auto brightest = [](const char* more) {
+        QTemporaryDir folder;
+        const QString path = folder.filePath("ball.bricol");
+        QFile file(path);
+        REQUIRE(file.open(QIODevice::WriteOnly));
+        file.write(
+            QString(
+                R"({"bricol":1,"parts":[{"name":"p","steps":[{"id":"s","step":"sphere","radius":0.5,"slices":48,"rings":32},
+            {"id":"m","step":"material","kit":"own","colour":[0,0,0],"roughness":1%1}]}]})")
+                .arg(more)
+                .toUtf8());
+        file.close();
+        Room room(path);
+        room.key(Qt::Key_6, Qt::ControlModifier);
+        const QImage image = view(room).picture({200, 200});
+        QColor most(0, 0, 0);
+        for (int y = 75; y < 125; ++y)
+            for (int x = 75; x < 125; ++x)  // the ball is 100 pixels wide
+                if (image.pixelColor(x, y).lightness() > most.lightness()) most = image.pixelColor(x, y);
+        return most;
+    };
+    const QColor plain = brightest(""), glowing = brightest(R"(,"glow":2,"glow_colour":[1,0.2,0.05])"),
+                 coated = brightest(R"(,"coat":1)");
+    CHECK(plain.lightness() < 90);
+    CHECK(glowing.red() > 200);
+    CHECK(glowing.red() > glowing.blue() + 60);
+    CHECK(coated.lightness() > plain.lightness() + 8);
+}
+
 TEST_CASE("dark corners are switched by their key, darken creases and leave the ground", "[app][picture]") {
     Room room(QString(SOURCE_FOLDER) + "/demo/capstan.bricol");
     room.key(Qt::Key_1, Qt::ControlModifier);
