@@ -17,6 +17,7 @@ struct CommonOptions {
 
 struct MakeCommand {
     std::string recipe;
+    std::string preset;
     std::vector<std::string> parts, settings, outputs;
     double frame = 0, seed = 0;
     std::string unit, up;

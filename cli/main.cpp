@@ -17,7 +17,9 @@ void add_common(CLI::App* command, CommonOptions& common) {
 
 void add_recipe(CLI::App* command, MakeCommand& making) {
     command->add_option("recipe", making.recipe, "The .bricol file")->required();
-    command->add_option("--set", making.settings, "DIAL=VALUE")->take_all();
+    command->add_option("--preset", making.preset, "Goes to this preset of the recipe first");
+    command->add_option("--set", making.settings, "DIAL=VALUE: 0.4, \"38 mm\", a choice's word, yes, #7a4b20")
+        ->take_all();
     command->add_option("--part", making.parts, "Only this part")->take_all();
     command->add_option("--frame", making.frame, "Value of “frame” in formulas");
     command->add_option("--seed", making.seed, "Value of “seed” in formulas");

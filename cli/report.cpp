@@ -119,23 +119,43 @@ Json report_json(const Recipe& recipe, const Made& made, const std::vector<std::
 }
 
 Json dials_json(const Recipe& recipe) {
-    Json list = Json::array();
-    for (const Dial& dial : recipe.dials)
-        list.push_back({{"name", dial.name},
-                        {"value", dial.value},
-                        {"min", dial.low},
-                        {"max", dial.high},
-                        {"unit", dial.unit},
-                        {"help", dial.help}});
-    return {{"dials", list}};
+    Json list = Json::array(), presets = Json::array();
+    const std::vector<std::string> headings = dial_headings(recipe.dials);
+    for (std::size_t i = 0; i < recipe.dials.size(); ++i) {
+        const Dial& dial = recipe.dials[i];
+        Json row{{"name", dial.name}, {"kind", dial_kind_word(dial.kind)}, {"value", dial_value(dial)}};
+        if (dial.kind == DialKind::number) row["min"] = dial.low, row["max"] = dial.high;
+        if (dial.kind == DialKind::choice) row["choices"] = dial.choices;
+        row["unit"] = dial.unit;
+        row["help"] = dial.help;
+        row["heading"] = headings[i];
+        row["when"] = dial.when;
+        row["shown"] = dial_shown(recipe.dials, dial);
+        list.push_back(std::move(row));
+    }
+    for (const Preset& preset : recipe.presets)
+        presets.push_back({{"name", preset.name}, {"dials", Json(preset.dials)}, {"here", at_preset(recipe, preset)}});
+    return {{"dials", list}, {"presets", presets}};
 }
 
 std::string dials_text(const Recipe& recipe) {
-    std::string out;
-    for (const Dial& dial : recipe.dials)
-        out += fmt::format("{:<20} {:>10} {:<6} {} to {}  {}\n", dial.name, format_number(dial.value), dial.unit,
-                           format_number(dial.low), format_number(dial.high), dial.help);
-    return out.empty() ? "This recipe has no dials.\n" : out;
+    if (recipe.dials.empty()) return "This recipe has no dials.\n";
+    std::string out, under;
+    const std::vector<std::string> headings = dial_headings(recipe.dials);
+    for (std::size_t i = 0; i < recipe.dials.size(); ++i) {
+        const Dial& dial = recipe.dials[i];
+        if (headings[i] != under) out += fmt::format("{}{}\n", out.empty() ? "" : "\n", headings[i]);
+        under = headings[i];
+        const std::string value = dial.kind == DialKind::number ? format_number(dial.value) : dial_words(dial);
+        out += fmt::format("{:<20} {:>10} {:<6} {}  {}{}\n", dial.name, value, dial.unit, dial_range_words(dial),
+                           dial.help, dial_shown(recipe.dials, dial) ? "" : fmt::format("  (when {})", dial.when));
+    }
+    if (recipe.presets.empty()) return out;
+    out += "\nPresets:";
+    for (const Preset& preset : recipe.presets)
+        out += fmt::format(" {}{}{}", preset.name, at_preset(recipe, preset) ? " (here)" : "",
+                           &preset == &recipe.presets.back() ? "\n" : ",");
+    return out;
 }
 
 Json step_info_json(const StepInfo& info) {
@@ -252,16 +272,34 @@ Json numbers_of_count(int low, int high) {
     return list;
 }
 
+Json dial_value_schema() {
+    Json colour = list_of({{"type", "number"}, {"minimum", 0}, {"maximum", 1}});
+    colour["minItems"] = colour["maxItems"] = 3;
+    return {{"anyOf", Json::array({{{"type", Json::array({"number", "string", "boolean"})}}, colour})}};
+}
+
 Json dial_schema() {
     return {{"type", "object"},
             {"required", {"name", "value"}},
             {"properties",
              {{"name", {{"$ref", "#/$defs/name"}}},
-              {"value", {{"type", "number"}}},
+              {"kind", {{"enum", {"number", "choice", "toggle", "colour"}}}},
+              {"value", {{"$ref", "#/$defs/dial_value"}}},
+              {"choices", {{"type", "array"}, {"items", {{"type", "string"}}}, {"minItems", 1}, {"maxItems", 100}}},
               {"min", {{"type", "number"}}},
               {"max", {{"type", "number"}}},
               {"unit", {{"enum", {"", "m", "deg", "count"}}}},
+              {"heading", {{"type", "string"}}},
+              {"when", {{"type", "string"}}},
               {"help", {{"type", "string"}}}}}};
+}
+
+Json preset_schema() {
+    return {{"type", "object"},
+            {"required", {"name"}},
+            {"properties",
+             {{"name", {{"type", "string"}, {"minLength", 1}}},
+              {"dials", {{"type", "object"}, {"additionalProperties", {{"$ref", "#/$defs/dial_value"}}}}}}}};
 }
 
 Json picture_schema() {
@@ -372,12 +410,15 @@ Json recipe_schema() {
     schema["properties"]["budget"] = {{"type", "integer"}, {"minimum", 0}};
     schema["properties"]["raise_bounds"] = {{"type", "number"}, {"minimum", 1}, {"maximum", 1000}};
     schema["properties"]["dials"] = list_of({{"$ref", "#/$defs/dial"}});
+    schema["properties"]["presets"] = list_of({{"$ref", "#/$defs/preset"}});
     schema["properties"]["pictures"] = list_of({{"$ref", "#/$defs/picture"}});
     schema["properties"]["parts"] = list_of({{"$ref", "#/$defs/part"}});
     Json& defs = schema["$defs"];
     defs["name"] = {{"type", "string"}, {"pattern", "^[A-Za-z_][A-Za-z0-9_]{0,63}$"}};
     defs["number"] = {{"oneOf", Json::array({{{"type", "number"}}, {{"type", "string"}, {"pattern", "^="}}})}};
     defs["dial"] = dial_schema();
+    defs["dial_value"] = dial_value_schema();
+    defs["preset"] = preset_schema();
     defs["picture"] = picture_schema();
     defs["knot"] = knot_schema();
     defs["stick"] = stick_schema();

@@ -8,7 +8,6 @@
 
 #include "core/files/kits.h"
 #include "core/files/recipe_file.h"
-#include "core/formula/formula.h"
 #include "core/recipe/edit.h"
 
 namespace bricol {
@@ -26,31 +25,18 @@ void listen_for_interrupts() {
     ::sigaction(SIGTERM, &action, nullptr);
 }
 
-/// "girth=1.1", "girth=110 cm"
+/// "girth=1.1", "girth=110 cm", "style=fluted", "lid=yes", "paint=#7a4b20"
 std::optional<Problem> apply_setting(Recipe& recipe, const std::string& setting) {
     const std::size_t equals = setting.find('=');
     if (equals == std::string::npos) return Problem{fmt::format("“{}” is not DIAL=VALUE.", setting), "", ""};
     const std::string name = setting.substr(0, equals);
     const Dial* dial = recipe.dial(name);
-    if (!dial) {
-        std::string known;
-        for (const Dial& d : recipe.dials) known += (known.empty() ? "" : ", ") + d.name;
-        return Problem{fmt::format("There is no dial “{}”.", name), "",
-                       known.empty() ? "The recipe has no dials." : "Dials: " + known + "."};
-    }
-    const Quantity quantity = dial->unit == "m"     ? Quantity::length
-                              : dial->unit == "deg" ? Quantity::angle
-                                                    : Quantity::plain;
-    const auto typed = read_typed(setting.substr(equals + 1), quantity, "m");
+    Result<Json> typed = Json(nullptr);
+    if (dial) typed = typed_dial(*dial, setting.substr(equals + 1));
     if (!typed) return typed.problem();
-    if (typed->formula)
-        return Problem{fmt::format("A dial takes a number, not the formula “{}”.", typed->text), "", ""};
-    if (typed->value < dial->low || typed->value > dial->high)
-        return Problem{fmt::format("{} is outside the range of {}.", format_number(typed->value), name), "",
-                       fmt::format("It goes from {} to {}.", format_number(dial->low), format_number(dial->high))};
-    auto turned = turn_dial(recipe, name, typed->value);
-    if (!turned) return turned.problem();
-    recipe = std::move(*turned);
+    auto turned_to = with_dials(recipe, {{name, *typed}});
+    if (!turned_to) return turned_to.problem();
+    recipe = std::move(*turned_to);
     return std::nullopt;
 }
 
@@ -72,6 +58,11 @@ Result<Recipe> load_turned(const MakeCommand& command, ExitCode& code) {
     if (!loaded) return loaded;
     Recipe recipe = std::move(*loaded);
     code = exit_wrong_use;
+    if (!command.preset.empty()) {
+        auto there = apply_preset(recipe, command.preset);
+        if (!there) return there;
+        recipe = std::move(*there);
+    }
     for (const std::string& setting : command.settings)
         if (const auto problem = apply_setting(recipe, setting)) return *problem;
     for (const std::string& part : command.parts)

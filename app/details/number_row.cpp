@@ -10,8 +10,6 @@ namespace bricol {
 
 namespace {
 
-constexpr const char* menu_glyph = "M12 5.5v0.01 M12 12v0.01 M12 18.5v0.01";
-constexpr const char* dial_glyph = "M12 4a8 8 0 1 0 0.01 0z M12 12 L17 7";
 constexpr const char* link_glyph = "M5 6v5a3 3 0 0 0 3 3h10 M14.5 10 L18.5 14 L14.5 18";
 
 QString shown_unit_of(const Session& session, const ParameterInfo& info) {
@@ -79,11 +77,11 @@ void NumberRow::refresh(double value) {
         (formula ? QString::fromStdString(written.get<std::string>()) + "\n" : QString()) + help +
         "\nType a number, a unit (38 mm) or = a formula. Drag sideways, wheel or arrow keys; Shift coarse, Ctrl fine.");
     field_->show_value(value, formula ? QString::fromStdString(written.get<std::string>()) : QString());
-    const char* glyph = menu_glyph;
+    const char* glyph = theme::menu_glyph;
     if (formula) {
         const auto names = names_in(std::string_view(written.get_ref<const std::string&>()).substr(1));
         const bool dial = names.size() == 1 && session_.recipe().dial(names[0]);
-        glyph = dial ? dial_glyph : link_glyph;
+        glyph = dial ? theme::dial_glyph : link_glyph;
     }
     if (shown_glyph_ != glyph || shown_night_ != theme::night()) button_->setIcon(theme::glyph_icon(glyph, 16));
     shown_glyph_ = glyph;

@@ -1,45 +1,34 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/dials/dials_panel.h"
 
-#include <QComboBox>
-#include <QGridLayout>
 #include <QLabel>
 #include <QMenu>
-#include <QPushButton>
 #include <QScrollBar>
 #include <QTimer>
 #include <QToolButton>
-#include <cmath>
+#include <fmt/format.h>
 
+#include "app/dials/dial_form.h"
 #include "app/theme/theme.h"
-#include "core/formula/formula.h"
 
 namespace bricol {
 
 namespace {
 
-Quantity quantity_of(const std::string& unit) {
-    return unit == "m"       ? Quantity::length
-           : unit == "deg"   ? Quantity::angle
-           : unit == "count" ? Quantity::count
-                             : Quantity::plain;
-}
+constexpr const char* keep_glyph = "M7 4h10v16l-5 -4l-5 4z";
 
-/// "bollard_height" → "Bollard height"
-QString spoken(const std::string& name) {
-    QString text = QString::fromStdString(name).replace('_', ' ');
-    if (!text.isEmpty()) text[0] = text[0].toUpper();
-    return text;
-}
-
-QString field_unit_of(const Session& session, const Dial& dial) {
-    const auto unit = field_unit(session.recipe().unit, dial.high);
-    return QString::fromUtf8(unit.data(), static_cast<int>(unit.size()));
-}
-
-double step_of(const Dial& dial) {
-    if (dial.unit == "count") return 1;
-    return std::pow(10, std::floor(std::log10(std::max(dial.high - dial.low, 1e-9) / 100)));
+/// What decides which rows stand where: a row is made anew when this changes, and only shown anew otherwise.
+std::vector<std::string> layout_of(const Recipe& recipe) {
+    std::vector<std::string> out;
+    const std::vector<std::string> headings = dial_headings(recipe.dials);
+    for (std::size_t i = 0; i < recipe.dials.size(); ++i) {
+        const Dial& dial = recipe.dials[i];
+        std::string words;
+        for (const std::string& word : dial.choices) words += word + "\n";
+        out.push_back(fmt::format("{}\t{}\t{}\t{}\t{}\t{}", dial.name, dial_kind_word(dial.kind), headings[i],
+                                  dial_shown(recipe.dials, dial), dial.help, words));
+    }
+    return out;
 }
 
 }  // namespace
@@ -49,27 +38,9 @@ DialsPanel::DialsPanel(Session& session, QWidget* parent) : QFrame(parent), sess
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(12, 8, 3, 4);
     column->setSpacing(4);
-    auto* head = new QHBoxLayout;
-    auto* title = new QLabel("Dials", this);
-    title->setObjectName("head");
-    head->addWidget(title, 1);
-    auto* add = new QToolButton(this);
-    add->setObjectName("quiet");
-    add->setText("+");
-    add->setFixedSize(20, 20);
-    add->setToolTip("Add a dial; or make one from a number on the right");
-    connect(add, &QToolButton::clicked, this, [this] {
-        Dial dial;
-        dial.name = "dial";
-        dial.value = 0.5;
-        std::string made;
-        if (session_.edit(add_dial(session_.recipe(), dial, &made), "Add a dial")) {
-            editing_ = made;
-            rebuild();
-        }
-    });
-    head->addWidget(add);
-    column->addLayout(head);
+    presets_ = new PresetStrip(session, this);
+    column->addLayout(make_head());
+    column->addWidget(presets_);
     scroll_ = new QScrollArea(this);
     scroll_->setWidgetResizable(true);
     scroll_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
@@ -78,20 +49,69 @@ DialsPanel::DialsPanel(Session& session, QWidget* parent) : QFrame(parent), sess
     rebuild();
 }
 
+QHBoxLayout* DialsPanel::make_head() {
+    auto* head = new QHBoxLayout;
+    auto* title = new QLabel("Dials", this);
+    title->setObjectName("head");
+    head->addWidget(title, 1);
+    auto* keep = new QToolButton(this);
+    keep->setObjectName("quiet");
+    keep->setProperty("does", "keep preset");
+    keep->setIcon(theme::glyph_icon(keep_glyph, 14));
+    keep->setFixedSize(20, 20);
+    keep->setToolTip("Keep the dials as they stand as a preset");
+    connect(keep, &QToolButton::clicked, this, [this] {
+        if (session_.recipe().dials.empty())
+            session_.say("A preset keeps all dials, and there are none yet.", true);
+        else
+            presets_->ask_for_name();
+    });
+    auto* add = new QToolButton(this);
+    add->setObjectName("quiet");
+    add->setText("+");
+    add->setFixedSize(20, 20);
+    add->setToolTip("Add a dial; or make one from a setting on the right");
+    connect(add, &QToolButton::clicked, this, &DialsPanel::add_one);
+    head->addWidget(keep);
+    head->addWidget(add);
+    return head;
+}
+
+void DialsPanel::add_one() {
+    Dial dial;
+    dial.name = "dial";
+    dial.value = 0.5;
+    std::string made;
+    if (!session_.edit(add_dial(session_.recipe(), dial, &made), "Add a dial")) return;
+    editing_ = made;
+    rebuild();
+}
+
 void DialsPanel::rebuild() {
     shown_.clear();
-    names_.clear();
+    laid_out_ = layout_of(session_.recipe());
     auto* body = new QWidget;
     rows_ = new QVBoxLayout(body);
     rows_->setContentsMargins(0, 0, 3, 0);
     rows_->setSpacing(2);
-    for (const Dial& dial : session_.recipe().dials) {
-        add_row(dial);
-        names_.push_back(dial.name);
+    const auto& dials = session_.recipe().dials;
+    const std::vector<std::string> headings = dial_headings(dials);
+    std::string under;
+    for (std::size_t i = 0; i < dials.size(); ++i) {
+        if (!dial_shown(dials, dials[i]) && editing_ != dials[i].name) continue;
+        if (headings[i] != under) {
+            auto* heading = new QLabel(QString::fromStdString(headings[i]), body);
+            heading->setObjectName("soft");
+            heading->setProperty("heading", true);
+            heading->setContentsMargins(0, rows_->count() ? 6 : 0, 0, 2);
+            rows_->addWidget(heading);
+        }
+        under = headings[i];
+        add_row(dials[i]);
     }
-    if (names_.empty()) {
+    if (dials.empty()) {
         auto* hint =
-            new QLabel("No dials yet. Open the ⋮ beside a number on the right and choose “Make it a dial”.", body);
+            new QLabel("No dials yet. Open the ⋮ beside a setting on the right and choose “Make it a dial”.", body);
         hint->setObjectName("soft");
         hint->setWordWrap(true);
         rows_->addWidget(hint);
@@ -102,101 +122,16 @@ void DialsPanel::rebuild() {
 }
 
 void DialsPanel::add_row(const Dial& dial) {
-    auto* line = new QWidget;
-    auto* grid = new QGridLayout(line);
-    grid->setContentsMargins(0, 0, 0, 4);
-    grid->setVerticalSpacing(0);
-    grid->setHorizontalSpacing(4);
-    auto* label = new QLabel(spoken(dial.name), line);
-    label->setToolTip(
-        QString::fromStdString(dial.help.empty() ? dial.name : dial.help + "\nIn formulas: " + dial.name));
-    label->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);  // a long name gives way, not the field
-    auto* field = new NumberField(line);
-    field->setObjectName("dial:" + QString::fromStdString(dial.name));
-    field->setFixedWidth(76);
-    auto* menu = new QToolButton(line);
-    menu->setObjectName("quiet");
-    menu->setText("⋮");
-    menu->setFixedSize(13, 22);
-    menu->setToolTip("Rename, range, delete");
-    auto* slider = new Slider(line);
-    slider->setObjectName("slider:" + QString::fromStdString(dial.name));
-    slider->setToolTip(label->toolTip());
-    grid->addWidget(label, 0, 0);
-    grid->addWidget(field, 0, 1);
-    grid->addWidget(menu, 0, 2);
-    grid->addWidget(slider, 1, 0, 1, 3);
-    grid->setColumnStretch(0, 1);
     const std::string name = dial.name;
-    const auto turn = [this, name](double value, bool moving) {
-        session_.edit(turn_dial(session_.recipe(), name, value), "Turn " + spoken(name).toLower(),
-                      "dial " + QString::fromStdString(name));
-        if (!moving) session_.part_edits();
-    };
-    connect(field, &NumberField::numberGiven, this, turn);
-    connect(slider, &Slider::moved, this, turn);
-    connect(field, &NumberField::refused, this, [this](const QString& why) { session_.say(why, true); });
-    connect(field, &NumberField::formulaGiven, this, [this] {
-        session_.say("A dial holds a plain number, so that it can be turned. Put the formula into a step.", true);
-    });
-    connect(menu, &QToolButton::clicked, this, [this, name, menu] { open_menu(name, menu); });
-    shown_[name] = {field, slider};
-    rows_->addWidget(line);
-    if (editing_ == name) rows_->addWidget(make_editor(dial));
-}
-
-QWidget* DialsPanel::make_editor(const Dial& dial) {
-    auto* form = new QFrame;
-    form->setObjectName("dialEditor");
-    auto* grid = new QGridLayout(form);
-    grid->setContentsMargins(6, 2, 0, 8);
-    grid->setSpacing(3);
-    const Quantity quantity = quantity_of(dial.unit);
-    auto* name = new QLineEdit(QString::fromStdString(dial.name), form);
-    name->setObjectName("dialName");
-    auto* unit = new QComboBox(form);
-    for (const auto& [text, key] :
-         {std::pair{"length", "m"}, {"angle", "deg"}, {"whole number", "count"}, {"plain number", ""}})
-        unit->addItem(text, key);
-    unit->setCurrentIndex(unit->findData(QString::fromStdString(dial.unit)));
-    auto* low = new NumberField(form);
-    auto* high = new NumberField(form);
-    for (auto [field, value] : {std::pair{low, dial.low}, {high, dial.high}}) {
-        field->set_kind(quantity, field_unit_of(session_, dial), {-1e6, 1e6, dial.low, dial.high});
-        field->show_value(value);
-    }
-    low->setObjectName("dialLow");
-    high->setObjectName("dialHigh");
-    auto* help = new QLineEdit(QString::fromStdString(dial.help), form);
-    help->setObjectName("dialHelp");
-    const std::pair<const char*, QWidget*> rows[] = {
-        {"name", name}, {"kind", unit}, {"from", low}, {"to", high}, {"help", help}};
-    int row = 0;
-    for (const auto& [label, field] : rows) {
-        auto* text = new QLabel(label, form);
-        text->setObjectName("soft");
-        grid->addWidget(text, row, 0);
-        grid->addWidget(field, row++, 1);
-    }
-    auto* done = new QPushButton("Done", form);
-    done->setObjectName("dialDone");
-    grid->addWidget(done, row, 1);
-    connect(done, &QPushButton::clicked, this, [this, old = dial.name, name, unit, low, high, help] {
-        const Dial* now = session_.recipe().dial(old);
-        if (!now) return;
-        Dial changed = *now;
-        changed.unit = unit->currentData().toString().toStdString();
-        changed.low = low->value();
-        changed.high = high->value();
-        changed.help = help->text().toStdString();
-        Edited edited = set_dial(session_.recipe(), changed);
-        const std::string wanted = name_from(name->text().toStdString());
-        if (edited && wanted != old) edited = rename_dial(*edited, old, wanted);
-        if (!session_.edit(edited, "Change a dial")) return;
+    const DialRow row = make_dial_row(session_, dial, [this, name](QWidget* at) { open_menu(name, at); });
+    shown_[name] = row;
+    rows_->addWidget(row.line);
+    if (editing_ != name) return;
+    rows_->addWidget(make_dial_form(session_, dial, [this] {
         editing_.clear();
-        rebuild();
-    });
-    return form;
+        // Not from within the form's own button.
+        QTimer::singleShot(0, this, &DialsPanel::rebuild);
+    }));
 }
 
 void DialsPanel::open_menu(const std::string& name, QWidget* at) {
@@ -207,33 +142,38 @@ void DialsPanel::open_menu(const std::string& name, QWidget* at) {
         editing_ = editing_ == name ? "" : name;
         rebuild();
     });
+    const auto& dials = session_.recipe().dials;
+    const auto place = static_cast<std::size_t>(std::ranges::find(dials, name, &Dial::name) - dials.begin());
+    menu->addAction(
+            "Move up", this,
+            [this, name, place] { session_.edit(move_dial(session_.recipe(), name, place - 1), "Move a dial"); })
+        ->setEnabled(place > 0);
+    menu->addAction(
+            "Move down", this,
+            [this, name, place] { session_.edit(move_dial(session_.recipe(), name, place + 1), "Move a dial"); })
+        ->setEnabled(place + 1 < dials.size());
     menu->addAction("Delete, keeping its value", this,
                     [this, name] { session_.edit(remove_dial(session_.recipe(), name), "Delete a dial"); });
     menu->popup(at->mapToGlobal(QPoint(0, at->height())));
 }
 
 void DialsPanel::refresh() {
-    std::vector<std::string> names;
-    for (const Dial& dial : session_.recipe().dials) names.push_back(dial.name);
-    if (names != names_) {
-        const bool grew = names.size() > names_.size();
-        rebuild();
-        // A new dial stands last; bring it into sight once the layout has settled.
-        if (grew && !names.empty())
-            QTimer::singleShot(0, this, [this] {
-                scroll_->widget()->layout()->activate();
-                scroll_->verticalScrollBar()->setValue(scroll_->verticalScrollBar()->maximum());
-            });
+    if (const auto now = layout_of(session_.recipe()); now != laid_out_) {
+        const bool grew = !laid_out_.empty() && now.size() == laid_out_.size() + 1 &&
+                          std::equal(laid_out_.begin(), laid_out_.end(), now.begin());
+        // A word that hides other dials is clicked in a row that goes: not from within its own click.
+        laid_out_ = now;
+        QTimer::singleShot(0, this, [this, grew] {
+            rebuild();
+            if (!grew) return;
+            // A new dial stands last; bring it into sight once the layout has settled.
+            scroll_->widget()->layout()->activate();
+            scroll_->verticalScrollBar()->setValue(scroll_->verticalScrollBar()->maximum());
+        });
         return;
     }
-    for (const Dial& dial : session_.recipe().dials) {
-        const Row& row = shown_[dial.name];
-        row.field->set_kind(quantity_of(dial.unit), field_unit_of(session_, dial),
-                            {dial.low, dial.high, dial.low, dial.high});
-        row.field->show_value(dial.value);
-        row.slider->set_range(dial.low, dial.high, step_of(dial));
-        row.slider->show_value(dial.value);
-    }
+    for (const Dial& dial : session_.recipe().dials)
+        if (const auto row = shown_.find(dial.name); row != shown_.end()) row->second.show(dial);
 }
 
 }  // namespace bricol

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// What may vary: the recipe's dials.
+// What may vary: the recipe's dials, under their headings, and the presets above them.
 #pragma once
 
 #include <QFrame>
@@ -7,9 +7,8 @@
 #include <QVBoxLayout>
 #include <map>
 
-#include "app/details/number_field.h"
-#include "app/dials/slider.h"
-#include "app/document/session.h"
+#include "app/dials/dial_row.h"
+#include "app/dials/preset_strip.h"
 
 namespace bricol {
 
@@ -19,21 +18,19 @@ public:
     explicit DialsPanel(Session& session, QWidget* parent = nullptr);
 
 private:
-    struct Row {
-        NumberField* field;
-        Slider* slider;
-    };
+    QHBoxLayout* make_head();
+    void add_one();
     void rebuild();
     void refresh();
     void add_row(const Dial& dial);
-    QWidget* make_editor(const Dial& dial);
     void open_menu(const std::string& name, QWidget* at);
 
     Session& session_;
+    PresetStrip* presets_;
     QScrollArea* scroll_;
     QVBoxLayout* rows_ = nullptr;
-    std::map<std::string, Row> shown_;
-    std::vector<std::string> names_;
+    std::map<std::string, DialRow> shown_;
+    std::vector<std::string> laid_out_;  ///< what decides which rows stand where, dial by dial
     std::string editing_;
 };
 

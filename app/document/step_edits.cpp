@@ -200,4 +200,23 @@ Edited make_dial(const Recipe& recipe, const NumberPlace& place, const Parameter
     return set_number(*with_dial, place, "= " + made);
 }
 
+Edited make_dial_of(const Recipe& recipe, const NumberPlace& place, const ParameterInfo& info, const Json& value,
+                    std::string* name) {
+    Dial dial;
+    dial.name = std::string(info.label);
+    dial.help = std::string(info.help);
+    dial.low = 0, dial.high = 1;
+    dial.kind = info.kind == ParameterKind::choice   ? DialKind::choice
+                : info.kind == ParameterKind::toggle ? DialKind::toggle
+                                                     : DialKind::colour;
+    for (const Choice& choice : info.choices) dial.choices.emplace_back(choice.key);
+    const auto there = turned(dial, value);
+    if (!there) return there.problem();
+    std::string made;
+    const auto with_dial = add_dial(recipe, *there, &made);
+    if (!with_dial) return with_dial;
+    if (name) *name = made;
+    return set_setting(*with_dial, place.part, place.step, place.key, "= " + made);
+}
+
 }  // namespace bricol

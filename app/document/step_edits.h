@@ -51,4 +51,8 @@ Edited set_number(const Recipe& recipe, const NumberPlace& place, const Json& va
 Edited make_dial(const Recipe& recipe, const NumberPlace& place, const ParameterInfo& info, double value,
                  std::string* name);
 
+/// The same of a whole choice, toggle or colour that stands at `value`.
+Edited make_dial_of(const Recipe& recipe, const NumberPlace& place, const ParameterInfo& info, const Json& value,
+                    std::string* name);
+
 }  // namespace bricol

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/kinds/editor.h"
+#include "app/kinds/whole_menu.h"
 #include "app/theme/text.h"
 
 namespace bricol {
@@ -21,6 +22,7 @@ Editor combo_of(const EditorPlace& place, const std::vector<std::pair<QString, Q
     QObject::connect(combo, &QComboBox::activated, line,
                      [place, combo] { place.write(combo->currentData().toString().toStdString()); });
     row->addWidget(combo);
+    if (place.info.kind == ParameterKind::choice) add_whole_menu(row, place);
     return {line, [combo, info = place.info](const Values& values) {
                 const auto* value = value_in<std::string>(values, info);
                 if (!value) return;

@@ -4,8 +4,8 @@
 
 #include "app/kinds/editor.h"
 #include "app/kinds/screen_colour.h"
+#include "app/kinds/whole_menu.h"
 #include "app/theme/text.h"
-#include "app/theme/theme.h"
 
 namespace bricol {
 
@@ -19,22 +19,18 @@ Editor colour_editor(const EditorPlace& place) {
     button->setFixedSize(112, 24);
     button->setToolTip(text_of(place.info.help));
     row->addWidget(button);
+    add_whole_menu(row, place);
     auto now = std::make_shared<DVec3>(place.info.standard_vector);
     QObject::connect(button, &QPushButton::clicked, line, [place, now, button] {
-        const QColor picked = QColorDialog::getColor(screen_colour(*now), button, place.name());
+        const QColor picked = QColorDialog::getColor(colour_in(place.info, *now), button, place.name());
         if (!picked.isValid()) return;
-        const DVec3 c = linear_colour(picked);
-        place.write(Json::array({c.x, c.y, c.z}));
+        place.write(colour_for(place.info, picked));
     });
     return {line, [button, now, info = place.info](const Values& values) {
                 const auto* value = value_in<DVec3>(values, info);
                 if (!value) return;
                 *now = *value;
-                const QColor c = screen_colour(*now);
-                button->setText(c.name());
-                button->setStyleSheet(QString("background:%1;color:%2;border:1px solid %3;border-radius:3px;")
-                                          .arg(c.name(), c.lightnessF() > 0.5f ? "#22303C" : "#FBF9F4",
-                                               theme::color(theme::Role::line).name()));
+                show_swatch(*button, colour_in(info, *now));
             }};
 }
 

@@ -53,6 +53,10 @@ QFont number_font(double points = 9.5, int weight = 400);
 QPixmap glyph(std::string_view path, int size, const QColor& ink, double device_ratio = 1);
 QIcon glyph_icon(std::string_view path, int size = 18);
 
+/// Beside a setting: more can be done with it, and it follows a dial.
+inline constexpr const char* menu_glyph = "M12 5.5v0.01 M12 12v0.01 M12 18.5v0.01";
+inline constexpr const char* dial_glyph = "M12 4a8 8 0 1 0 0.01 0z M12 12 L17 7";
+
 /// Tint of a part's clay, so that neighbouring parts can be told apart.
 QColor part_clay(int index);
 

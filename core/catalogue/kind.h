@@ -24,6 +24,9 @@ public:
     /// Names in an attribute formula that stand for one number here: dials, other steps' numbers, frame, seed.
     virtual std::map<std::string, double> constants(const std::string& formula) = 0;
 
+    /// What "= name" stands for as a whole where a dial of that name is no number: a choice's word, or a colour.
+    virtual std::optional<Value> named(const Json&) { return std::nullopt; }
+
     const std::string& step() const { return step_; }
     /// Tells what is wrong with a value; `where` is its place in the step ("/curves/0/knots/2/at").
     void tell(const std::string& where, const std::string& text, const char* code = "bad-value");

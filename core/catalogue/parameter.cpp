@@ -134,6 +134,12 @@ ParameterInfo colour_of(std::string_view key, std::string_view label, DVec3 stan
     return p;
 }
 
+ParameterInfo screen_colour_of(std::string_view key, std::string_view label, DVec3 standard, std::string_view help) {
+    ParameterInfo p = colour_of(key, label, standard, help);
+    p.on_screen = true;
+    return p;
+}
+
 ParameterInfo kind_of(ParameterKind kind, std::string_view key, std::string_view label, std::string_view help) {
     ParameterInfo p = plain(key, label, help);
     p.kind = kind;

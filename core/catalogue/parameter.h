@@ -80,6 +80,8 @@ struct ParameterInfo {
     std::string_view cage;
     /// For files: what a file chooser offers ("Drawings (*.svg)").
     std::string_view file_filter;
+    /// For colours: the numbers are a screen's (sRGB), not linear light. Dials hold linear light.
+    bool on_screen = false;
 };
 
 // Short ways to write a parameter.
@@ -110,6 +112,8 @@ ParameterInfo places_of(std::string_view key, std::string_view label, std::strin
 /// The control points of a cage that the vector setting `counted_by` counts.
 ParameterInfo cage_of(std::string_view key, std::string_view label, std::string_view counted_by, std::string_view help);
 ParameterInfo colour_of(std::string_view key, std::string_view label, DVec3 standard, std::string_view help);
+/// A colour whose numbers are those of a screen.
+ParameterInfo screen_colour_of(std::string_view key, std::string_view label, DVec3 standard, std::string_view help);
 /// A parameter of one of the kinds that need no more than a name: curves, part, ramp, gradient, rows, points, lists,
 /// blocks, kit, dials, sticks.
 ParameterInfo kind_of(ParameterKind kind, std::string_view key, std::string_view label, std::string_view help);

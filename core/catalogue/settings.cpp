@@ -80,7 +80,7 @@ void fill_settings(void* settings, std::span<const ParameterInfo> parameters, st
                 move_to<KitWritten>(place, value);
                 break;
             case Type::dials:
-                move_to<DialNumbers>(place, value);
+                move_to<DialValues>(place, value);
                 break;
             case Type::sticks:
                 move_to<DrawnSticks>(place, value);

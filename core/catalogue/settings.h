@@ -80,7 +80,7 @@ constexpr FieldSlot::Type type_of() {
     if constexpr (std::is_same_v<M, std::vector<std::vector<int>>>) return Type::lists;
     if constexpr (std::is_same_v<M, std::vector<MixBlock>>) return Type::blocks;
     if constexpr (std::is_same_v<M, KitWritten>) return Type::kit;
-    if constexpr (std::is_same_v<M, DialNumbers>) return Type::dials;
+    if constexpr (std::is_same_v<M, DialValues>) return Type::dials;
     if constexpr (std::is_same_v<M, DrawnSticks>) return Type::sticks;
 }
 
@@ -135,6 +135,10 @@ Setting<T> vector_of(DVec3 T::*f, std::string_view key, std::string_view label, 
 template <class T>
 Setting<T> colour_of(DVec3 T::*f, std::string_view key, std::string_view label, std::string_view help) {
     return field::bound(f, colour_of(key, label, field::defaults<T>().*f, help));
+}
+template <class T>
+Setting<T> screen_colour_of(DVec3 T::*f, std::string_view key, std::string_view label, std::string_view help) {
+    return field::bound(f, screen_colour_of(key, label, field::defaults<T>().*f, help));
 }
 template <class T>
 Setting<T> toggle_of(bool T::*f, std::string_view key, std::string_view label, std::string_view help) {

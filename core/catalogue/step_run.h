@@ -39,7 +39,7 @@ public:
     bool for_export = false;
     double raise_bounds = 1;  ///< factor on every bound, for whoever means it
     /// Makes the recipe of a kit parameter with these dials; `part` empty for its last shown part.
-    std::function<Result<InnerMade>(const KitWritten& kit, const std::string& part, const DialNumbers& dials)> inner;
+    std::function<Result<InnerMade>(const KitWritten& kit, const std::string& part, const DialValues& dials)> inner;
     /// The text of the file that a file parameter names.
     std::function<Result<std::shared_ptr<const std::string>>(const std::string& name)> read;
 

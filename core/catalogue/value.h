@@ -23,12 +23,12 @@ struct KitWritten {
     std::shared_ptr<const Json> text;
 };
 
-/// Numbers for the dials of another recipe.
-using DialNumbers = std::map<std::string, double, std::less<>>;
+/// Values for the dials of another recipe: numbers (1 and 0 for toggles), a choice's word, a colour.
+using DialValues = std::map<std::string, std::variant<double, std::string, DVec3>, std::less<>>;
 
 using Value = std::variant<double, DVec3, std::string, bool, std::vector<Curve>, std::vector<Place>, DrawnRamp,
                            Gradient, std::vector<FormulaRow>, std::vector<DVec3>, std::vector<std::vector<int>>,
-                           std::vector<MixBlock>, KitWritten, DialNumbers, DrawnSticks>;
+                           std::vector<MixBlock>, KitWritten, DialValues, DrawnSticks>;
 
 /// Values by the keys of their settings.
 /// What stands in a list of whole numbers for one that could not be read.

@@ -62,13 +62,20 @@ std::string file_name(const std::string& path) { return path.substr(path.find_la
 
 std::string did_you_mean(std::string_view near) { return near.empty() ? "" : fmt::format("Did you mean “{}”?", near); }
 
+constexpr auto as_written = []<class T>(const T& value) {
+    if constexpr (std::is_same_v<T, DVec3>)
+        return Json::array({value.x, value.y, value.z});
+    else
+        return Json(value);
+};
+
 /// Turns the dials of a recipe; what cannot be turned so is told.
-std::vector<Finding> turn_dials(Recipe& recipe, const DialNumbers& dials) {
+std::vector<Finding> turn_dials(Recipe& recipe, const DialValues& dials) {
     std::vector<Finding> findings;
     const auto tell = [&](const char* code, std::string text) {
         findings.push_back({Severity::caution, code, std::move(text), {}, {}});
     };
-    for (const auto& [name, wanted] : dials) {
+    for (const auto& [name, value] : dials) {
         const auto dial = std::ranges::find(recipe.dials, name, &Dial::name);
         if (dial == recipe.dials.end()) {
             std::vector<std::string_view> words;
@@ -77,10 +84,17 @@ std::vector<Finding> turn_dials(Recipe& recipe, const DialNumbers& dials) {
             tell("unknown-dial", fmt::format("The recipe has no dial “{}”.{}{}", name, hint.empty() ? "" : " ", hint));
             continue;
         }
-        dial->value = std::clamp(dial->unit == "count" ? std::round(wanted) : wanted, dial->low, dial->high);
-        if (wanted < dial->low || wanted > dial->high)
+        const Json written = std::visit(as_written, value);
+        const auto changed = turned(*dial, written, Outside::held);
+        if (!changed) {
+            tell("bad-dial", changed.problem().text());
+            continue;
+        }
+        *dial = *changed;
+        const double* wanted = std::get_if<double>(&value);
+        if (wanted && dial->kind == DialKind::number && (*wanted < dial->low || *wanted > dial->high))
             tell("out-of-range-dial",
-                 fmt::format("“{}” is {} and was held at {}: the recipe allows {} to {}.", name, format_number(wanted),
+                 fmt::format("“{}” is {} and was held at {}: the recipe allows {} to {}.", name, format_number(*wanted),
                              format_number(dial->value), format_number(dial->low), format_number(dial->high)));
     }
     return findings;
@@ -136,7 +150,7 @@ double add_kit(const KitWritten& written, const Environment& environment, Digest
     return inside.recipes;
 }
 
-Result<InnerMade> Making::make_inner(const KitWritten& written, const std::string& part, const DialNumbers& dials,
+Result<InnerMade> Making::make_inner(const KitWritten& written, const std::string& part, const DialValues& dials,
                                      const Within& within) {
     const Environment& outside = options_.environment;
     if (!outside.find_kit) return Problem{"Recipes inside recipes cannot be looked up here.", "", ""};

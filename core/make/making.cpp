@@ -169,7 +169,7 @@ void Making::read_settings(const Node& node, const Step& step, Job& job, std::ui
         Within inside = within_;
         inside.given = job.run.inputs;
         inside.given_hash = inputs_hash;
-        job.run.inner = [this, inside](const KitWritten& written, const std::string& part, const DialNumbers& dials) {
+        job.run.inner = [this, inside](const KitWritten& written, const std::string& part, const DialValues& dials) {
             return make_inner(written, part, dials, inside);
         };
     }
@@ -309,6 +309,7 @@ void Making::gather(Made& made) {
     made.steps.resize(recipe_.parts.size());
     if (within_.depth == 0) {
         made.findings = unknown_keys(recipe_);
+        for (Finding& finding : dial_findings(recipe_)) made.findings.push_back(std::move(finding));
         for (Finding& finding : unread_weights()) made.findings.push_back(std::move(finding));
     }
     for (std::size_t p = 0; p < recipe_.parts.size(); ++p) {

@@ -50,7 +50,7 @@ private:
     std::vector<int> after(const std::vector<int>& ready);
     /// Outcomes as they are handed out, those of steps that wait for one another in a circle included.
     void gather(Made& made);
-    Result<InnerMade> make_inner(const KitWritten& written, const std::string& part, const DialNumbers& dials,
+    Result<InnerMade> make_inner(const KitWritten& written, const std::string& part, const DialValues& dials,
                                  const Within& within);
 
     std::vector<Finding> unread_weights() const;

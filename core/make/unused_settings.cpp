@@ -71,7 +71,40 @@ std::vector<Finding> unknown_keys(const Recipe& recipe) {
     };
     look(recipe.extra, "in the recipe");
     for (const Dial& dial : recipe.dials) look(dial.extra, fmt::format("at the dial “{}”", dial.name));
+    for (const Preset& preset : recipe.presets) look(preset.extra, fmt::format("in the preset “{}”", preset.name));
     for (const auto& part : recipe.parts) look(part->extra, fmt::format("in the part “{}”", part->name));
+    return findings;
+}
+
+std::vector<Finding> dial_findings(const Recipe& recipe) {
+    std::vector<Finding> findings;
+    const auto tell = [&](const char* code, std::string text) {
+        findings.push_back({Severity::caution, code, std::move(text), {}, {}});
+    };
+    std::vector<std::string_view> names;
+    for (const Dial& dial : recipe.dials) names.push_back(dial.name);
+    for (const Dial& dial : recipe.dials) {
+        const std::string about = condition_dial(dial.when);
+        if (!dial.when.empty() && !recipe.dial(about))
+            tell("lost-condition",
+                 fmt::format("The dial “{}” is to be shown while “{}” allows it, and there is no such "
+                             "dial, so it is always shown.{} Change when it is shown.",
+                             dial.name, about, hint(names, about)));
+    }
+    for (const Preset& preset : recipe.presets)
+        for (const auto& [name, written] : preset.dials) {
+            const Dial* dial = recipe.dial(name);
+            if (!dial) {
+                tell("lost-dial", fmt::format("The preset “{}” names a dial “{}” that is not there.{} Keep the preset "
+                                              "again under its name to be rid of it.",
+                                              preset.name, name, hint(names, name)));
+                continue;
+            }
+            const auto there = turned(*dial, written);
+            if (!there)
+                tell("bad-preset", fmt::format("The preset “{}”: {} Keep the preset again under its name.", preset.name,
+                                               there.problem().text()));
+        }
     return findings;
 }
 

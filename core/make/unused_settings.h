@@ -14,5 +14,7 @@ void look_for_unused(const StepInfo& info, const Step& step, const Values& value
 
 /// The same for keys of the recipe, its parts and dials.
 std::vector<Finding> unknown_keys(const Recipe& recipe);
+/// Presets that name dials which are gone or cannot be turned so, and dials shown by one that is gone.
+std::vector<Finding> dial_findings(const Recipe& recipe);
 
 }  // namespace bricol

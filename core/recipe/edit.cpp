@@ -12,6 +12,13 @@
 
 namespace bricol {
 
+std::string free_name(const std::string& wanted, const std::function<bool(const std::string&)>& taken) {
+    if (!taken(wanted)) return wanted;
+    const std::string stem = wanted.substr(0, wanted.find_last_not_of("0123456789") + 1);
+    for (int n = 2;; ++n)
+        if (std::string name = stem + std::to_string(n); !taken(name)) return name;
+}
+
 namespace {
 
 Problem no_part(const std::string& name) { return {fmt::format("There is no part “{}”.", name), "", ""}; }
@@ -43,16 +50,8 @@ Edited change_step(const Recipe& recipe, const std::string& part, const std::str
     });
 }
 
-std::string unique(std::string wanted, const auto& taken) {
-    if (!taken(wanted)) return wanted;
-    const std::size_t digits = wanted.find_last_not_of("0123456789") + 1;
-    const std::string stem = wanted.substr(0, digits);
-    for (int n = 2;; ++n)
-        if (std::string name = stem + std::to_string(n); !taken(name)) return name;
-}
-
 std::string unique_id(const Part& part, const std::string& wanted) {
-    return unique(wanted, [&](const std::string& id) { return find_step(part, id) != nullptr; });
+    return free_name(wanted, [&](const std::string& id) { return find_step(part, id) != nullptr; });
 }
 
 Json::json_pointer pointer_of(const std::string& path) {
@@ -278,7 +277,7 @@ Edited cut_input(const Recipe& recipe, const std::string& part, const std::strin
 Edited add_part(const Recipe& recipe, std::string name, std::string* made_name) {
     Recipe out = recipe;
     auto part = std::make_shared<Part>();
-    part->name = unique(name_from(name), [&](const std::string& n) { return recipe.part(n) || recipe.dial(n); });
+    part->name = free_name(name_from(name), [&](const std::string& n) { return recipe.part(n) || recipe.dial(n); });
     if (made_name) *made_name = part->name;
     out.parts.push_back(std::move(part));
     return out;
@@ -339,53 +338,6 @@ Edited set_result(const Recipe& recipe, const std::string& part, const std::stri
         p.result = step;
         return std::nullopt;
     });
-}
-
-Edited set_dial(const Recipe& recipe, const Dial& dial) {
-    Recipe out = recipe;
-    for (Dial& existing : out.dials)
-        if (existing.name == dial.name) {
-            existing = dial;
-            if (existing.low > existing.high) std::swap(existing.low, existing.high);
-            existing.value = std::clamp(existing.value, existing.low, existing.high);
-            return out;
-        }
-    return Problem{fmt::format("There is no dial “{}”.", dial.name), "", ""};
-}
-
-Edited turn_dial(const Recipe& recipe, const std::string& name, double value) {
-    const Dial* dial = recipe.dial(name);
-    if (!dial) return Problem{fmt::format("There is no dial “{}”.", name), "", ""};
-    Dial turned = *dial;
-    turned.value = dial->unit == "count" ? std::round(value) : value;
-    return set_dial(recipe, turned);
-}
-
-Edited add_dial(const Recipe& recipe, Dial dial, std::string* made_name) {
-    Recipe out = recipe;
-    dial.name = unique(name_from(dial.name), [&](const std::string& n) { return recipe.dial(n) || recipe.part(n); });
-    if (made_name) *made_name = dial.name;
-    out.dials.push_back(std::move(dial));
-    return out;
-}
-
-Edited remove_dial(const Recipe& recipe, const std::string& name) {
-    const Dial* dial = recipe.dial(name);
-    if (!dial) return Problem{fmt::format("There is no dial “{}”.", name), "", ""};
-    Recipe out = with_name_replaced(recipe, name, fmt::format("({})", format_number(dial->value, 9)));
-    std::erase_if(out.dials, [&](const Dial& d) { return d.name == name; });
-    return out;
-}
-
-Edited rename_dial(const Recipe& recipe, const std::string& from, const std::string& to) {
-    if (from == to) return recipe;
-    if (!recipe.dial(from)) return Problem{fmt::format("There is no dial “{}”.", from), "", ""};
-    if (!usable_name(to)) return unusable_name(to, "a dial");
-    if (recipe.dial(to)) return Problem{fmt::format("There is already a dial “{}”.", to), "", "Choose another name."};
-    Recipe out = with_name_replaced(recipe, from, to);
-    for (Dial& dial : out.dials)
-        if (dial.name == from) dial.name = to;
-    return out;
 }
 
 Recipe with_name_replaced(const Recipe& recipe, const std::string& from, const std::string& to,

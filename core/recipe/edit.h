@@ -2,11 +2,16 @@
 // Edits: each takes a recipe and returns a new one, or says why it cannot.
 #pragma once
 
+#include <functional>
+
 #include "core/recipe/recipe.h"
 
 namespace bricol {
 
 using Edited = Result<Recipe>;
+
+/// A name that nobody has: `wanted`, or its stem with the next number behind it.
+std::string free_name(const std::string& wanted, const std::function<bool(const std::string&)>& taken);
 
 /// Sets one value of a step. `path` is a key ("segments") or a JSON pointer into it ("/curves/0/knots/2/at/0").
 Edited set_setting(const Recipe& recipe, const std::string& part, const std::string& step, const std::string& path,
@@ -43,13 +48,35 @@ Edited set_hidden(const Recipe& recipe, const std::string& part, bool hidden);
 Edited set_helper(const Recipe& recipe, const std::string& part, bool helper);
 Edited set_result(const Recipe& recipe, const std::string& part, const std::string& step);
 
-/// Turns a dial; the value is held inside its range.
-Edited turn_dial(const Recipe& recipe, const std::string& name, double value);
+/// Turns a dial; a number is held inside its range, what is none of a choice's words is refused.
+Edited turn_dial(const Recipe& recipe, const std::string& name, const Json& written);
 Edited set_dial(const Recipe& recipe, const Dial& dial);  ///< changes the dial of that name
 Edited add_dial(const Recipe& recipe, Dial dial, std::string* made_name = nullptr);
 /// Takes a dial away; every formula that used it gets its value instead.
 Edited remove_dial(const Recipe& recipe, const std::string& name);
 Edited rename_dial(const Recipe& recipe, const std::string& from, const std::string& to);
+/// Moves a dial to another place in the list.
+Edited move_dial(const Recipe& recipe, const std::string& name, std::size_t to);
+
+/// All dials as they stand.
+WrittenDials dials_of(const Recipe& recipe);
+/// Turns several dials at once; refused as a whole when one cannot be, or is unknown.
+Edited with_dials(const Recipe& recipe, const WrittenDials& dials, Outside outside = Outside::refused);
+/// Goes to a preset. Dials it does not name stay, and so do those it can no longer turn (making tells which); numbers
+/// outside a range that has changed since are held in it.
+Edited apply_preset(const Recipe& recipe, const std::string& name);
+/// Keeps values of dials under a name: a new preset, or the one of that name changed.
+Edited keep_preset(const Recipe& recipe, const std::string& name, const WrittenDials& dials);
+Edited rename_preset(const Recipe& recipe, const std::string& from, const std::string& to);
+Edited remove_preset(const Recipe& recipe, const std::string& name);
+/// Whether every dial a preset names stands where it says.
+bool at_preset(const Recipe& recipe, const Preset& preset);
+
+/// Settings that stand at a dial as a whole ("= style" in a choice, "= paint" in a colour) get its value: a formula in
+/// its place would be a number.
+void write_dial_out(Step& step, const Dial& dial);
+/// What formulas say instead of a dial that is gone: its number, or the three of a colour.
+std::map<std::string, std::string, std::less<>> numbers_for_dial(const Dial& dial);
 
 /// A circle of links that a step is part of or waits for, spelled "a ← b ← a"; empty when there is none.
 std::string circle_through(const Part& part, const std::string& step);

@@ -41,9 +41,6 @@ Result<Recipe> recipe_inside(const Recipe& recipe, const std::string& part, cons
 /// Keys of inputs a recipe step has, in order.
 inline constexpr std::array<std::string_view, 4> kit_inputs = {"shape", "second", "third", "fourth"};
 
-/// A name that nobody has: `wanted`, or `wanted` with the next number behind it.
-std::string free_name(const std::string& wanted, const std::function<bool(const std::string&)>& taken);
-
 /// Takes away main links that say no more than the place on the strip does.
 void drop_needless_links(Part& part);
 

@@ -11,12 +11,6 @@
 
 namespace bricol {
 
-std::string free_name(const std::string& wanted, const std::function<bool(const std::string&)>& taken) {
-    std::string name = wanted;
-    for (int n = 2; taken(name); ++n) name = wanted + std::to_string(n);
-    return name;
-}
-
 void drop_needless_links(Part& part) {
     for (std::size_t s = 0; s < part.steps.size(); ++s) {
         const auto main = part.steps[s]->inputs.find("shape");
@@ -143,7 +137,7 @@ private:
     }
 
     /// The dial inside that stands for a name outside.
-    std::string dial_for(const std::string& outside, double value) {
+    std::string dial_for(const std::string& outside, double value = 0) {
         if (const auto known = dial_names_.find(outside); known != dial_names_.end()) return known->second;
         const Dial* outer = recipe_.dial(outside);
         Dial dial = outer ? *outer : dial_about(value);
@@ -164,8 +158,11 @@ private:
             std::map<std::string, std::string, std::less<>> renamed;
             for (const std::string& name : names_in(without_sign(text))) {
                 if (inside(name.substr(0, name.find('.'))) || name == "frame" || name == "seed") continue;
-                // What has no value here is an attribute, or a mistake that stays one.
-                if (const auto value = resolver_.name(part_.name, name)) renamed[name] = dial_for(name, *value);
+                // What has no value here is an attribute, or a mistake that stays one. A colour has three.
+                if (const Dial* dial = recipe_.dial(name); dial && dial->kind == DialKind::colour)
+                    renamed[name] = dial_for(name);
+                else if (const auto value = resolver_.name(part_.name, name))
+                    renamed[name] = dial_for(name, *value);
             }
             formula.text = with_names(text, renamed);
         });

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Reading recipes from JSON.
+#include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
 #include <set>
@@ -14,7 +15,8 @@ namespace bricol {
 namespace {
 
 constexpr int deepest = 64;
-constexpr std::size_t most_steps = 20000, most_parts = 1000, most_dials = 1000, longest_text = 100000;
+constexpr std::size_t most_steps = 20000, most_parts = 1000, most_dials = 1000, most_presets = 1000,
+                      longest_text = 100000;
 
 /// Thrown inside this file only: the reader below is a chain of small functions, and a problem ends all of them.
 struct Refused {
@@ -159,16 +161,43 @@ Part read_part(const Json& json, const std::string& place, std::size_t& steps_se
     return part;
 }
 
+/// The words of a choice, none of them empty or twice.
+std::vector<std::string> words_at(const Json& json, const std::string& place) {
+    std::vector<std::string> words;
+    for (const Json& word : list_at(json, place, most_dial_choices)) {
+        words.push_back(text_at(word, place));
+        if (words.back().empty() || std::ranges::count(words, words.back()) > 1)
+            refuse(place, "The words of a choice are not empty, and each stands once.");
+    }
+    return words;
+}
+
+void read_dial_value(Dial& dial, const Json* value, const std::string& place) {
+    if (!value) refuse(place, "A dial needs a “value”.");
+    if (dial.kind == DialKind::choice && dial.choices.empty()) refuse(place, "A choice needs “choices”: its words.");
+    if (dial.kind == DialKind::number) {
+        dial.value = number_at(*value, place + "/value");
+        return;
+    }
+    const auto turned_to = turned(dial, *value);
+    if (!turned_to) refuse(place + "/value", turned_to.problem().what, turned_to.problem().remedy);
+    dial = *turned_to;
+}
+
 Dial read_dial(const Json& json, const std::string& place) {
     if (!json.is_object()) refuse(place, fmt::format("A dial is an object, not {}.", json.type_name()));
     Dial dial;
-    bool has_value = false, has_low = false, has_high = false;
+    bool has_low = false, has_high = false;
     for (const auto& [key, value] : json.items()) {
         const std::string here = place + "/" + key;
         if (key == "name")
             dial.name = text_at(value, here);
-        else if (key == "value")
-            dial.value = number_at(value, here), has_value = true;
+        else if (key == "kind") {
+            const auto kind = dial_kind_of(text_at(value, here));
+            if (!kind) refuse(here, kind.problem().what, kind.problem().remedy);
+            dial.kind = *kind;
+        } else if (key == "choices")
+            dial.choices = words_at(value, here);
         else if (key == "min")
             dial.low = number_at(value, here), has_low = true;
         else if (key == "max")
@@ -177,15 +206,51 @@ Dial read_dial(const Json& json, const std::string& place) {
             dial.unit = text_at(value, here);
         else if (key == "help")
             dial.help = text_at(value, here);
-        else
+        else if (key == "heading")
+            dial.heading = text_at(value, here);
+        else if (key == "when")
+            dial.when = text_at(value, here);
+        else if (key != "value")
             dial.extra[key] = value;
     }
     refuse_name(place + "/name", dial.name, "a dial");
-    if (!has_value) refuse(place, "A dial needs a “value”.");
+    read_dial_value(dial, json.contains("value") ? &json["value"] : nullptr, place);
     if (!has_low) dial.low = std::min(0.0, dial.value);
     if (!has_high) dial.high = std::max(dial.value * 2, dial.low + 1);
+    if (dial.kind != DialKind::number) return tidy_dial(dial);
     if (dial.low > dial.high) refuse(place + "/min", "The smallest value is larger than the largest.");
     return dial;
+}
+
+/// Whether a preset may hold it: what a dial can be written as.
+bool could_be_dial(const Json& value) {
+    return value.is_number() || value.is_string() || value.is_boolean() ||
+           (value.is_array() && value.size() == 3 &&
+            std::ranges::all_of(value, [](const Json& part) { return part.is_number(); }));
+}
+
+Preset read_preset(const Json& json, const std::string& place) {
+    if (!json.is_object()) refuse(place, fmt::format("A preset is an object, not {}.", json.type_name()));
+    Preset preset;
+    for (const auto& [key, value] : json.items()) {
+        const std::string here = place + "/" + key;
+        if (key == "name") {
+            preset.name = text_at(value, here);
+        } else if (key == "dials") {
+            if (!value.is_object() || value.size() > most_dials)
+                refuse(here, "Values by the names of dials are wanted.");
+            for (const auto& [dial, written] : value.items()) {
+                if (!could_be_dial(written))
+                    refuse(here + "/" + dial,
+                           "A number, a word, true or false, or a colour's three numbers are wanted.");
+                preset.dials[dial] = written;
+            }
+        } else {
+            preset.extra[key] = value;
+        }
+    }
+    if (preset.name.empty()) refuse(place + "/name", "A preset needs a name.");
+    return preset;
 }
 
 Picture read_picture(const Json& json, const std::string& place) {
@@ -250,6 +315,14 @@ Recipe read_recipe(const Json& json) {
                 if (!names.insert(dial.name).second)
                     refuse(fmt::format("{}/{}/name", here, i), fmt::format("There are two dials “{}”.", dial.name));
                 recipe.dials.push_back(std::move(dial));
+            }
+        } else if (key == "presets") {
+            list_at(value, here, most_presets);
+            for (std::size_t i = 0; i < value.size(); ++i) {
+                Preset preset = read_preset(value[i], fmt::format("{}/{}", here, i));
+                if (recipe.preset(preset.name))
+                    refuse(fmt::format("{}/{}/name", here, i), fmt::format("There are two presets “{}”.", preset.name));
+                recipe.presets.push_back(std::move(preset));
             }
         } else if (key == "pictures") {
             list_at(value, here, 100);

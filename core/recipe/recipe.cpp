@@ -11,6 +11,12 @@ const Part* Recipe::part(const std::string& name) const {
     return nullptr;
 }
 
+const Preset* Recipe::preset(const std::string& name) const {
+    for (const Preset& preset : presets)
+        if (preset.name == name) return &preset;
+    return nullptr;
+}
+
 const Dial* Recipe::dial(const std::string& name) const {
     for (const Dial& dial : dials)
         if (dial.name == name) return &dial;
@@ -59,7 +65,8 @@ const Step* result_step(const Part& part) {
 
 bool same(const Recipe& a, const Recipe& b) {
     if (a.title != b.title || a.unit != b.unit || a.budget != b.budget || a.raise_bounds != b.raise_bounds ||
-        a.dials != b.dials || a.pictures != b.pictures || a.extra != b.extra || a.parts.size() != b.parts.size())
+        a.dials != b.dials || a.presets != b.presets || a.pictures != b.pictures || a.extra != b.extra ||
+        a.parts.size() != b.parts.size())
         return false;
     for (std::size_t i = 0; i < a.parts.size(); ++i) {
         const Part &p = *a.parts[i], &q = *b.parts[i];

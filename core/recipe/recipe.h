@@ -12,6 +12,7 @@
 
 #include "core/ground/json.h"
 #include "core/ground/result.h"
+#include "core/recipe/dial.h"
 
 namespace bricol {
 
@@ -51,16 +52,6 @@ struct Part {
     bool delivered() const { return !hidden && !helper; }
 };
 
-/// A number of the recipe that its user may turn.
-struct Dial {
-    std::string name;  ///< usable in formulas
-    double value = 0, low = 0, high = 1;
-    std::string unit;  ///< "m" for lengths, "deg" for angles, "count" for whole numbers, "" for plain
-    std::string help;
-    Json extra = Json::object();
-    friend bool operator==(const Dial&, const Dial&) = default;
-};
-
 /// A reference picture standing on one of the three planes.
 struct Picture {
     std::string file;  ///< relative to the recipe
@@ -78,12 +69,14 @@ struct Recipe {
     std::size_t budget = 20000;  ///< faces
     double raise_bounds = 1;     ///< factor on what steps refuse to make, for whoever means it
     std::vector<Dial> dials;
+    std::vector<Preset> presets;
     std::vector<Picture> pictures;
     std::vector<std::shared_ptr<const Part>> parts;
     Json extra = Json::object();
 
     const Part* part(const std::string& name) const;
     const Dial* dial(const std::string& name) const;
+    const Preset* preset(const std::string& name) const;
 };
 
 /// Whether a step begins a chain (makes a shape and takes no main input), and whether it stands beside the chain (gives

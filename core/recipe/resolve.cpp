@@ -7,8 +7,10 @@
 #include <unordered_set>
 
 #include "core/catalogue/kind.h"
+#include "core/ground/colour.h"
 #include "core/ground/numbers.h"
 #include "core/ground/words.h"
+#include "core/recipe/settings.h"
 
 namespace bricol {
 
@@ -20,6 +22,7 @@ public:
     StepReading(Resolver& resolver, std::string part, std::string step, std::vector<Finding>& findings)
         : Reading(std::move(step), findings), resolver_(resolver), part_(std::move(part)) {}
     Result<double> number(const Json& written) override { return resolver_.number(part_, written); }
+    std::optional<Value> named(const Json& written) override { return resolver_.named(written); }
     std::map<std::string, double> constants(const std::string& formula) override {
         return resolver_.constants(part_, formula);
     }
@@ -38,7 +41,17 @@ const Json* written_setting(const Step& step, std::string_view key) {
 
 Resolver::Resolver(const Recipe& recipe, Surroundings surroundings) : recipe_(recipe), surroundings_(surroundings) {
     // Dials first: they are most of what formulas ask for.
-    for (const Dial& dial : recipe.dials) known_.emplace("\n" + dial.name, dial.value);
+    for (const Dial& dial : recipe.dials) {
+        if (dial.kind != DialKind::colour) {
+            known_.emplace("\n" + dial.name, dial.value);
+            continue;
+        }
+        for (int i = 0; i < 3; ++i)
+            known_.emplace(fmt::format("\n{}.{}", dial.name, colour_words[static_cast<std::size_t>(i)]),
+                           dial.colour[i]);
+        known_.emplace("\n" + dial.name, Problem{fmt::format("“{}” is a colour, not one number.", dial.name), "",
+                                                 fmt::format("Write {0}.red, {0}.green or {0}.blue.", dial.name)});
+    }
 }
 
 const Step* Resolver::step_of(const std::string& part_name, const std::string& id) {
@@ -199,6 +212,17 @@ Result<double> Resolver::setting(const Part& part, const Step& step, const std::
         dot == std::string::npos ? std::string_view{} : std::string_view(path).substr(dot + 1);
     if (auto number = kind.single(*parameter, written_setting(step, key), rest, reading)) return *number;
     return Problem{fmt::format("“{}” is not a single number.", name), "", ""};
+}
+
+std::optional<Value> Resolver::named(const Json& written) const {
+    if (!written.is_string()) return std::nullopt;
+    const auto& text = written.get_ref<const std::string&>();
+    if (!text.starts_with('=')) return std::nullopt;
+    const Dial* dial = recipe_.dial(without_sign(text));
+    if (!dial) return std::nullopt;
+    if (dial->kind == DialKind::choice) return Value(dial->word());
+    if (dial->kind == DialKind::colour) return Value(dial->colour);
+    return std::nullopt;
 }
 
 Result<double> Resolver::number(const std::string& part, const Json& written) {

@@ -27,6 +27,8 @@ public:
     Result<double> name(const std::string& part, const std::string& name);
     /// A number or formula as written in a step of a part.
     Result<double> number(const std::string& part, const Json& written);
+    /// What "= name" stands for where that is a choice's or a colour's dial: its word, or its colour.
+    std::optional<Value> named(const Json& written) const;
     /// Every parameter of a step; problems become error findings and the parameter keeps its default.
     Values parameters(const Part& part, const Step& step, const StepInfo& info, std::vector<Finding>& findings);
 

@@ -118,8 +118,18 @@ private:
             if (name != s->id) renamed_[s->id] = name;
         }
         for (const Dial& dial : inner_.dials) {
-            const auto turned = dials_.find(dial.name);
-            renamed_[dial.name] = for_formula(turned != dials_.end() ? *turned : Json(dial.value));
+            const auto turned_to = dials_.find(dial.name);
+            if (turned_to != dials_.end() && turned_to->is_string() &&
+                turned_to->get_ref<const std::string&>().starts_with('=')) {
+                renamed_[dial.name] = for_formula(*turned_to);
+                continue;
+            }
+            const auto fixed = turned_to == dials_.end() ? Result<Dial>(dial) : turned(dial, *turned_to, Outside::held);
+            fixed_.push_back(fixed ? *fixed : dial);
+            if (dial.kind == DialKind::colour)
+                renamed_.merge(numbers_for_dial(fixed_.back()));
+            else
+                renamed_[dial.name] = for_formula(Json(fixed_.back().value));
         }
     }
 
@@ -148,6 +158,7 @@ private:
             if (const std::string to = linked(before); !to.empty()) changed.inputs["shape"] = to;
         if (stands_aside(old) || starts_chain(old)) changed.inputs.erase("shape");
         changed.id = ids_[old.id];
+        for (const Dial& dial : fixed_) write_dial_out(changed, dial);
         each_formula(changed, [&](WrittenFormula formula) { rename_in(formula.text, renamed_); });
         opened_.push_back(std::make_shared<const Step>(std::move(changed)));
     }
@@ -159,6 +170,7 @@ private:
     const Part* inside_ = nullptr;
     Json dials_ = Json::object();
     std::map<std::string, std::string> ids_, given_;  // id inside → id here, or what the given shape stands for
+    std::vector<Dial> fixed_;                         // dials that become plain values
     Renames renamed_;
     std::string result_;
     std::vector<std::shared_ptr<const Step>> opened_;

@@ -112,11 +112,21 @@ Json recipe_json(const Recipe& recipe) {
     }
     json["dials"] = Json::array();
     for (const Dial& dial : recipe.dials) {
-        Json d{{"name", dial.name}, {"value", dial.value}, {"min", dial.low}, {"max", dial.high}};
+        Json d{{"name", dial.name}, {"value", dial_value(dial)}};
+        if (dial.kind != DialKind::number) d["kind"] = dial_kind_word(dial.kind);
+        if (dial.kind == DialKind::choice) d["choices"] = dial.choices;
+        if (dial.kind == DialKind::number) d["min"] = dial.low, d["max"] = dial.high;
         if (!dial.unit.empty()) d["unit"] = dial.unit;
+        if (!dial.heading.empty()) d["heading"] = dial.heading;
+        if (!dial.when.empty()) d["when"] = dial.when;
         if (!dial.help.empty()) d["help"] = dial.help;
         add_extra(d, dial.extra);
         json["dials"].push_back(std::move(d));
+    }
+    for (const Preset& preset : recipe.presets) {
+        Json p{{"name", preset.name}, {"dials", Json(preset.dials)}};
+        add_extra(p, preset.extra);
+        json["presets"].push_back(std::move(p));
     }
     json["parts"] = Json::array();
     for (const auto& part : recipe.parts) {

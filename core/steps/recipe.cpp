@@ -8,7 +8,7 @@ namespace {
 struct RecipeSettings {
     KitWritten kit;
     std::string part;
-    DialNumbers dials;
+    DialValues dials;
 };
 
 void run_recipe(const RecipeSettings& s, StepRun& run) {

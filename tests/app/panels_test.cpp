@@ -7,6 +7,7 @@
 #include <QListWidget>
 
 #include "app/document/step_edits.h"
+#include "app/dials/dials_panel.h"
 #include "app/dials/slider.h"
 #include "tests/app/room.h"
 
@@ -278,4 +279,110 @@ TEST_CASE("the newest request wins and every state is reached", "[app][make]") {
     room.settle();
     CHECK(room.part("body").measures.box->size().x == Approx(0.7 + 59 * 0.01).epsilon(1e-3));
     CHECK(room.session().history().position() == 1);
+}
+
+TEST_CASE("a preset is gone to by one click and left by the next, kept under a name, changed and removed",
+          "[app][dials]") {
+    Room room(QString(SOURCE_FOLDER) + "/demo/lantern.bricol");
+    const auto preset = [&](const QString& name) -> QPushButton* {
+        for (auto* button : room.window.findChildren<QPushButton*>("preset"))
+            if (button->text() == name && button->isVisible()) return button;
+        return nullptr;
+    };
+    const double height = room.recipe().dial("height")->value;
+    const auto& before = room.part("glass");
+    const double tall = before.measures.box->size().z;
+    REQUIRE(preset("Squat"));
+    CHECK(preset("Anchor light")->isChecked());
+    room.click(preset("Squat"));
+    CHECK(room.recipe().dial("height")->value < height);
+    CHECK(room.recipe().dial("fittings")->word() == "steel");
+    CHECK(room.part("glass").measures.box->size().z < tall);
+    CHECK(preset("Squat")->isChecked());
+    CHECK_FALSE(preset("Anchor light")->isChecked());
+    room.click(preset("Squat"));
+    CHECK(room.recipe().dial("height")->value == height);
+    CHECK(preset("Anchor light")->isChecked());
+
+    for (auto* button : room.window.findChildren<QToolButton*>())
+        if (button->property("does") == "keep preset") room.click(button);
+    QTest::qWait(20);
+    auto* name = room.find<QLineEdit>("presetName");
+    REQUIRE(name);
+    CHECK(name->text() == "Preset 1");
+    room.type("Mine");
+    room.key(Qt::Key_Return);
+    REQUIRE(room.recipe().preset("Mine"));
+    QTest::qWait(20);
+    room.enter("dial:height", "0.3");
+    room.pick([&] { room.click(room.middle(preset("Mine")), {}, Qt::RightButton); }, "Keep the dials as they stand");
+    CHECK(room.recipe().preset("Mine")->dials.at("height") == 0.3);
+    room.pick([&] { room.click(room.middle(preset("Mine")), {}, Qt::RightButton); }, "Remove");
+    CHECK_FALSE(room.recipe().preset("Mine"));
+    CHECK(room.recipe().presets.size() == 4);
+}
+
+TEST_CASE("words, boxes and swatches turn dials, and a dial hides what it rules", "[app][dials]") {
+    Room room(QString(SOURCE_FOLDER) + "/demo/lantern.bricol");
+    const auto metal = [&] { return materials_of(*room.part("cap").shape).front().name; };
+    CHECK(metal() == "brass");
+    auto* dials = room.find<DialsPanel>("panel");
+    for (auto* panel : room.window.findChildren<DialsPanel*>()) dials = panel;
+    REQUIRE(dials);
+    const auto word = [&](const QString& text) -> QPushButton* {
+        for (auto* button : dials->findChildren<QPushButton*>("word"))
+            if (button->text() == text) return button;
+        return nullptr;
+    };
+    auto* area = dials->findChild<QScrollArea*>();
+    const auto bring = [&](QWidget* widget) {
+        REQUIRE(widget);
+        area->ensureWidgetVisible(widget);
+        QTest::qWait(10);
+    };
+    bring(word("zinc"));
+    room.click(word("zinc"));
+    CHECK(room.recipe().dial("fittings")->word() == "zinc");
+    CHECK(metal() == "galvanised zinc");
+    CHECK(word("zinc")->isChecked());
+    CHECK_FALSE(word("brass")->isChecked());
+
+    CHECK(dials->findChild<NumberField*>("dial:brightness"));
+    auto* lit = dials->findChild<QCheckBox*>("dial:lit");
+    bring(lit);
+    room.click(lit);
+    CHECK(room.recipe().dial("lit")->value == 0);
+    CHECK(room.part("flame").shape->face_count() > 0);
+    CHECK(glm::length(materials_of(*room.part("flame").shape).front().emission) == 0);
+    QTest::qWait(30);
+    CHECK_FALSE(dials->findChild<NumberField*>("dial:brightness"));
+    room.key(Qt::Key_Z, Qt::ControlModifier);
+    QTest::qWait(30);
+    CHECK(dials->findChild<NumberField*>("dial:brightness"));
+    bool heading = false;
+    for (auto* label : dials->findChildren<QLabel*>()) heading |= label->text() == "Finish";
+    CHECK(heading);
+}
+
+TEST_CASE("a choice, a box and a colour of a step are made dials and let go again", "[app][dials][details]") {
+    Room room(QString(SOURCE_FOLDER) + "/demo/lantern.bricol");
+    room.session().choose("handle", "metal");
+    QTest::qWait(20);
+    const auto menu_of = [&](const QString& key) {
+        for (auto* button : room.window.findChildren<QToolButton*>("quiet"))
+            if (button->property("row") == key && button->isVisible()) return button;
+        return static_cast<QToolButton*>(nullptr);
+    };
+    REQUIRE(menu_of("kit"));
+    room.pick([&] { room.click(menu_of("kit")); }, "Make it a dial");
+    REQUIRE(room.recipe().dial("material"));
+    CHECK(room.recipe().dial("material")->kind == DialKind::choice);
+    CHECK(room.recipe().dial("material")->word() == "zinc");
+    CHECK(room.step("handle", "metal").settings["kit"] == "= material");
+    CHECK(materials_of(*room.part("handle").shape).front().name == "galvanised zinc");
+    room.pick([&] { room.click(menu_of("kit")); }, "Keep the value, drop the formula");
+    CHECK(room.step("handle", "metal").settings["kit"] == "zinc");
+    room.pick([&] { room.click(menu_of("kit")); }, "Link to", "fittings");
+    CHECK(room.step("handle", "metal").settings["kit"] == "= fittings");
+    CHECK(materials_of(*room.part("handle").shape).front().name == "brass");
 }

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Numbers for the dials of another recipe, by name; the others keep that recipe's own values.
-#include "core/catalogue/kinds/pieces.h"
+// Values for the dials of another recipe, by name; the others keep that recipe's own values.
+#include "core/catalogue/kinds/colours.h"
 
 namespace bricol::kinds {
 
@@ -8,29 +8,51 @@ namespace {
 
 class DialsKind final : public SignedKind {
     std::string_view name() const override { return "dials"; }
-    Value standard(const ParameterInfo&) const override { return DialNumbers{}; }
+    Value standard(const ParameterInfo&) const override { return DialValues{}; }
     Value read(const ParameterInfo& p, const Json& written, Reading& reading) const override {
-        DialNumbers out;
+        DialValues out;
         if (!written.is_object()) {
-            reading.tell(std::string(p.key), "Numbers by the names of dials are wanted: { \"width\": 0.4 }.");
+            reading.tell(std::string(p.key), "Values by the names of dials are wanted: { \"width\": 0.4 }.");
             return out;
         }
-        for (const auto& [name, value] : written.items()) {
-            const std::string where = std::string(p.key) + "/" + name;
-            if (const auto number = reading.number(value))
-                out[name] = *number;
-            else
-                reading.tell(where, number.problem().text());
-        }
+        for (const auto& [name, value] : written.items()) read_one(out, name, value, std::string(p.key), reading);
         return out;
     }
+    /// A number or formula, a word, yes or no, a colour.
+    static void read_one(DialValues& out, const std::string& name, const Json& value, const std::string& key,
+                         Reading& reading) {
+        const std::string where = key + "/" + name;
+        if (const auto named = reading.named(value)) {
+            if (const auto* word = std::get_if<std::string>(&*named)) out[name] = *word;
+            if (const auto* colour = std::get_if<DVec3>(&*named)) out[name] = *colour;
+        } else if (value.is_string() && !is_formula(value)) {
+            out[name] = value.get<std::string>();
+        } else if (value.is_boolean()) {
+            out[name] = value.get<bool>() ? 1.0 : 0.0;
+        } else if (value.is_array()) {
+            out[name] = read_colour(value, where, reading);
+        } else if (const auto number = reading.number(value)) {
+            out[name] = *number;
+        } else {
+            reading.tell(where, number.problem().text());
+        }
+    }
     void digest(const Value& value, Digest& digest) const override {
-        const auto& dials = std::get<DialNumbers>(value);
+        const auto& dials = std::get<DialValues>(value);
         digest.add(dials.size());
-        for (const auto& [name, number] : dials) digest.add(std::string_view(name)), digest.add(number);
+        for (const auto& [name, one] : dials) {
+            digest.add(std::string_view(name));
+            digest.add(one.index());
+            if (const auto* number = std::get_if<double>(&one)) digest.add(*number);
+            if (const auto* word = std::get_if<std::string>(&one)) digest.add(std::string_view(*word));
+            if (const auto* colour = std::get_if<DVec3>(&one)) digest.add(*colour);
+        }
     }
     Json schema(const ParameterInfo&) const override {
-        return {{"type", "object"}, {"additionalProperties", number_schema()}};
+        return {{"type", "object"},
+                {"additionalProperties",
+                 {{"anyOf",
+                   Json::array({number_schema(), {{"type", Json::array({"string", "boolean"})}}, colour_schema()})}}}};
     }
     std::optional<Result<double>> single(const ParameterInfo&, const Json* written, std::string_view rest,
                                          Reading& reading) const override {

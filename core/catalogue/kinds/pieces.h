@@ -20,6 +20,14 @@ inline Json numbers_schema(int low, int high) {
     return list;
 }
 
+/// A formula, where a choice, a toggle or a colour is asked for: "= name" of a dial.
+inline Json formula_schema() { return {{"type", "string"}, {"pattern", "^="}}; }
+/// Three numbers, or a colour's dial.
+inline Json colour_schema() { return {{"oneOf", Json::array({numbers_schema(3, 3), formula_schema()})}}; }
+inline bool is_formula(const Json& written) {
+    return written.is_string() && written.get_ref<const std::string&>().starts_with('=');
+}
+
 /// Settings that are a piece of text: a name, a file, a choice of words.
 class TextKind : public Kind {
 public:
