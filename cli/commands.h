@@ -55,6 +55,23 @@ struct TurntableCommand {
 int run_turntable(const MakeCommand& making, const TurntableCommand& table, const CommonOptions& common);
 int run_still(const MakeCommand& making, const StillCommand& command, const CommonOptions& common);
 int run_values(const MakeCommand& making, const ValuesCommand& command, const CommonOptions& common);
+struct VariantsCommand {
+    std::size_t count = 100;
+    std::uint64_t seed = 0;
+    bool even = false, pictures = false;
+    std::string grid, table, shard, out, gather;
+    std::vector<std::string> dials, kinds;
+    StillCommand still;
+};
+int run_variants(const MakeCommand& making, const VariantsCommand& command, const CommonOptions& common);
+
+struct TrialCommand {
+    std::size_t samples = 200;
+    std::uint64_t seed = 0;
+    bool cautions = false, thorough = false;
+};
+int run_trial(const MakeCommand& making, const TrialCommand& command, const CommonOptions& common);
+
 int run_dials(const std::string& recipe, const CommonOptions& common);
 int run_formulas(bool manual, const CommonOptions& common);
 int run_steps(const std::string& step, bool manual, bool schema, const CommonOptions& common);

@@ -59,6 +59,46 @@ void add_turntable_options(CLI::App* turntable, MakeCommand& making, TurntableCo
         ->check(CLI::IsMember({"shapes", "camera", "none"}));
 }
 
+void add_variants_options(CLI::App* variants, MakeCommand& making, VariantsCommand& order) {
+    // The recipe is not wanted when a folder is gathered.
+    variants->add_option("recipe", making.recipe, "The .bricol file");
+    variants->add_option("--preset", making.preset, "Goes to this preset of the recipe first");
+    variants->add_option("--set", making.settings, "DIAL=VALUE for dials that do not vary")->take_all();
+    variants->add_option("--part", making.parts, "Only this part")->take_all();
+    variants->add_option("--frame", making.frame, "Value of “frame” in formulas");
+    variants->add_flag("--allow-outside", making.allow_outside,
+                       "Read kits and drawings outside the recipe's folder too");
+    variants->add_option("--out", order.out, "Folder to write to; what is there already and whole is kept");
+    variants->add_option("--count", order.count, "How many (default: 100)")->check(CLI::Range(1, 100000000));
+    variants->add_option("--seed", order.seed, "Another number, other settings");
+    variants->add_option("--dial", order.dials, "Only this dial varies (default: all but colours)")->take_all();
+    auto* even = variants->add_flag("--even", order.even, "Spread evenly instead of at random");
+    auto* grid = variants->add_option("--grid", order.grid,
+                                      "Every value with every other: girth=5,style,lid=yes,height=1.2|150 cm");
+    auto* table = variants->add_option("--table", order.table, "A row each of a CSV file; its first row names dials");
+    grid->excludes(even)->excludes(table);
+    table->excludes(even);
+    variants->add_option("--kind", order.kinds, "Kinds of file: " + suffix_words() + " (default: glb)")->take_all();
+    variants->add_flag("--pictures", order.pictures, "A picture of each beside its files");
+    variants->add_option("--shard", order.shard, "I/N: only the I-th of N shares");
+    variants->add_option("--gather", order.gather, "Joins the records of a folder of variants into its index");
+    order.still.size = "256x256";
+    order.still.samples = 16;
+    variants->add_option("--picture-size", order.still.size, "Size of the pictures (default: 256x256)");
+    variants->add_option("--picture-samples", order.still.samples, "Their light paths a pixel (default: 16)")
+        ->check(CLI::Range(1, 1 << 16));
+    variants->add_option("--camera", order.still.camera, "Through which camera (default: the recipe's first)");
+    variants->add_flag("--dark", order.still.dark, "Pictures on a dark ground");
+}
+
+void add_trial_options(CLI::App* command, TrialCommand& trial) {
+    command->add_option("--samples", trial.samples, "Settings of all dials at once (default: 200)")
+        ->check(CLI::Range(0, 10000000));
+    command->add_option("--try-seed", trial.seed, "Another number, other settings");
+    command->add_flag("--cautions", trial.cautions, "Cautions count as breaking too");
+    command->add_flag("--thorough", trial.thorough, "Also look for crossing faces, as check does");
+}
+
 }  // namespace
 
 int main(int count, char** arguments) {
@@ -104,6 +144,15 @@ int main(int count, char** arguments) {
     add_turntable_options(turntable, making, table);
     add_still_options(turntable, table.still);
     add_common(turntable, common);
+    VariantsCommand many;
+    auto* variants = program.add_subcommand("variants", "The recipe under many dial settings, each to its own files");
+    add_variants_options(variants, making, many);
+    add_common(variants, common);
+    TrialCommand trying;
+    auto* trial = program.add_subcommand("trial", "Where the recipe breaks when its dials are turned");
+    add_recipe(trial, making);
+    add_trial_options(trial, trying);
+    add_common(trial, common);
     auto* dials = program.add_subcommand("dials", "The recipe's dials");
     dials->add_option("recipe", making.recipe, "The .bricol file")->required();
     add_common(dials, common);
@@ -126,6 +175,8 @@ int main(int count, char** arguments) {
     if (*values) return run_values(making, listing, common);
     if (*still) return run_still(making, picture, common);
     if (*turntable) return run_turntable(making, table, common);
+    if (*variants) return run_variants(making, many, common);
+    if (*trial) return run_trial(making, trying, common);
     if (*dials) return run_dials(making.recipe, common);
     if (*formulas) return run_formulas(manual, common);
     if (*steps) return run_steps(step, manual, schema, common);

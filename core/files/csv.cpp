@@ -36,7 +36,7 @@ public:
             } else if (c == '\n') {
                 end_row();
                 ++line_;
-            } else {
+            } else if (!was_quoted_ || (c != ' ' && c != '\t' && c != '\r')) {
                 cell_ += c;
             }
         }
@@ -93,16 +93,17 @@ Result<std::vector<TableRow>> read_csv(std::string_view text) {
 std::string csv_row(const TableRow& cells) {
     std::string line;
     for (std::size_t i = 0; i < cells.size(); ++i) {
-        if (i > 0) line += ',';
+        if (i > 0) line.push_back(',');
         if (cells[i].find_first_of(",\"\r\n;\t") == std::string::npos) {
             line += cells[i];
             continue;
         }
-        line += '"';
-        for (const char c : cells[i]) line += c == '"' ? std::string("\"\"") : std::string(1, c);
-        line += '"';
+        line.push_back('"');
+        for (const char c : cells[i]) line.append(c == '"' ? 2 : 1, c);
+        line.push_back('"');
     }
-    return line + "\n";
+    line.push_back('\n');
+    return line;
 }
 
 }  // namespace bricol

@@ -17,7 +17,7 @@ Tries::Tries(std::size_t at_once, std::size_t memory_bound) {
 Tries::~Tries() = default;
 
 void Tries::run(const TriesOrder& order) {
-    const auto stopped = [&] { return order.making.stop && *order.making.stop; };
+    const auto stopped = [&] { return (order.making.stop && *order.making.stop) || (order.enough && order.enough()); };
     std::atomic<std::size_t> next = 0;
     // One number at a time: a making may take a thousand times as long as its neighbour.
     const auto work = [&](Maker& maker) {

@@ -14,6 +14,8 @@ struct TriesOrder {
     MakeOptions making;
     std::size_t count = 0;
     std::function<WrittenDials(std::size_t)> at;
+    /// Asked before each: no more are begun once it says so.
+    std::function<bool()> enough;
     /// Called with each that was made, from several threads at once, in no order; a stopped one is left out. Settings
     /// that cannot be turned to come as a problem.
     std::function<void(std::size_t number, const Recipe& turned, const Result<Made>& made)> done;

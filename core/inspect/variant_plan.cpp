@@ -7,6 +7,7 @@
 
 #include "core/formula/formula.h"
 #include "core/ground/colour.h"
+#include "core/ground/even_numbers.h"
 #include "core/ground/numbers.h"
 #include "core/ground/words.h"
 #include "core/recipe/edit.h"
@@ -174,18 +175,14 @@ VariantPlan random_plan(const Recipe& recipe, std::vector<std::string> names, st
 
 VariantPlan even_plan(const Recipe& recipe, std::vector<std::string> names, std::size_t count, std::uint64_t seed) {
     const std::vector<Dial> dials = dials_of_plan(recipe, names);
-    // The root of x^(d+1) = x + 1, by Newton's method from above: the function is convex there.
-    const double power = static_cast<double>(dials.size()) + 1;
-    double root = 2;
-    for (int round = 0; round < 60; ++round)
-        root -= (std::pow(root, power) - root - 1) / (power * std::pow(root, power - 1) - 1);
-    return plan_over(dials, count, [dials, seed, root](std::size_t n) {
+    return plan_over(dials, count, [dials, seed](std::size_t n) {
         WrittenDials out;
-        double step = 1;
-        for (const Dial& dial : dials) {
-            step /= root;
-            const double whole = random_share(seed, 0, dial.name) + step * static_cast<double>(n + 1);
-            out[dial.name] = dial_at(dial, whole - std::floor(whole));
+        EvenNumbers numbers(static_cast<std::uint32_t>(mixed(seed)), static_cast<std::uint32_t>(n),
+                            static_cast<std::uint32_t>(mixed(seed) >> 32));
+        for (std::size_t d = 0; d < dials.size(); d += 2) {  // two by two also evenly over the square
+            const Vec2 two = numbers.two();
+            out[dials[d].name] = dial_at(dials[d], static_cast<double>(two.x));
+            if (d + 1 < dials.size()) out[dials[d + 1].name] = dial_at(dials[d + 1], static_cast<double>(two.y));
         }
         return out;
     });

@@ -26,8 +26,8 @@ Result<std::vector<std::string>> named_dials(const Recipe& recipe, const std::ve
 /// alone, so that taking another dial in changes none of the others. Colours keep to hues of middling strength.
 VariantPlan random_plan(const Recipe& recipe, std::vector<std::string> dials, std::size_t count, std::uint64_t seed);
 
-/// Spread so that every stretch of every dial is met as often as it is long, at any count: the additive recurrence on
-/// the generalised golden ratio (M. Roberts, "The Unreasonable Effectiveness of Quasirandom Sequences", 2018).
+/// Spread so that every stretch of every dial is met as often as it is long, and so is every patch of two dials that
+/// stand beside one another: Sobol's sequence, scrambled (`EvenNumbers`).
 VariantPlan even_plan(const Recipe& recipe, std::vector<std::string> dials, std::size_t count, std::uint64_t seed);
 
 /// Every value of a dial with every value of the others, the last dial running fastest: "girth=5,style,lid=yes" is five

@@ -314,7 +314,7 @@ TEST_CASE("a preset is gone to by one click and left by the next, kept under a n
     room.key(Qt::Key_Return);
     REQUIRE(room.recipe().preset("Mine"));
     QTest::qWait(20);
-    room.enter("dial:height", "0.3");
+    room.enter("dial:height", "30 cm");
     room.pick([&] { room.click(room.middle(preset("Mine")), {}, Qt::RightButton); }, "Keep the dials as they stand");
     CHECK(room.recipe().preset("Mine")->dials.at("height") == 0.3);
     room.pick([&] { room.click(room.middle(preset("Mine")), {}, Qt::RightButton); }, "Remove");
