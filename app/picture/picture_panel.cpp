@@ -7,6 +7,7 @@
 #include <QSettings>
 #include <QToolButton>
 
+#include "app/details/count_box.h"
 #include "app/panels/panel.h"
 #include "app/theme/text.h"
 #include "app/theme/theme.h"
@@ -20,20 +21,6 @@ constexpr const char* eye_glyph =
 constexpr const char* shut_glyph = "M2.5 11 C6 16 18 16 21.5 11 M6 14.2l-1.6 2.6 M12 15.2v3 M18 14.2l1.6 2.6";
 constexpr const char* alone_glyph = "M12 4v3 M12 17v3 M4 12h3 M17 12h3 M12 9.5a2.5 2.5 0 1 0 0 5a2.5 2.5 0 1 0 0 -5";
 constexpr const char* through_glyph = "M4 5h16v14H4z M9 12a3 3 0 1 0 6 0a3 3 0 1 0 -6 0";
-
-QSpinBox* number_box(QWidget* parent, const char* name, int low, int high, int usual, const QString& tip) {
-    auto* box = new QSpinBox(parent);
-    box->setObjectName(name);
-    box->setRange(low, high);
-    box->setValue(QSettings().value(QString("picture/%1").arg(name), usual).toInt());
-    box->setButtonSymbols(QAbstractSpinBox::NoButtons);
-    box->setFont(theme::number_font(9));
-    box->setFixedWidth(58);
-    box->setToolTip(tip);
-    QObject::connect(box, &QSpinBox::valueChanged, box,
-                     [name](int value) { QSettings().setValue(QString("picture/%1").arg(name), value); });
-    return box;
-}
 
 /// Widgets side by side, to the left.
 QHBoxLayout* row_layout(std::initializer_list<QWidget*> widgets) {
@@ -173,10 +160,10 @@ QLayout* PicturePanel::make_guides() {
     guides();
     auto* column = new QVBoxLayout;
     column->setSpacing(7);
-    width_ = number_box(this, "pictureWidth", 0, most_picture_side, 0,
-                        "Pixels from side to side; 0 for the camera's own size");
-    height_ = number_box(this, "pictureHeight", 0, most_picture_side, 0,
-                         "Pixels from top to bottom; 0 for the camera's own size");
+    width_ = count_box(this, "picture", "pictureWidth", 0, most_picture_side, 0,
+                       "Pixels from side to side; 0 for the camera's own size");
+    height_ = count_box(this, "picture", "pictureHeight", 0, most_picture_side, 0,
+                        "Pixels from top to bottom; 0 for the camera's own size");
     for (QSpinBox* side : {width_, height_}) side->setSpecialValueText("own");
     column->addLayout(row_layout({from_view_, aim_, thirds_, margin_}));
     column->addLayout(row_layout({dark_, plain_, new QLabel("size", this), width_, new QLabel("×", this), height_}));
@@ -192,13 +179,13 @@ QWidget* PicturePanel::make_taking() {
     camera_ = new QComboBox(holder);
     camera_->setObjectName("pictureCamera");
     camera_->setToolTip("Through which camera pictures are taken");
-    samples_ = number_box(holder, "samples", 1, 65536, 128,
-                          "Light paths for every pixel: 64 for a look, 512 for a clean picture");
-    noise_ = number_box(holder, "noise", 0, 100, 0,
-                        "Ends sooner, as soon as the noise is below so many percent; 0 for all paths");
+    samples_ = count_box(holder, "picture", "samples", 1, 65536, 128,
+                         "Light paths for every pixel: 64 for a look, 512 for a clean picture");
+    noise_ = count_box(holder, "picture", "noise", 0, 100, 0,
+                       "Ends sooner, as soon as the noise is below so many percent; 0 for all paths");
     noise_->setSpecialValueText("off");
-    frames_ = number_box(holder, "frames", 1, 100000, 120, "Pictures once round");
-    rate_ = number_box(holder, "rate", 1, 100, 25, "Pictures a second of a moving picture");
+    frames_ = count_box(holder, "picture", "frames", 1, 100000, 120, "Pictures once round");
+    rate_ = count_box(holder, "picture", "rate", 1, 100, 25, "Pictures a second of a moving picture");
     turn_ = new QComboBox(holder);
     turn_->setObjectName("turn");
     turn_->addItems({"the shapes turn", "the camera goes round", "frames alone"});

@@ -14,6 +14,7 @@
 
 #include "app/document/session.h"
 #include "app/theme/theme.h"
+#include "app/viewport/shape_picture.h"
 #include "core/files/kits.h"
 #include "core/files/recipe_file.h"
 
@@ -31,37 +32,17 @@ namespace {
 constexpr QSize picture_size(252, 158);
 
 /// What a recipe makes, part by part; empty when it cannot be read or a stop was asked for.
-std::vector<std::pair<std::size_t, ShapePtr>> shapes_of(const QString& path, const std::atomic<bool>& stop) {
-    std::vector<std::pair<std::size_t, ShapePtr>> shapes;
+PartShapes shapes_of(const QString& path, const std::atomic<bool>& stop) {
     const auto recipe = load_recipe(path.toStdString());
-    if (!recipe) return shapes;
-    Maker maker;
+    if (!recipe) return {};
     MakeOptions options;
     options.environment = environment_in(QFileInfo(path).absolutePath().toStdString());
     options.stop = &stop;
-    const Made made = maker.make(*recipe, options);
-    for (std::size_t p = 0; p < recipe->parts.size() && !made.stopped; ++p)
-        if (recipe->parts[p]->delivered()) shapes.emplace_back(p, made.parts[p]->shape);
-    return shapes;
+    return delivered_shapes(*recipe, Maker().make(*recipe, options));
 }
 
-QPixmap picture_of(Renderer& renderer, const std::vector<std::pair<std::size_t, ShapePtr>>& shapes, double ratio) {
-    Scene scene;
-    scene.grid = false;
-    scene.shading = &shading_named("materials");
-    std::optional<Box> box;
-    for (const auto& [part, shape] : shapes) {
-        add_items(scene, shape, theme::part_clay(static_cast<int>(part)));
-        const auto other = box_of(*shape);
-        if (!other) continue;
-        if (!box) box = other;
-        box->low = glm::min(box->low, other->low);
-        box->high = glm::max(box->high, other->high);
-    }
-    if (!box) return {};
-    Camera camera;
-    camera.frame(*box, static_cast<double>(picture_size.width()) / picture_size.height());
-    QPixmap picture = QPixmap::fromImage(renderer.render(scene, camera, (QSizeF(picture_size) * ratio).toSize(), true));
+QPixmap picture_of(Renderer& renderer, const PartShapes& shapes, double ratio) {
+    QPixmap picture = QPixmap::fromImage(picture_of_shapes(renderer, shapes, (QSizeF(picture_size) * ratio).toSize()));
     picture.setDevicePixelRatio(ratio);
     return picture;
 }

@@ -56,9 +56,9 @@ vec3 room(vec3 d, float blur) {
     float small = smoothstep(0.93 - edge, 0.93 + edge, dot(d, other));
     return c + window * mix(3.6, 0.9, blur) * vec3(1.0, 0.98, 0.94) + small * mix(1.3, 0.25, blur) * vec3(0.9, 0.95, 1.0);
 }
-/// The shape's own colour takes the place of clay; plain clay stays as it is. Insides are darker.
+/// The shape's own colour takes the place of clay. Insides are darker.
 vec3 own_base() {
-    vec3 base = coloured < 0.5 ? clay : tint * mix(clay, vec3(1.0), 0.7);
+    vec3 base = coloured < 0.5 ? clay : tint;
     return gl_FrontFacing ? base : base * vec3(0.62, 0.58, 0.56);
 }
 float rim_of(vec3 v, vec3 m) { return pow(1.0 - max(dot(m, v), 0.0), 3.0); }

@@ -37,6 +37,8 @@ public:
     Viewport(Session& session, Renderer* renderer, const QString& no_renderer_reason, QWidget* parent = nullptr);
 
     Camera& camera() { return camera_; }
+    /// Null where there is no usable OpenGL.
+    Renderer* renderer() const { return renderer_; }
     KnotTool& knot_tool() { return tool_; }
     StickTool& stick_tool() { return sticks_; }
     JointTool& joint_tool() { return joints_; }

@@ -2,6 +2,8 @@
 // Not a test: makes the pictures of docs/screenshots/ from the demo. Run app_tests "[.pictures]" with BRICOL_PICTURES
 // set.
 #include "app/theme/theme.h"
+#include "app/trial/trial_panel.h"
+#include "app/variants/variants_panel.h"
 #include "core/recipe/edit.h"
 #include "tests/app/room.h"
 
@@ -74,8 +76,28 @@ TEST_CASE("pictures for the documents", "[.pictures]") {
         QTest::qWait(15000);  // it refines meanwhile
         save(room, "picture");
     }
-    const std::pair<const char*, const char*> pieces[] = {
-        {"daymark", "skin"}, {"capstan", "drum"}, {"winch", "housing"}, {"helmet", "helmet"}};
+    {
+        Room room(QString(SOURCE_FOLDER) + "/demo/lantern.bricol");
+        room.window.show_panel("variants");
+        QTest::qWait(50);
+        auto* panel = room.find<VariantsPanel>("variantsPanel");
+        REQUIRE(panel);
+        panel->make(even_plan(room.recipe(), {"height", "belly", "neck", "fittings"}, 60, 3));
+        REQUIRE(QTest::qWaitFor([&] { return !panel->maker().busy() && panel->sheet().undrawn() == 0; }, 60000));
+        panel->sheet().choose({1, 4});
+        save(room, "variants");
+    }
+    {
+        Room room(QString(SOURCE_FOLDER) + "/demo/daymark.bricol");
+        room.window.show_panel("trial");
+        QTest::qWait(50);
+        auto* panel = room.find<TrialPanel>("trialPanel");
+        REQUIRE(panel);
+        room.click(room.find<QPushButton>("trialStart"));
+        REQUIRE(QTest::qWaitFor([&] { return panel->trial() != nullptr; }, 60000));
+        save(room, "trial");
+    }
+    const std::pair<const char*, const char*> pieces[] = {{"daymark", "skin"}, {"winch", "housing"}};
     for (const auto& [piece, part] : pieces) {
         Room room(QString(SOURCE_FOLDER) + "/demo/" + piece + ".bricol");
         room.session().choose_part(part);

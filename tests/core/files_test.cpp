@@ -181,6 +181,35 @@ TEST_CASE("GLB writes copies as nodes that share a mesh, and materials as glTF h
     CHECK(content(folder / "a.stl").size() == 84 + 50 * triangles);
 }
 
+TEST_CASE("GLB calls no two nodes or meshes alike, and writes no material nobody asked for", "[export]") {
+    const Folder folder;
+    const auto json_of = [&](const std::vector<NamedShape>& shapes) {
+        REQUIRE_FALSE(export_shapes(shapes, folder / "a.glb"));
+        const std::string bytes = content(folder / "a.glb");
+        std::uint32_t length = 0;
+        std::memcpy(&length, bytes.data() + 12, 4);
+        return nlohmann::json::parse(bytes.substr(20, length));
+    };
+    for (const char* demo : {"wheel", "pier", "otter", "winch"}) {
+        INFO(demo);
+        const auto json = json_of(parts_of(std::string(SOURCE_FOLDER) + "/demo/" + demo + ".bricol"));
+        for (const char* list : {"nodes", "meshes"}) {
+            std::set<std::string> names;
+            for (const auto& one : json[list]) CHECK(names.insert(one.at("name").get<std::string>()).second);
+        }
+    }
+    const Tried bare = tried(recipe_of(Json::array({step("b", "box")})));
+    const auto plain = json_of({{"p", bare.part().shape}});
+    CHECK_FALSE(plain.contains("materials"));
+    CHECK_FALSE(plain["meshes"][0]["primitives"][0].contains("material"));
+    // Colours on the points are multiplied with a material's: white paint leaves them as they are.
+    const Tried coloured = tried(recipe_of(Json::array({step("b", "box"), step("c", "colour")})));
+    const auto painted = json_of({{"p", coloured.part().shape}});
+    REQUIRE(painted["materials"].size() == 1);
+    CHECK(painted["materials"][0]["pbrMetallicRoughness"]["baseColorFactor"] == nlohmann::json({1, 1, 1, 1}));
+    CHECK(painted["materials"][0]["pbrMetallicRoughness"]["metallicFactor"] == 0);
+}
+
 TEST_CASE("the PLY holds UVs and polygons as written", "[export]") {
     const Folder folder;
     const auto shape = std::make_shared<const Shape>(shape_of(make_box({1, 1, 1}, {1, 1, 1})));

@@ -9,7 +9,11 @@
 #include "core/files/csv.h"
 #include "core/files/variant_folder.h"
 #include "core/files/variant_record.h"
+#include "core/inspect/trial.h"
+#include "core/recipe/recipe_json.h"
+#include "tests/support/build.h"
 #include "tests/support/folder.h"
+#include "tests/support/node.h"
 #include "tests/support/tried.h"
 
 using namespace bricol;
@@ -252,4 +256,77 @@ TEST_CASE("large counts get folders of a thousand", "[variants]") {
     CHECK(variant_place(9999, 10000) == "9999");
     CHECK(variant_place(1234567, 10000000) == "0001234/1234567");
     CHECK(variant_place(0, 10001) == "00000/00000");
+}
+
+TEST_CASE("the command makes presets, variants, shards and trials, and says what is wrong", "[variants][cli]") {
+    const Folder folder;
+    const std::string lantern = std::string("'") + SOURCE_FOLDER + "/demo/lantern.bricol' ";
+    const auto run = [&](const std::string& arguments, int& code) {
+        return output_of(std::string("'") + test::command_path() + "' " + arguments + " 2>&1", &code);
+    };
+    int code = -1;
+    const Json squat =
+        Json::parse(run("make " + lantern + "--preset Squat --set lit=no --set 'tone=#80ff80' --json", code));
+    CHECK(code == 0);
+    CHECK(squat["parts"][0]["box"]["size"][2].get<double>() < 0.2);
+    CHECK_THAT(run("make " + lantern + "--preset Squad", code), Catch::Contains("Squat"));
+    CHECK(code == 2);
+    CHECK_THAT(run("make " + lantern + "--set fittings=gold", code), Catch::Contains("brass, zinc, steel"));
+    CHECK(code == 2);
+    const Json dials = Json::parse(run("dials " + lantern + "--json", code));
+    CHECK(dials["presets"].size() == 4);
+    CHECK(dials["dials"][5]["choices"].size() == 3);
+
+    const std::string plain = folder / "a", parted = folder / "b";
+    run("variants " + lantern + "--count 5 --seed 2 --kind obj --quiet --out " + plain, code);
+    CHECK(code == 0);
+    for (const char* shard : {"2/2", "1/2"})
+        run("variants " + lantern + "--count 5 --seed 2 --kind obj --quiet --shard " + shard + " --out " + parted,
+            code);
+    CHECK_FALSE(fs::exists(folder / "b/index.json"));
+    const Json joined = Json::parse(run("variants --gather " + parted + " --json", code));
+    CHECK(joined["count"] == 5);
+    CHECK(contents(plain) == contents(parted));
+    folder.write("t.csv", std::string("height,fittings\n20 cm,zinc\n,steel\n"));
+    const Json table =
+        Json::parse(run("variants " + lantern + "--json --kind obj --table " + (folder / "t.csv") +
+                            " --pictures --picture-size 32x32 --picture-samples 2 --out " + (folder / "c"),
+                        code));
+    CHECK(table["made"] == 2);
+    CHECK(read_file(folder / "c/0001.png")->substr(1, 3) == "PNG");
+    folder.write("bad.csv", std::string("height\n20 kg\n"));
+    CHECK_THAT(run("variants " + lantern + "--table " + (folder / "bad.csv") + " --out " + (folder / "d"), code),
+               Catch::Contains("row 2, column height"));
+    CHECK(code == 3);
+    CHECK_FALSE(fs::exists(folder / "d"));
+    CHECK_THAT(run("variants " + lantern + "--shard 3/2 --out " + (folder / "d"), code),
+               Catch::Contains("third of eight"));
+    CHECK(code == 2);
+
+    folder.write("three.bricol", recipe_json(breaks_at_three()));
+    const std::string three = folder / "three.bricol";
+    run("variants " + three + " --grid n=6 --quiet --out " + (folder / "e"), code);
+    CHECK(code == 1);
+    const Json trial = Json::parse(run("trial " + three + " --samples 10 --json", code));
+    CHECK(code == 1);
+    CHECK(trial["holds"] == false);
+    CHECK(trial["dials"][0]["safe_max"] == 2);
+    CHECK(trial["findings"][0]["setting"]["n"] == 3);
+    CHECK_THAT(run("trial " + three, code), Catch::Contains("safe 1 to 2") && Catch::Contains("n=3"));
+    run("trial " + lantern + "--samples 20 --quiet", code);
+    CHECK(code == 0);
+}
+
+TEST_CASE("a short trial of demo recipes breaks nothing", "[trial][demo]") {
+    // The others' ends and random settings are tried one by one in "dials hold"; these are quick enough for pairs.
+    for (const char* demo : {"bobbin", "buoy", "daymark", "fender", "fender-wired", "icebox", "kelp", "lantern", "loom",
+                             "netline", "pebble", "rack", "wheel", "windsock"}) {
+        INFO(demo);
+        const Recipe recipe = *load_recipe(std::string(SOURCE_FOLDER) + "/demo/" + demo + ".bricol");
+        MakeOptions making;
+        making.environment = environment_in(std::string(SOURCE_FOLDER) + "/demo");
+        const Trial trial = try_dials(recipe, making, {test::sanitized() ? 10u : 100u, 1, false});
+        CHECK(trial.broke == 0);
+        CHECK(trial.made > 20);
+    }
 }

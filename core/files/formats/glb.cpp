@@ -22,6 +22,9 @@ namespace {
 
 using OrderedJson = nlohmann::ordered_json;
 
+/// Instead of a material's place in the file.
+constexpr std::size_t nothing_asked = ~std::size_t(0);
+
 constexpr int component_float = 5126, component_uint = 5125, component_ushort = 5123, target_vertices = 34962,
               target_indices = 34963;
 
@@ -74,9 +77,6 @@ public:
         json_["asset"] = {{"version", "2.0"}, {"generator", "Bricol"}};
         json_["scene"] = 0;
         json_["scenes"] = OrderedJson::array({{{"nodes", OrderedJson::array()}}});
-        Material plain;
-        plain.name = "plain";
-        material_of(0, plain);
     }
 
     void add(const NamedShape& named) {
@@ -115,23 +115,14 @@ public:
             if (mesh.skeleton && !mesh.skeleton->joints.empty() && mesh.skeleton->joints.size() <= 65535)
                 node["skin"] = skin_of(mesh, named.name, node["mesh"]);
         } else {
-            OrderedJson children = OrderedJson::array();
-            for (const PlacedMesh& one : placed) {
-                if (one.shape->mesh.face_count() == 0) continue;
-                const std::size_t mesh = mesh_of(*one.shape, named.name);
-                for (const glm::mat4& place : one.places) {
-                    children.push_back(json_["nodes"].size());
-                    json_["nodes"].push_back({{"mesh", mesh}, {"matrix", directed_place(place)}});
-                }
-            }
-            node["children"] = std::move(children);
+            node["children"] = children_of(named, placed);
         }
         json_["scenes"][0]["nodes"].push_back(json_["nodes"].size());
         json_["nodes"].push_back(std::move(node));
     }
 
     void write(const Sink& sink) {
-        json_["materials"] = materials_;
+        if (!materials_.empty()) json_["materials"] = materials_;
         if (!extensions_.empty()) json_["extensionsUsed"] = extensions_;
         json_["buffers"] = OrderedJson::array({{{"byteLength", offset_}}});
         std::string text = json_text(json_);
@@ -161,6 +152,26 @@ public:
     }
 
 private:
+    /// A node for everything that stands in a part: its own mesh under the part's name, what is copied under "part.1",
+    /// "part.2", …, and each copy with its number behind, so that no two nodes or meshes of a file are called alike.
+    OrderedJson children_of(const NamedShape& named, const std::vector<PlacedMesh>& placed) {
+        OrderedJson children = OrderedJson::array();
+        std::size_t copied = 0;
+        for (const PlacedMesh& one : placed) {
+            if (one.shape->mesh.face_count() == 0) continue;
+            const bool own = one.shape == named.shape;
+            const std::string name = own ? named.name : fmt::format("{}.{}", named.name, ++copied);
+            const std::size_t mesh = mesh_of(*one.shape, name);
+            for (std::size_t i = 0; i < one.places.size(); ++i) {
+                children.push_back(json_["nodes"].size());
+                json_["nodes"].push_back({{"name", own ? name + ".mesh" : fmt::format("{}.{}", name, i + 1)},
+                                          {"mesh", mesh},
+                                          {"matrix", directed_place(one.places[i])}});
+            }
+        }
+        return children;
+    }
+
     /// What a mesh's vertices follow, and the way back from where each joint stands.
     struct Skin {
         SkinWeights weights;
@@ -279,7 +290,8 @@ private:
         for (const auto& [material, end] : runs) {
             const std::size_t run = accessor(indices, component_uint, end - begin, "SCALAR");
             if (begin > 0) json_["accessors"][run]["byteOffset"] = begin * sizeof(Index);
-            primitives.push_back({{"attributes", attributes}, {"indices", run}, {"material", material}});
+            primitives.push_back({{"attributes", attributes}, {"indices", run}});
+            if (material != nothing_asked) primitives.back()["material"] = material;
             begin = end;
         }
         json_["meshes"].push_back({{"name", name}, {"primitives", std::move(primitives)}});
@@ -287,11 +299,12 @@ private:
         return known->second;
     }
 
-    /// What faces without a material get: the plain one, or white under colours of their own, which multiply it.
+    /// What faces without a material get: none, or white paint under colours of their own, which multiply it (glTF's
+    /// own default is bare metal).
     std::size_t no_material(const Mesh& mesh) {
         if (!mesh.attributes.find(Domain::vertex, attribute_name::colour) &&
             !mesh.attributes.find(Domain::corner, attribute_name::colour))
-            return 0;
+            return nothing_asked;
         Material painted;
         painted.name = "painted";
         painted.colour = Vec3(1);
