@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include <CLI/CLI.hpp>
+#include <functional>
 
 #include "cli/commands.h"
 #include "core/files/format.h"
@@ -99,86 +100,103 @@ void add_trial_options(CLI::App* command, TrialCommand& trial) {
     command->add_flag("--thorough", trial.thorough, "Also look for crossing faces, as check does");
 }
 
+/// What was typed, and what each command does with it.
+struct Typed {
+    CommonOptions common;
+    MakeCommand making;
+    ValuesCommand listing;
+    StillCommand picture;
+    TurntableCommand table;
+    VariantsCommand many;
+    TrialCommand trying;
+    std::string step;
+    bool manual = false, schema = false;
+    std::vector<std::pair<CLI::App*, std::function<int()>>> commands;
+};
+
+void add_making(CLI::App& program, Typed& typed) {
+    auto* make = program.add_subcommand("make", "Make a recipe and export it");
+    add_recipe(make, typed.making);
+    make->add_option("--out", typed.making.outputs, "File to write: " + suffix_words())->take_all();
+    make->add_option("--unit", typed.making.unit, "Length unit of the file")
+        ->check(CLI::IsMember({"m", "cm", "mm", "in", "ft"}));
+    make->add_option("--up", typed.making.up, "Up axis of the file")->check(CLI::IsMember({"y", "z"}));
+    make->add_flag("--thorough", typed.making.thorough,
+                   "Also look for crossing faces and for what runs into one another, as check does");
+    typed.commands.emplace_back(make, [&typed] { return run_make(typed.making, typed.common); });
+    auto* check = program.add_subcommand("check", "Findings and measures; exit code 1 when there is an error finding");
+    add_recipe(check, typed.making);
+    typed.commands.emplace_back(check, [&typed] {
+        typed.making.check_only = true;
+        return run_make(typed.making, typed.common);
+    });
+    auto* values = program.add_subcommand("values", "The numbers on a step's elements, as CSV or JSON");
+    add_recipe(values, typed.making);
+    values->add_option("--step", typed.listing.step, "PART, STEP or PART.STEP (default: the last shown part)");
+    values->add_option("--on", typed.listing.on, "Kind of element, or the whole shape (default: vertices)")
+        ->check(CLI::IsMember({"vertices", "edges", "faces", "corners", "instances", "whole"}));
+    values->add_option("--only", typed.listing.set, "Only members of this set");
+    values->add_flag("--spread", typed.listing.spread_only, "Least, mean, most and deviation of every column, no rows");
+    typed.commands.emplace_back(values, [&typed] { return run_values(typed.making, typed.listing, typed.common); });
+}
+
+void add_pictures(CLI::App& program, Typed& typed) {
+    auto* still = program.add_subcommand("still", "One finished picture: light followed through the shapes");
+    add_recipe(still, typed.making);
+    still->add_option("--out", typed.making.outputs, "File to write: .png or .exr")->take_all()->required();
+    add_still_options(still, typed.picture);
+    typed.commands.emplace_back(still, [&typed] { return run_still(typed.making, typed.picture, typed.common); });
+    auto* turntable =
+        program.add_subcommand("turntable", "A row of finished pictures: a turn, or what formulas make of `frame`");
+    add_recipe(turntable, typed.making);
+    add_turntable_options(turntable, typed.making, typed.table);
+    add_still_options(turntable, typed.table.still);
+    typed.commands.emplace_back(turntable, [&typed] { return run_turntable(typed.making, typed.table, typed.common); });
+}
+
+void add_many(CLI::App& program, Typed& typed) {
+    auto* variants = program.add_subcommand("variants", "The recipe under many dial settings, each to its own files");
+    add_variants_options(variants, typed.making, typed.many);
+    typed.commands.emplace_back(variants, [&typed] { return run_variants(typed.making, typed.many, typed.common); });
+    auto* trial = program.add_subcommand("trial", "Where the recipe breaks when its dials are turned");
+    add_recipe(trial, typed.making);
+    add_trial_options(trial, typed.trying);
+    typed.commands.emplace_back(trial, [&typed] { return run_trial(typed.making, typed.trying, typed.common); });
+    auto* dials = program.add_subcommand("dials", "The recipe's dials and presets");
+    dials->add_option("recipe", typed.making.recipe, "The .bricol file")->required();
+    typed.commands.emplace_back(dials, [&typed] { return run_dials(typed.making.recipe, typed.common); });
+}
+
+void add_manuals(CLI::App& program, Typed& typed) {
+    auto* steps = program.add_subcommand("steps", "The catalogue of steps and their parameters");
+    steps->add_option("step", typed.step, "Only this step");
+    steps->add_flag("--manual", typed.manual, "The reference manual's page, in Markdown");
+    steps->add_flag("--schema", typed.schema, "JSON Schema of the recipe file");
+    typed.commands.emplace_back(steps,
+                                [&typed] { return run_steps(typed.step, typed.manual, typed.schema, typed.common); });
+    auto* formulas = program.add_subcommand("formulas", "What formulas understand, every function with an example");
+    formulas->add_flag("--manual", typed.manual, "The reference manual's page, in Markdown");
+    typed.commands.emplace_back(formulas, [&typed] { return run_formulas(typed.manual, typed.common); });
+}
+
 }  // namespace
 
 int main(int count, char** arguments) {
     CLI::App program{"Bricol: parametric assets from recipes."};
     program.require_subcommand(1);
     program.set_version_flag("--version", "bricol " + std::string(version()));
-    CommonOptions common;
-    MakeCommand making;
-    std::string step;
-    bool manual = false, schema = false;
-
-    auto* make = program.add_subcommand("make", "Make a recipe and export it");
-    add_recipe(make, making);
-    make->add_option("--out", making.outputs, "File to write: " + suffix_words())->take_all();
-    make->add_option("--unit", making.unit, "Length unit of the file")
-        ->check(CLI::IsMember({"m", "cm", "mm", "in", "ft"}));
-    make->add_option("--up", making.up, "Up axis of the file")->check(CLI::IsMember({"y", "z"}));
-    make->add_flag("--thorough", making.thorough,
-                   "Also look for crossing faces and for what runs into one another, as check does");
-    add_common(make, common);
-    auto* check = program.add_subcommand("check", "Findings and measures; exit code 1 when there is an error finding");
-    add_recipe(check, making);
-    add_common(check, common);
-    ValuesCommand listing;
-    auto* values = program.add_subcommand("values", "The numbers on a step's elements, as CSV or JSON");
-    add_recipe(values, making);
-    values->add_option("--step", listing.step, "PART, STEP or PART.STEP (default: the last shown part)");
-    values->add_option("--on", listing.on, "Kind of element, or the whole shape (default: vertices)")
-        ->check(CLI::IsMember({"vertices", "edges", "faces", "corners", "instances", "whole"}));
-    values->add_option("--only", listing.set, "Only members of this set");
-    values->add_flag("--spread", listing.spread_only, "Least, mean, most and deviation of every column, no rows");
-    add_common(values, common);
-    StillCommand picture;
-    TurntableCommand table;
-    auto* still = program.add_subcommand("still", "One finished picture: light followed through the shapes");
-    add_recipe(still, making);
-    still->add_option("--out", making.outputs, "File to write: .png or .exr")->take_all()->required();
-    add_still_options(still, picture);
-    add_common(still, common);
-    auto* turntable =
-        program.add_subcommand("turntable", "A row of finished pictures: a turn, or what formulas make of `frame`");
-    add_recipe(turntable, making);
-    add_turntable_options(turntable, making, table);
-    add_still_options(turntable, table.still);
-    add_common(turntable, common);
-    VariantsCommand many;
-    auto* variants = program.add_subcommand("variants", "The recipe under many dial settings, each to its own files");
-    add_variants_options(variants, making, many);
-    add_common(variants, common);
-    TrialCommand trying;
-    auto* trial = program.add_subcommand("trial", "Where the recipe breaks when its dials are turned");
-    add_recipe(trial, making);
-    add_trial_options(trial, trying);
-    add_common(trial, common);
-    auto* dials = program.add_subcommand("dials", "The recipe's dials");
-    dials->add_option("recipe", making.recipe, "The .bricol file")->required();
-    add_common(dials, common);
-    auto* steps = program.add_subcommand("steps", "The catalogue of steps and their parameters");
-    steps->add_option("step", step, "Only this step");
-    steps->add_flag("--manual", manual, "The reference manual's page, in Markdown");
-    steps->add_flag("--schema", schema, "JSON Schema of the recipe file");
-    add_common(steps, common);
-
-    auto* formulas = program.add_subcommand("formulas", "What formulas understand, every function with an example");
-    formulas->add_flag("--manual", manual, "The reference manual's page, in Markdown");
-    add_common(formulas, common);
-
+    Typed typed;
+    add_making(program, typed);
+    add_pictures(program, typed);
+    add_many(program, typed);
+    add_manuals(program, typed);
+    for (auto& [command, run] : typed.commands) add_common(command, typed.common);
     try {
         program.parse(count, arguments);
     } catch (const CLI::ParseError& error) {
         return program.exit(error) == 0 ? exit_good : exit_wrong_use;
     }
-    making.check_only = check->parsed();
-    if (*values) return run_values(making, listing, common);
-    if (*still) return run_still(making, picture, common);
-    if (*turntable) return run_turntable(making, table, common);
-    if (*variants) return run_variants(making, many, common);
-    if (*trial) return run_trial(making, trying, common);
-    if (*dials) return run_dials(making.recipe, common);
-    if (*formulas) return run_formulas(manual, common);
-    if (*steps) return run_steps(step, manual, schema, common);
-    return run_make(making, common);
+    for (auto& [command, run] : typed.commands)
+        if (command->parsed()) return run();
+    return exit_wrong_use;
 }

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/files/export.h"
 
+#include <algorithm>
+#include <filesystem>
 #include <fmt/format.h>
 #include <new>
 #include <stdexcept>
@@ -33,6 +35,16 @@ std::optional<Problem> export_shapes(std::span<const NamedShape> shapes, const s
         ExportOptions settled = options;
         if (settled.scale <= 0) settled.scale = format->scale;
         if (!settled.up) settled.up = format->up;
+        const std::filesystem::path place(path);
+        settled.stem = place.stem().string();
+        const bool materials =
+            std::ranges::any_of(solid, [](const NamedShape& named) { return !materials_of(*named.shape).empty(); });
+        if (materials && format->write_beside) {
+            const std::string beside =
+                (place.parent_path() / (settled.stem + "." + std::string(format->beside))).string();
+            if (auto problem = write_file(beside, [&](const Sink& sink) { format->write_beside(solid, sink); }))
+                return problem;
+        }
         return write_file(path, [&](const Sink& sink) {
             std::size_t bytes = 0;
             format->write(solid, settled, [&](std::string_view piece) {

@@ -20,6 +20,7 @@ enum class UpAxis : std::uint8_t { z, y };
 struct ExportOptions {
     double scale = 0;          ///< file units per metre; 0 for the format's own custom
     std::optional<UpAxis> up;  ///< nothing for the format's own custom
+    std::string stem;          ///< the file's name without its ending; settled by who writes
 };
 
 /// Faces of one shape's copies when they are written out one by one.
@@ -36,6 +37,9 @@ struct FormatInfo {
     /// Writes every shape; scale and up are settled, every shape has faces. The same shapes give the same bytes.
     /// Throws std::length_error, in words, for what would be too much to write out.
     void (*write)(std::span<const NamedShape>, const ExportOptions&, const Sink&) = nullptr;
+    /// A second file under the same name with this ending, for shapes with materials; none when it is empty.
+    std::string_view beside{};
+    void (*write_beside)(std::span<const NamedShape>, const Sink&) = nullptr;
 };
 
 /// Every format, by suffix.

@@ -17,6 +17,7 @@
 #include "core/files/recipe_file.h"
 #include "core/kernels/primitives.h"
 #include "core/kernels/split_vertices.h"
+#include "core/ground/colour.h"
 #include "core/make/make.h"
 #include "core/recipe/edit.h"
 #include "core/recipe/recipe_json.h"
@@ -208,6 +209,73 @@ TEST_CASE("GLB calls no two nodes or meshes alike, and writes no material nobody
     REQUIRE(painted["materials"].size() == 1);
     CHECK(painted["materials"][0]["pbrMetallicRoughness"]["baseColorFactor"] == nlohmann::json({1, 1, 1, 1}));
     CHECK(painted["materials"][0]["pbrMetallicRoughness"]["metallicFactor"] == 0);
+}
+
+TEST_CASE("OBJ writes materials beside it, groups by set and colours behind the points", "[export][outside]") {
+    const Folder folder;
+    const Tried it = tried(recipe_of(
+        Json::array({step("b", "box"), step("s", "choose", {{"set", "top"}, {"rule", "facing"}}),
+                     step("m", "material",
+                          {{"kit", "own"}, {"called", "sea green"}, {"colour", {0.5, 0.6, 0.7}}, {"metallic", 0.25}}),
+                     step("n", "material",
+                          {{"only", "top"},
+                           {"kit", "own"},
+                           {"called", "sea green"},
+                           {"colour", {1, 0, 0}},
+                           {"glow", 2},
+                           {"glow_colour", {1, 0.5, 0}}}),
+                     step("c", "colour", {{"colour", {0.2, 0.4, 0.8}}})})));
+    REQUIRE(it.clean("n"));
+    REQUIRE(it.clean("c"));
+    REQUIRE_FALSE(export_shapes(std::vector<NamedShape>{{"crate", it.part().shape}}, folder / "my crate.obj"));
+    const std::string text = content(folder / "my crate.obj");
+    CHECK_THAT(text, Catch::Contains("mtllib my crate.mtl\n") && Catch::Contains("usemtl sea_green\n") &&
+                         Catch::Contains("usemtl sea_green_2\n"));
+    // Read by assimp 5.2.
+    Assimp::Importer importer;
+    const aiScene* scene = importer.ReadFile(folder / "my crate.obj", 0);
+    REQUIRE(scene);
+    std::map<std::string, aiColor3D> kd, ke;
+    for (unsigned m = 0; m < scene->mNumMaterials; ++m) {
+        const aiMaterial& material = *scene->mMaterials[m];
+        aiColor3D d, e;
+        material.Get(AI_MATKEY_COLOR_DIFFUSE, d);
+        material.Get(AI_MATKEY_COLOR_EMISSIVE, e);
+        kd[material.GetName().C_Str()] = d;
+        ke[material.GetName().C_Str()] = e;
+    }
+    CHECK(kd["sea_green"].g == Approx(to_linear(0.6)).margin(1e-5));
+    CHECK(kd["sea_green_2"].r == Approx(1));
+    CHECK(ke["sea_green_2"].r == Approx(2));
+    unsigned faces = 0;
+    for (unsigned m = 0; m < scene->mNumMeshes; ++m) {
+        faces += scene->mMeshes[m]->mNumFaces;
+        REQUIRE(scene->mMeshes[m]->HasVertexColors(0));
+        CHECK(scene->mMeshes[m]->mColors[0][0].b == Approx(0.8));
+    }
+    CHECK(faces == 6);
+    CHECK_FALSE(fs::exists(folder / "plain.mtl"));
+    REQUIRE_FALSE(
+        export_shapes(std::vector<NamedShape>{{"box", tried(recipe_of(Json::array({step("b", "box")}))).part().shape}},
+                      folder / "plain.obj"));
+    CHECK_FALSE(fs::exists(folder / "plain.mtl"));
+    CHECK(content(folder / "plain.obj").find("mtllib") == std::string::npos);
+}
+
+TEST_CASE("PLY holds colours as a screen shows them", "[export][outside]") {
+    const Folder folder;
+    const Tried it =
+        tried(recipe_of(Json::array({step("b", "box"), step("c", "colour", {{"colour", {0.2, 0.5, 1}}})})));
+    REQUIRE_FALSE(export_shapes(std::vector<NamedShape>{{"p", it.part().shape}}, folder / "a.ply"));
+    Assimp::Importer importer;
+    const aiScene* scene = importer.ReadFile(folder / "a.ply", 0);
+    REQUIRE(scene);
+    REQUIRE(scene->mMeshes[0]->HasVertexColors(0));
+    const aiColor4D& colour = scene->mMeshes[0]->mColors[0][0];
+    // sRGB of IEC 61966-2-1: half the light is byte 188.
+    CHECK(colour.g == Approx(188 / 255.0).margin(0.5 / 255));
+    CHECK(colour.b == Approx(1));
+    CHECK(colour.a == Approx(1));
 }
 
 TEST_CASE("the PLY holds UVs and polygons as written", "[export]") {

@@ -6,6 +6,7 @@
 #include <tbb/global_control.h>
 #include <thread>
 
+#include "core/inspect/variant_plan.h"
 #include "core/files/kits.h"
 #include "core/files/recipe_file.h"
 #include "core/make/stage.h"
@@ -277,13 +278,13 @@ void dials_hold(const std::string& name, bool uncrossed = false) {
     };
     good(recipe, "as saved");
     for (const Dial& dial : recipe.dials)
-        for (const double end : {dial.low, dial.high})
-            good(*turn_dial(recipe, dial.name, end), dial.name + " " + std::to_string(end));
+        for (const double end : {0.0, 1.0})
+            good(*turn_dial(recipe, dial.name, dial_at(dial, end)), dial.name + " " + std::to_string(end));
     std::mt19937 random(5);
     for (int i = 0; i < tries; ++i) {
         Recipe variant = recipe;
         for (const Dial& dial : recipe.dials)
-            variant = *turn_dial(variant, dial.name, dial.low + (dial.high - dial.low) * (random() % 1001) / 1000.0);
+            variant = *turn_dial(variant, dial.name, dial_at(dial, (random() % 1001) / 1000.0));
         good(variant, "random " + std::to_string(i));
     }
 }
