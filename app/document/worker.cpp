@@ -102,7 +102,9 @@ void Worker::run() {
         lock.unlock();
         options.thorough = true;
         options.progress = {};
-        const auto looked_through = try_making(request, options);
+        auto looked_through = std::make_shared<Made>(*try_making(request, options));
+        looked_through->milliseconds =
+            result->milliseconds;  // what the artist waits for, not what is looked for at rest
         looking_through_ = false;
         const bool news = !looked_through->stopped &&
                           (looked_through->findings != result->findings ||

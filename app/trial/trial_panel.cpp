@@ -61,7 +61,7 @@ TrialPanel::TrialPanel(Session& session, const std::function<void(const QString&
 
 QWidget* TrialPanel::make_side() {
     auto* side = new QWidget(this);
-    side->setFixedWidth(200);
+    side->setFixedWidth(222);
     auto* column = new QVBoxLayout(side);
     column->setContentsMargins(0, 0, 0, 4);
     column->setSpacing(6);

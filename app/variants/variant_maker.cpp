@@ -8,6 +8,8 @@ namespace bricol {
 
 namespace {
 
+constexpr int most_undrawn = 48;
+
 VariantMade seen_of(const Recipe& turned, const Made& made) {
     VariantMade out;
     out.dials = dials_of(turned);
@@ -43,9 +45,21 @@ VariantMaker::VariantMaker(QObject* parent) : QObject(parent) {
 VariantMaker::~VariantMaker() { stop(); }
 
 void VariantMaker::stop() {
-    stop_ = true;
+    {
+        const std::scoped_lock lock(mutex_);
+        stop_ = true;
+    }
+    room_.notify_all();
     if (thread_.joinable()) thread_.join();
     stop_ = busy_ = false;
+}
+
+void VariantMaker::seen() {
+    {
+        const std::scoped_lock lock(mutex_);
+        --undrawn_;
+    }
+    room_.notify_one();
 }
 
 void VariantMaker::prefer(const std::vector<std::size_t>& numbers) {
@@ -73,6 +87,7 @@ void VariantMaker::start(const Recipe& recipe, const Environment& environment, c
     taken_.assign(plan.count, false);
     preferred_.clear();
     from_ = 0;
+    undrawn_ = 0;
     busy_ = true;
     thread_ = std::thread([this, recipe, environment, plan, run] {
         // Which setting a making is of is decided when it begins, by what is in sight then.
@@ -93,6 +108,11 @@ void VariantMaker::start(const Recipe& recipe, const Environment& environment, c
             {
                 const std::scoped_lock lock(numbers_mutex);
                 variant->number = numbers[i];
+            }
+            {
+                std::unique_lock lock(mutex_);
+                room_.wait(lock, [&] { return undrawn_ < most_undrawn || stop_; });
+                ++undrawn_;
             }
             emit made(variant, run);
         };

@@ -4,6 +4,7 @@
 
 #include <QObject>
 #include <atomic>
+#include <condition_variable>
 #include <deque>
 #include <mutex>
 #include <thread>
@@ -36,6 +37,9 @@ public:
     void start(const Recipe& recipe, const Environment& environment, const VariantPlan& plan);
     /// These are wanted next, the first of them first.
     void prefer(const std::vector<std::size_t>& numbers);
+    /// One that was handed out is drawn, and its shapes let go. Making waits while many are not: shapes of a thousand
+    /// variants would fill the memory where drawing is slower than making.
+    void seen();
     void stop();
     bool busy() const { return busy_; }
     int run() const { return run_; }
@@ -48,6 +52,8 @@ private:
     std::size_t next();
 
     std::mutex mutex_;
+    std::condition_variable room_;
+    int undrawn_ = 0;
     std::deque<std::size_t> preferred_;
     std::vector<bool> taken_;
     std::size_t from_ = 0;  ///< all before were taken

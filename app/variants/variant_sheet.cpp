@@ -48,10 +48,23 @@ void VariantSheet::set_cells(std::vector<VariantCell> cells, std::size_t budget)
 
 void VariantSheet::take(const std::shared_ptr<const VariantMade>& made) {
     if (made->number >= cells_.size()) return;
-    cells_[made->number].made = made;
-    if (renderer_) to_draw_.push_back(made->number);
-    if (renderer_ && !drawing_.isActive()) drawing_.start();
+    VariantCell& cell = cells_[made->number];
+    cell.made = made;
+    if (renderer_) {
+        to_draw_.push_back(made->number);
+        if (!drawing_.isActive()) drawing_.start();
+    } else {
+        let_go(cell);
+    }
     viewport()->update();
+}
+
+/// The shapes of a thousand variants would fill the memory; the picture is enough.
+void VariantSheet::let_go(VariantCell& cell) {
+    auto light = std::make_shared<VariantMade>(*cell.made);
+    light->shapes.clear();
+    cell.made = light;
+    emit drawn();
 }
 
 /// Draws for some milliseconds, those in sight first, so that the hand never waits.
@@ -73,10 +86,7 @@ void VariantSheet::draw_some() {
         cell.picture = QPixmap::fromImage(
             picture_of_shapes(*renderer_, cell.made->shapes, (QSizeF(picture_size) * ratio).toSize()));
         cell.picture.setDevicePixelRatio(ratio);
-        // The shapes of a thousand variants would fill the memory; the picture is enough.
-        auto light = std::make_shared<VariantMade>(*cell.made);
-        light->shapes.clear();
-        cell.made = light;
+        let_go(cell);
     } while (time.elapsed() < 10);
     if (order_ != VariantOrderOf::number) lay_out();
     viewport()->update();
@@ -213,9 +223,10 @@ void VariantSheet::paint_cell(QPainter& painter, const VariantCell& cell, std::s
         painter.setBrush(Qt::NoBrush);
         painter.drawRoundedRect(QRectF(rect).adjusted(1, 1, -1, -1), 3, 3);
     }
-    const QPixmap pin = theme::glyph("M7 4h10v16l-5 -4l-5 4z", 16,
-                                     theme::color(cell.pinned ? Role::chosen : Role::soft_ink), devicePixelRatioF());
-    if (cell.pinned || chosen) painter.drawPixmap(pin_rect(rect).topLeft() + QPoint(3, 3), pin);
+    const QPixmap pin =
+        theme::glyph("M7 4h10v16l-5 -4l-5 4z", 16, theme::color(!cell.preset.empty() ? Role::chosen : Role::soft_ink),
+                     devicePixelRatioF());
+    if (!cell.preset.empty() || chosen) painter.drawPixmap(pin_rect(rect).topLeft() + QPoint(3, 3), pin);
 }
 
 void VariantSheet::mousePressEvent(QMouseEvent* event) {
@@ -225,7 +236,8 @@ void VariantSheet::mousePressEvent(QMouseEvent* event) {
         choose({});
         return;
     }
-    if (pin_rect(cell_rect(*number)).contains(event->pos()) && (chosen_.contains(*number) || cells_[*number].pinned)) {
+    if (pin_rect(cell_rect(*number)).contains(event->pos()) &&
+        (chosen_.contains(*number) || !cells_[*number].preset.empty())) {
         emit pinWanted(*number);
         return;
     }

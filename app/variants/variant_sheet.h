@@ -18,7 +18,8 @@ struct VariantCell {
     QString words;       ///< their values
     std::shared_ptr<const VariantMade> made;
     QPixmap picture;
-    bool pinned = false, thrown_out = false;
+    std::string preset;  ///< under which it is pinned; empty when it is not
+    bool thrown_out = false;
 };
 
 enum class VariantOrderOf { number, findings, faces };
@@ -50,6 +51,7 @@ signals:
     void openWanted(std::size_t number);
     void menuWanted(std::size_t number, const QPoint& at);
     void pinWanted(std::size_t number);
+    void drawn();
 
 protected:
     void paintEvent(QPaintEvent* event) override;
@@ -65,6 +67,7 @@ private:
     int columns() const;
     void lay_out();
     void draw_some();
+    void let_go(VariantCell& cell);
     std::optional<std::size_t> at(const QPoint& place) const;
     void paint_cell(QPainter& painter, const VariantCell& cell, std::size_t number, const QRect& rect) const;
 

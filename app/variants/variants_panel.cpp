@@ -78,6 +78,8 @@ VariantsPanel::VariantsPanel(Session& session, Renderer* renderer, QWidget* pare
     });
     connect(sheet_, &VariantSheet::sightChanged, this, [this] { maker_.prefer(sheet_->in_sight()); });
     connect(sheet_, &VariantSheet::chosenChanged, this, &VariantsPanel::refresh);
+    connect(sheet_, &VariantSheet::drawn, this, [this] { maker_.seen(); });
+    connect(&comparing_, &VariantMaker::made, this, &VariantsPanel::take_compared);
     connect(sheet_, &VariantSheet::openWanted, this, &VariantsPanel::open_as_dials);
     connect(sheet_, &VariantSheet::pinWanted, this, &VariantsPanel::pin);
     connect(sheet_, &VariantSheet::menuWanted, this, [this](std::size_t, const QPoint& at) { open_menu(at); });
@@ -94,6 +96,7 @@ VariantsPanel::VariantsPanel(Session& session, Renderer* renderer, QWidget* pare
     connect(&session, &Session::recipeChanged, this, &VariantsPanel::refresh);
     connect(&session, &Session::opened, this, [this] {
         maker_.stop();
+        comparing_.stop();
         sheet_->set_cells({}, 0);
         refresh();
     });
@@ -174,7 +177,7 @@ void VariantsPanel::make(const VariantPlan& plan) {
         return;
     }
     made_of_ = session_.recipe();
-    done_ = 0;
+    done_ = broken_ = 0;
     std::vector<VariantCell> cells(plan.count);
     for (std::size_t i = 0; i < plan.count; ++i) {
         cells[i].dials = plan.at(i);
@@ -190,6 +193,7 @@ void VariantsPanel::make(const VariantPlan& plan) {
 void VariantsPanel::take(const std::shared_ptr<const VariantMade>& made, int run) {
     if (run != maker_.run()) return;
     ++done_;
+    broken_ += made->errors > 0;
     sheet_->take(made);
     refresh();
 }
@@ -206,12 +210,10 @@ void VariantsPanel::refresh() {
     export_button_->setEnabled(count > 0 && !export_.busy());
     make_->setText(maker_.busy() || export_.busy() ? "Stop" : "Make");
     if (export_.busy()) return;
-    int broken = 0;
-    for (const VariantCell& cell : sheet_->cells()) broken += cell.made && cell.made->errors > 0;
     QString words;
     if (count > 0) {
         words = QString("%1 of %2 made").arg(done_).arg(count);
-        if (broken) words += QString(", %1 broken").arg(broken);
+        if (broken_) words += QString(", %1 broken").arg(broken_);
         if (!same_but_for_dials(made_of_, session_.recipe()))
             words += ". The recipe has changed since: make them again";
     }
@@ -235,16 +237,22 @@ void VariantsPanel::open_chosen() {
 
 void VariantsPanel::pin(std::size_t number) {
     VariantCell& cell = sheet_->cells()[number];
-    const std::string name = fmt::format("Variant {}", number + 1);
-    const bool done = cell.pinned ? session_.edit(remove_preset(session_.recipe(), name), "Unpin a variant")
-                                  : session_.edit(keep_preset(session_.recipe(), name, whole(number)), "Pin a variant");
-    if (done) cell.pinned = !cell.pinned;
+    if (!cell.preset.empty()) {
+        // Somebody may have renamed or removed it among the dials: then it is theirs.
+        if (session_.recipe().preset(cell.preset))
+            session_.edit(remove_preset(session_.recipe(), cell.preset), "Unpin a variant");
+        cell.preset.clear();
+    } else {
+        std::string name = fmt::format("Variant {}", number + 1);
+        for (int n = 2; session_.recipe().preset(name); ++n) name = fmt::format("Variant {}, {}", number + 1, n);
+        if (session_.edit(keep_preset(session_.recipe(), name, whole(number)), "Pin a variant")) cell.preset = name;
+    }
     sheet_->refresh();
 }
 
 void VariantsPanel::pin_chosen() {
     for (const std::size_t number : sheet_->chosen())
-        if (!sheet_->cells()[number].pinned) pin(number);
+        if (sheet_->cells()[number].preset.empty()) pin(number);
 }
 
 void VariantsPanel::throw_out() {
@@ -266,30 +274,35 @@ void VariantsPanel::between_these() {
     make(between_plan(session_.recipe(), from.dials, to.dials, between_at_once));
 }
 
-/// Their shapes were let go when their pictures were drawn: they are made again.
+/// Their shapes were let go when their pictures were drawn: they are made again, behind the window.
 void VariantsPanel::compare() {
+    comparing_.stop();
     if (pages_->currentWidget() == compare_) {
         pages_->setCurrentWidget(sheet_);
         refresh();
         return;
     }
-    std::vector<CompareView::Shown> shown;
-    MakeOptions options;
-    options.environment = session_.environment();
-    Maker maker;
+    compared_.clear();
+    auto settings = std::make_shared<std::vector<WrittenDials>>();
     for (const std::size_t number : sheet_->chosen()) {
-        const auto turned = with_dials(made_of_, sheet_->cells()[number].dials, Outside::held);
-        if (!turned) continue;
-        shown.push_back({QString("%1:  %2").arg(number + 1).arg(sheet_->cells()[number].words),
-                         delivered_shapes(*turned, maker.make(*turned, options))});
+        compared_.push_back({QString("%1:  %2").arg(number + 1).arg(sheet_->cells()[number].words), {}});
+        settings->push_back(sheet_->cells()[number].dials);
     }
+    comparing_.start(made_of_, session_.environment(),
+                     {settings->size(), {}, [settings](std::size_t i) { return (*settings)[i]; }});
     pages_->setCurrentWidget(compare_);
-    compare_->show_shapes(std::move(shown));
     refresh();
 }
 
+void VariantsPanel::take_compared(const std::shared_ptr<const VariantMade>& made, int run) {
+    if (run != comparing_.run() || made->number >= compared_.size()) return;
+    compared_[made->number].shapes = made->shapes;
+    compare_->show_shapes(compared_);
+}
+
 void VariantsPanel::ask_export() {
-    const bool any_pinned = std::ranges::any_of(sheet_->cells(), &VariantCell::pinned);
+    const bool any_pinned =
+        std::ranges::any_of(sheet_->cells(), [](const VariantCell& cell) { return !cell.preset.empty(); });
     auto* menu = new QMenu(this);
     menu->setObjectName("variantsExportMenu");
     menu->setAttribute(Qt::WA_DeleteOnClose);
@@ -308,7 +321,7 @@ void VariantsPanel::export_to(const QString& folder, bool pinned) {
     VariantPlan plan;
     for (const std::size_t number : sheet_->shown()) {
         const VariantCell& cell = sheet_->cells()[number];
-        if (pinned && !cell.pinned) continue;
+        if (pinned && cell.preset.empty()) continue;
         settings->push_back(cell.dials);
         for (const auto& [name, written] : cell.dials)
             if (std::ranges::find(plan.dials, name) == plan.dials.end()) plan.dials.push_back(name);

@@ -21,6 +21,7 @@ public:
 
     VariantSheet& sheet() { return *sheet_; }
     VariantMaker& maker() { return maker_; }
+    VariantMaker& comparing() { return comparing_; }
     VariantSettings& settings() { return *settings_; }
     /// Makes the variants of a plan; they take the place of those there.
     void make(const VariantPlan& plan);
@@ -40,6 +41,7 @@ private:
     void more_like_this();
     void between_these();
     void compare();
+    void take_compared(const std::shared_ptr<const VariantMade>& made, int run);
     void open_chosen();
     void open_as_dials(std::size_t number);
     void ask_export();
@@ -48,7 +50,7 @@ private:
     WrittenDials whole(std::size_t number) const;
 
     Session& session_;
-    VariantMaker maker_;
+    VariantMaker maker_, comparing_;
     VariantExport export_;
     VariantSheet* sheet_;
     CompareView* compare_;
@@ -58,7 +60,8 @@ private:
     QLabel* words_;
     QPushButton *make_, *pin_, *out_, *more_, *between_, *side_by_side_, *open_, *export_button_;
     Recipe made_of_;  ///< the recipe when the variants were made
-    std::size_t done_ = 0;
+    std::vector<CompareView::Shown> compared_;
+    std::size_t done_ = 0, broken_ = 0;
 };
 
 }  // namespace bricol

@@ -33,7 +33,7 @@ Problem wants(const Dial& dial, const std::string& found) {
 Result<Dial> turned_choice(Dial dial, const Json& written) {
     if (written.is_number()) {  // a formula's value: its place in the list
         const double place = std::round(written.get<double>());
-        if (place < 0 || place >= static_cast<double>(dial.choices.size()))
+        if (!(place >= 0 && place < static_cast<double>(dial.choices.size())))  // what is no number is no place either
             return wants(dial, format_number(written.get<double>()));
         dial.value = place;
         return dial;

@@ -213,11 +213,19 @@ Dial read_dial(const Json& json, const std::string& place) {
         else if (key != "value")
             dial.extra[key] = value;
     }
+    // What a dial of this kind has no use for is kept and told like any key that is not known.
+    const auto put_aside = [&](const char* key) {
+        if (json.contains(key)) dial.extra[key] = json[key];
+    };
+    if (dial.kind != DialKind::choice) put_aside("choices");
+    if (dial.kind != DialKind::number)
+        for (const char* key : {"min", "max", "unit"}) put_aside(key);
     refuse_name(place + "/name", dial.name, "a dial");
     read_dial_value(dial, json.contains("value") ? &json["value"] : nullptr, place);
     if (!has_low) dial.low = std::min(0.0, dial.value);
     if (!has_high) dial.high = std::max(dial.value * 2, dial.low + 1);
     if (dial.kind != DialKind::number) return tidy_dial(dial);
+    dial.choices.clear();
     if (dial.low > dial.high) refuse(place + "/min", "The smallest value is larger than the largest.");
     return dial;
 }

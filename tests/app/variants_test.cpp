@@ -85,7 +85,14 @@ TEST_CASE("variants are made, seen, opened, pinned and thrown out", "[app][varia
     room.click(room.find<QPushButton>("variantsPin"));
     REQUIRE(room.recipe().preset("Variant 3"));
     CHECK(room.recipe().preset("Variant 3")->dials.at("girth") == third.dials.at("girth"));
-    CHECK(third.pinned);
+    CHECK(third.preset == "Variant 3");
+    // A pin of another batch does not take this one's place.
+    room.click(room.find<QPushButton>("variantsMake"));
+    wait_for_pictures(panel);
+    room.click(cell_middle(room, panel, 2));
+    room.click(room.find<QPushButton>("variantsPin"));
+    CHECK(room.recipe().preset("Variant 3, 2"));
+    CHECK(room.recipe().presets.size() == 2);
     room.click(cell_middle(room, panel, 0));
     room.click(cell_middle(room, panel, 1), Qt::ControlModifier);
     CHECK(panel.sheet().chosen() == std::set<std::size_t>{0, 1});
@@ -105,6 +112,8 @@ TEST_CASE("more like one, between two, two side by side", "[app][variants]") {
     room.click(room.find<QPushButton>("variantsCompare"));
     auto* compare = room.find<CompareView>("compareView");
     REQUIRE(compare);
+    REQUIRE(QTest::qWaitFor([&] { return !panel.comparing().busy(); }, 10000));
+    QTest::qWait(50);
     const QImage before = compare->grab().toImage();
     const double yaw = compare->camera().yaw;
     const QPoint middle = room.middle(compare);

@@ -72,6 +72,21 @@ TEST_CASE("a dial that says nothing sensible is refused with its place", "[dials
     CHECK_THAT(why(one), Catch::Contains("yes, no"));
 }
 
+TEST_CASE("what a dial of its kind has no use for is kept and told", "[dials]") {
+    Json odd = lid();
+    odd["min"] = 2;
+    Json number = girth();
+    number["choices"] = {"a"};
+    const Recipe recipe = painted(Json::array({style(), odd, paint(), number}));
+    CHECK(recipe_json(recipe)["dials"][1]["min"] == 2);
+    CHECK(recipe_json(recipe)["dials"][3]["choices"] == Json::array({"a"}));
+    std::string told;
+    for (const Finding& finding : tried(recipe).made.findings) told += finding.text + "\n";
+    CHECK_THAT(told, Catch::Contains("“min” at the dial “lid”") && Catch::Contains("“choices” at the dial “girth”"));
+    // A number that is none picks no word.
+    CHECK_FALSE(turned(*recipe.dial("style"), Json(std::nan("")), Outside::held));
+}
+
 TEST_CASE("formulas see a choice's place, a toggle as 1 or 0 and a colour's parts", "[dials]") {
     const Tried it = tried(painted());
     REQUIRE(it.clean("coat"));
