@@ -124,15 +124,18 @@ QFrame* make_dial_form(Session& session, const Dial& dial, const std::function<v
     auto* grid = new QGridLayout(form);
     grid->setContentsMargins(6, 2, 0, 8);
     grid->setSpacing(3);
+    grid->setColumnStretch(1, 1);
     const Fields fields = make_fields(session, dial, form);
     enum Row { name, kind, words, low, high, heading, when, help };
     const std::pair<const char*, QWidget*> rows[] = {
-        {"name", fields.name}, {"kind", fields.kind},       {"words", fields.words},      {"from", fields.low},
-        {"to", fields.high},   {"heading", fields.heading}, {"shown while", fields.when}, {"help", fields.help}};
+        {"name", fields.name}, {"kind", fields.kind},       {"words", fields.words}, {"from", fields.low},
+        {"to", fields.high},   {"heading", fields.heading}, {"shown", fields.when},  {"help", fields.help}};
     std::vector<std::pair<QLabel*, QWidget*>> lines;
     for (const auto& [label, field] : rows) {
         auto* text = new QLabel(label, form);
         text->setObjectName("soft");
+        field->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);  // long words give way, not the panel
+        field->setMinimumWidth(40);
         grid->addWidget(text, static_cast<int>(lines.size()), 0);
         grid->addWidget(field, static_cast<int>(lines.size()), 1);
         lines.emplace_back(text, field);

@@ -93,6 +93,14 @@ TEST_CASE("a dial is named, ranged and taken away again", "[app][dials]") {
     room.key(Qt::Key_A, Qt::ControlModifier);
     room.type("Wide");
     room.enter("dialHigh", "2.5");
+    {  // the form stands inside its panel, nothing cut off
+        QWidget* done = room.find("dialDone");
+        REQUIRE(done);
+        auto* panels = room.window.findChild<DialsPanel*>();
+        REQUIRE(panels);
+        const QWidget* seen = panels->findChild<QScrollArea*>()->viewport();
+        CHECK(done->mapTo(seen, QPoint(done->width(), 0)).x() <= seen->width());
+    }
     room.click(room.find("dialDone"));
     REQUIRE(room.recipe().dial("wide"));
     CHECK(room.recipe().dial("wide")->high == Approx(2.5));
