@@ -7,6 +7,7 @@
 #include "cli/report.h"
 #include "cli/running.h"
 #include "core/ground/words.h"
+#include "core/files/delivered.h"
 #include "core/files/export.h"
 #include "core/files/recipe_file.h"
 #include "core/ground/stop.h"
@@ -18,15 +19,12 @@ namespace {
 /// Writes the shown parts, or the named ones, to a file.
 std::optional<Problem> write_parts(const Recipe& recipe, const Made& made, const MakeCommand& command,
                                    const std::string& output, const ExportOptions& options) {
-    std::vector<NamedShape> shapes;
-    for (std::size_t p = 0; p < recipe.parts.size(); ++p) {
-        const Part& part = *recipe.parts[p];
-        const bool named = std::ranges::find(command.parts, part.name) != command.parts.end();
-        if (command.parts.empty() ? part.delivered() : named) shapes.push_back({part.name, made.parts[p]->shape});
-    }
+    const ShapeNames names = shape_names(recipe, made);
+    ExportOptions named = options;
+    named.copied = &names;
     const StopScope scope(&interrupted);
     try {
-        return export_shapes(shapes, output, options);
+        return export_shapes(shapes_to_write(recipe, made, command.parts), output, named);
     } catch (const Stopped&) {
         return Problem{"Stopped. Nothing was written.", output, ""};
     }
@@ -39,6 +37,7 @@ int run_make(const MakeCommand& command, const CommonOptions& common) {
     ExportOptions options;
     if (!command.unit.empty()) options.scale = 1 / find_unit(command.unit)->factor;
     if (!command.up.empty()) options.up = command.up == "y" ? UpAxis::y : UpAxis::z;
+    options.attributes = command.attributes;
     ExitCode code_of_problem{};
     const auto loaded = load_turned(command, code_of_problem);
     if (!loaded) return fail(loaded.problem(), code_of_problem);

@@ -21,6 +21,7 @@ struct MakeCommand {
     std::vector<std::string> parts, settings, outputs;
     double frame = 0, seed = 0;
     std::string unit, up;
+    bool attributes = false;  ///< the artist's own values go along
     bool check_only = false;
     bool thorough = false;
     bool allow_outside = false;  ///< kits and drawings may lie outside the recipe's folder
@@ -71,6 +72,16 @@ struct TrialCommand {
     bool cautions = false, thorough = false;
 };
 int run_trial(const MakeCommand& making, const TrialCommand& command, const CommonOptions& common);
+
+struct HandoverCommand {
+    std::string out, pivot, levels, collision, collision_name, frames;
+    std::vector<std::string> kinds;
+    std::size_t most_pieces = 16;
+    double rate = 25;
+    bool apart = false, light_uvs = false, no_values = false, joined_copies = false, cages = false, presets = false,
+         page = false;
+};
+int run_handover(const MakeCommand& making, const HandoverCommand& command, const CommonOptions& common);
 
 int run_dials(const std::string& recipe, const CommonOptions& common);
 int run_formulas(bool manual, const CommonOptions& common);

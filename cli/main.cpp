@@ -100,6 +100,33 @@ void add_trial_options(CLI::App* command, TrialCommand& trial) {
     command->add_flag("--thorough", trial.thorough, "Also look for crossing faces, as check does");
 }
 
+void add_handover_options(CLI::App* command, MakeCommand& making, HandoverCommand& order) {
+    command->add_option("--out", order.out, "Folder to write to")->required();
+    command->add_option("--kind", order.kinds, "Kinds of file: " + suffix_words() + " (default: glb)")->take_all();
+    command->add_flag("--apart", order.apart, "A file a part, its pivot at the file's origin");
+    command->add_option("--unit", making.unit, "Length unit of the files")
+        ->check(CLI::IsMember({"m", "cm", "mm", "in", "ft"}));
+    command->add_option("--up", making.up, "Up axis of the files")->check(CLI::IsMember({"y", "z"}));
+    command->add_option("--pivot", order.pivot,
+                        "Of each part: own (default), foot, middle, or a point in metres: 0,0,1.2");
+    command->add_option("--levels", order.levels, "Lighter levels, in percent of the triangles: 50,25,10");
+    command->add_option("--collision", order.collision, "Shapes to collide with")
+        ->check(CLI::IsMember({"none", "hull", "boxes", "pieces"}));
+    command->add_option("--collision-most", order.most_pieces, "How many of them a part gets (default: 16)")
+        ->check(CLI::Range(1, 1024));
+    command->add_option("--collision-name", order.collision_name,
+                        "What they are called (default: {part}_collision_{n})");
+    command->add_flag("--light-uvs", order.light_uvs, "A second set of UVs without overlaps, for baked light");
+    command->add_flag("--no-values", order.no_values, "Leave the values and sets of your own on points out");
+    command->add_flag("--joined-copies", order.joined_copies,
+                      "glTF: all copies of a shape in one node (EXT_mesh_gpu_instancing)");
+    command->add_flag("--cages", order.cages, "USD: meshes with creases are cages to be smoothed");
+    command->add_option("--frames", order.frames, "What these values of “frame” move goes along: 0..24");
+    command->add_option("--rate", order.rate, "Frames a second (default: 25)")->check(CLI::Range(0.1, 1000.0));
+    command->add_flag("--presets", order.presets, "Also what the recipe's presets make (USD, and the page)");
+    command->add_flag("--page", order.page, "A page to look at it: preview.html");
+}
+
 /// What was typed, and what each command does with it.
 struct Typed {
     CommonOptions common;
@@ -109,6 +136,7 @@ struct Typed {
     TurntableCommand table;
     VariantsCommand many;
     TrialCommand trying;
+    HandoverCommand handing;
     std::string step;
     bool manual = false, schema = false;
     std::vector<std::pair<CLI::App*, std::function<int()>>> commands;
@@ -121,9 +149,14 @@ void add_making(CLI::App& program, Typed& typed) {
     make->add_option("--unit", typed.making.unit, "Length unit of the file")
         ->check(CLI::IsMember({"m", "cm", "mm", "in", "ft"}));
     make->add_option("--up", typed.making.up, "Up axis of the file")->check(CLI::IsMember({"y", "z"}));
+    make->add_flag("--values", typed.making.attributes, "Also write the values and sets of your own on points");
     make->add_flag("--thorough", typed.making.thorough,
                    "Also look for crossing faces and for what runs into one another, as check does");
     typed.commands.emplace_back(make, [&typed] { return run_make(typed.making, typed.common); });
+    auto* handover = program.add_subcommand("handover", "A folder that an engine or a renderer takes as it is");
+    add_recipe(handover, typed.making);
+    add_handover_options(handover, typed.making, typed.handing);
+    typed.commands.emplace_back(handover, [&typed] { return run_handover(typed.making, typed.handing, typed.common); });
     auto* check = program.add_subcommand("check", "Findings and measures; exit code 1 when there is an error finding");
     add_recipe(check, typed.making);
     typed.commands.emplace_back(check, [&typed] {

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/variants/variant_maker.h"
 
+#include "core/inspect/told.h"
 #include "core/inspect/tries.h"
 #include "core/recipe/edit.h"
 
@@ -17,22 +18,17 @@ VariantMade seen_of(const Recipe& turned, const Made& made) {
     out.faces = made.faces(turned);
     out.over_budget = turned.budget > 0 && out.faces > turned.budget;
     out.milliseconds = made.milliseconds;
-    const auto look = [&](const std::vector<Finding>& findings, const std::string& where) {
-        for (const Finding& finding : findings) {
-            if (finding.severity == Severity::note) continue;
-            ++(finding.severity == Severity::error ? out.errors : out.cautions);
-            if (out.errors + out.cautions <= 6)
-                out.findings +=
-                    QString("%1: %2\n").arg(QString::fromStdString(where), QString::fromStdString(finding.text));
-        }
-    };
-    for (std::size_t p = 0; p < turned.parts.size(); ++p) {
-        const Part& part = *turned.parts[p];
-        for (std::size_t s = 0; s < part.steps.size(); ++s)
-            if (made.steps[p][s]) look(made.steps[p][s]->findings, part.name + "." + part.steps[s]->id);
-        if (made.parts[p]) look(made.parts[p]->findings, part.name);
-    }
-    look(made.findings, "recipe");
+    each_told(
+        turned, made, [&](const std::string& part, const std::string& step, const std::vector<Finding>& findings) {
+            const std::string where = part.empty() ? "recipe" : step.empty() ? part : part + "." + step;
+            for (const Finding& finding : findings) {
+                if (finding.severity == Severity::note) continue;
+                ++(finding.severity == Severity::error ? out.errors : out.cautions);
+                if (out.errors + out.cautions <= 6)
+                    out.findings +=
+                        QString("%1: %2\n").arg(QString::fromStdString(where), QString::fromStdString(finding.text));
+            }
+        });
     return out;
 }
 

@@ -10,7 +10,7 @@ namespace bricol {
 
 namespace {
 
-constexpr double reach = 11;  // pixels
+constexpr double joint_reach = 11;  // pixels
 
 }  // namespace
 
@@ -52,7 +52,7 @@ bool JointTool::named(const Joint& joint) const {
 int JointTool::joint_at(const glm::dvec2& pointer, const Camera& camera, const QSize& size) const {
     const Projector projector(camera, size.width(), size.height());
     int nearest = -1;
-    double best = reach;
+    double best = joint_reach;
     for (std::size_t j = 0; j < skeleton_.joints.size(); ++j)
         if (const double d = glm::distance(projector.to_screen(skeleton_.joints[j].at), pointer); d < best) {
             best = d;

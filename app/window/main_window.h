@@ -26,9 +26,15 @@
 #include "app/trace/trace_panel.h"
 #include "app/viewport/viewport.h"
 #include "app/window/band.h"
-#include "core/files/export.h"
+#include "core/files/delivered.h"
 
 namespace bricol {
+
+/// What an export writes.
+struct ExportedShapes {
+    std::vector<NamedShape> shapes;
+    ShapeNames names;
+};
 
 class MainWindow : public QMainWindow {
     Q_OBJECT
@@ -128,9 +134,10 @@ private:
     bool closing_ = false, band_tall_ = false;
     void stop_exporting();
     /// Writes made shapes on a thread of their own; says when it is done.
-    void write_export(const QString& path, const std::vector<NamedShape>& shapes);
+    void write_export(const QString& path, const std::shared_ptr<const ExportedShapes>& order);
     /// Shows the errors of what would be exported, and asks.
-    void ask_about_errors(const QString& path, const std::vector<NamedShape>& shapes, const QStringList& errors);
+    void ask_about_errors(const QString& path, const std::shared_ptr<const ExportedShapes>& order,
+                          const QStringList& errors);
     std::thread exporting_;
     std::atomic<bool> stop_export_ = false;
     std::atomic<int> exports_ = 0;  ///< at work

@@ -155,33 +155,34 @@ void MainWindow::export_to(const QString& path) {
         options.stop = &stop_export_;
         const auto made = std::make_shared<const Made>(Maker().make(recipe, options));
         if (made->stopped) return;
-        std::vector<NamedShape> shapes;
-        for (std::size_t p = 0; p < recipe.parts.size(); ++p)
-            if (recipe.parts[p]->delivered()) shapes.push_back({recipe.parts[p]->name, made->parts[p]->shape});
+        const auto order = std::make_shared<ExportedShapes>(
+            ExportedShapes{shapes_to_write(recipe, *made), shape_names(recipe, *made)});
         const QStringList errors = error_lines(recipe, *made);
-        QMetaObject::invokeMethod(this, [this, path, shapes, errors] {
+        QMetaObject::invokeMethod(this, [this, path, order, errors] {
             if (errors.isEmpty())
-                write_export(path, shapes);
+                write_export(path, order);
             else
-                ask_about_errors(path, shapes, errors);
+                ask_about_errors(path, order, errors);
         });
     });
 }
 
-void MainWindow::ask_about_errors(const QString& path, const std::vector<NamedShape>& shapes,
+void MainWindow::ask_about_errors(const QString& path, const std::shared_ptr<const ExportedShapes>& order,
                                   const QStringList& errors) {
     const QString many = errors.size() > 1 ? QString(", and %1 more").arg(errors.size() - 1) : QString();
     session_.say("Not exported: the recipe has errors.", true);
     notice(QString("Not exported to %1, because the recipe has errors: %2%3")
                .arg(QFileInfo(path).fileName(), errors[0], many),
-           {{"Export anyway", [this, path, shapes] { write_export(path, shapes); }}});
+           {{"Export anyway", [this, path, order] { write_export(path, order); }}});
 }
 
-void MainWindow::write_export(const QString& path, const std::vector<NamedShape>& shapes) {
+void MainWindow::write_export(const QString& path, const std::shared_ptr<const ExportedShapes>& order) {
     stop_exporting();
-    exporting_ = std::thread([this, path, shapes] {
+    exporting_ = std::thread([this, path, order] {
         const Counted at_work(exports_);
-        const auto problem = export_shapes(shapes, path.toStdString());
+        ExportOptions options;
+        options.copied = &order->names;
+        const auto problem = export_shapes(order->shapes, path.toStdString(), options);
         const QString text =
             problem ? QString::fromStdString(problem->text()) : "Exported " + QFileInfo(path).fileName();
         QMetaObject::invokeMethod(this, [this, text, failed = problem.has_value()] { session_.say(text, failed); });

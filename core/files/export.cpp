@@ -8,6 +8,7 @@
 #include <stdexcept>
 
 #include "core/kernels/real_geometry.h"
+#include "core/kernels/transform.h"
 
 namespace bricol {
 
@@ -21,13 +22,19 @@ std::optional<Problem> export_shapes(std::span<const NamedShape> shapes, const s
     try {
         for (const NamedShape& named : shapes) {
             if (!named.shape || named.shape->face_count() == 0) continue;
+            if (!format->keeps_levels && (named.level > 0 || named.collision)) continue;
             const double faces = weight_of(*named.shape).standing;
             if (!format->keeps_copies && !named.shape->instances.empty() && faces > most_faces_written_out)
                 throw std::length_error(
                     fmt::format("{}: {} files hold no copies, and written out they have {:.3g} million "
                                 "faces",
                                 named.name, format->name, faces / 1e6));
-            solid.push_back({named.name, format->keeps_copies ? named.shape : real_geometry(named.shape)});
+            solid.push_back(named);
+            if (format->keeps_copies) continue;
+            solid.back().shape = real_geometry(named.shape);
+            if (named.at == Vec3(0)) continue;
+            solid.back().shape = std::make_shared<const Shape>(
+                transformed(*solid.back().shape, placement(DVec3(named.at), DVec3(0), DVec3(1), DVec3(0))));
         }
         if (solid.empty())
             return Problem{"There is nothing to write: no part has faces.", path,

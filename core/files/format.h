@@ -3,6 +3,7 @@
 // export, the command line and the window's dialog read what it says.
 #pragma once
 
+#include <map>
 #include <span>
 
 #include "core/files/files.h"
@@ -10,10 +11,27 @@
 
 namespace bricol {
 
+struct PartMotion;
+
+/// A shape that is written; what stands after the first two is for hand-overs.
 struct NamedShape {
     std::string name;
     ShapePtr shape;
+    /// Where the shape's origin stands (metres). Formats that know places keep it as one, others move the points.
+    Vec3 at{0};
+    int level = 0;                               ///< how often it was made lighter; 0 for the whole form
+    bool collision = false;                      ///< stands for what bodies bump into and is not seen
+    std::shared_ptr<const PartMotion> motion{};  ///< null when it stands still
 };
+
+/// What is written, under one preset of its recipe.
+struct PresetShapes {
+    std::string name;
+    std::vector<NamedShape> shapes;
+};
+
+/// Names of shapes that stand in others as copies. Holds them, so that no address is used twice.
+using ShapeNames = std::map<ShapePtr, std::string>;
 
 enum class UpAxis : std::uint8_t { z, y };
 
@@ -21,6 +39,11 @@ struct ExportOptions {
     double scale = 0;          ///< file units per metre; 0 for the format's own custom
     std::optional<UpAxis> up;  ///< nothing for the format's own custom
     std::string stem;          ///< the file's name without its ending; settled by who writes
+    bool attributes = false;   ///< also what the artist has written on points: values, sets (where the format has room)
+    bool joined_copies = false;          ///< glTF: all copies of a shape in one node (EXT_mesh_gpu_instancing)
+    bool cages = false;                  ///< USD: meshes with creases are cages to be smoothed, instead of flat faces
+    const ShapeNames* copied = nullptr;  ///< null for numbers instead of names
+    std::span<const PresetShapes> presets = {};  ///< for formats that keep them
 };
 
 /// Faces of one shape's copies when they are written out one by one.
@@ -32,7 +55,12 @@ struct FormatInfo {
     std::string_view customs;  ///< unit and up axis in words, and where they come from
     double scale = 1;          ///< file units per metre
     UpAxis up = UpAxis::z;
-    bool keeps_copies = false;                 ///< writes instances as such; else they are written out
+    bool keeps_copies = false;   ///< writes instances and places as such; else they are written out
+    bool keeps_motion = false;   ///< what `frame` moves goes along
+    bool keeps_presets = false;  ///< and what the presets make of it
+    bool keeps_levels =
+        false;  ///< tells lighter levels and shapes to collide with from what is seen; else they stay out
+    bool keeps_attributes = false;             ///< and the artist's own values on points
     std::size_t most_bytes = ~std::size_t(0);  ///< what its own lengths can count to
     /// Writes every shape; scale and up are settled, every shape has faces. The same shapes give the same bytes.
     /// Throws std::length_error, in words, for what would be too much to write out.

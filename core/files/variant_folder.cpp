@@ -8,6 +8,7 @@
 #include <fmt/format.h>
 #include <mutex>
 
+#include "core/files/delivered.h"
 #include "core/files/variant_record.h"
 #include "core/ground/stop.h"
 #include "core/recipe/recipe_json.h"
@@ -176,17 +177,14 @@ private:
     }
 
     std::optional<Problem> write_files(const std::string& name, const Recipe& turned, const Made& made, Json& record) {
-        std::vector<NamedShape> shapes;
-        for (std::size_t p = 0; p < turned.parts.size(); ++p) {
-            const Part& part = *turned.parts[p];
-            const bool named = std::ranges::find(order_.parts, part.name) != order_.parts.end();
-            if ((order_.parts.empty() ? part.delivered() : named) && made.parts[p])
-                shapes.push_back({part.name, made.parts[p]->shape});
-        }
+        const std::vector<NamedShape> shapes = shapes_to_write(turned, made, order_.parts);
+        const ShapeNames names = shape_names(turned, made);
+        ExportOptions options = order_.export_options;
+        options.copied = &names;
         std::vector<std::string> files;
         for (const std::string& suffix : order_.suffixes) {
             files.push_back(name + "." + suffix);
-            if (auto problem = export_shapes(shapes, files.back(), order_.export_options)) return problem;
+            if (auto problem = export_shapes(shapes, files.back(), options)) return problem;
         }
         if (order_.picture) {
             files.push_back(name + ".png");

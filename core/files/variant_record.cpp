@@ -10,7 +10,9 @@
 #include "core/files/csv.h"
 #include "core/formula/formula.h"
 #include "core/ground/version.h"
+#include "core/inspect/told.h"
 #include "core/make/inner_kits.h"
+#include "core/inspect/told.h"
 #include "core/recipe/recipe_json.h"
 #include "core/recipe/settings.h"
 
@@ -34,16 +36,11 @@ Json finding_row(const Finding& finding, const std::string& part, const std::str
 
 Json findings_of(const Recipe& recipe, const Made& made) {
     Json rows = Json::array();
-    const auto add = [&](const std::vector<Finding>& findings, const std::string& part, const std::string& step) {
-        for (const Finding& finding : findings)
-            if (finding.severity != Severity::note) rows.push_back(finding_row(finding, part, step));
-    };
-    for (std::size_t p = 0; p < recipe.parts.size(); ++p) {
-        for (std::size_t s = 0; s < recipe.parts[p]->steps.size(); ++s)
-            if (made.steps[p][s]) add(made.steps[p][s]->findings, recipe.parts[p]->name, recipe.parts[p]->steps[s]->id);
-        if (made.parts[p]) add(made.parts[p]->findings, recipe.parts[p]->name, "");
-    }
-    add(made.findings, "", "");
+    each_told(recipe, made,
+              [&](const std::string& part, const std::string& step, const std::vector<Finding>& findings) {
+                  for (const Finding& finding : findings)
+                      if (finding.severity != Severity::note) rows.push_back(finding_row(finding, part, step));
+              });
     return rows;
 }
 

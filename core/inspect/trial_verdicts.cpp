@@ -4,6 +4,7 @@
 #include <algorithm>
 
 #include "core/ground/stop.h"
+#include "core/inspect/told.h"
 #include "core/recipe/edit.h"
 
 namespace bricol {
@@ -69,27 +70,21 @@ void Verdicts::take(std::size_t number, const std::string& key, const Recipe& tu
         code = "dial";
         return;
     }
-    const auto look = [&](const std::string& part, const std::string& step, const std::vector<Finding>& findings) {
-        std::map<std::string, bool> counted;  // a step may tell one thing several times
-        for (const Finding& finding : findings) {
-            if (finding.severity == Severity::note) continue;
-            if (breaks(finding.severity) && code.empty()) code = finding.code;
-            const std::string where = part + "\n" + step + "\n" + finding.code;
-            Seen& seen = seen_[where];
-            if (std::exchange(counted[finding.code], true)) continue;
-            ++seen.finding.times;
-            if (seen.finding.times > 1 && seen.first <= number) continue;
-            const std::size_t times = seen.finding.times;
-            seen = {{finding.severity, finding.code, finding.text, part, step, dials_of(turned), times}, number};
-        }
-    };
-    for (std::size_t p = 0; p < turned.parts.size(); ++p) {
-        const Part& part = *turned.parts[p];
-        for (std::size_t s = 0; s < part.steps.size(); ++s)
-            if (made->steps[p][s]) look(part.name, part.steps[s]->id, made->steps[p][s]->findings);
-        if (made->parts[p]) look(part.name, "", made->parts[p]->findings);
-    }
-    look("", "", made->findings);
+    each_told(
+        turned, *made, [&](const std::string& part, const std::string& step, const std::vector<Finding>& findings) {
+            std::map<std::string, bool> counted;  // a step may tell one thing several times
+            for (const Finding& finding : findings) {
+                if (finding.severity == Severity::note) continue;
+                if (breaks(finding.severity) && code.empty()) code = finding.code;
+                const std::string where = part + "\n" + step + "\n" + finding.code;
+                Seen& seen = seen_[where];
+                if (std::exchange(counted[finding.code], true)) continue;
+                ++seen.finding.times;
+                if (seen.finding.times > 1 && seen.first <= number) continue;
+                const std::size_t times = seen.finding.times;
+                seen = {{finding.severity, finding.code, finding.text, part, step, dials_of(turned), times}, number};
+            }
+        });
 }
 
 std::vector<TrialFinding> Verdicts::findings(const WrittenDials& base) const {

@@ -8,6 +8,7 @@
 
 #include "core/kernels/fuse.h"
 
+#pragma GCC visibility push(hidden)  // its file is compiled with names that show, see CMakeLists.txt
 namespace bricol {
 
 /// A distance field in a band round a surface, in cells of one size that all fields of that size share. Not changed
@@ -40,3 +41,4 @@ struct FieldMesh {
 FieldMesh surface_of(const DistanceField& field, double distance);
 
 }  // namespace bricol
+#pragma GCC visibility pop

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/kernels/split_vertices.h"
 
+#include <algorithm>
+
 #include "core/ground/stop.h"
 #include "core/kernels/normals.h"
 #include "core/kernels/triangulate.h"
@@ -8,7 +10,15 @@
 
 namespace bricol {
 
-SplitMesh split_vertices(const Mesh& input) {
+namespace {
+
+bool alike(const Attribute& attribute, Index a, Index b) {
+    return std::visit([&](const auto& values) { return values[a] == values[b]; }, *attribute.values);
+}
+
+}  // namespace
+
+SplitMesh split_vertices(const Mesh& input, std::span<const Attribute* const> also) {
     SplitMesh split;
     const bool has_normals = input.attributes.find(Domain::vertex, attribute_name::normal) ||
                              input.attributes.find(Domain::corner, attribute_name::normal);
@@ -17,6 +27,7 @@ SplitMesh split_vertices(const Mesh& input) {
     const auto* at_vertex = mesh.attributes.values<Vec3>(Domain::vertex, attribute_name::normal);
     const auto* at_corner = mesh.attributes.values<Vec3>(Domain::corner, attribute_name::normal);
     const auto* uvs = mesh.attributes.values<Vec2>(Domain::corner, attribute_name::uv);
+    const auto* light = mesh.attributes.values<Vec2>(Domain::corner, attribute_name::light_uv);
     const auto* colour_at_corner = mesh.attributes.values<Vec4>(Domain::corner, attribute_name::colour);
     const auto* colour_at_vertex =
         colour_at_corner ? nullptr : mesh.attributes.values<Vec4>(Domain::vertex, attribute_name::colour);
@@ -24,7 +35,7 @@ SplitMesh split_vertices(const Mesh& input) {
 
     // Variants of each vertex in a chain; most vertices have one, seam and edge vertices two or three.
     Array<Index> first(t.vertex_count, no_index), following;
-    Array<Index> source_corner;
+    Array<Index>& source_corner = split.source;
     following.reserve(t.vertex_count + t.vertex_count / 4);
     source_corner.reserve(following.capacity());
     for (Index c = 0; c < t.corner_count(); ++c) {
@@ -34,7 +45,9 @@ SplitMesh split_vertices(const Mesh& input) {
         for (; found != no_index; found = following[found]) {
             const Index other = source_corner[found];
             if ((!at_corner || (*at_corner)[other] == (*at_corner)[c]) && (!uvs || (*uvs)[other] == (*uvs)[c]) &&
-                (!colour_at_corner || (*colour_at_corner)[other] == (*colour_at_corner)[c]))
+                (!light || (*light)[other] == (*light)[c]) &&
+                (!colour_at_corner || (*colour_at_corner)[other] == (*colour_at_corner)[c]) &&
+                std::ranges::all_of(also, [&](const Attribute* one) { return alike(*one, other, c); }))
                 break;
         }
         if (found == no_index) {
@@ -49,6 +62,7 @@ SplitMesh split_vertices(const Mesh& input) {
     split.positions.resize(count);
     split.normals.resize(count);
     split.uvs.resize(uvs ? count : 0);
+    split.light_uvs.resize(light ? count : 0);
     split.colours.resize(colour_at_corner || colour_at_vertex ? count : 0);
     parallel::each(tbb::blocked_range<std::size_t>(0, count, 16384), [&](const auto& range) {
         stop_point();
@@ -57,6 +71,7 @@ SplitMesh split_vertices(const Mesh& input) {
             split.positions[i] = (*mesh.positions)[v];
             split.normals[i] = at_corner ? (*at_corner)[c] : (*at_vertex)[v];
             if (uvs) split.uvs[i] = (*uvs)[c];
+            if (light) split.light_uvs[i] = (*light)[c];
             if (!split.colours.empty())
                 split.colours[i] = colour_at_corner ? (*colour_at_corner)[c] : (*colour_at_vertex)[v];
         }

@@ -33,11 +33,12 @@ std::string_view column_type(const Column& column);
 
 /// Well-known names; glTF 2.0's where glTF has one.
 namespace attribute_name {
-inline constexpr std::string_view normal = "NORMAL";      ///< vec3, vertex or corner, unit length
-inline constexpr std::string_view uv = "TEXCOORD_0";      ///< vec2, corner
-inline constexpr std::string_view crease = "crease";      ///< float, edge: subdivision sharpness 0..10
-inline constexpr std::string_view bevel = "bevel";        ///< float, edge: share of a bevel's width, 0..1
-inline constexpr std::string_view material = "material";  ///< int, face: number of a material, 0 for none
+inline constexpr std::string_view normal = "NORMAL";        ///< vec3, vertex or corner, unit length
+inline constexpr std::string_view uv = "TEXCOORD_0";        ///< vec2, corner
+inline constexpr std::string_view light_uv = "TEXCOORD_1";  ///< vec2, corner: without overlaps, for baked light
+inline constexpr std::string_view crease = "crease";        ///< float, edge: subdivision sharpness 0..10
+inline constexpr std::string_view bevel = "bevel";          ///< float, edge: share of a bevel's width, 0..1
+inline constexpr std::string_view material = "material";    ///< int, face: number of a material, 0 for none
 inline constexpr std::string_view colour =
     "COLOR_0";  ///< vec4, vertex or corner: linear red, green, blue and alpha, 0..1
 inline constexpr std::string_view id =

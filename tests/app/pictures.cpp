@@ -1,6 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Not a test: makes the pictures of docs/screenshots/ from the demo. Run app_tests "[.pictures]" with BRICOL_PICTURES
 // set.
+#include <QCheckBox>
+#include <QComboBox>
+#include <QLineEdit>
+#include <QSettings>
+
 #include "app/theme/theme.h"
 #include "app/trial/trial_panel.h"
 #include "app/variants/variants_panel.h"
@@ -86,6 +91,25 @@ TEST_CASE("pictures for the documents", "[.pictures]") {
         REQUIRE(QTest::qWaitFor([&] { return !panel->maker().busy() && panel->sheet().undrawn() == 0; }, 60000));
         panel->sheet().choose({1, 4});
         save(room, "variants");
+    }
+    {
+        Room room(QString(SOURCE_FOLDER) + "/demo/lantern.bricol");
+        room.window.show_panel("handover");
+        QTest::qWait(50);
+        QTemporaryDir out;
+        room.find<QLineEdit>("handover:folder")->setText(out.path() + "/quay-lantern");
+        room.find<QLineEdit>("handover:levels")->setText("50, 25, 10");
+        room.find<QCheckBox>("handover:kind.usda")->setChecked(true);
+        room.find<QCheckBox>("handover:kind.3mf")->setChecked(true);
+        room.find<QCheckBox>("handover:light")->setChecked(true);
+        room.find<QComboBox>("handover:pivot")->setCurrentIndex(1);
+        room.find<QComboBox>("handover:collision")->setCurrentIndex(3);
+        room.click(room.find<QPushButton>("handoverStart"));
+        REQUIRE(QTest::qWaitFor([&] { return room.find<QPushButton>("handoverStart")->text() == "Hand over"; }, 60000));
+        room.find<QLineEdit>("handover:folder")->setText("hand-over/quay-lantern");
+        QTest::qWait(100);
+        save(room, "handover");
+        QSettings().remove("handover");
     }
     {
         Room room(QString(SOURCE_FOLDER) + "/demo/daymark.bricol");

@@ -17,6 +17,8 @@
 #include "core/files/recipe_file.h"
 #include "core/kernels/primitives.h"
 #include "core/kernels/split_vertices.h"
+#include "core/kernels/triangulate.h"
+#include "core/shape/sets.h"
 #include "core/ground/colour.h"
 #include "core/make/make.h"
 #include "core/recipe/edit.h"
@@ -117,7 +119,7 @@ TEST_CASE("exported shapes read back the same, in every format", "[export][outsi
         const bool y_up = suffix == "glb" || suffix == "obj";
         CHECK(read.high[y_up ? 1 : 2] == Approx(box->high.z * scale).epsilon(1e-5));
         CHECK(read.high.x == Approx(box->high.x * scale).epsilon(1e-5));
-        CHECK(read.normals);
+        CHECK(read.normals == (suffix != "ply"));  // its hard edges have no place on points
         if (suffix == "glb" || suffix == "obj") CHECK(read.uvs);
         const std::string first = content(path);
         REQUIRE_FALSE(export_shapes(shapes, path));
@@ -278,14 +280,37 @@ TEST_CASE("PLY holds colours as a screen shows them", "[export][outside]") {
     CHECK(colour.a == Approx(1));
 }
 
-TEST_CASE("the PLY holds UVs and polygons as written", "[export]") {
+TEST_CASE("the PLY holds each point once, UVs on faces, and values of one's own", "[export]") {
     const Folder folder;
-    const auto shape = std::make_shared<const Shape>(shape_of(make_box({1, 1, 1}, {1, 1, 1})));
+    Mesh box = make_box({1, 1, 1}, {1, 1, 1});
+    box.attributes.set(Domain::vertex, "wear", Array<float>{0, 0.25f, 0.5f, 0.75f, 1, 1, 1, 1});
+    keep_set(box, Domain::face, "the lid", Mask{0, 0, 0, 0, 0, 1});
+    const auto shape = std::make_shared<const Shape>(shape_of(box));
     REQUIRE_FALSE(export_shapes(std::vector<NamedShape>{{"box", shape}}, folder / "box.ply"));
     const std::string bytes = content(folder / "box.ply");
-    CHECK(bytes.find("element vertex 24") != std::string::npos);
-    CHECK(bytes.find("element face 6") != std::string::npos);
-    CHECK(bytes.size() - bytes.find("end_header\n") - 11 == 24 * 32 + 6 * (4 + 16));
+    CHECK(bytes.find("element vertex 8\n") != std::string::npos);
+    CHECK(bytes.find("element face 6\n") != std::string::npos);
+    CHECK(bytes.find("wear") == std::string::npos);
+    // x y z of 8 points; a count and 4 points, a count and 8 numbers of UVs for each of 6 faces.
+    CHECK(bytes.size() - bytes.find("end_header\n") - 11 == 8 * 12 + 6 * (4 + 16 + 4 + 32));
+    ExportOptions options;
+    options.attributes = true;
+    REQUIRE_FALSE(export_shapes(std::vector<NamedShape>{{"box", shape}}, folder / "box.ply", options));
+    const std::string more = content(folder / "box.ply");
+    CHECK(more.find("property float wear\n") != std::string::npos);
+    CHECK(more.find("property float the_lid\n") != std::string::npos);
+    const std::size_t body = more.find("end_header\n") + 11;
+    CHECK(more.size() - body == 8 * 16 + 6 * (4 + 16 + 4 + 32 + 4));
+    float third = 0, lid = 0;
+    std::memcpy(&third, more.data() + body + 2 * 16 + 12, 4);
+    std::memcpy(&lid, more.data() + more.size() - 4, 4);
+    CHECK(third == 0.5f);
+    CHECK(lid == 1);
+    // A ball has no hard edge: its points have normals.
+    const auto ball = std::make_shared<const Shape>(shape_of(make_sphere(1, 16, 8)));
+    REQUIRE_FALSE(export_shapes(std::vector<NamedShape>{{"ball", ball}}, folder / "ball.ply"));
+    CHECK(content(folder / "ball.ply").find("property float nz") != std::string::npos);
+    CHECK(read_back(folder / "ball.ply").triangles == triangulated(ball->mesh).count());
 }
 
 TEST_CASE("nothing to write and wrong endings are told", "[export][bad input]") {

@@ -6,6 +6,7 @@
 #include <map>
 
 #include "core/files/format.h"
+#include "core/files/own_values.h"
 #include "core/files/formats/text_rows.h"
 #include "core/kernels/split_vertices.h"
 
@@ -55,21 +56,6 @@ private:
     std::map<std::int32_t, std::string> names_;
     std::vector<NumberedMaterial> all_;  ///< in the order they were met
 };
-
-/// Colours of the points; those that stand on corners are averaged. Empty without any.
-Array<Vec4> point_colours(const Mesh& mesh) {
-    if (const auto* own = mesh.attributes.values<Vec4>(Domain::vertex, attribute_name::colour)) return *own;
-    const auto* corners = mesh.attributes.values<Vec4>(Domain::corner, attribute_name::colour);
-    if (!corners) return {};
-    Array<Vec4> sum(mesh.vertex_count(), Vec4(0));
-    std::vector<float> count(mesh.vertex_count(), 0);
-    for (std::size_t c = 0; c < corners->size(); ++c) {
-        sum[mesh.topology->corner_vertex[c]] += (*corners)[c];
-        ++count[mesh.topology->corner_vertex[c]];
-    }
-    for (std::size_t v = 0; v < sum.size(); ++v) sum[v] /= std::max(count[v], 1.f);
-    return sum;
-}
 
 /// The line before a face that stands in other sets or has another material than the one before it.
 class FaceHeads {
@@ -207,6 +193,7 @@ const RegisteredFormat obj_format({.suffix = "obj",
                                    .scale = 1,
                                    .up = UpAxis::y,
                                    .keeps_copies = false,
+                                   .keeps_levels = true,
                                    .write = write_obj,
                                    .beside = "mtl",
                                    .write_beside = write_mtl});
