@@ -121,11 +121,46 @@ void add_levels(const NamedShape& whole, const Dressing& dressing, ShapeNames& n
     }
 }
 
+/// One part and everything that goes with it.
+std::vector<NamedShape> dressed_one(const NamedShape& named, const Dressing& dressing, MeshMap& map_light,
+                                    ShapeNames& names, std::vector<std::string>& notes) {
+    std::vector<NamedShape> out;
+    NamedShape whole = named;
+    const DVec3 pivot = pivot_of(*named.shape, dressing);
+    if (pivot != DVec3(0)) {
+        whole.shape =
+            std::make_shared<const Shape>(transformed(*named.shape, placement(-pivot, DVec3(0), DVec3(1), DVec3(0))));
+        whole.at += Vec3(pivot);
+    }
+    if (dressing.light_uvs) whole.shape = map_light.of(whole.shape);
+    out.push_back(whole);
+    add_levels(whole, dressing, names, out, notes);
+    if (!dressing.levels.empty()) out[0].name += "_LOD0";
+    if (dressing.collision == CollisionKind::none) return out;
+    const double faces = weight_of(*whole.shape).standing;
+    if (faces > most_faces_written_out) {
+        notes.push_back(fmt::format("{}: with {:.3g} million faces it is too heavy for shapes to collide with.",
+                                    named.name, faces / 1e6));
+        return out;
+    }
+    std::size_t number = 0;
+    for (Mesh& mesh : collision_of(real_geometry(whole.shape)->mesh, dressing, named.name, notes)) {
+        Shape solid;
+        solid.mesh = std::move(mesh);
+        NamedShape one{collision_name(dressing.collision_name, named.name, ++number),
+                       std::make_shared<const Shape>(std::move(solid))};
+        one.at = whole.at;
+        one.collision = true;
+        out.push_back(std::move(one));
+    }
+    return out;
+}
+
 }  // namespace
 
 std::vector<NamedShape> dressed(std::span<const NamedShape> shapes, const Dressing& dressing, ShapeNames& names,
-                                std::vector<std::string>& notes) {
-    std::vector<NamedShape> out;
+                                std::vector<std::string>& notes, DressingMemory* memory) {
+    std::vector<NamedShape> all;
     MeshMap map_light(
         [](const Mesh& mesh) {
             stop_point();
@@ -134,37 +169,16 @@ std::vector<NamedShape> dressed(std::span<const NamedShape> shapes, const Dressi
         names);
     for (const NamedShape& named : shapes) {
         if (!named.shape || named.shape->face_count() == 0) continue;
-        NamedShape whole = named;
-        const DVec3 pivot = pivot_of(*named.shape, dressing);
-        if (pivot != DVec3(0)) {
-            whole.shape = std::make_shared<const Shape>(
-                transformed(*named.shape, placement(-pivot, DVec3(0), DVec3(1), DVec3(0))));
-            whole.at += Vec3(pivot);
-        }
-        if (dressing.light_uvs) whole.shape = map_light.of(whole.shape);
-        const std::size_t place = out.size();
-        out.push_back(whole);
-        add_levels(whole, dressing, names, out, notes);
-        if (!dressing.levels.empty()) out[place].name += "_LOD0";
-        if (dressing.collision == CollisionKind::none) continue;
-        const double faces = weight_of(*whole.shape).standing;
-        if (faces > most_faces_written_out) {
-            notes.push_back(fmt::format("{}: with {:.3g} million faces it is too heavy for shapes to collide with.",
-                                        named.name, faces / 1e6));
-            continue;
-        }
-        std::size_t number = 0;
-        for (Mesh& mesh : collision_of(real_geometry(whole.shape)->mesh, dressing, named.name, notes)) {
-            Shape solid;
-            solid.mesh = std::move(mesh);
-            NamedShape one{collision_name(dressing.collision_name, named.name, ++number),
-                           std::make_shared<const Shape>(std::move(solid))};
-            one.at = whole.at;
-            one.collision = true;
-            out.push_back(std::move(one));
-        }
+        if (memory)
+            if (const auto known = memory->find({named.shape, named.name}); known != memory->end()) {
+                all.insert(all.end(), known->second.begin(), known->second.end());
+                continue;
+            }
+        const std::vector<NamedShape> out = dressed_one(named, dressing, map_light, names, notes);
+        if (memory) memory->emplace(std::pair(named.shape, named.name), out);
+        all.insert(all.end(), out.begin(), out.end());
     }
-    return out;
+    return all;
 }
 
 }  // namespace bricol

@@ -30,10 +30,13 @@ struct Dressing {
     std::string collision_name = "{part}_collision_{n}";  ///< `{part}` and `{n}`, from 1, stand for their values
 };
 
+/// What was made of a shape under a name, so that presets that share parts do the work once.
+using DressingMemory = std::map<std::pair<ShapePtr, std::string>, std::vector<NamedShape>>;
+
 /// Each part's whole form first ("_LOD0" behind its name when there are levels), then its levels, then what it collides
 /// with. `names` follow the shapes they name. What could not be done as asked is told in `notes`, a sentence each,
 /// beginning with the part.
 std::vector<NamedShape> dressed(std::span<const NamedShape> shapes, const Dressing& dressing, ShapeNames& names,
-                                std::vector<std::string>& notes);
+                                std::vector<std::string>& notes, DressingMemory* memory = nullptr);
 
 }  // namespace bricol

@@ -74,7 +74,7 @@ private:
                            "Add a step that makes faces, such as Lathe."};
         names_ = shape_names(order_.recipe, made);
         say("Preparing shapes");
-        report_.shapes = dressed(still, order_.dressing, names_, report_.notes);
+        report_.shapes = dressed(still, order_.dressing, names_, report_.notes, &memory_);
         if (auto problem = set_in_motion(making, still)) return problem;
         if (auto problem = make_presets(making)) return problem;
         for (const NamedShape& one : report_.shapes) tell_what_stays_out(one);
@@ -165,7 +165,7 @@ private:
             std::vector<NamedShape> shapes = shapes_to_write(*turned, made, order_.parts);
             plain_presets_.push_back({preset.name, shapes});
             std::vector<std::string> notes;
-            presets_.push_back({preset.name, dressed(shapes, order_.dressing, names_, notes)});
+            presets_.push_back({preset.name, dressed(shapes, order_.dressing, names_, notes, &memory_)});
             for (const std::string& text : notes)
                 if (std::ranges::find(report_.notes, text) == report_.notes.end())
                     note(fmt::format("Preset “{}”, {}", preset.name, text));
@@ -382,6 +382,7 @@ private:
     Maker maker_;
     HandoverReport report_;
     ShapeNames names_;
+    DressingMemory memory_;
     std::vector<PresetShapes> presets_, plain_presets_;
     std::map<std::string, std::string> earlier_;
 };

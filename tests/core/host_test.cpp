@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The interface for other programs, from outside: a host in C, one in Python, and what an installed library offers.
 #include <catch2/catch.hpp>
+#include <fmt/format.h>
 #include <fstream>
 
 #include "tests/support/build.h"
@@ -79,4 +80,39 @@ TEST_CASE("an installed library is found by pkg-config and by CMake", "[host]") 
     REQUIRE(runs("cmake -G Ninja -S '" + folder.path.string() + "' -B '" + (folder / "b") + "' -DCMAKE_PREFIX_PATH='" +
                  prefix + "' && cmake --build '" + (folder / "b") + "'"));
     CHECK(runs("'" + (folder / "b/engine") + "'"));
+}
+
+TEST_CASE("the example host places three racks and makes them again under the mouse", "[host]") {
+    // The real window under Xvfb: a dial is dragged with the mouse, Escape leaves.
+    const Folder folder;
+    const std::string picture = folder / "host.ppm";
+    std::string said;
+    REQUIRE(
+        runs("xvfb-run -a -s '-screen 0 1120x700x24' sh -c '\"" HOST_EXAMPLE "\" \"" + demo +
+                 "/rack.bricol\" --picture " + picture +
+                 " & P=$!; sleep 2; xdotool mousemove 120 124 mousedown 1; sleep 0.2; for x in 130 170 209; do "
+                 "xdotool mousemove $x 124; sleep 0.1; done; xdotool mouseup 1; sleep 0.2; "
+                 "xdotool mousemove 60 30 mousemove 230 30 click 1 mousemove 100 164 click 1; sleep 0.3; xdotool key "
+                 "Escape; wait $P'",
+             &said));
+    INFO(said);
+    // The width's bar runs from 0.6 m at x = 16 to 4 m at x = 264; the trays stand out by 4 cm on both sides.
+    const double width = 0.6 + (209 - 16) / 248.0 * (4 - 0.6) + 0.08;
+    CHECK(said.find(fmt::format("piece 1: 468 triangles, {:.3f} m wide", width)) != std::string::npos);
+    CHECK(said.rfind("piece 3: 468 triangles") > said.rfind("piece 1:"));
+    std::ifstream file(picture, std::ios::binary);
+    std::string head;
+    int across = 0, down = 0, most = 0;
+    file >> head >> across >> down >> most;
+    REQUIRE(across == 1120);
+    file.get();
+    std::string bytes(static_cast<std::size_t>(across) * static_cast<std::size_t>(down) * 3, 0);
+    file.read(bytes.data(), static_cast<std::streamsize>(bytes.size()));
+    std::size_t oak = 0;  // warm: more red than blue by far, as no ground or sky is
+    for (std::size_t y = 0; y < 700; ++y)
+        for (std::size_t x = 300; x < 1120; ++x) {
+            const auto* pixel = reinterpret_cast<const unsigned char*>(bytes.data()) + 3 * (y * 1120 + x);
+            oak += pixel[0] > pixel[2] + 30;
+        }
+    CHECK(oak > 15000);
 }
