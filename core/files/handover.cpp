@@ -60,6 +60,8 @@ private:
         say("Making");
         MakeOptions making = order_.making;
         making.for_export = true;
+        // What stands in the files is the first frame: movements begin there.
+        if (order_.frames) making.environment.surroundings.frame = order_.frames->first;
         const Made made = maker_.make(order_.recipe, making);
         if (made.stopped) throw Stopped();
         if (made.has_errors(order_.recipe, order_.parts)) {
@@ -310,9 +312,11 @@ private:
     std::optional<Problem> write_page(const std::vector<NamedShape>& still) {
         say("Writing the preview");
         // Levels and what bodies bump into would lie over what is to be seen.
-        std::vector<NamedShape> seen = still;
-        for (std::size_t p = 0; p < seen.size(); ++p)
-            if (const NamedShape* whole = whole_of(p)) seen[p].motion = whole->at == Vec3(0) ? whole->motion : nullptr;
+        std::vector<NamedShape> seen;
+        for (std::size_t p = 0; p < still.size(); ++p) {
+            seen.push_back(*whole_of(p));
+            seen.back().name = still[p].name;
+        }
         PreviewPage page{order_.recipe.title, {{"As it stands", seen, numbers_of(still)}}};
         for (const PresetShapes& preset : plain_presets_)
             page.states.push_back({preset.name, preset.shapes, numbers_of(preset.shapes)});
