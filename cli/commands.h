@@ -61,7 +61,11 @@ struct VariantsCommand {
     std::uint64_t seed = 0;
     bool even = false, pictures = false;
     std::string grid, table, shard, out, gather;
-    std::vector<std::string> dials, kinds;
+    std::string cluster;  ///< "slurm", or empty
+    std::size_t shards = 0;
+    bool wait = false;
+    std::vector<std::string> dials, kinds, cluster_options;
+    std::vector<std::string> typed;  ///< the command as it was typed, program first
     StillCommand still;
 };
 int run_variants(const MakeCommand& making, const VariantsCommand& command, const CommonOptions& common);

@@ -82,6 +82,16 @@ void add_variants_options(CLI::App* variants, MakeCommand& making, VariantsComma
     variants->add_option("--kind", order.kinds, "Kinds of file: " + suffix_words() + " (default: glb)")->take_all();
     variants->add_flag("--pictures", order.pictures, "A picture of each beside its files");
     variants->add_option("--shard", order.shard, "I/N: only the I-th of N shares");
+    variants->add_option("--cluster", order.cluster, "Gives the shares to a cluster's scheduler")
+        ->check(CLI::IsMember({"slurm"}));
+    variants->add_option("--shards", order.shards, "With --cluster: how many shares; 30 s of work each or more")
+        ->check(CLI::Range(1, 1000000));
+    variants
+        ->add_option("--cluster-option", order.cluster_options,
+                     "A line for the scheduler: --cluster-option=--partition=long")
+        ->take_all()
+        ->allow_extra_args(false);
+    variants->add_flag("--wait", order.wait, "With --cluster: waits for all shares, then joins their records");
     variants->add_option("--gather", order.gather, "Joins the records of a folder of variants into its index");
     order.still.size = "256x256";
     order.still.samples = 16;
@@ -224,6 +234,7 @@ int main(int count, char** arguments) {
     add_many(program, typed);
     add_manuals(program, typed);
     for (auto& [command, run] : typed.commands) add_common(command, typed.common);
+    typed.many.typed.assign(arguments, arguments + count);
     try {
         program.parse(count, arguments);
     } catch (const CLI::ParseError& error) {

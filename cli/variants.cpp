@@ -1,9 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // bricol variants: a recipe made under many dial settings, each to files of its own.
 #include <charconv>
+#include <filesystem>
 #include <fmt/format.h>
+#include <thread>
 #include <unistd.h>
 
+#include "cli/cluster.h"
 #include "cli/running.h"
 #include "cli/still_order.h"
 #include "core/files/csv.h"
@@ -101,12 +104,89 @@ int gather(const VariantsCommand& command, const CommonOptions& common) {
     return print(text, code);
 }
 
+/// The command that was typed, for one share: whole paths, without what is for the cluster alone.
+std::vector<std::string> share_command(const MakeCommand& making, const VariantsCommand& command) {
+    const auto whole = [](const std::string& path) { return std::filesystem::absolute(path).string(); };
+    std::error_code error;
+    const std::string self = std::filesystem::read_symlink("/proc/self/exe", error).string();
+    std::vector<std::string> out{error ? command.typed[0] : self};
+    for (std::size_t i = 1; i < command.typed.size(); ++i) {
+        const std::string& word = command.typed[i];
+        const std::string name = word.substr(0, word.find('='));
+        if (name == "--wait" || name == "--json" || name == "--quiet") continue;
+        if (name == "--cluster" || name == "--shards" || name == "--cluster-option") {
+            if (name == word) ++i;  // its value is the next word
+            continue;
+        }
+        if ((name == "--out" || name == "--table") && name != word)
+            out.push_back(name + "=" + whole(word.substr(name.size() + 1)));
+        else if (word == making.recipe || command.typed[i - 1] == "--out" || command.typed[i - 1] == "--table")
+            out.push_back(whole(word));
+        else
+            out.push_back(word);
+    }
+    out.emplace_back("--quiet");
+    return out;
+}
+
+/// Follows the shares until the last has ended; whether it was not told to stop.
+std::optional<Problem> follow(const std::string& job, std::size_t shards, bool terminal) {
+    for (std::size_t silent = 0;;) {
+        const auto left = shards_left(job);
+        // A scheduler that is busy misses a question now and then.
+        if (!left && ++silent > 30) return left.problem();
+        if (left) silent = 0;
+        if (left && terminal) fmt::print(stderr, "\r{} of {} shares done   ", shards - std::min(shards, *left), shards);
+        if (left && *left == 0) return std::nullopt;
+        for (int tenth = 0; tenth < 10; ++tenth) {
+            if (interrupted)
+                return Problem{"Not waited any longer: the shares go on.", "job " + job,
+                               "End them with scancel, or join them later with --gather."};
+            std::this_thread::sleep_for(std::chrono::milliseconds(100));
+        }
+    }
+}
+
+int on_cluster(const MakeCommand& making, const VariantsCommand& command, const CommonOptions& common) {
+    if (command.shards == 0 || !command.shard.empty())
+        return fail({"A cluster wants --shards, and no --shard.", "", "Say in how many shares: --shards 200."},
+                    exit_wrong_use);
+    ExitCode code{};
+    const auto recipe = load_turned(making, code);
+    if (!recipe) return fail(recipe.problem(), code);
+    const auto plan = plan_of(command, *recipe);  // what is wrong with it is said here, not in two hundred logs
+    if (!plan) return fail(plan.problem(), command.table.empty() ? exit_wrong_use : exit_file);
+    const ClusterOrder order{share_command(making, command), std::filesystem::absolute(command.out).string(),
+                             command.shards, command.cluster_options};
+    const auto job = submit_shards(order);
+    if (!job) return fail(job.problem(), exit_file);
+    if (!command.wait) {
+        if (common.json)
+            return print(pretty_json({{"job", *job}, {"shards", command.shards}, {"folder", command.out}}));
+        return print(fmt::format("Job {}: {} shares of {} variants. Join them with: bricol variants --gather {}\n",
+                                 *job, command.shards, plan->count, shell_word(command.out)));
+    }
+    static_cast<void>(making_options(making));  // from here on Ctrl+C ends the waiting
+    const bool terminal = !common.quiet && isatty(STDERR_FILENO);
+    const auto problem = follow(*job, command.shards, terminal);
+    if (terminal) fmt::print(stderr, "\r{:40}\r", "");
+    if (problem) return fail(*problem, interrupted ? exit_stopped : exit_file);
+    VariantsCommand joining = command;
+    joining.gather = command.out;
+    return gather(joining, common);
+}
+
 }  // namespace
 
 int run_variants(const MakeCommand& making, const VariantsCommand& command, const CommonOptions& common) {
     if (!command.gather.empty()) return gather(command, common);
     if (making.recipe.empty() || command.out.empty())
         return fail({"A recipe and --out are wanted, or --gather and a folder.", "", ""}, exit_wrong_use);
+    if (!command.cluster.empty()) return on_cluster(making, command, common);
+    if (command.shards > 0 || command.wait || !command.cluster_options.empty())
+        return fail({"--shards, --wait and --cluster-option are for a cluster.", "",
+                     "Add --cluster slurm, or make one share with --shard 1/8."},
+                    exit_wrong_use);
     const std::optional<tbb::global_control> threads = bounded_threads(common);
     ExitCode code{};
     const auto recipe = load_turned(making, code);

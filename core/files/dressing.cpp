@@ -25,20 +25,18 @@ public:
 
     ShapePtr of(const ShapePtr& shape) {
         if (!shape) return shape;
-        if (const auto found = done_.find(shape.get()); found != done_.end()) return found->second;
+        if (const auto found = done_.find(shape); found != done_.end()) return found->second;
         auto out = std::make_shared<Shape>(*shape);
         if (shape->mesh.face_count() > 0) out->mesh = turn_(shape->mesh);
         for (Instances& group : out->instances) group.shape = of(group.shape);
         if (const auto name = names_.find(shape); name != names_.end()) names_[out] = name->second;
-        kept_.push_back(shape);
-        return done_[shape.get()] = out;
+        return done_[shape] = out;
     }
 
 private:
     std::function<Mesh(const Mesh&)> turn_;
     ShapeNames& names_;
-    std::map<const Shape*, ShapePtr> done_;
-    std::vector<ShapePtr> kept_;
+    std::map<ShapePtr, ShapePtr> done_;
 };
 
 DVec3 pivot_of(const Shape& shape, const Dressing& dressing) {

@@ -20,17 +20,18 @@ std::optional<Problem> export_shapes(std::span<const NamedShape> shapes, const s
                        "Give the file one of these endings."};
     std::vector<NamedShape> solid;
     try {
+        const bool copies = format->keeps & Keep::copies;
         for (const NamedShape& named : shapes) {
             if (!named.shape || named.shape->face_count() == 0) continue;
-            if (!format->keeps_levels && (named.level > 0 || named.collision)) continue;
+            if (!(format->keeps & Keep::levels) && (named.level > 0 || named.collision)) continue;
             const double faces = weight_of(*named.shape).standing;
-            if (!format->keeps_copies && !named.shape->instances.empty() && faces > most_faces_written_out)
+            if (!copies && !named.shape->instances.empty() && faces > most_faces_written_out)
                 throw std::length_error(
                     fmt::format("{}: {} files hold no copies, and written out they have {:.3g} million "
                                 "faces",
                                 named.name, format->name, faces / 1e6));
             solid.push_back(named);
-            if (format->keeps_copies) continue;
+            if (copies) continue;
             solid.back().shape = real_geometry(named.shape);
             if (named.at == Vec3(0)) continue;
             solid.back().shape = std::make_shared<const Shape>(

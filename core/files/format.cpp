@@ -39,4 +39,12 @@ std::string suffix_words() {
     return words;
 }
 
+glm::mat4 directed_place(const glm::mat4& place, const ExportOptions& options) {
+    glm::mat4 turn(1);
+    if (*options.up == UpAxis::y) turn = glm::mat4(1, 0, 0, 0, 0, 0, -1, 0, 0, 1, 0, 0, 0, 0, 0, 1);
+    glm::mat4 m = turn * place * glm::transpose(turn);
+    m[3] = Vec4(Vec3(m[3]) * static_cast<float>(options.scale), 1);
+    return m;
+}
+
 }  // namespace bricol

@@ -49,18 +49,26 @@ struct ExportOptions {
 /// Faces of one shape's copies when they are written out one by one.
 inline constexpr double most_faces_written_out = 4e6;
 
+/// What a format may have a place for.
+namespace Keep {
+inline constexpr unsigned copies = 1,  ///< instances and places as such; else they are written out
+    motion = 2,                        ///< what `frame` moves
+    presets = 4,                       ///< what the presets make of it
+    levels = 8,     ///< lighter levels and shapes to collide with, told from what is seen; else they stay out
+    values = 16,    ///< the artist's own values and sets on points
+    on_faces = 32,  ///< and those on faces
+    colours = 64,   ///< of points and copies
+    materials = 128, light_uvs = 256,
+                          skins = 512;  ///< joints, and how points follow them
+}
+
 struct FormatInfo {
     std::string_view suffix;   ///< "glb"
     std::string_view name;     ///< what people call it
     std::string_view customs;  ///< unit and up axis in words, and where they come from
     double scale = 1;          ///< file units per metre
     UpAxis up = UpAxis::z;
-    bool keeps_copies = false;   ///< writes instances and places as such; else they are written out
-    bool keeps_motion = false;   ///< what `frame` moves goes along
-    bool keeps_presets = false;  ///< and what the presets make of it
-    bool keeps_levels =
-        false;  ///< tells lighter levels and shapes to collide with from what is seen; else they stay out
-    bool keeps_attributes = false;             ///< and the artist's own values on points
+    unsigned keeps = 0;                        ///< `Keep` bits: what it has a place for besides faces
     std::size_t most_bytes = ~std::size_t(0);  ///< what its own lengths can count to
     /// Writes every shape; scale and up are settled, every shape has faces. The same shapes give the same bytes.
     /// Throws std::length_error, in words, for what would be too much to write out.
@@ -84,5 +92,7 @@ struct RegisteredFormat {
 
 /// Position or normal in the file's directions.
 inline Vec3 directed(const Vec3& v, UpAxis up) { return up == UpAxis::y ? Vec3(v.x, v.z, -v.y) : v; }
+/// A place in the file's directions and units; scale and up are settled.
+glm::mat4 directed_place(const glm::mat4& place, const ExportOptions& options);
 
 }  // namespace bricol

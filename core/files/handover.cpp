@@ -9,8 +9,8 @@
 
 #include "core/files/delivered.h"
 #include "core/files/motion.h"
-#include "core/files/own_values.h"
 #include "core/files/preview_page.h"
+#include "core/files/stays_out.h"
 #include "core/files/variant_record.h"
 #include "core/ground/stop.h"
 #include "core/ground/words.h"
@@ -79,11 +79,12 @@ private:
         report_.shapes = dressed(still, order_.dressing, names_, report_.notes, &memory_);
         if (auto problem = set_in_motion(making, still)) return problem;
         if (auto problem = make_presets(making)) return problem;
-        for (const NamedShape& one : report_.shapes) tell_what_stays_out(one);
+        tell_what_stays_out();
         if (auto problem = look_at_folder()) return problem;
         if (auto problem = write_shapes()) return problem;
         if (order_.page)
             if (auto problem = write_page(still)) return problem;
+        tidy();
         return finish();
     }
 
@@ -147,7 +148,7 @@ private:
 
     std::optional<Problem> make_presets(const MakeOptions& making) {
         const bool kept = order_.page || std::ranges::any_of(order_.suffixes, [](const std::string& suffix) {
-                              return find_format("x." + suffix)->keeps_presets;
+                              return (find_format("x." + suffix)->keeps & Keep::presets) != 0;
                           });
         if (!order_.presets || !kept) return std::nullopt;
         for (const Preset& preset : order_.recipe.presets) {
@@ -175,32 +176,28 @@ private:
         return std::nullopt;
     }
 
-    /// What the formats that are written have no place for.
-    void tell_what_stays_out(const NamedShape& named) {
-        if (named.level > 0 || named.collision) return;
-        for (const std::string& suffix : order_.suffixes) {
-            const FormatInfo& format = *find_format("x." + suffix);
-            if (named.motion && !format.keeps_motion) note(fmt::format("{} files hold no movement.", format.name));
-            if (!format.keeps_levels &&
-                (!order_.dressing.levels.empty() || order_.dressing.collision != CollisionKind::none))
-                note(fmt::format("{} files hold neither levels nor shapes to collide with.", format.name));
-            if (order_.presets && !order_.recipe.presets.empty() && !format.keeps_presets && !order_.page)
-                note(fmt::format("{} files hold no presets.", format.name));
-            if (order_.options.attributes && !format.keeps_attributes &&
-                (!own_values(named.shape->mesh, Domain::vertex).empty() ||
-                 !own_values(named.shape->mesh, Domain::face).empty()))
-                note(fmt::format("{} files hold no values of your own.", format.name));
-            if (order_.options.attributes && suffix == "glb")
-                for (const Attribute* one : own_values(named.shape->mesh, Domain::face))
-                    note(fmt::format("{}: “{}” stands on faces and stays out of glTF, which has values on points only.",
-                                     part_of(named), one->name));
-            for (const Material& material : materials_of(*named.shape))
-                if (material.bump > 0 || material.rounding > 0)
-                    note(
-                        fmt::format("{}: the relief and rounded edges of its material are for Bricol's own pictures "
-                                    "and stay out of files.",
-                                    material.name));
+    /// What was asked for, or is there, and is not written.
+    void tell_what_stays_out() {
+        unsigned asked = 0;
+        if (order_.presets && !order_.recipe.presets.empty() && !order_.page) asked |= Keep::presets;
+        if (!order_.dressing.levels.empty() || order_.dressing.collision != CollisionKind::none) asked |= Keep::levels;
+        if (order_.options.attributes) asked |= Keep::values;
+        if (order_.dressing.light_uvs) asked |= Keep::light_uvs;
+        for (NamedShape named : report_.shapes) {
+            if (named.level > 0 || named.collision) continue;
+            named.name = part_of(named);
+            for (const std::string& suffix : order_.suffixes)
+                for (std::string& text : what_stays_out(named, *find_format("x." + suffix), asked))
+                    note(std::move(text));
+            for (std::string& text : what_no_file_holds(*named.shape)) note(std::move(text));
         }
+        const auto written = [&](std::string_view suffix) {
+            return std::ranges::find(order_.suffixes, suffix) != order_.suffixes.end();
+        };
+        if (order_.options.joined_copies && !written("glb"))
+            note("Copies are joined in glTF alone, which is not written.");
+        if (order_.options.cages && !written("usda")) note("Cages are told in USD alone, which is not written.");
+        if (order_.presets && order_.recipe.presets.empty()) note("The recipe has no presets.");
     }
 
     std::optional<Problem> look_at_folder() {
@@ -286,27 +283,45 @@ private:
                    : whole.name;
     }
 
+    /// The file of materials that goes beside it; empty for none.
+    static std::string beside(const Planned& file) {
+        const FormatInfo& format = *find_format(file.name);
+        const bool materials = std::ranges::any_of(
+            file.shapes, [](const NamedShape& named) { return !materials_of(*named.shape).empty(); });
+        if (format.beside.empty() || !materials) return {};
+        return fs::path(file.name).stem().string() + "." + std::string(format.beside);
+    }
+
     std::optional<Problem> write_shapes() {
         const std::vector<Planned> files = planned();
-        for (const Planned& file : files)
-            if (auto problem = stranger(file.name)) return problem;
-        if (order_.page)
-            if (auto problem = stranger(page_file)) return problem;
+        std::vector<std::string> names;
+        for (const Planned& file : files) {
+            names.push_back(file.name);
+            if (const std::string more = beside(file); !more.empty()) names.push_back(more);
+        }
+        if (order_.page) names.emplace_back(page_file);
+        for (const std::string& name : names)
+            if (auto problem = stranger(name)) return problem;
+        if (auto problem = claim(names)) return problem;
         for (const Planned& file : files) {
             say("Writing " + file.name);
-            const FormatInfo& format = *find_format(file.name);
             ExportOptions options = order_.options;
             options.copied = &names_;
             options.presets = file.presets;
             if (auto problem = export_shapes(file.shapes, order_.folder + "/" + file.name, options)) return problem;
             if (auto problem = list(file.name)) return problem;
-            if (format.beside.empty()) continue;
-            const std::string beside = fs::path(file.name).stem().string() + "." + std::string(format.beside);
-            std::error_code error;
-            if (fs::exists(order_.folder + "/" + beside, error))
-                if (auto problem = list(beside)) return problem;
+            if (const std::string more = beside(file); !more.empty())
+                if (auto problem = list(more)) return problem;
         }
         return std::nullopt;
+    }
+
+    /// Lists what is about to be written, so that a hand-over that is broken off knows its own files the next time.
+    std::optional<Problem> claim(const std::vector<std::string>& names) {
+        for (const std::string& name : names) earlier_.try_emplace(name);
+        Json json{{"bricol_handover", 1}, {"title", order_.recipe.title}, {"files", Json::array()}};
+        for (const auto& [name, hash] : earlier_) json["files"].push_back({{"name", name}, {"hash", hash}});
+        return write_file(order_.folder + "/" + list_file, pretty_json(json));
     }
 
     std::optional<Problem> write_page(const std::vector<NamedShape>& still) {
@@ -342,7 +357,24 @@ private:
         return std::nullopt;
     }
 
-    /// The list of everything, and away with what an earlier hand-over left and this one does not write.
+    /// Away with what an earlier hand-over left and this one does not write.
+    void tidy() {
+        std::set<std::string> written;
+        for (const HandedFile& file : report_.files) written.insert(file.name);
+        for (const auto& [name, hash] : earlier_) {
+            if (written.contains(name) || name.find('/') != std::string::npos) continue;
+            const std::string path = order_.folder + "/" + name;
+            const auto content = read_file(path, ~std::size_t(0) >> 1);
+            std::error_code error;
+            // Without a hash: a hand-over that was broken off has written it.
+            if (content && (hash.empty() || hash_words(text_content(*content)) == hash))
+                fs::remove(path, error);
+            else if (content)
+                note(fmt::format("{} was changed since the last hand-over and is left where it is.", name));
+        }
+    }
+
+    /// The list of everything.
     std::optional<Problem> finish() {
         Json json{{"bricol_handover", 1}, {"title", order_.recipe.title}};
         Json dials = Json::object();
@@ -363,23 +395,9 @@ private:
         }
         json["notes"] = report_.notes;
         json["files"] = Json::array();
-        std::set<std::string> written;
-        for (const HandedFile& file : report_.files) {
+        for (const HandedFile& file : report_.files)
             json["files"].push_back({{"name", file.name}, {"bytes", file.bytes}, {"hash", file.hash}});
-            written.insert(file.name);
-        }
-        if (auto problem = write_file(order_.folder + "/" + list_file, pretty_json(json))) return problem;
-        for (const auto& [name, hash] : earlier_) {
-            if (written.contains(name) || name.find('/') != std::string::npos) continue;
-            const std::string path = order_.folder + "/" + name;
-            const auto content = read_file(path, ~std::size_t(0) >> 1);
-            std::error_code error;
-            if (content && hash_words(text_content(*content)) == hash)
-                fs::remove(path, error);
-            else if (content)
-                note(fmt::format("{} was changed since the last hand-over and is left where it is.", name));
-        }
-        return std::nullopt;
+        return write_file(order_.folder + "/" + list_file, pretty_json(json));
     }
 
     const HandoverOrder& order_;

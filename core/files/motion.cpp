@@ -5,6 +5,7 @@
 #include <fmt/format.h>
 
 #include "core/ground/stop.h"
+#include "core/kernels/normals.h"
 #include "core/kernels/real_geometry.h"
 #include "core/kernels/rigid_fit.h"
 #include "core/kernels/transform.h"
@@ -63,6 +64,14 @@ Result<PlacedMotion> placed_motion(std::span<const std::vector<PlacedMesh>> fram
 }
 
 }  // namespace
+
+Array<Vec3> moved_normals(const Mesh& mesh, const Array<Vec3>& points) {
+    Mesh now = mesh;
+    now.positions = std::make_shared<const Array<Vec3>>(points);
+    now.attributes.remove(Domain::vertex, attribute_name::normal);
+    now.attributes.remove(Domain::corner, attribute_name::normal);
+    return corner_normals(now);
+}
 
 bool sheared_place(const glm::mat4& m) {
     const Vec3 a(m[0]), b(m[1]), c(m[2]);

@@ -25,6 +25,9 @@ struct PartMotion {
 /// copies that move.
 Result<PartMotion> motion_of(std::span<const ShapePtr> frames, double rate);
 
+/// Normals of a mesh's corners when its points lie there; hard edges by their angle.
+Array<Vec3> moved_normals(const Mesh& mesh, const Array<Vec3>& points);
+
 /// Whether a place does more than move, turn and size along its own axes.
 bool sheared_place(const glm::mat4& place);
 

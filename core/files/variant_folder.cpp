@@ -40,7 +40,10 @@ std::optional<Problem> make_folder(const std::string& folder) {
 std::optional<Problem> strangers_folder(const std::string& folder) {
     std::error_code error;
     if (fs::exists(folder + "/" + plan_file, error)) return std::nullopt;
-    if (fs::directory_iterator(folder, error) == fs::directory_iterator() || error) return std::nullopt;
+    // A cluster's script may stand there before the first share begins.
+    const bool any = std::ranges::any_of(fs::directory_iterator(folder, error),
+                                         [](const auto& entry) { return entry.path().filename() != "cluster"; });
+    if (!any || error) return std::nullopt;
     return Problem{"The folder holds other files.", folder, "Choose an empty folder, or one with variants."};
 }
 

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/kernels/lighter.h"
 
+#include <algorithm>
 #include <map>
 #include <meshoptimizer.h>
 
@@ -40,17 +41,23 @@ std::vector<Kept> collapsed(const Mesh& mesh, const SplitMesh& split, std::size_
         fewer.resize(meshopt_simplify(fewer.data(), corners.data(), corners.size(), &split.positions[0].x,
                                       split.positions.size(), sizeof(Vec3), 3 * std::max<std::size_t>(goal, 1),
                                       most_error, by_material.size() > 1 ? meshopt_SimplifyLockBorder : 0, nullptr));
-        // A collapsed triangle stands for the face at its first corner; values of faces other than the material follow.
-        for (std::size_t i = 0; i + 2 < fewer.size(); i += 3)
-            out.push_back({{fewer[i], fewer[i + 1], fewer[i + 2]}, split.triangle_face[members.front()]});
+        // A collapsed triangle stands for a face at its first corner.
         std::map<unsigned, Index> face_at;
         for (const std::size_t i : members)
             for (std::size_t k = 0; k < 3; ++k) face_at.emplace(split.triangles[3 * i + k], split.triangle_face[i]);
-        for (std::size_t i = out.size() - fewer.size() / 3; i < out.size(); ++i)
-            out[i].face = face_at.at(out[i].corners[0]);
+        for (std::size_t i = 0; i + 2 < fewer.size(); i += 3)
+            out.push_back({{fewer[i], fewer[i + 1], fewer[i + 2]}, face_at.at(fewer[i])});
     }
     return out;
 }
+
+/// A split vertex that a corner could take: how well it looks the triangle's way, and a face that has it.
+struct Candidate {
+    float fits = -3.4e38f;
+    unsigned vertex = 0;
+    Index face = no_index;
+};
+using ThreeCandidates = std::array<Candidate, 3>;
 
 /// Edges of the bare form collapsed, for shapes of hard edges alone. Each corner then takes one of the split vertices
 /// that stood at its point: of a chart that all three corners know, the one that looks most as the triangle does.
@@ -76,30 +83,23 @@ std::vector<Kept> collapsed_bare(const Mesh& mesh, const SplitMesh& split, std::
         if (v[0] == v[1] || v[1] == v[2] || v[2] == v[0]) continue;
         const Array<Vec3>& p = *mesh.positions;
         const Vec3 way = glm::cross(p[v[1]] - p[v[0]], p[v[2]] - p[v[0]]);
-        // The best vertex of every chart at each corner, and how well the chart does in all three.
-        std::map<std::size_t, std::array<std::pair<float, std::pair<unsigned, Index>>, 3>> best;
+        // The best vertex of every chart at each corner, and the best of all charts.
+        std::map<Index, ThreeCandidates> charts_here;
+        ThreeCandidates best;
         for (std::size_t k = 0; k < 3; ++k)
             for (const auto& [vertex, face] : at[v[k]]) {
-                const float fits = glm::dot(split.normals[vertex], way);
-                auto [found, fresh] = best.try_emplace(charts.root(vertex));
-                if (fresh) found->second.fill({-3.4e38f, {0, no_index}});
-                if (fits > found->second[k].first) found->second[k] = {fits, {vertex, face}};
+                const Candidate one{glm::dot(split.normals[vertex], way), vertex, face};
+                for (Candidate* place : {&charts_here[charts.root(vertex)][k], &best[k]})
+                    if (one.fits > place->fits) *place = one;
             }
-        const auto sum = [](const auto& three) { return three[0].first + three[1].first + three[2].first; };
-        const std::array<std::pair<float, std::pair<unsigned, Index>>, 3>* common = nullptr;
-        std::array<std::pair<float, std::pair<unsigned, Index>>, 3> each;
-        each.fill({-3.4e38f, {0, no_index}});
-        for (const auto& [chart, three] : best) {
-            bool whole = true;
-            for (std::size_t k = 0; k < 3; ++k) {
-                whole &= three[k].second.second != no_index;
-                if (three[k].first > each[k].first) each[k] = three[k];
-            }
-            if (whole && (!common || sum(three) > sum(*common))) common = &three;
-        }
-        const auto& chosen = common && sum(*common) > 0 ? *common : each;
-        out.push_back(
-            {{chosen[0].second.first, chosen[1].second.first, chosen[2].second.first}, chosen[0].second.second});
+        const auto sum = [](const ThreeCandidates& three) { return three[0].fits + three[1].fits + three[2].fits; };
+        const ThreeCandidates* common = nullptr;
+        for (const auto& [chart, three] : charts_here)
+            if (std::ranges::all_of(three, [](const Candidate& one) { return one.face != no_index; }) &&
+                (!common || sum(three) > sum(*common)))
+                common = &three;
+        const ThreeCandidates& chosen = common && sum(*common) > 0 ? *common : best;
+        out.push_back({{chosen[0].vertex, chosen[1].vertex, chosen[2].vertex}, chosen[0].face});
     }
     return out;
 }
@@ -116,6 +116,7 @@ Mesh lighter(const Mesh& mesh, std::size_t wanted) {
     const Array<Index>& old_vertex = mesh.topology->corner_vertex;
     std::vector<Index> number(mesh.vertex_count(), no_index);
     Array<Index> vertices, corner_source, face_source, offsets{0}, corners;
+    Array<Vec3> normals;
     for (const Kept& triangle : kept) {
         std::array<Index, 3> at{};
         for (std::size_t k = 0; k < 3; ++k) at[k] = old_vertex[split.source[triangle.corners[k]]];
@@ -127,6 +128,7 @@ Mesh lighter(const Mesh& mesh, std::size_t wanted) {
             }
             corners.push_back(number[at[k]]);
             corner_source.push_back(split.source[triangle.corners[k]]);
+            normals.push_back(split.normals[triangle.corners[k]]);
         }
         face_source.push_back(triangle.face);
         offsets.push_back(static_cast<Index>(corners.size()));
@@ -139,12 +141,6 @@ Mesh lighter(const Mesh& mesh, std::size_t wanted) {
     mesh.attributes.gather_into(out.attributes, Domain::corner, corner_source);
     mesh.attributes.gather_into(out.attributes, Domain::face, face_source);
     out.attributes.remove(Domain::vertex, attribute_name::normal);
-    Array<Vec3> normals(corner_source.size());
-    for (std::size_t c = 0, i = 0; i < kept.size(); ++i) {
-        const auto at = [&](std::size_t k) { return old_vertex[split.source[kept[i].corners[k]]]; };
-        if (at(0) == at(1) || at(1) == at(2) || at(2) == at(0)) continue;
-        for (std::size_t k = 0; k < 3; ++k) normals[c++] = split.normals[kept[i].corners[k]];
-    }
     out.attributes.set(Domain::corner, attribute_name::normal, std::move(normals));
     out.materials = mesh.materials;
     out.skeleton = mesh.skeleton;

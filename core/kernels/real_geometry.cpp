@@ -159,4 +159,14 @@ std::vector<PlacedMesh> placed_meshes(const ShapePtr& shape) {
     return list;
 }
 
+ShapePtr written_out(const PlacedMesh& placed) {
+    auto alone = std::make_shared<Shape>();
+    alone->mesh = placed.shape->mesh;
+    Attributes colours;
+    if (!placed.tints.empty()) colours.set(Domain::instance, attribute_name::colour, placed.tints);
+    auto copies = std::make_shared<Shape>();
+    copies->instances.push_back({std::move(alone), placed.places, std::move(colours)});
+    return real_geometry(copies);
+}
+
 }  // namespace bricol

@@ -19,6 +19,8 @@ struct PlacedMesh {
     Array<Vec4> tints;  ///< COLOR_0 of the instances, one a place; empty when none has one
 };
 std::vector<PlacedMesh> placed_meshes(const ShapePtr& shape);
+/// All of its copies as one mesh, whose points take the tints.
+ShapePtr written_out(const PlacedMesh& placed);
 
 /// `mesh` once at each place; a mirroring place turns its copy's faces. Attributes repeated, NORMAL turned along.
 Mesh repeated(const Mesh& mesh, std::span<const glm::mat4> places);

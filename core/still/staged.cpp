@@ -5,6 +5,8 @@
 #include <cmath>
 #include <numbers>
 
+#include "core/files/delivered.h"
+
 namespace bricol {
 
 namespace {
@@ -53,12 +55,8 @@ StageBackdrop standard_backdrop(bool dark) {
 
 std::vector<ShapePtr> delivered_shapes(const Recipe& recipe, const Made& made, const std::vector<std::string>& parts) {
     std::vector<ShapePtr> shapes;
-    for (std::size_t p = 0; p < recipe.parts.size() && p < made.parts.size(); ++p) {
-        const Part& part = *recipe.parts[p];
-        const bool named = std::ranges::find(parts, part.name) != parts.end();
-        if ((parts.empty() ? part.delivered() : named) && made.parts[p] && made.parts[p]->shape->face_count() > 0)
-            shapes.push_back(made.parts[p]->shape);
-    }
+    for (const NamedShape& named : shapes_to_write(recipe, made, parts))
+        if (named.shape->face_count() > 0) shapes.push_back(named.shape);
     return shapes;
 }
 

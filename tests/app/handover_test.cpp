@@ -16,13 +16,7 @@ namespace fs = std::filesystem;
 
 namespace {
 
-HandoverPanel& handover_of(Room& room) {
-    room.key(Qt::Key_E, Qt::ControlModifier | Qt::ShiftModifier);
-    auto* panel = room.find<HandoverPanel>("handoverPanel");
-    REQUIRE(panel);
-    QTest::qWait(30);
-    return *panel;
-}
+HandoverPanel& handover_of(Room& room) { return room.panel<HandoverPanel>(Qt::Key_E, "handoverPanel"); }
 
 void fill(Room& room, const QString& name, const QString& text) {
     auto* field = room.find<QLineEdit>(name);

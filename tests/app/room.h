@@ -60,6 +60,16 @@ public:
         return *s;
     }
 
+    /// A panel of the band, brought to the front by Ctrl, Shift and its key.
+    template <class Panel>
+    Panel& panel(Qt::Key letter, const QString& name) {
+        key(letter, Qt::ControlModifier | Qt::ShiftModifier);
+        auto* found = find<Panel>(name);
+        REQUIRE(found);
+        QTest::qWait(30);
+        return *found;
+    }
+
     QWindow* handle() { return window.windowHandle(); }
     QPoint in_window(QWidget* widget, const QPoint& at) { return widget->mapTo(&window, at); }
     QPoint in_window(QWidget* widget, const QPointF& at) { return in_window(widget, at.toPoint()); }

@@ -14,13 +14,7 @@ using namespace bricol::test;
 
 namespace {
 
-VariantsPanel& variants_of(Room& room) {
-    room.key(Qt::Key_A, Qt::ControlModifier | Qt::ShiftModifier);
-    auto* panel = room.find<VariantsPanel>("variantsPanel");
-    REQUIRE(panel);
-    QTest::qWait(30);
-    return *panel;
-}
+VariantsPanel& variants_of(Room& room) { return room.panel<VariantsPanel>(Qt::Key_A, "variantsPanel"); }
 
 void set_box(Room& room, const QString& name, int value) {
     auto* box = room.find<QSpinBox>(name);

@@ -298,6 +298,100 @@ TEST_CASE("copies in USD refer to one shape, with their places", "[handover][out
     CHECK(read_file(file)->find("float[] primvars:wear") != std::string::npos);
 }
 
+TEST_CASE("turned copies stand the same in every format that keeps copies", "[handover][outside]") {
+    const Folder folder;
+    // Long bricks one behind another, each turned further about all axes: a place that is read row for column is seen.
+    const Recipe recipe = *recipe_from_text(R"({"bricol": 1, "title": "Bricks", "parts": [{"name": "row", "steps": [
+      {"id": "b", "step": "box", "size": [0.2, 0.5, 1]},
+      {"id": "a", "step": "array", "kind": "repeat", "count": 4, "offset": [1, 0.5, 0.25], "turn": [10, 20, 35]}]}]})");
+    const Made made = Maker().make(recipe);
+    const Box box = *made.part(recipe, "row")->measures.box;
+    const auto same_as = [&](DVec3 low, DVec3 high, double scale) {
+        for (int k = 0; k < 3; ++k) {
+            CHECK(low[k] / scale == Approx(box.low[k]).margin(1e-5));
+            CHECK(high[k] / scale == Approx(box.high[k]).margin(1e-5));
+        }
+    };
+    for (const bool joined : {false, true}) {
+        INFO("joined " << joined);
+        const auto done = handed(recipe, folder.path / (joined ? "joined" : "apart"), [&](HandoverOrder& order) {
+            order.suffixes = {"glb", "usda", "3mf"};
+            order.options.joined_copies = joined;
+        });
+        REQUIRE_FALSE(done.problem);
+        const fs::path out = folder.path / (joined ? "joined" : "apart");
+        DVec3 low(1e9), high(-1e9);
+        const auto read = node("read_glb.mjs", (out / "Bricks.glb").string());
+        for (const auto& one : read["nodes"])
+            if (one.contains("low"))
+                for (int k = 0; k < 3; ++k) {
+                    const auto at = static_cast<std::size_t>(k);
+                    low[k] = std::min(low[k], one["low"][at].get<double>());
+                    high[k] = std::max(high[k], one["high"][at].get<double>());
+                }
+        same_as({low.x, -high.z, low.y}, {high.x, -low.z, high.y}, 1);  // y up
+    }
+    const ThreeMfRead threemf = read_3mf((folder.path / "apart/Bricks.3mf").string());
+    same_as(threemf.low, threemf.high, 1000);
+    // USD multiplies points from the left: x' = x m[0] + y m[4] + z m[8] + m[12].
+    const auto usd = node("read_usda.mjs", (folder.path / "apart/Bricks.usda").string());
+    REQUIRE(usd["instances"].size() == 4);
+    DVec3 low(1e9), high(-1e9);
+    for (const auto& instance : usd["instances"])
+        for (int corner = 0; corner < 8; ++corner) {
+            const DVec3 p(corner & 1 ? 0.1 : -0.1, corner & 2 ? 0.25 : -0.25, corner & 4 ? 1 : 0);
+            const auto m = [&](int i) { return instance["transform"][static_cast<std::size_t>(i)].get<double>(); };
+            DVec3 at;
+            for (int k = 0; k < 3; ++k) at[k] = p.x * m(k) + p.y * m(4 + k) + p.z * m(8 + k) + m(12 + k);
+            low = glm::min(low, at), high = glm::max(high, at);
+        }
+    same_as(low, high, 1);
+}
+
+TEST_CASE("what a format has no place for is said", "[handover]") {
+    const Folder folder;
+    Json json = Json::parse(recipe_text(two_parts()));
+    json["parts"][2]["steps"].push_back(step("r", "real_geometry"));
+    json["parts"][2]["steps"].push_back(step("c", "colour", {{"colour", {1, 0.5, 0}}}));
+    json["presets"].push_back({{"name", "Bad"}, {"dials", {{"girth", 0.3}}}});
+    const auto done = handed(*recipe_from_text(json.dump()), folder.path / "out", [](HandoverOrder& order) {
+        order.suffixes = {"stl", "3mf"};
+        order.dressing.light_uvs = true;
+        order.presets = true;
+        order.options.cages = order.options.joined_copies = true;
+    });
+    REQUIRE_FALSE(done.problem);
+    for (const char* words : {"STL files hold no materials", "STL files hold no colours", "3MF files hold no colours",
+                              "STL files hold no second UVs", "3MF files hold no presets", "3MF files hold no values",
+                              "joined in glTF alone", "USD alone"}) {
+        INFO(words);
+        CHECK(has(done.notes, words));
+    }
+    CHECK_FALSE(has(done.notes, "3MF files hold no materials"));
+    // The list says them too.
+    CHECK(Json::parse(*read_file((folder.path / "out/handover.json").string()))["notes"] == Json(done.notes));
+    const auto all = handed(two_parts(), folder.path / "glb");
+    CHECK(all.notes.empty());
+}
+
+TEST_CASE("a preset that breaks stays out and is named", "[handover]") {
+    const Folder folder;
+    const auto recipe = recipe_from_text(R"json({"bricol": 1, "title": "Post",
+      "dials": [{"name": "n", "value": 1, "min": 1, "max": 6}],
+      "presets": [{"name": "Good", "dials": {"n": 2}}, {"name": "Bad", "dials": {"n": 3}}],
+      "parts": [{"name": "p", "steps": [{"id": "b", "step": "box", "size": ["= sqrt(0.5 - (n == 3))", 1, 1]}]}]})json");
+    REQUIRE(recipe);
+    const auto done = handed(*recipe, folder.path / "out", [](HandoverOrder& order) {
+        order.suffixes = {"usda"};
+        order.presets = true;
+    });
+    REQUIRE_FALSE(done.problem);
+    CHECK(has(done.notes, "The preset “Bad” stays out"));
+    const std::string text = *read_file((folder.path / "out/Post.usda").string());
+    CHECK(text.find("\"Good\" {") != std::string::npos);
+    CHECK(text.find("\"Bad\" {") == std::string::npos);
+}
+
 TEST_CASE("cages with creases are told as such when asked", "[handover][outside]") {
     Mesh box = make_box({1, 1, 1}, {1, 1, 1});
     Array<float> crease(box.edge_count(), 0);
@@ -395,13 +489,38 @@ TEST_CASE("a hand-over tidies up after itself and leaves what is not its own", "
     { std::ofstream(out / "Quay_post.stl") << "changed by hand"; }
     const auto changed = handed(two_parts(), out);
     CHECK(fs::exists(out / "Quay_post.stl"));
+    CHECK(has(changed.notes, "Quay_post.stl was changed"));
     { std::ofstream(out / "Quay_post.ply") << "somebody else's"; }
     const std::string before = *read_file((out / "Quay_post.glb").string());
     const auto refused = handed(two_parts(), out, [](HandoverOrder& order) { order.suffixes = {"ply"}; });
     REQUIRE(refused.problem);
     CHECK_THAT(refused.problem->text(), Catch::Contains("not from a hand-over"));
     CHECK(*read_file((out / "Quay_post.ply").string()) == "somebody else's");
+    // The file beside another counts as well.
+    { std::ofstream(out / "Quay_post.mtl") << "mine too"; }
+    CHECK(handed(two_parts(), out, [](HandoverOrder& order) { order.suffixes = {"obj"}; }).problem);
+    CHECK(*read_file((out / "Quay_post.mtl").string()) == "mine too");
     CHECK(*read_file((out / "Quay_post.glb").string()) == before);
+}
+
+TEST_CASE("a hand-over that was broken off is taken up again", "[handover][bad input]") {
+    const Folder folder;
+    const fs::path out = folder.path / "out";
+    std::atomic<bool> stop = false;
+    const auto broken_off = handed(two_parts(), out, [&](HandoverOrder& order) {
+        order.suffixes = {"glb", "stl", "ply"};
+        order.making.stop = &stop;
+        order.progress = [&](const std::string& what) { stop = what.find(".ply") != std::string::npos; };
+    });
+    CHECK(broken_off.stopped);
+    CHECK(fs::exists(out / "Quay_post.stl"));
+    CHECK_FALSE(fs::exists(out / "Quay_post.ply"));
+    // It knows its files, and takes away what is not wanted any more.
+    const auto again = handed(two_parts(), out);
+    INFO((again.problem ? again.problem->text() : ""));
+    CHECK_FALSE(again.problem);
+    CHECK(fs::exists(out / "Quay_post.glb"));
+    CHECK_FALSE(fs::exists(out / "Quay_post.stl"));
 }
 
 TEST_CASE("broken recipes, folders that cannot be and a raised stop are told", "[handover][bad input]") {
@@ -445,6 +564,13 @@ TEST_CASE("the command hands over, and says what it cannot take", "[handover][co
                                             &code));
     CHECK(code == 0);
     CHECK(done["files"].size() == 3);
+    // `make` leaves one's own values out unless they are asked for.
+    const std::string make = std::string(command_path()) + " make '" + (folder / "post.bricol") + "' --quiet --out '" +
+                             (folder / "m.ply") + "' ";
+    output_of(make, &code);
+    CHECK(read_file(folder / "m.ply")->find("property float wear") == std::string::npos);
+    output_of(make + "--values", &code);
+    CHECK(read_file(folder / "m.ply")->find("property float wear") != std::string::npos);
     CHECK(read_file(folder / "out/Quay_post.usda")->find("def Xform \"hit_post_01\"") != std::string::npos);
     for (const auto& [options, words] :
          std::map<std::string, std::string>{{"--levels 50,60", "each less than the one before"},

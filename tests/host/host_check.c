@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: GPL-3.0-or-later */
 /* A host in plain C: everything bricol.h promises, and everything a careless one does. Prints what fails. */
-#define _POSIX_C_SOURCE 200809L
+#define _DEFAULT_SOURCE
 #include <bricol.h>
 
 #include <math.h>
@@ -240,12 +240,55 @@ static void many(void) {
     for (i = 0; i < 4; ++i) pthread_join(threads[i], NULL);
 }
 
+/* Formulas see `frame` and `seed`; what was made is written by the ending of the file's name. */
+static void surroundings(void) {
+    bricol_recipe* recipe = opened(
+        "{\"bricol\": 1, \"parts\": [{\"name\": \"p\", \"steps\": [{\"id\": \"b\", \"step\": \"box\", \"size\": [\"= 1 + frame + 10 * "
+        "seed\", 1, 1]}]}]}");
+    bricol_made* made = NULL;
+    char path[] = "/tmp/bricol-host-XXXXXX.stl";
+    FILE* file;
+    int place;
+    CHECK(bricol_set_frame(recipe, 2) == BRICOL_GOOD && bricol_set_seed(recipe, 3) == BRICOL_GOOD);
+    CHECK(bricol_make(recipe, NULL, &made) == BRICOL_GOOD);
+    CHECK(fabs(width_of(made) - 33) < 1e-4);
+    place = mkstemps(path, 4);
+    CHECK(place >= 0 && bricol_write(made, path) == BRICOL_GOOD);
+    file = fopen(path, "rb");
+    CHECK(file && fseek(file, 0, SEEK_END) == 0 && ftell(file) == 84 + 12 * 50); /* binary STL: 50 bytes a triangle */
+    if (file) fclose(file);
+    remove(path);
+    bricol_free(made);
+    bricol_close(recipe);
+}
+
+/* A piece of the demo at the middle of each of its ranges: made, or broken with findings, but never refused. */
+static void middles(const char* path) {
+    bricol_recipe* recipe = NULL;
+    bricol_made* made = NULL;
+    bricol_dial dial = {sizeof dial};
+    size_t i;
+    int turned = 0;
+    CHECK(bricol_open(path, &recipe) == BRICOL_GOOD);
+    for (i = 0; i < bricol_dial_count(recipe); ++i) {
+        CHECK(bricol_dial_at(recipe, i, &dial) == BRICOL_GOOD);
+        if (dial.kind != BRICOL_DIAL_NUMBER) continue;
+        CHECK(bricol_set_number(recipe, dial.name, strcmp(dial.unit, "count") ? (dial.low + dial.high) / 2 : floor((dial.low + dial.high) / 2)) == BRICOL_GOOD);
+        ++turned;
+    }
+    CHECK(turned > 0);
+    CHECK(bricol_make(recipe, NULL, &made) == BRICOL_GOOD && bricol_instance_count(made) > 0);
+    bricol_free(made);
+    bricol_close(recipe);
+}
+
 int main(int count, char** arguments) {
     CHECK(bricol_api_version() == BRICOL_API_VERSION && strlen(bricol_version()) > 2);
     dials();
     arrays();
     carelessness();
     broken();
+    surroundings();
     stopped();
     many();
     if (count > 1) { /* the drying rack, with three settings of its own, as a host places it */
@@ -263,6 +306,7 @@ int main(int count, char** arguments) {
         CHECK(fabs(width[1] - width[0] - 1) < 1e-5 && fabs(width[2] - width[1] - 1) < 1e-5);
         bricol_close(rack);
     }
+    for (; count > 2; --count) middles(arguments[count - 1]);
     if (failures) printf("%d failed\n", failures);
     return failures != 0;
 }

@@ -25,7 +25,7 @@ public:
 
     void add(const NamedShape& named) {
         std::vector<PlacedMesh> placed = placed_meshes(named.shape);
-        for (PlacedMesh& one : placed) write_out(named, one);
+        for (PlacedMesh& one : placed) keep_as_points(named, one);
         const PartMotion* moves = named.motion.get();
         if (moves && moves->placed.size() != placed.size()) moves = nullptr;
         const bool plain = placed.size() == 1 && placed[0].places.size() == 1 && placed[0].places[0] == glm::mat4(1);
@@ -60,28 +60,15 @@ private:
     std::size_t node_count() const { return body_.json.contains("nodes") ? body_.json["nodes"].size() : 0; }
 
     /// Copies that glTF cannot hold as copies: it has no sheared places and no colour of a node.
-    void write_out(const NamedShape& named, PlacedMesh& one) {
-        const bool tinted = !one.tints.empty();
-        if (!tinted && std::ranges::none_of(one.places, sheared_place)) return;
+    void keep_as_points(const NamedShape& named, PlacedMesh& one) {
+        if (one.tints.empty() && std::ranges::none_of(one.places, sheared_place)) return;
         const double faces = static_cast<double>(one.places.size()) * static_cast<double>(one.shape->mesh.face_count());
         if (faces > most_faces_written_out)
             throw std::length_error(
                 fmt::format("{}: glTF cannot hold sheared or tinted copies as copies, and written out they have "
                             "{:.3g} million faces",
                             named.name, faces / 1e6));
-        if (tinted) {  // the points take the colour
-            auto tinted_copies = std::make_shared<Shape>();
-            Attributes colours;
-            colours.set(Domain::instance, attribute_name::colour, one.tints);
-            auto alone = std::make_shared<Shape>();
-            alone->mesh = one.shape->mesh;
-            tinted_copies->instances.push_back({alone, one.places, std::move(colours)});
-            one = {real_geometry(tinted_copies), Array<glm::mat4>(1, glm::mat4(1)), {}};
-        } else {
-            auto real = std::make_shared<Shape>();
-            real->mesh = repeated(one.shape->mesh, one.places);
-            one = {std::move(real), Array<glm::mat4>(1, glm::mat4(1)), {}};
-        }
+        one = {written_out(one), Array<glm::mat4>(1, glm::mat4(1)), {}};
     }
 
     const GlbMesh& mesh_of(const PlacedMesh& one, const std::string& name, const PlacedMotion* moves) {
@@ -99,7 +86,7 @@ private:
         for (const Array<glm::mat4>& now : moves.places) {
             glm::mat4 place = now[copy];
             place[3] += Vec4(at, 0);
-            places.push_back(directed_place(place));
+            places.push_back(directed_place(place, options_));
         }
         motion_.places(node, seconds, places);
     }
@@ -125,7 +112,7 @@ private:
             for (std::size_t i = 0; i < one.places.size(); ++i) {
                 children.push_back(body_.node({{"name", own ? name + ".mesh" : fmt::format("{}.{}", name, i + 1)},
                                                {"mesh", mesh},
-                                               {"matrix", matrix_json(directed_place(one.places[i]))}}));
+                                               {"matrix", matrix_json(directed_place(one.places[i], options_))}}));
                 if (motion) move(children.back(), *motion, i, moves->seconds, Vec3(0));
             }
         }
@@ -146,7 +133,7 @@ private:
         Array<Vec3> moves, sizes;
         Array<Vec4> turns;
         for (const glm::mat4& place : places) {
-            const MovedTurnedSized one = taken_apart(directed_place(place));
+            const MovedTurnedSized one = taken_apart(directed_place(place, options_));
             moves.push_back(one.move);
             turns.push_back(one.turn);
             sizes.push_back(one.size);
@@ -209,15 +196,6 @@ private:
         return body_.json["skins"].size() - 1;
     }
 
-    /// A place in the file's directions and units.
-    glm::mat4 directed_place(const glm::mat4& place) const {
-        glm::mat4 turn(1);
-        if (*options_.up == UpAxis::y) turn = glm::mat4(1, 0, 0, 0, 0, 0, -1, 0, 0, 1, 0, 0, 0, 0, 0, 1);
-        glm::mat4 m = turn * place * glm::transpose(turn);
-        m[3] = Vec4(Vec3(m[3]) * static_cast<float>(options_.scale), 1);
-        return m;
-    }
-
     /// Column by column.
     static OrderedJson matrix_json(const glm::mat4& m) {
         OrderedJson json = OrderedJson::array();
@@ -244,10 +222,8 @@ const RegisteredFormat glb_format({.suffix = "glb",
                                    .customs = "metres, y up (glTF 2.0)",
                                    .scale = 1,
                                    .up = UpAxis::y,
-                                   .keeps_copies = true,
-                                   .keeps_motion = true,
-                                   .keeps_levels = true,
-                                   .keeps_attributes = true,
+                                   .keeps = Keep::copies | Keep::motion | Keep::levels | Keep::values | Keep::colours |
+                                            Keep::materials | Keep::light_uvs | Keep::skins,
                                    .most_bytes = 0xFFFFFFFF,
                                    .write = write_glb});
 

@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <fmt/format.h>
 
+#include "core/files/motion.h"
 #include "core/files/own_values.h"
 #include "core/kernels/normals.h"
 
@@ -115,11 +116,7 @@ OrderedJson GlbMeshes::targets_of(const Mesh& mesh, const GlbMesh& written, std:
     const Array<Vec3> still = moved.empty() ? Array<Vec3>() : corner_normals(mesh);
     const float scale = static_cast<float>(options_.scale);
     for (const Array<Vec3>& points : moved) {
-        Mesh now = mesh;
-        now.positions = std::make_shared<const Array<Vec3>>(points);
-        now.attributes.remove(Domain::vertex, attribute_name::normal);
-        now.attributes.remove(Domain::corner, attribute_name::normal);
-        const Array<Vec3> normals = corner_normals(now);
+        const Array<Vec3> normals = moved_normals(mesh, points);
         Array<Vec3> by(written.source.size()), turned(written.source.size());
         for (std::size_t v = 0; v < by.size(); ++v) {
             const Index corner = written.source[v], vertex = mesh.topology->corner_vertex[corner];

@@ -183,8 +183,7 @@ const RegisteredFormat ply_format({.suffix = "ply",
                                    .customs = "metres, z up (common practice)",
                                    .scale = 1,
                                    .up = UpAxis::z,
-                                   .keeps_copies = false,
-                                   .keeps_attributes = true,
+                                   .keeps = Keep::values | Keep::on_faces | Keep::colours,
                                    .write = write_ply});
 
 }  // namespace

@@ -45,7 +45,6 @@ const RegisteredFormat stl_format({.suffix = "stl",
                                    .customs = "millimetres, z up (common practice)",
                                    .scale = 1000,
                                    .up = UpAxis::z,
-                                   .keeps_copies = false,
                                    .write = write_stl});
 
 }  // namespace

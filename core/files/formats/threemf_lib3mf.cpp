@@ -136,13 +136,10 @@ private:
     std::string uuid() { return fmt::format("b71c0100-0000-4000-8000-{:012x}", ++numbers_); }
 
     NMR::MODELTRANSFORM transform(const glm::mat4& place) const {
-        glm::mat4 turn(1);
-        if (*options_.up == UpAxis::y) turn = glm::mat4(1, 0, 0, 0, 0, 0, -1, 0, 0, 1, 0, 0, 0, 0, 0, 1);
-        const glm::mat4 m = turn * place * glm::transpose(turn);
+        const glm::mat4 m = directed_place(place, options_);
         NMR::MODELTRANSFORM out{};
         for (int r = 0; r < 3; ++r)
-            for (int c = 0; c < 4; ++c)
-                out.m_fFields[r][c] = c == 3 ? m[c][r] * static_cast<float>(options_.scale) : m[c][r];
+            for (int c = 0; c < 4; ++c) out.m_fFields[r][c] = m[c][r];
         return out;
     }
 
@@ -252,7 +249,7 @@ const RegisteredFormat threemf_format({.suffix = "3mf",
                                        .customs = "millimetres, z up (3MF)",
                                        .scale = 1000,
                                        .up = UpAxis::z,
-                                       .keeps_copies = true,
+                                       .keeps = Keep::copies | Keep::materials,
                                        .write = write_3mf});
 
 }  // namespace

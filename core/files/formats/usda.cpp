@@ -175,14 +175,7 @@ private:
         const UsdaMesh mesh{options_, materials_, moves && !moves->points.empty() ? &moves->points : nullptr};
         const bool moving = moves && !moves->places.empty();
         if (!placed.tints.empty()) {  // USD's colour of an instance would take the place of the points' own
-            Shape tinted;
-            Attributes colours;
-            colours.set(Domain::instance, attribute_name::colour, placed.tints);
-            auto alone = std::make_shared<Shape>();
-            alone->mesh = placed.shape->mesh;
-            tinted.instances.push_back({alone, placed.places, std::move(colours)});
-            const ShapePtr real = real_geometry(std::make_shared<const Shape>(std::move(tinted)));
-            mesh.write(out_, "def", names.fresh(wanted), real->mesh, {});
+            mesh.write(out_, "def", names.fresh(wanted), written_out(placed)->mesh, {});
             return;
         }
         if (placed.places.size() == 1) {
@@ -232,11 +225,8 @@ const RegisteredFormat usda_format({.suffix = "usda",
                                     .customs = "metres, z up (written into the file)",
                                     .scale = 1,
                                     .up = UpAxis::z,
-                                    .keeps_copies = true,
-                                    .keeps_motion = true,
-                                    .keeps_presets = true,
-                                    .keeps_levels = true,
-                                    .keeps_attributes = true,
+                                    .keeps = Keep::copies | Keep::motion | Keep::presets | Keep::levels | Keep::values |
+                                             Keep::on_faces | Keep::colours | Keep::materials | Keep::light_uvs,
                                     .write = write_usda});
 
 }  // namespace

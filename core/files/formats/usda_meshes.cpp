@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <fmt/format.h>
 
+#include "core/files/motion.h"
 #include "core/files/own_values.h"
 #include "core/kernels/normals.h"
 
@@ -29,10 +30,7 @@ std::string UsdaNames::fresh(std::string_view name) {
 std::string usda_tuple(const Vec3& v) { return fmt::format("({}, {}, {})", v.x, v.y, v.z); }
 
 std::string usda_matrix(const glm::mat4& place, const ExportOptions& options) {
-    glm::mat4 turn(1);
-    if (*options.up == UpAxis::y) turn = glm::mat4(1, 0, 0, 0, 0, 0, -1, 0, 0, 1, 0, 0, 0, 0, 0, 1);
-    glm::mat4 m = turn * place * glm::transpose(turn);
-    m[3] = Vec4(Vec3(m[3]) * static_cast<float>(options.scale), 1);
+    const glm::mat4 m = directed_place(place, options);
     std::string out = "(";
     for (int c = 0; c < 4; ++c)
         out += fmt::format("{}({}, {}, {}, {})", c > 0 ? ", " : " ", m[c][0], m[c][1], m[c][2], c == 3 ? 1 : 0);
@@ -231,14 +229,13 @@ void UsdaMesh::write(UsdaText& out, std::string_view specifier, const std::strin
         out.list(
             head, points.size(), [&](std::string& text, std::size_t i) { put_vec3(text, in_file(points[i])); }, behind);
     };
-    const auto put_normals = [&](std::string_view head, const Mesh& now, std::string_view behind) {
-        const Array<Vec3> normals = corner_normals(now);
+    const auto put_normals = [&](std::string_view head, const Array<Vec3>& normals, std::string_view behind) {
         out.list(
             head, normals.size(),
             [&](std::string& text, std::size_t i) { put_vec3(text, directed(normals[i], *options.up)); }, behind);
     };
     put_points("point3f[] points = ", *mesh.positions, {});
-    if (!cage) put_normals("normal3f[] normals = ", mesh, at_corners);
+    if (!cage) put_normals("normal3f[] normals = ", corner_normals(mesh), at_corners);
     if (moved) {
         out.open_here("point3f[] points.timeSamples = {");
         for (std::size_t k = 0; k < moved->size(); ++k) put_points(fmt::format("{}: ", k), (*moved)[k], ",");
@@ -246,11 +243,7 @@ void UsdaMesh::write(UsdaText& out, std::string_view specifier, const std::strin
         if (!cage) {
             out.open_here("normal3f[] normals.timeSamples = {");
             for (std::size_t k = 0; k < moved->size(); ++k) {
-                Mesh now = mesh;
-                now.positions = std::make_shared<const Array<Vec3>>((*moved)[k]);
-                now.attributes.remove(Domain::vertex, attribute_name::normal);
-                now.attributes.remove(Domain::corner, attribute_name::normal);
-                put_normals(fmt::format("{}: ", k), now, ",");
+                put_normals(fmt::format("{}: ", k), moved_normals(mesh, (*moved)[k]), ",");
             }
             out.close();
         }
