@@ -157,6 +157,15 @@ std::optional<Problem> write_file(const std::string& path, const std::function<v
     return std::nullopt;
 }
 
+std::string unfinished_of(std::string_view name) {
+    const auto digits = [&](std::size_t from, std::size_t to) {
+        return from < to && name.substr(from, to - from).find_first_not_of("0123456789") == std::string_view::npos;
+    };
+    const std::size_t dot = name.rfind('.'), dash = name.rfind('-');
+    if (dot == std::string_view::npos || dash == std::string_view::npos || dash < dot) return "";
+    return digits(dot + 1, dash) && digits(dash + 1, name.size()) ? std::string(name.substr(0, dot)) : "";
+}
+
 std::optional<Problem> write_file(const std::string& path, std::string_view content) {
     return write_file(path, [&](const Sink& sink) { sink(content); });
 }

@@ -22,4 +22,8 @@ std::optional<Problem> write_file(const std::string& path, std::string_view cont
 using Sink = std::function<bool(std::string_view)>;
 std::optional<Problem> write_file(const std::string& path, const std::function<void(const Sink&)>& produce);
 
+/// What `name` was to become, when it is the name of a temporary file of `write_file`; empty when it is not. Such files
+/// stay only where a writer was killed.
+std::string unfinished_of(std::string_view name);
+
 }  // namespace bricol

@@ -39,11 +39,15 @@ std::optional<Problem> make_folder(const std::string& folder) {
 /// A folder that holds something, but no plan of ours, belongs to somebody else.
 std::optional<Problem> strangers_folder(const std::string& folder) {
     std::error_code error;
-    if (fs::exists(folder + "/" + plan_file, error)) return std::nullopt;
-    // A cluster's script may stand there before the first share begins.
-    const bool any = std::ranges::any_of(fs::directory_iterator(folder, error),
-                                         [](const auto& entry) { return entry.path().filename() != "cluster"; });
-    if (!any || error) return std::nullopt;
+    const auto planned = [&] { return fs::exists(folder + "/" + plan_file, error); };
+    if (planned()) return std::nullopt;
+    // Before the first share begins there may be a cluster's script, and the plan that another share is writing.
+    const bool any = std::ranges::any_of(fs::directory_iterator(folder, error), [](const auto& entry) {
+        const std::string name = entry.path().filename().string();
+        return name != "cluster" && unfinished_of(name) != plan_file;
+    });
+    // What was seen may be another share's, whose plan came first.
+    if (!any || error || planned()) return std::nullopt;
     return Problem{"The folder holds other files.", folder, "Choose an empty folder, or one with variants."};
 }
 
@@ -212,6 +216,19 @@ private:
     std::atomic<bool> ended_ = false;
 };
 
+/// Takes away what killed runs had begun. Only once every variant is there: what a slower double of a run still writes
+/// is wanted no more.
+void clear_unfinished(const std::string& folder) {
+    std::vector<fs::path> left;
+    std::error_code error;
+    for (auto at = fs::recursive_directory_iterator(folder, error); !error && at != fs::recursive_directory_iterator();
+         at.increment(error)) {
+        const std::string name = unfinished_of(at->path().filename().string());
+        if (!name.empty() && name.find_first_not_of("0123456789") == name.find('.')) left.push_back(at->path());
+    }
+    for (const fs::path& file : left) fs::remove(file, error);
+}
+
 }  // namespace
 
 VariantsReport write_variants(const VariantOrder& order) { return Writing(order).run(); }
@@ -266,6 +283,7 @@ Result<Gathered> gather_variants(const std::string& folder, std::size_t count) {
         sink("\n  ]\n}\n");
     });
     if (problem) return *problem;
+    if (out.missing.empty()) clear_unfinished(folder);
     return out;
 }
 

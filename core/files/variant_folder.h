@@ -48,6 +48,7 @@ struct Gathered {
     std::size_t count = 0, broken = 0;
     std::vector<std::size_t> missing;
 };
+/// Half-written files of runs that were killed are taken away once nothing is missing.
 /// `count` 0: what the folder's plan says. Refused: a folder without a plan or records that cannot be read.
 Result<Gathered> gather_variants(const std::string& folder, std::size_t count = 0);
 

@@ -124,6 +124,7 @@ TEST_CASE("eight shares of 400 buoys on a cluster that loses a node are what one
     slurm.kill_node("n1");
     cluster.join();
     INFO(said);
+    INFO(*read_file(folder / "slurm/ctld.log"));
     CHECK(when_killed >= 40);
     CHECK(when_killed < 1200);  // of 1 603 files
     REQUIRE(code == 0);

@@ -1,10 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Plans of dial settings, tables, and folders of variants.
+#include <array>
+#include <barrier>
 #include <catch2/catch.hpp>
 #include <filesystem>
 #include <fstream>
 #include <set>
 #include <tbb/global_control.h>
+#include <thread>
 
 #include "core/files/csv.h"
 #include "core/files/variant_folder.h"
@@ -168,6 +171,28 @@ TEST_CASE("more like this stays near, and between two goes from one to the other
     CHECK(between.at(2).at("style") == "c");
 }
 
+TEST_CASE("shares that begin at the same moment in an empty folder do not take each other for strangers",
+          "[variants]") {
+    const Recipe recipe = four_dials();
+    const VariantPlan plan = random_plan(recipe, all, 8, 5);
+    for (int round = 0; round < 12; ++round) {
+        const Folder folder;
+        std::array<VariantsReport, 8> done;
+        std::barrier start(8);
+        std::vector<std::jthread> shares;
+        for (std::size_t share = 0; share < 8; ++share)
+            shares.emplace_back([&, share] {
+                start.arrive_and_wait();
+                done[share] = written(recipe, plan, folder.path / "v", share, 8);
+            });
+        shares.clear();
+        for (const VariantsReport& share : done) {
+            if (share.problem) FAIL(share.problem->text());
+            CHECK(share.made == 1);
+        }
+    }
+}
+
 TEST_CASE("a folder of variants is the same in one run, in shards and at any number of threads", "[variants]") {
     const Recipe recipe = four_dials();
     const VariantPlan plan = random_plan(recipe, all, 12, 5);
@@ -183,8 +208,13 @@ TEST_CASE("a folder of variants is the same in one run, in shards and at any num
     const tbb::global_control bound(tbb::global_control::max_allowed_parallelism, 1);
     for (const std::size_t shard : {2, 0, 1, 1})
         REQUIRE_FALSE(written(recipe, plan, shards.path / "v", shard, 3).problem);
+    // What a killed run has left goes; somebody's own file stays.
+    for (const char* name : {"v/0003.glb.4711-12", "v/notes.4711-12"}) {
+        std::ofstream(shards.path / name) << "half";
+    }
     const auto gathered = gather_variants((shards.path / "v").string());
     REQUIRE(gathered);
+    CHECK(fs::remove(shards.path / "v/notes.4711-12"));
     CHECK(gathered->count == 12);
     CHECK(gathered->missing.empty());
     const auto a = contents(whole.path / "v"), b = contents(shards.path / "v");

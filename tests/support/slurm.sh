@@ -58,17 +58,17 @@ CONF
 kill)
   # The node and what runs on it, at once: the daemons that would tell of an end are stopped before anything is killed.
   node=$3
-  tasks= tellers=$(cat "$folder/$node.pid")
+  daemon=$(cat "$folder/$node.pid")
+  kill -STOP "$daemon"  # first, so that nothing new begins while the rest is looked for
+  tasks= tellers=
   for process in /proc/[0-9]*; do
     grep -qzxF "SLURM_CONF=$SLURM_CONF" "$process/environ" 2>/dev/null || continue
-    grep -qzxF "SLURMD_NODENAME=$node" "$process/environ" 2>/dev/null || continue
-    tasks="$tasks ${process#/proc/}"
-    # The daemon of a step does not name its node: it is the parent of what runs in it.
-    parent=$(awk '/^PPid/ {print $2}' "$process/status" 2>/dev/null || echo 0)
-    grep -q '^slurmstepd' "/proc/$parent/comm" 2>/dev/null && tellers="$tellers $parent"
+    # The daemon of a step does not name its node, but writes into its log.
+    find "$process/fd" -lname "$folder/$node.log" 2>/dev/null | grep -q . && tellers="$tellers ${process#/proc/}"
+    grep -qzxF "SLURMD_NODENAME=$node" "$process/environ" 2>/dev/null && tasks="$tasks ${process#/proc/}"
   done
   kill -STOP $tellers 2>/dev/null || true
-  kill -9 $tellers $tasks 2>/dev/null || true
+  kill -9 "$daemon" $tellers $tasks 2>/dev/null || true
   ;;
 stop)
   scontrol shutdown 2>/dev/null || true
