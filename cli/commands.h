@@ -74,6 +74,7 @@ struct TrialCommand {
     std::size_t samples = 200;
     std::uint64_t seed = 0;
     bool cautions = false, thorough = false;
+    std::string pictures;  ///< folder for pictures of what broke; none when empty
 };
 int run_trial(const MakeCommand& making, const TrialCommand& command, const CommonOptions& common);
 

@@ -108,6 +108,7 @@ void add_trial_options(CLI::App* command, TrialCommand& trial) {
     command->add_option("--try-seed", trial.seed, "Another number, other settings");
     command->add_flag("--cautions", trial.cautions, "Cautions count as breaking too");
     command->add_flag("--thorough", trial.thorough, "Also look for crossing faces, as check does");
+    command->add_option("--pictures", trial.pictures, "Folder for a picture of each thing that was found");
 }
 
 void add_handover_options(CLI::App* command, MakeCommand& making, HandoverCommand& order) {

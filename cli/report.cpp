@@ -7,6 +7,7 @@
 #include "core/catalogue/kind.h"
 #include "core/inspect/element_values.h"
 #include "core/formula/functions.h"
+#include "core/make/made_numbers.h"
 
 namespace bricol {
 
@@ -256,6 +257,25 @@ std::string formulas_manual() {
         formula_grammar());
     for (const FunctionInfo& f : all_functions())
         out += fmt::format("| `{}` | {} | `{}` | {} |\n", f.call(), f.help, f.example, format_number(f.gives));
+    out +=
+        "\n## What was made\n\nA step's name, or a part's for its result, with `made` and one of these behind it gives "
+        "a "
+        "number of the shape that came of it: `= post.made.high.z`. Steps are made in the order this asks for; a "
+        "circle is refused, and spelled out.\n\n| behind `made.` | what it gives |\n|---|---|\n";
+    for (const MadePath& path : made_paths()) {
+        if (path.path.ends_with(".y") || path.path.ends_with(".z")) continue;  // in the row of .x
+        out += fmt::format("| `{}`{} | {}{} |\n", path.path, path.path.ends_with(".x") ? ", `.y`, `.z`" : "",
+                           path.dimensions == 0   ? "a count"
+                           : path.dimensions == 1 ? "metres"
+                           : path.dimensions == 2 ? "square metres"
+                                                  : "cubic metres",
+                           path.says.empty() ? "" : fmt::format(", {}", path.says));
+    }
+    out +=
+        "| `least.NAME`, `most.NAME`, `mean.NAME` | of an attribute's values; of a vector with `.x` behind; of a set, "
+        "whose values are 0 and 1, the mean is its share |\n"
+        "| `in.SET.area`, `.faces`, `.points`, `.edges`, `.size.x`, `.low.x`, `.high.x`, `.middle.x` | of what is in a "
+        "set |\n";
     return out;
 }
 

@@ -48,6 +48,15 @@ Result<StillOrder> still_order(const StillCommand& command, const MakeCommand& m
     return order;
 }
 
+std::optional<Problem> take_picture(const StillOrder& order, const Recipe& recipe, const Made& made,
+                                    const std::string& path) {
+    auto still = ordered_still(order, recipe, made);
+    if (!still) return still.problem();
+    StillPicture picture = still_of(still->scene, still->options);
+    filter_noise(picture);
+    return write_picture(picture, path, order.curve);
+}
+
 int run_still(const MakeCommand& making, const StillCommand& command, const CommonOptions& common) {
     const std::optional<tbb::global_control> threads = bounded_threads(common);
     for (const std::string& output : making.outputs)

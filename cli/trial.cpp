@@ -1,9 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // bricol trial: where a recipe breaks when its dials are turned.
+#include <filesystem>
 #include <fmt/format.h>
 #include <unistd.h>
 
 #include "cli/running.h"
+#include "cli/still_order.h"
 #include "core/formula/formula.h"
 #include "core/inspect/trial.h"
 #include "core/recipe/edit.h"
@@ -13,7 +15,44 @@ namespace bricol {
 
 namespace {
 
-Json trial_json(const Recipe& recipe, const Trial& trial) {
+/// File names of pictures by the setting they show.
+using Pictures = std::map<const WrittenDials*, std::string>;
+
+/// Takes a picture of each finding's setting; which file shows which finding. A shape that is gone has none.
+Result<Pictures> pictures_of(const Recipe& recipe, const Trial& trial, const MakeOptions& making,
+                             const std::string& folder) {
+    Pictures out;
+    std::error_code error;
+    std::filesystem::create_directories(folder, error);
+    if (error)
+        return Problem{fmt::format("The folder cannot be made: {}.", error.message()), folder,
+                       "Choose another folder."};
+    StillOrder order;
+    order.width = 480, order.height = 360, order.samples = 16;
+    Maker maker;
+    const auto take = [&](const WrittenDials& setting, const std::string& code) -> std::optional<Problem> {
+        const auto turned = with_dials(recipe, setting, Outside::held);
+        if (!turned) return std::nullopt;
+        const Made made = maker.make(*turned, making);
+        if (made.stopped || !made.faces(*turned)) return std::nullopt;
+        const std::string name = fmt::format("{:02}-{}.png", out.size() + 1, code);
+        if (auto problem = take_picture(order, *turned, made, folder + "/" + name)) return problem;
+        out[&setting] = name;
+        return std::nullopt;
+    };
+    for (const TrialPair& pair : trial.pairs)
+        if (auto problem = take(pair.setting, pair.code)) return *problem;
+    for (const TrialFinding& finding : trial.findings)
+        if (auto problem = take(finding.dials, finding.code)) return *problem;
+    return out;
+}
+
+std::string picture_of(const Pictures& pictures, const WrittenDials& setting) {
+    const auto found = pictures.find(&setting);
+    return found == pictures.end() ? "" : found->second;
+}
+
+Json trial_json(const Recipe& recipe, const Trial& trial, const Pictures& pictures) {
     Json json{{"title", recipe.title},
               {"holds", trial.holds()},
               {"made", trial.made},
@@ -47,7 +86,10 @@ Json trial_json(const Recipe& recipe, const Trial& trial) {
     }
     json["together"] = Json::array();
     for (const TrialPair& pair : trial.pairs)
-        json["together"].push_back({{"dials", pair.dials}, {"code", pair.code}, {"setting", Json(pair.setting)}});
+        json["together"].push_back({{"dials", pair.dials},
+                                    {"code", pair.code},
+                                    {"picture", picture_of(pictures, pair.setting)},
+                                    {"setting", Json(pair.setting)}});
     json["findings"] = Json::array();
     for (const TrialFinding& finding : trial.findings)
         json["findings"].push_back({{"severity", severity_name(finding.severity)},
@@ -57,6 +99,7 @@ Json trial_json(const Recipe& recipe, const Trial& trial) {
                                     {"text", finding.text},
                                     {"times", finding.times},
                                     {"as_saved", finding.as_saved},
+                                    {"picture", picture_of(pictures, finding.dials)},
                                     {"setting", Json(finding.dials)}});
     json["safe"] = {{"tried", trial.safe_tried}, {"broke", trial.safe_broke}};
     return json;
@@ -131,8 +174,14 @@ int run_trial(const MakeCommand& making, const TrialCommand& command, const Comm
         };
     const Trial trial = try_dials(*recipe, options, order, progress);
     if (progress) fmt::print(stderr, "\r{:50}\r", "");
+    Pictures pictures;
+    if (!command.pictures.empty() && !trial.stopped) {
+        auto taken = pictures_of(*recipe, trial, options, command.pictures);
+        if (!taken) return fail(taken.problem(), exit_file);
+        pictures = std::move(*taken);
+    }
     const int result = trial.stopped ? exit_stopped : trial.holds() ? exit_good : exit_recipe_errors;
-    if (common.json) return print(pretty_json(trial_json(*recipe, trial)), result);
+    if (common.json) return print(pretty_json(trial_json(*recipe, trial, pictures)), result);
     if (common.quiet) return result;
     return print(trial_text(*recipe, trial), result);
 }

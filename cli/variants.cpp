@@ -13,7 +13,6 @@
 #include "core/files/format.h"
 #include "core/files/variant_folder.h"
 #include "core/recipe/recipe_json.h"
-#include "core/still/picture_file.h"
 
 namespace bricol {
 
@@ -55,16 +54,6 @@ Result<VariantPlan> plan_of(const VariantsCommand& command, const Recipe& recipe
         return Problem{"The recipe has no dials that could vary.", "", "Make some of its settings dials."};
     return command.even ? even_plan(recipe, *dials, command.count, command.seed)
                         : random_plan(recipe, *dials, command.count, command.seed);
-}
-
-/// A picture of one variant, as `still` would take it.
-std::optional<Problem> take_picture(const StillOrder& order, const Recipe& recipe, const Made& made,
-                                    const std::string& path) {
-    auto still = ordered_still(order, recipe, made);
-    if (!still) return still.problem();
-    StillPicture picture = still_of(still->scene, still->options);
-    filter_noise(picture);
-    return write_picture(picture, path, order.curve);
 }
 
 int report(const VariantsReport& done, const VariantsCommand& command, const CommonOptions& common, std::size_t count) {

@@ -144,7 +144,36 @@ void NumberRow::add_links(QMenu* menu) {
                 }
             }
         }
+    add_made_links(links);
     links->setEnabled(!links->isEmpty());
+}
+
+/// What steps before this one, and other parts, came out as. Later steps would make a circle.
+void NumberRow::add_made_links(QMenu* links) {
+    const auto offer = [&](const QString& title, const std::string& name, const StepOutcome* made) {
+        if (!made || !made->numbers) return;
+        QMenu* menu = nullptr;
+        for (const MadePath& made_path : made_paths()) {
+            const bool fits = made_path.dimensions == 0   ? info_.quantity == Quantity::count
+                              : made_path.dimensions == 1 ? info_.quantity == Quantity::length
+                                                          : false;
+            if (!fits && info_.quantity != Quantity::plain) continue;
+            if (!made->numbers->at(made_path.path)) continue;
+            if (!menu) menu = links->addMenu(title);
+            const std::string link = name + ".made." + made_path.path;
+            menu->addAction(QString::fromStdString(made_path.path), this, [this, link] { send("= " + link, {}); });
+        }
+    };
+    const Part* part = session_.recipe().part(place_.part);
+    if (!part) return;
+    for (const auto& step : part->steps) {
+        if (step->id == place_.step) break;
+        offer(QString::fromStdString(step->id) + ", made", step->id, session_.outcome(part->name, step->id));
+    }
+    for (const auto& other : session_.recipe().parts)
+        if (const Step* result = other.get() == part ? nullptr : result_step(*other))
+            offer(QString::fromStdString(other->name) + ", made", other->name,
+                  session_.outcome(other->name, result->id));
 }
 
 void NumberRow::add_copied_link(QMenu* menu) {
@@ -170,18 +199,10 @@ void NumberRow::add_copied_link(QMenu* menu) {
 /// Where the numbers of a formula stand, and how to be rid of it.
 void NumberRow::add_formula_actions(QMenu* menu, const std::string& formula) {
     for (const std::string& n : names_in(std::string_view(formula).substr(1))) {
-        const std::size_t dot = n.find('.');
-        if (dot == std::string::npos) continue;
-        menu->addAction("Go to " + QString::fromStdString(n), this, [this, n, dot] {
-            const Part* here = session_.recipe().part(place_.part);
-            const std::string first = n.substr(0, dot);
-            if (here && find_step(*here, first)) {
-                session_.choose(place_.part, first);
-            } else {
-                const std::size_t second = n.find('.', dot + 1);
-                session_.choose(first, n.substr(dot + 1, second - dot - 1));
-            }
-        });
+        const auto meant = session_.resolver().meant(place_.part, n);
+        if (!meant) continue;
+        menu->addAction("Go to " + QString::fromStdString(n), this,
+                        [this, part = meant->part->name, step = meant->step->id] { session_.choose(part, step); });
     }
     menu->addAction("Keep the value, drop the formula", this, [this] { send(value_, {}); });
 }

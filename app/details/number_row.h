@@ -22,6 +22,7 @@ private:
     void send(const Json& value, const QString& merge);
     void open_menu();
     void add_links(QMenu* menu);
+    void add_made_links(QMenu* links);
     void add_copied_link(QMenu* menu);
     void add_formula_actions(QMenu* menu, const std::string& formula);
     QString name() const;

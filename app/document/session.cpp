@@ -297,6 +297,15 @@ bool Session::recover(const QString& autosave) {
     return true;
 }
 
+Resolver Session::resolver() const {
+    return Resolver(recipe(), surroundings_,
+                    [this](const Part& part, const Step& step, std::string_view path) -> Result<double> {
+                        const StepOutcome* there = outcome(part.name, step.id);
+                        if (there && there->numbers) return there->numbers->at(path);
+                        return Problem{"It is not made yet.", "", ""};
+                    });
+}
+
 const StepOutcome* Session::outcome(const std::string& part, const std::string& step) const {
     return made_ ? made_->step(*made_recipe_, part, step) : nullptr;
 }

@@ -52,7 +52,8 @@ public:
     const Recipe& made_recipe() const { return *made_recipe_; }
     const StepOutcome* outcome(const std::string& part, const std::string& step) const;
     Worker& worker() { return worker_; }
-    Resolver resolver() const { return Resolver(recipe(), surroundings_); }
+    /// Works out numbers of the recipe as it stands; what was made is that of the last making.
+    Resolver resolver() const;
     /// What the recipe is made with: the one way to it for the worker, exports and traces.
     Environment environment() const;
     /// Lets this recipe read files outside its folder, now and whenever it is opened again.

@@ -145,8 +145,9 @@ Editor dials_editor(const EditorPlace& place) {
     auto shown = std::make_shared<std::string>("\n");
     auto rows = std::make_shared<std::vector<InnerRow>>();
     const auto refresh = [box, column, place, shown, rows](const Values&) {
-        const auto inner = recipe_inside(place.session->recipe(), place.part, place.step,
-                                         place.session->environment().find_kit, place.session->folder().toStdString());
+        auto inner = recipe_inside(place.session->recipe(), place.part, place.step,
+                                   place.session->environment().find_kit, place.session->folder().toStdString());
+        if (const Step* step = place.step_now(); inner && step) inner = at_named_preset(*inner, *step);
         const std::string wanted = inner ? rows_wanted(*inner) : std::string();
         if (*shown != wanted) {
             *shown = wanted;

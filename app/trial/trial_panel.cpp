@@ -16,6 +16,8 @@ namespace bricol {
 
 namespace {
 
+constexpr QSize picture_size(64, 48);
+
 /// The dials in which a setting differs from the recipe that was tried.
 QString differing(const Recipe& recipe, const WrittenDials& dials) {
     QStringList words;
@@ -31,8 +33,9 @@ QString differing(const Recipe& recipe, const WrittenDials& dials) {
 
 }  // namespace
 
-TrialPanel::TrialPanel(Session& session, const std::function<void(const QString&)>& retitle, QWidget* parent)
-    : QWidget(parent), session_(session), retitle_(retitle) {
+TrialPanel::TrialPanel(Session& session, const std::function<void(const QString&)>& retitle, Renderer* renderer,
+                       QWidget* parent)
+    : QWidget(parent), session_(session), retitle_(retitle), renderer_(renderer) {
     setObjectName("trialPanel");
     auto* across = new QHBoxLayout(this);
     across->setContentsMargins(12, 8, 4, 4);
@@ -48,8 +51,13 @@ TrialPanel::TrialPanel(Session& session, const std::function<void(const QString&
     connect(&job_, &TrialJob::finished, this, [this](const std::shared_ptr<const Trial>& trial, int run) {
         if (run == job_.run()) take(trial);
     });
+    connect(&maker_, &VariantMaker::made, this, [this](const std::shared_ptr<const VariantMade>& made, int run) {
+        maker_.seen();
+        if (run == maker_.run()) take_picture(*made);
+    });
     connect(&session, &Session::opened, this, [this] {
         job_.stop();
+        maker_.stop();
         trial_.reset();
         refresh();
     });
@@ -145,6 +153,9 @@ void TrialPanel::take(std::shared_ptr<const Trial> trial) {
 }
 
 void TrialPanel::refresh() {
+    maker_.stop();
+    named_.clear();
+    pictures_.clear();
     empty_layout(dials_);
     empty_layout(findings_);
     start_->setText(job_.busy() ? "Stop" : "Try");
@@ -178,6 +189,7 @@ void TrialPanel::refresh() {
     words_->setText(words);
     add_dial_rows();
     add_finding_rows();
+    make_pictures();
 }
 
 void TrialPanel::add_dial_rows() {
@@ -220,9 +232,19 @@ void TrialPanel::add_finding(const QString& head, const QString& text, Severity 
     button->setObjectName("trialFinding");
     button->setToolTip(tip);
     button->setFlat(true);
-    auto* column = new QVBoxLayout(button);
-    column->setContentsMargins(8, 4, 8, 5);
+    auto* across = new QHBoxLayout(button);
+    across->setContentsMargins(4, 4, 8, 5);
+    across->setSpacing(8);
+    auto* picture = new QLabel(button);
+    picture->setObjectName("trialPicture");
+    picture->setFixedSize(picture_size);
+    picture->setAttribute(Qt::WA_TransparentForMouseEvents);
+    across->addWidget(picture, 0, Qt::AlignTop);
+    named_.push_back(dials);
+    pictures_.push_back(picture);
+    auto* column = new QVBoxLayout;
     column->setSpacing(1);
+    across->addLayout(column, 1);
     auto* first = new QLabel(head, button);
     first->setWordWrap(true);
     first->setStyleSheet(
@@ -235,8 +257,9 @@ void TrialPanel::add_finding(const QString& head, const QString& text, Severity 
         column->addWidget(label);
     }
     button->setStyleSheet("QPushButton{text-align:left;padding:0;}");
-    const int wide = std::max(180, findings_->parentWidget()->width() - 30);
-    button->setMinimumHeight(first->heightForWidth(wide) + second->heightForWidth(wide) + 14);
+    const int wide = std::max(180, findings_->parentWidget()->width() - 30 - picture_size.width());
+    button->setMinimumHeight(
+        std::max(picture_size.height() + 9, first->heightForWidth(wide) + second->heightForWidth(wide) + 14));
     connect(button, &QPushButton::clicked, this, [this, dials] { open(dials); });
     findings_->addWidget(button);
 }
@@ -266,6 +289,27 @@ void TrialPanel::add_finding_rows() {
     findings_->addStretch();
 }
 
+void TrialPanel::make_pictures() {
+    if (!renderer_ || named_.empty()) return;
+    VariantPlan plan;
+    plan.count = named_.size();
+    plan.at = [named = named_](std::size_t number) { return named[number]; };
+    maker_.start(tried_, session_.environment(), plan);
+}
+
+void TrialPanel::take_picture(const VariantMade& made) {
+    if (made.number >= pictures_.size()) return;
+    const double ratio = devicePixelRatioF();
+    QPixmap picture =
+        QPixmap::fromImage(picture_of_shapes(*renderer_, made.shapes, (QSizeF(picture_size) * ratio).toSize()));
+    picture.setDevicePixelRatio(ratio);
+    QLabel* place = pictures_[made.number];
+    if (picture.isNull())
+        place->setText("gone"), place->setAlignment(Qt::AlignCenter);
+    else
+        place->setPixmap(picture);
+}
+
 void TrialPanel::open(const WrittenDials& dials) {
     WrittenDials known;
     for (const auto& [name, written] : dials)
@@ -281,7 +325,7 @@ void TrialPanel::narrow(const std::string& only) {
 namespace {
 
 QWidget* make_trial_panel(const PanelPlace& place) {
-    return new TrialPanel(place.session, place.retitle, place.parent);
+    return new TrialPanel(place.session, place.retitle, place.viewport.renderer(), place.parent);
 }
 
 const RegisteredPanel trial_panel({.id = "trial",

@@ -50,6 +50,8 @@ const Kind& kind_info(ParameterKind kind) {
             return kinds::kit();
         case ParameterKind::dials:
             return kinds::dials();
+        case ParameterKind::preset:
+            return kinds::preset();
         case ParameterKind::file:
             return kinds::file();
         case ParameterKind::sticks:

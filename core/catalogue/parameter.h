@@ -32,6 +32,7 @@ enum class ParameterKind : std::uint8_t {
     blocks,     ///< a small graph of number blocks (core/formula/blocks.h)
     kit,        ///< another recipe: the name of a file, or the recipe itself
     dials,      ///< numbers for the dials of the recipe in `kit`
+    preset,     ///< a preset of the recipe in `kit`, by name
     file,       ///< another file, by its name beside the recipe
     sticks      ///< the knots of a stick figure
 };

@@ -19,6 +19,13 @@ struct StepInfo;
 struct StagePiece;
 
 /// A recipe inside a step, made.
+struct InnerWanted {
+    KitWritten kit;
+    std::string part;    ///< empty for its last shown part, "*" for all that are shown
+    std::string preset;  ///< it is set to this first; none when empty
+    DialValues dials;    ///< and these are turned then
+};
+
 struct InnerMade {
     ShapePtr shape;
     std::vector<Finding> findings;
@@ -38,8 +45,8 @@ public:
     std::map<std::string, ShapePtr, std::less<>> inputs;
     bool for_export = false;
     double raise_bounds = 1;  ///< factor on every bound, for whoever means it
-    /// Makes the recipe of a kit parameter with these dials; `part` empty for its last shown part.
-    std::function<Result<InnerMade>(const KitWritten& kit, const std::string& part, const DialValues& dials)> inner;
+    /// Makes the recipe of a kit parameter.
+    std::function<Result<InnerMade>(const InnerWanted&)> inner;
     /// The text of the file that a file parameter names.
     std::function<Result<std::shared_ptr<const std::string>>(const std::string& name)> read;
 

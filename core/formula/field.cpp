@@ -6,6 +6,7 @@
 #include <cmath>
 #include <fmt/format.h>
 #include <numbers>
+#include <numeric>
 
 #include "core/ground/stop.h"
 #include "core/formula/tokens.h"
@@ -358,6 +359,12 @@ void FieldProgram::run(std::span<const double* const> inputs, std::span<const st
                         ? each(n, to, to, reg(i.from[v]), [](double x, double y) { return std::min(x, y); })
                         : each(n, to, to, reg(i.from[v]), [](double x, double y) { return std::max(x, y); });
                 break;
+            case Op::least_of_all:  // of the one there is: those over elements were worked out before
+            case Op::most_of_all:
+            case Op::mean_of_all:
+            case Op::sum_of_all:
+                std::copy_n(a, n, to);
+                break;
             case Op::through: {
                 std::array<double, 65> numbers{};
                 for (std::size_t k = 0; k < n; ++k) {
@@ -370,10 +377,43 @@ void FieldProgram::run(std::span<const double* const> inputs, std::span<const st
     }
 }
 
+std::size_t FieldProgram::first_whole() const {
+    return static_cast<std::size_t>(
+        std::ranges::find_if(code_, [](const Instruction& i) { return i.op >= Op::least_of_all; }) - code_.begin());
+}
+
+FieldProgram FieldProgram::before(std::size_t instruction) const {
+    FieldProgram out = *this;
+    out.code_.resize(instruction);
+    out.registers_ = code_[instruction].to;  // its only value stands in the register before its own
+    return out;
+}
+
+namespace {
+
+/// In order, so that the sum is the same for any number of threads.
+double over_all(FieldOp op, std::span<const double> values) {
+    if (values.empty()) return 0;
+    if (op == FieldOp::least_of_all) return *std::ranges::min_element(values);
+    if (op == FieldOp::most_of_all) return *std::ranges::max_element(values);
+    const double sum = std::accumulate(values.begin(), values.end(), 0.0);
+    return op == FieldOp::sum_of_all ? sum : sum / static_cast<double>(values.size());
+}
+
+}  // namespace
+
 std::size_t work_out(const FieldProgram& program, std::span<const FieldReader> readers,
                      std::span<const std::uint32_t> own, std::span<double> out) {
     constexpr std::size_t block = FieldProgram::block;
     const std::size_t count = out.size();
+    if (const std::size_t whole = program.first_whole(); whole < program.code_.size()) {
+        const std::size_t bad = work_out(program.before(whole), readers, own, out);
+        if (bad < count) return bad;
+        FieldProgram known = program;
+        FieldProgram::Instruction& instruction = known.code_[whole];
+        instruction = {FieldOp::constant, instruction.to, {}, over_all(instruction.op, out)};
+        return work_out(known, readers, own, out);
+    }
     return parallel::reduce(
         tbb::blocked_range<std::size_t>(0, count, 16 * block), count,
         [&](const tbb::blocked_range<std::size_t>& range, std::size_t bad) {

@@ -54,14 +54,21 @@ private:
         std::vector<std::uint32_t> from;  ///< registers; for `name` its number
         double value = 0;
     };
+    /// The place of the first instruction that looks over all elements; the number of instructions when none does.
+    std::size_t first_whole() const;
+    /// What such an instruction looks at, as a program of its own.
+    FieldProgram before(std::size_t instruction) const;
+    friend std::size_t work_out(const FieldProgram& program, std::span<const FieldReader> readers,
+                                std::span<const std::uint32_t> own, std::span<double> out);
+
     std::vector<Instruction> code_;
     std::vector<std::string> names_;
     std::uint32_t registers_ = 0;
     bool uses_random_ = false;
 };
 
-/// Works a program out for `count` elements on all threads. Gives the number of the first element whose value is not
-/// finite, or `count` when all are.
+/// Works a program out for all elements on all threads, numbers over all of them (`least(x)`) first. Gives the number
+/// of the first element whose value is not finite, or `count` when all are.
 std::size_t work_out(const FieldProgram& program, std::span<const FieldReader> readers,
                      std::span<const std::uint32_t> own, std::span<double> out);
 

@@ -11,7 +11,7 @@ namespace {
 using Op = FieldOp;
 constexpr int any_number = 64;
 
-constexpr std::array<FunctionInfo, 25> table = {{
+constexpr std::array<FunctionInfo, 29> table = {{
     {"min", "a, b, …", "The smallest of its values.", "min(3, 1, 2)", 1, Op::minimum, 1, any_number},
     {"max", "a, b, …", "The largest of its values.", "max(3, 1, 2)", 3, Op::maximum, 1, any_number},
     {"abs", "x", "Without its sign.", "abs(-2.5)", 2.5, Op::absolute, 1, 1},
@@ -43,6 +43,11 @@ constexpr std::array<FunctionInfo, 25> table = {{
      "random(3) == random(3)", 1, Op::own_random, 1, 1},
     {"through", "x, at, value, at, value, …", "Through the given points with straight runs; the ends go on level.",
      "through(0.5, 0, 10, 1, 20)", 15, Op::through, 3, any_number + 1},
+    {"least", "x", "The smallest x of all elements, those left alone included; of one number, itself.", "least(3)", 3,
+     Op::least_of_all, 1, 1},
+    {"most", "x", "The largest x of all elements.", "most(3)", 3, Op::most_of_all, 1, 1},
+    {"mean", "x", "The mean of x over all elements.", "mean(3)", 3, Op::mean_of_all, 1, 1},
+    {"total", "x", "x of all elements added up.", "total(3)", 3, Op::sum_of_all, 1, 1},
 }};
 
 }  // namespace
@@ -62,7 +67,8 @@ std::string_view formula_grammar() {
            "!= (1 or 0), && and ||, a ? b : c, brackets. Numbers may carry a unit: m cm mm km in ft, deg turn rad °, "
            "%; "
            "lengths are metres and angles degrees inside. Names: dials, step.setting (step.setting.x of a vector), "
-           "part.step.setting, frame, seed, pi; in rows of a Formula step also what stands on the elements.";
+           "part.step.setting, what was made (step.made.size.x, part.made.area), frame, seed, pi; in rows of a Formula "
+           "step also what stands on the elements.";
 }
 
 }  // namespace bricol

@@ -53,7 +53,11 @@ enum class FieldOp : std::uint8_t {
     fractal,
     minimum,
     maximum,
-    through
+    through,
+    least_of_all,
+    most_of_all,
+    mean_of_all,
+    sum_of_all
 };
 
 struct FunctionInfo {

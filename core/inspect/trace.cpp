@@ -283,7 +283,12 @@ void find_moving_numbers(Trace& trace, const Recipe& recipe, const std::string& 
         look({"", "", dial.name, -1, dial.name, dial.value, change, 0},
              turn_dial(recipe, dial.name, dial.value + change));
     }
-    Resolver resolver(recipe, options.environment.surroundings);
+    Resolver resolver(recipe, options.environment.surroundings,
+                      [&](const Part& holder, const Step& step, std::string_view path) -> Result<double> {
+                          const StepOutcome* outcome = made.step(recipe, holder.name, step.id);
+                          if (outcome && outcome->numbers) return outcome->numbers->at(path);
+                          return Problem{"It is not made yet.", "", ""};
+                      });
     for (const TracedStep& traced : trace.steps) {
         const Part* holder = recipe.part(traced.part);
         const Step* step = holder ? find_step(*holder, traced.step) : nullptr;

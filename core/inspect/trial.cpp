@@ -18,6 +18,7 @@ namespace bricol {
 namespace {
 
 constexpr std::size_t along = 9;         // settings of a dial alone, its ends among them
+constexpr int hues = 6;                  // of a colour, besides black and white
 constexpr int halvings = 5;              // of a stretch between two of them: 8 * 32 = 256 places in the range
 constexpr std::size_t most_values = 24;  // of a choice or a whole number, tried one by one
 constexpr int most_rounds = 6;           // of narrowing
@@ -25,6 +26,11 @@ constexpr int most_rounds = 6;           // of narrowing
 /// The share of its range at which a dial's number stands.
 double share_of(const Dial& dial, const Json& written) {
     return dial.high > dial.low ? (written.get<double>() - dial.low) / (dial.high - dial.low) : 0;
+}
+
+/// The far ends of a dial; black and white of a colour.
+Json end_of(const Dial& dial, double share) {
+    return dial.kind == DialKind::colour ? Json::array({share, share, share}) : dial_at(dial, share);
 }
 
 class Trying {
@@ -52,7 +58,7 @@ private:
             DialTrial one;
             one.name = dial.name;
             one.safe_low = dial.low, one.safe_high = dial.high;
-            one.turned = dial.kind != DialKind::colour && dial.low < dial.high;
+            one.turned = dial.kind == DialKind::colour || dial.low < dial.high;
             trial_.dials.push_back(one);
         }
         trial_.base_broken = !verdicts_.of({WrittenDials{}}).front().empty();
@@ -70,6 +76,12 @@ private:
     /// The values a dial is turned to alone, in the order of its range.
     static std::vector<Json> values_alone(const Dial& dial) {
         std::vector<Json> values;
+        if (dial.kind == DialKind::colour) {  // its ends, and hues between
+            for (int i = 0; i < hues; ++i) values.push_back(dial_at(dial, static_cast<double>(i) / hues));
+            values.insert(values.begin(), end_of(dial, 0));
+            values.push_back(end_of(dial, 1));
+            return values;
+        }
         const bool whole = dial.kind != DialKind::number || dial.unit == "count";
         const double places = std::floor(dial.high) - std::ceil(dial.low) + 1;
         const std::size_t count = whole && places <= most_values ? static_cast<std::size_t>(places) : along;
@@ -166,7 +178,7 @@ private:
         const Dial& dial = recipe_.dials[d];
         std::vector<Json> out;
         for (const double share : {0.0, 1.0}) {
-            const Json value = dial_at(dial, share);
+            const Json value = end_of(dial, share);
             if (verdicts_.known({{dial.name, value}}) == "") out.push_back(value);
         }
         return out;

@@ -31,7 +31,8 @@ struct TrialFinding {
 /// A dial turned alone, the others as saved.
 struct DialTrial {
     std::string name;
-    /// Stretches of its range that hold, as shares of it (0..1); for words and toggles, each value one stretch.
+    /// Stretches of its range that hold, as shares of it (0..1); for words and toggles, each value one stretch; for
+    /// colours, from black over six hues to white.
     struct Stretch {
         double from = 0, to = 0;
         bool holds = true;
@@ -42,7 +43,7 @@ struct DialTrial {
     /// range when nothing has to be narrowed. Numbers only.
     double safe_low = 0, safe_high = 0;
     bool narrowed = false;
-    bool turned = false;  ///< colours, and dials of one value, are not
+    bool turned = false;  ///< dials of one value are not
 };
 
 /// Dials that break together though each holds alone.

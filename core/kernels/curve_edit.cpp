@@ -111,6 +111,14 @@ Curve reversed(const Curve& curve) {
     return out;
 }
 
+double length_of(const Curve& curve) {
+    const std::vector<Knot> knots = plain_knots(curve);
+    double sum = 0;
+    for (std::size_t i = 0; i + 1 < knots.size(); ++i) sum += span_of(knots[i], knots[i + 1]).length(1);
+    if (curve.closed && knots.size() > 1) sum += span_of(knots.back(), knots.front()).length(1);
+    return sum;
+}
+
 Curve trimmed(const Curve& curve, double from, double to) {
     Curve out = curve;
     std::vector<Knot> knots = plain_knots(curve);

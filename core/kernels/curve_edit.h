@@ -16,6 +16,9 @@ Curve reversed(const Curve& curve);
 /// `from` > `to` runs over its start.
 Curve trimmed(const Curve& curve, double from, double to);
 
+/// Length along the curve as it is described, fillets included (metres); to 1e-9 of each span.
+double length_of(const Curve& curve);
+
 struct JoinOptions {
     double within = 1e-4;  ///< ends nearer than this are one knot (metres)
     double reach = 0;      ///< straight ends are extended or cut by up to this to meet in a corner

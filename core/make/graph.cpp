@@ -3,8 +3,12 @@
 
 #include <algorithm>
 #include <fmt/format.h>
+#include <map>
+#include <set>
 
 #include "core/catalogue/step_info.h"
+#include "core/recipe/resolve.h"
+#include "core/recipe/settings.h"
 
 namespace bricol {
 
@@ -15,15 +19,81 @@ Graph::Graph(const Recipe& recipe) {
         for (std::size_t s = 0; s < recipe.parts[p]->steps.size(); ++s) {
             of_step[p].push_back(static_cast<int>(nodes.size()));
             by_id_[p].emplace(recipe.parts[p]->steps[s]->id, static_cast<int>(nodes.size()));
-            nodes.push_back({p, s, {}, {}, {}, 0});
+            nodes.push_back({p, s, {}, {}, {}, {}, 0});
         }
     }
     for (Node& node : nodes) link(recipe, node);
+    look_for_measured(recipe);
     for (std::size_t n = 0; n < nodes.size(); ++n)
-        for (const auto& [input, source] : nodes[n].sources) {
+        nodes[n].each_before([&](int source) {
             nodes[static_cast<std::size_t>(source)].followers.push_back(static_cast<int>(n));
             ++nodes[n].waiting;
+        });
+}
+
+namespace {
+
+/// Whether any text in there could ask what was made.
+bool speaks_of_made(const Json& written) {
+    if (written.is_string()) return written.get_ref<const std::string&>().find(".made.") != std::string::npos;
+    return written.is_structured() && std::ranges::any_of(written, speaks_of_made);
+}
+
+/// Names in the formulas of a step; of one setting when its key is given.
+std::vector<std::string> names_of(const Step& step, const std::string& key) {
+    Step copy = step;
+    if (!key.empty()) {
+        copy.settings = Json::object();
+        if (const auto found = step.settings.find(key); found != step.settings.end()) copy.settings[key] = *found;
+    }
+    std::vector<std::string> names;
+    each_formula(copy, [&](WrittenFormula formula) {
+        if (!formula.text.is_string()) return;
+        for (std::string& name : names_in(without_sign(formula.text.get<std::string>())))
+            names.push_back(std::move(name));
+    });
+    return names;
+}
+
+}  // namespace
+
+/// A formula may ask what was made itself, or ask a number whose own formula does: names are followed to their ends.
+void Graph::look_for_measured(const Recipe& recipe) {
+    const bool any = std::ranges::any_of(recipe.parts, [](const auto& part) {
+        return std::ranges::any_of(part->steps, [](const auto& step) { return speaks_of_made(step->settings); });
+    });
+    if (!any) return;
+    Resolver resolver(recipe);
+    const auto node_of = [&](const Part& part, const Step& step) {
+        for (std::size_t p = 0; p < recipe.parts.size(); ++p)
+            if (recipe.parts[p].get() == &part) return by_id_[p].find(step.id)->second;
+        return -1;
+    };
+    std::map<std::pair<const Step*, std::string>, std::vector<std::string>> written;  // step and setting → names in it
+    for (Node& node : nodes) {
+        const Part& own = *recipe.parts[node.part];
+        std::set<std::pair<std::string, std::string>> seen;  // part it is seen from, and name
+        std::vector<std::pair<std::string, std::string>> open;
+        for (std::string& name : names_of(*own.steps[node.step], "")) open.emplace_back(own.name, std::move(name));
+        std::set<int> measured;
+        while (!open.empty()) {
+            const auto [from, name] = std::move(open.back());
+            open.pop_back();
+            if (name.find('.') == std::string::npos || !seen.emplace(from, name).second) continue;
+            const auto meant = resolver.meant(from, name);
+            if (!meant) continue;
+            if (meant->is_made()) {
+                measured.insert(node_of(*meant->part, *meant->step));
+                continue;
+            }
+            std::string key = meant->path.substr(0, meant->path.find('.'));
+            if (!meant->step->settings.contains(key)) key.clear();  // a number worked out from all of them
+            auto [known, fresh] = written.try_emplace({meant->step, key});
+            if (fresh) known->second = names_of(*meant->step, key);
+            for (const std::string& behind : known->second) open.emplace_back(meant->part->name, behind);
         }
+        node.measured.assign(measured.begin(), measured.end());
+    }
 }
 
 int Graph::result_of(const Recipe& recipe, const std::string& part) const {
@@ -89,7 +159,7 @@ std::vector<std::vector<bool>> steps_behind(const Recipe& recipe, const std::vec
         const Node& node = graph.nodes[static_cast<std::size_t>(n)];
         if (behind[node.part][node.step]) continue;
         behind[node.part][node.step] = true;
-        for (const auto& [input, source] : node.sources) open.push_back(source);
+        node.each_before([&](int source) { open.push_back(source); });
     }
     // Numbers and notes feed formulas, not inputs: those of a part that is needed count.
     for (std::size_t p = 0; p < behind.size(); ++p)

@@ -13,9 +13,16 @@ namespace bricol {
 struct Node {
     std::size_t part, step;
     std::vector<std::pair<std::string, int>> sources;  ///< input → node
+    std::vector<int> measured;                         ///< nodes whose shapes its formulas ask for numbers of
     std::vector<Finding> link_findings;                ///< links that lead nowhere
     std::vector<int> followers;
-    int waiting = 0;  ///< sources that are not settled yet
+    int waiting = 0;  ///< sources and measured nodes that are not settled yet
+
+    /// Everything that has to be made before it.
+    void each_before(const auto& f) const {
+        for (const auto& [input, source] : sources) f(source);
+        for (const int node : measured) f(node);
+    }
 };
 
 struct Graph {
@@ -29,6 +36,7 @@ struct Graph {
 
 private:
     void link(const Recipe& recipe, Node& node);
+    void look_for_measured(const Recipe& recipe);
     void connect(const Recipe& recipe, Node& node, const std::string& input, const std::string& source);
     std::vector<std::unordered_map<std::string, int>> by_id_;
 };

@@ -10,6 +10,7 @@
 #include "core/ground/words.h"
 #include "core/make/making.h"
 #include "core/make/run_step.h"
+#include "core/recipe/edit.h"
 #include "core/recipe/settings.h"
 
 namespace bricol {
@@ -69,12 +70,18 @@ constexpr auto as_written = []<class T>(const T& value) {
         return Json(value);
 };
 
-/// Turns the dials of a recipe; what cannot be turned so is told.
-std::vector<Finding> turn_dials(Recipe& recipe, const DialValues& dials) {
+/// Turns the dials of a recipe, from one of its presets if one is named; what cannot be turned so is told.
+std::vector<Finding> turn_to(Recipe& recipe, const std::string& preset, const DialValues& dials) {
     std::vector<Finding> findings;
     const auto tell = [&](const char* code, std::string text) {
         findings.push_back({Severity::caution, code, std::move(text), {}, {}});
     };
+    if (!preset.empty()) {
+        if (auto there = apply_preset(recipe, preset))
+            recipe = std::move(*there);
+        else
+            tell("unknown-preset", there.problem().text());
+    }
     for (const auto& [name, value] : dials) {
         const auto dial = std::ranges::find(recipe.dials, name, &Dial::name);
         if (dial == recipe.dials.end()) {
@@ -150,11 +157,10 @@ double add_kit(const KitWritten& written, const Environment& environment, Digest
     return inside.recipes;
 }
 
-Result<InnerMade> Making::make_inner(const KitWritten& written, const std::string& part, const DialValues& dials,
-                                     const Within& within) {
+Result<InnerMade> Making::make_inner(const InnerWanted& inner, const Within& within) {
     const Environment& outside = options_.environment;
     if (!outside.find_kit) return Problem{"Recipes inside recipes cannot be looked up here.", "", ""};
-    auto kit = outside.find_kit(written.text ? *written.text : Json(""), outside.folder);
+    auto kit = outside.find_kit(inner.kit.text ? *inner.kit.text : Json(""), outside.folder);
     if (!kit) return kit.problem();
     const bool again = !kit->name.empty() && std::ranges::find(within.chain, kit->name) != within.chain.end();
     if (again || within.depth > deepest_kits) {
@@ -165,7 +171,7 @@ Result<InnerMade> Making::make_inner(const KitWritten& written, const std::strin
                        "", "Take another recipe here."};
     }
     Recipe recipe = *kit->recipe;
-    InnerMade out{nullptr, turn_dials(recipe, dials)};
+    InnerMade out{nullptr, turn_to(recipe, inner.preset, inner.dials)};
     MakeOptions inside = options_;
     inside.environment.folder = kit->folder;
     inside.progress = nullptr;
@@ -174,7 +180,7 @@ Result<InnerMade> Making::make_inner(const KitWritten& written, const std::strin
     ++around.depth;
     const Made made = Making(memory_, recipe, inside, around).run();
     if (made.stopped) throw Stopped{};  // not an error to be told and remembered
-    const auto wanted = wanted_parts(recipe, part);
+    const auto wanted = wanted_parts(recipe, inner.part);
     if (!wanted) return wanted.problem();
     // An error matters where the wanted part comes from; elsewhere it is only worth knowing.
     const std::vector<std::vector<bool>> needed = steps_behind(recipe, *wanted);

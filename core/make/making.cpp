@@ -38,7 +38,8 @@ Making::Making(ResultMemory& memory, const Recipe& recipe, const MakeOptions& op
       options_(options),
       within_(within),
       graph_(recipe),
-      resolver_(recipe, options.environment.surroundings),
+      resolver_(recipe, options.environment.surroundings,
+                [this](const Part& part, const Step& step, std::string_view path) { return ask(part, step, path); }),
       settled_(graph_.nodes.size()) {}
 
 Made Making::run() {
@@ -89,6 +90,16 @@ void Making::settle(const std::vector<Job>& jobs) {
     }
 }
 
+Result<double> Making::ask(const Part& part, const Step& step, std::string_view path) const {
+    for (std::size_t p = 0; p < recipe_.parts.size(); ++p) {
+        if (recipe_.parts[p].get() != &part) continue;
+        const std::size_t s = step_index(part, step.id);
+        const auto& outcome = settled_[static_cast<std::size_t>(graph_.of_step[p][s])];
+        if (outcome) return outcome->numbers->at(path);
+    }
+    return Problem{"It is not made yet.", "", ""};
+}
+
 void Making::prepare(int n, std::vector<Job>& jobs) {
     const Node& node = graph_.nodes[static_cast<std::size_t>(n)];
     const Step& step = *recipe_.parts[node.part]->steps[node.step];
@@ -127,6 +138,7 @@ void Making::prepare(int n, std::vector<Job>& jobs) {
     outcome->values = job.run.values;
     auto& settled = settled_[static_cast<std::size_t>(n)];
     if (step.skipped || !job.info) {
+        outcome->numbers = std::make_shared<MadeNumbers>(outcome->shape);
         if (!step.skipped) outcome->findings = std::move(job.run.findings);
         settled = outcome;
     } else if (auto known = memory_.recall(outcome->hash)) {
@@ -169,9 +181,7 @@ void Making::read_settings(const Node& node, const Step& step, Job& job, std::ui
         Within inside = within_;
         inside.given = job.run.inputs;
         inside.given_hash = inputs_hash;
-        job.run.inner = [this, inside](const KitWritten& written, const std::string& part, const DialValues& dials) {
-            return make_inner(written, part, dials, inside);
-        };
+        job.run.inner = [this, inside](const InnerWanted& wanted) { return make_inner(wanted, inside); };
     }
 }
 
@@ -182,6 +192,7 @@ void Making::work(Job& job) {
     {
         const ProgressScope listening([&](double share) { tell_progress(job.node, share); });
         job.outcome->shape = run_step(*job.info, job.run, job.outcome->failed);
+        job.outcome->numbers = std::make_shared<MadeNumbers>(job.outcome->shape);
     }
     job.outcome->findings = std::move(job.run.findings);
     job.outcome->stage = std::move(job.run.stage);
@@ -231,8 +242,9 @@ std::string Making::circle_of(int node) {
         // Each step that never became ready has a source that did not either: following one of each leads into circles.
         std::vector<int> waits_for(graph_.nodes.size(), -1), path;
         for (std::size_t n = 0; n < graph_.nodes.size(); ++n)
-            for (const auto& [input, source] : graph_.nodes[n].sources)
+            graph_.nodes[n].each_before([&](int source) {
                 if (!settled_[n] && !settled_[static_cast<std::size_t>(source)]) waits_for[n] = source;
+            });
         std::vector<int> seen_in(graph_.nodes.size(), -1);
         circles_.resize(graph_.nodes.size());
         const auto id = [&](int n) {

@@ -43,6 +43,8 @@ private:
     void make_all();
     /// Works out what a ready step depends on: settles it when that is known already, else leaves a job.
     void prepare(int node, std::vector<Job>& jobs);
+    /// What a step's shape came out as; it is settled by then, as the graph has it made before whoever asks.
+    Result<double> ask(const Part& part, const Step& step, std::string_view path) const;
     void read_settings(const Node& node, const Step& step, Job& job, std::uint64_t inputs_hash, Digest& digest);
     void work(Job& job);
     /// Keeps what the jobs that were done have made.
@@ -50,8 +52,7 @@ private:
     std::vector<int> after(const std::vector<int>& ready);
     /// Outcomes as they are handed out, those of steps that wait for one another in a circle included.
     void gather(Made& made);
-    Result<InnerMade> make_inner(const KitWritten& written, const std::string& part, const DialValues& dials,
-                                 const Within& within);
+    Result<InnerMade> make_inner(const InnerWanted& inner, const Within& within);
 
     std::vector<Finding> unread_weights() const;
     /// What is told to a step that never became ready.

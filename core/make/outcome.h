@@ -5,6 +5,7 @@
 #include "core/catalogue/finding.h"
 #include "core/catalogue/value.h"
 #include "core/kernels/measure.h"
+#include "core/make/made_numbers.h"
 #include "core/recipe/recipe.h"
 
 namespace bricol {
@@ -20,6 +21,8 @@ struct StepOutcome {
     std::uint64_t hash = 0;   ///< of everything the shape depends on
     bool kept = false;        ///< taken from memory, not made again
     bool failed = false;      ///< an error finding; the shape is the input passed through
+    /// What formulas ask of the shape; made with it, measured when asked.
+    std::shared_ptr<const MadeNumbers> numbers;
 };
 
 struct PartOutcome {

@@ -38,6 +38,9 @@ Edited unpacked(const Recipe& recipe, const std::string& part, const std::string
 Result<Recipe> recipe_inside(const Recipe& recipe, const std::string& part, const std::string& id,
                              const FindKit& find_kit, const std::string& folder);
 
+/// The recipe inside a recipe step, at the preset that the step names; as it is when there is no such preset.
+Recipe at_named_preset(const Recipe& inside, const Step& step);
+
 /// Keys of inputs a recipe step has, in order.
 inline constexpr std::array<std::string_view, 4> kit_inputs = {"shape", "second", "third", "fourth"};
 

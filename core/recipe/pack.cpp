@@ -63,6 +63,10 @@ public:
         name_step();
         Recipe out = recipe_;
         move_used_numbers(out);
+        if (!hidden_.empty())
+            return Problem{
+                fmt::format("A formula outside asks for “{}”, which would be hidden in the packed step.", hidden_), "",
+                "Choose the step with that formula as well, or change the formula."};
         finish_step();
         if (made_id) *made_id = step_.id;
         Part outside = *out.part(part_.name);
@@ -163,6 +167,8 @@ private:
                     renamed[name] = dial_for(name);
                 else if (const auto value = resolver_.name(part_.name, name))
                     renamed[name] = dial_for(name, *value);
+                else if (const auto meant = resolver_.meant(part_.name, name); meant && meant->is_made())
+                    renamed[name] = dial_for(name, 1);  // what it is, only a making knows
             }
             formula.text = with_names(text, renamed);
         });
@@ -188,6 +194,8 @@ private:
         step_.id = free_name(usable_name(wanted) ? wanted : "packed",
                              [&](const std::string& n) { return find_step(part_, n) && !inside(n); });
         step_.at = part_.steps[chosen_.back()]->at;
+        // Nothing from outside: not what happens to stand before it on the strip either.
+        if (sources_.empty() && chosen_.back() > 0) step_.inputs[std::string(kit_inputs[0])] = "";
         for (std::size_t i = 0; i < sources_.size(); ++i) step_.inputs[std::string(kit_inputs[i])] = sources_[i];
     }
 
@@ -218,6 +226,13 @@ private:
             }
             const std::size_t dot = own.find('.');
             if (dot == std::string::npos || !inside(own.substr(0, dot))) continue;
+            if (const auto meant = resolver_.meant(part_.name, own); meant && meant->is_made()) {
+                // The new step makes what the result among them made; what the others made stays in there.
+                const std::string id = own.substr(0, dot);
+                if (id != inner_part_.result) hidden_ = name;
+                renamed[name] = (same_part ? "" : part_.name + ".") + step_.id + own.substr(dot);
+                continue;
+            }
             if (!moved_.contains(own) && !move_number(own, dot)) continue;
             renamed[name] = (same_part ? "" : part_.name + ".") + step_.id + ".dials." + moved_[own];
         }
@@ -298,6 +313,7 @@ private:
     std::vector<std::string> sources_;               // what comes in from outside
     std::map<std::string, std::string> dial_names_;  // name outside → dial inside
     std::map<std::string, std::string> moved_;       // "step.number" → dial
+    std::string hidden_;                             // what a formula outside asks and would not see any more
     Json dials_ = Json::object();
     Recipe inner_;
     Part inner_part_;

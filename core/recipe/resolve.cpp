@@ -32,6 +32,9 @@ private:
     std::string part_;
 };
 
+/// How what was made is asked for.
+constexpr std::string_view made_word = "made.";
+
 const Json* written_setting(const Step& step, std::string_view key) {
     const auto found = step.settings.find(std::string(key));
     return found == step.settings.end() ? nullptr : &*found;
@@ -39,7 +42,8 @@ const Json* written_setting(const Step& step, std::string_view key) {
 
 }  // namespace
 
-Resolver::Resolver(const Recipe& recipe, Surroundings surroundings) : recipe_(recipe), surroundings_(surroundings) {
+Resolver::Resolver(const Recipe& recipe, Surroundings surroundings, AskMade made)
+    : recipe_(recipe), surroundings_(surroundings), made_(std::move(made)) {
     // Dials first: they are most of what formulas ask for.
     for (const Dial& dial : recipe.dials) {
         if (dial.kind != DialKind::colour) {
@@ -70,9 +74,16 @@ std::optional<Resolver::Meant> Resolver::meant(const std::string& part_name, con
     if (const Step* step = step_of(part_name, first)) return Meant{recipe_.part(part_name), step, rest};
     const Part* other = recipe_.part(first);
     const std::size_t second = rest.find('.');
-    const Step* there = other && second != std::string::npos ? step_of(first, rest.substr(0, second)) : nullptr;
-    if (!there) return std::nullopt;
-    return Meant{other, there, rest.substr(second + 1)};
+    if (const Step* there = other && second != std::string::npos ? step_of(first, rest.substr(0, second)) : nullptr)
+        return Meant{other, there, rest.substr(second + 1)};
+    if (const Step* result = other && rest.starts_with(made_word) ? result_step(*other) : nullptr)
+        return Meant{other, result, rest};
+    return std::nullopt;
+}
+
+bool Resolver::Meant::is_made() const {
+    const StepInfo* info = find_step_info(step->type);
+    return path.starts_with(made_word) && !(info && info->parameter(made_word.substr(0, made_word.size() - 1)));
 }
 
 namespace {
@@ -175,8 +186,17 @@ Result<double> Resolver::follow(const std::string& part_name, const std::string&
     }
     path_.push_back(key);
     Result<double> found = Problem{fmt::format("Nothing here is called “{}”.", name), "",
-                                   "Formulas know dials, step.number and part.step.number."};
-    if (const auto there = meant(part_name, name)) found = setting(*there->part, *there->step, there->path, name);
+                                   "Formulas know dials, step.number, part.step.number and step.made.size.x."};
+    if (const auto there = meant(part_name, name)) {
+        if (!there->is_made())
+            found = setting(*there->part, *there->step, there->path, name);
+        else if (auto number =
+                     made_ ? made_(*there->part, *there->step, std::string_view(there->path).substr(made_word.size()))
+                           : Result<double>(Problem{"It is not made yet.", "", ""}))
+            found = *number;
+        else
+            found = Problem{fmt::format("“{}”: {}", name, number.problem().what), "", number.problem().remedy};
+    }
     path_.pop_back();
     return known_.try_emplace(key, found).first->second;
 }

@@ -2,6 +2,7 @@
 // Works out the numbers of a recipe: formulas, dials, links between numbers.
 #pragma once
 
+#include <functional>
 #include <unordered_map>
 
 #include "core/catalogue/finding.h"
@@ -21,7 +22,10 @@ struct Surroundings {
 /// a chain of links costs once.
 class Resolver {
 public:
-    explicit Resolver(const Recipe& recipe, Surroundings surroundings = {});
+    /// What a step's shape came out as: `path` is what stands behind `made.`
+    using AskMade = std::function<Result<double>(const Part& part, const Step& step, std::string_view path)>;
+
+    explicit Resolver(const Recipe& recipe, Surroundings surroundings = {}, AskMade made = {});
 
     /// Value of a name as seen from a part: a dial, `step.number`, `part.step.number`, `frame`, `seed`.
     Result<double> name(const std::string& part, const std::string& name);
@@ -35,22 +39,26 @@ public:
     /// Names in an attribute formula that stand for one number here: dials, other steps' numbers, frame, seed.
     std::map<std::string, double> constants(const std::string& part, const std::string& text);
 
-private:
-    Result<double> setting(const Part& part, const Step& step, const std::string& path, const std::string& name);
-
-    /// Where a name with dots leads.
+    /// Where a name with dots leads, as seen from a part: to a step's number, or to what was made (`is_made`); a part's
+    /// own name leads to its result.
     struct Meant {
         const Part* part;
         const Step* step;
         std::string path;
+        bool is_made() const;
     };
     std::optional<Meant> meant(const std::string& part, const std::string& name);
+
+private:
+    Result<double> setting(const Part& part, const Step& step, const std::string& path, const std::string& name);
+
     const Step* step_of(const std::string& part, const std::string& id);
     void work_out_behind(const std::string& part, const std::string& name);
     Result<double> follow(const std::string& part, const std::string& name);
 
     const Recipe& recipe_;
     Surroundings surroundings_;
+    AskMade made_;
     std::unordered_map<std::string, Result<double>> known_;
     std::unordered_map<std::string, std::unordered_map<std::string, const Step*>> steps_;  // part → id → step
     std::vector<std::string> path_;  // names being followed, to spell out a circle

@@ -4,6 +4,7 @@
 #include <fmt/format.h>
 
 #include "core/formula/formula.h"
+#include "core/recipe/edit.h"
 #include "core/recipe/kit.h"
 #include "core/recipe/settings.h"
 #include "core/ground/numbers.h"
@@ -77,6 +78,7 @@ public:
     /// What formulas outside asked the step for, and what stands for it; `prefix` is "part." in other parts.
     Renames asked_outside(const std::string& prefix) const {
         Renames names;
+        names[fmt::format("{}{}.made", prefix, step_.id)] = fmt::format("{}{}.made", prefix, result_);
         for (const auto& [name, value] : dials_.items())
             names[fmt::format("{}{}.dials.{}", prefix, step_.id, name)] = for_formula(value);
         return names;
@@ -110,6 +112,9 @@ private:
             const StepInfo* info = find_step_info(s->type);
             if (info && info->given) {
                 given_[s->id] = given_source(*s);
+                // What formulas ask of the given shape, they ask of where it comes from.
+                const std::string& source = given_[s->id];
+                if (!source.empty()) renamed_[s->id] = source.substr(source.starts_with("part:") ? 5 : 0);
                 continue;
             }
             const std::string name = free_name(s->id, [&](const std::string& n) { return taken.contains(n); });
@@ -192,12 +197,20 @@ Result<Recipe> recipe_inside(const Recipe& recipe, const std::string& part_name,
     return *kit->recipe;
 }
 
+Recipe at_named_preset(const Recipe& inside, const Step& step) {
+    const Json* named = written_of(step, ParameterKind::preset);
+    if (!named || !named->is_string() || !inside.preset(named->get<std::string>())) return inside;
+    const auto there = apply_preset(inside, named->get<std::string>());
+    return there ? *there : inside;
+}
+
 Edited unpacked(const Recipe& recipe, const std::string& part_name, const std::string& id, const FindKit& find_kit,
                 const std::string& folder, std::vector<std::string>* made_ids) {
     const auto inner = recipe_inside(recipe, part_name, id, find_kit, folder);
     if (!inner) return inner.problem();
     Part part = *recipe.part(part_name);
-    Opening opening(part, step_index(part, id), *inner);
+    const Recipe inside = at_named_preset(*inner, *find_step(part, id));
+    Opening opening(part, step_index(part, id), inside);
     if (auto problem = opening.run(made_ids)) return *problem;
     opening.replace_step();
     Recipe out = recipe;

@@ -5,19 +5,13 @@ namespace bricol {
 
 namespace {
 
-struct RecipeSettings {
-    KitWritten kit;
-    std::string part;
-    DialValues dials;
-};
-
-void run_recipe(const RecipeSettings& s, StepRun& run) {
+void run_recipe(const InnerWanted& wanted, StepRun& run) {
     if (!run.inner && run.failed()) return;  // refused before anything inside was made
     if (!run.inner) {
         run.tell(Severity::error, "no-kit", "Recipes inside recipes cannot be looked up here.");
         return;
     }
-    auto made = run.inner(s.kit, s.part, s.dials);
+    auto made = run.inner(wanted);
     if (!made) {
         run.tell(Severity::error, "no-kit", made.problem().text());
         return;
@@ -31,7 +25,7 @@ void run_recipe(const RecipeSettings& s, StepRun& run) {
     run.give(made->shape);
 }
 
-const StepOf<RecipeSettings> recipe_step(
+const StepOf<InnerWanted> recipe_step(
     StepInfo{
         .key = "recipe",
         .name = "Recipe",
@@ -47,12 +41,14 @@ const StepOf<RecipeSettings> recipe_step(
                    {"third", "Third shape", content_any, false},
                    {"fourth", "Fourth shape", content_any, false}},
         .telling = "{kit}"},
-    {kind_of(&RecipeSettings::kit, ParameterKind::kit, "kit", "Recipe",
+    {kind_of(&InnerWanted::kit, ParameterKind::kit, "kit", "Recipe",
              "A kit recipe's file, or the packed steps themselves."),
-     text_of(&RecipeSettings::part, "part", "Part",
+     text_of(&InnerWanted::part, "part", "Part",
              "Which of its parts is given; empty for its last shown one, * for all that are shown."),
-     kind_of(&RecipeSettings::dials, ParameterKind::dials, "dials", "Its dials",
-             "A number or formula for each dial; others keep the recipe's own value.")},
+     kind_of(&InnerWanted::preset, ParameterKind::preset, "preset", "Preset",
+             "One of its presets; its dials below are turned from there."),
+     kind_of(&InnerWanted::dials, ParameterKind::dials, "dials", "Its dials",
+             "A number or formula for each dial; others keep the preset's or the recipe's own value.")},
     run_recipe);
 
 }  // namespace

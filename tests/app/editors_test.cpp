@@ -190,6 +190,38 @@ TEST_CASE("a kit that is saved by someone else is made again in the open room", 
     CHECK(QTest::qWaitFor([&] { return std::abs(*room.part("p").measures.volume - 2) < 0.01; }, 4000));
 }
 
+TEST_CASE("a recipe inside takes one of its presets from a list", "[app][kit]") {
+    QTemporaryDir folder;
+    const auto write = [&](const QString& name, const Json& recipe) {
+        QFile file(folder.filePath(name));
+        REQUIRE(file.open(QIODevice::WriteOnly));
+        file.write(recipe.dump().c_str());
+    };
+    write("kit.bricol",
+          {{"bricol", 1},
+           {"dials", Json::array({{{"name", "wide"}, {"value", 1}, {"min", 1}, {"max", 4}, {"unit", "m"}}})},
+           {"presets", Json::array({{{"name", "Broad"}, {"dials", {{"wide", 3}}}}})},
+           {"parts",
+            Json::array({{{"name", "k"}, {"steps", Json::array({step("b", "box", {{"size", {"= wide", 1, 1}}})})}}})}});
+    write("user.bricol",
+          {{"bricol", 1},
+           {"parts",
+            Json::array({{{"name", "p"}, {"steps", Json::array({step("r", "recipe", {{"kit", "kit.bricol"}})})}}})}});
+    Room room(folder.filePath("user.bricol"));
+    room.click(room.card("r"));
+    auto* list = room.find<QComboBox>("preset:preset");
+    REQUIRE(list);
+    REQUIRE(list->isVisible());
+    list->setFocus();
+    room.key(Qt::Key_Down);
+    room.settle();
+    CHECK(*room.part("p").measures.volume == Approx(3));
+    CHECK(list->currentText() == "Broad");
+    room.key(Qt::Key_Up);
+    room.settle();
+    CHECK(*room.part("p").measures.volume == Approx(1));
+}
+
 TEST_CASE("night and day change every pixel of the room and come back to the same", "[app][theme]") {
     Room room(demo_file);
     const auto picture = [&] {

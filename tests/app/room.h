@@ -134,18 +134,17 @@ public:
         type(text);
         key(Qt::Key_Return);
     }
-    /// Opens a menu by an action and picks an entry of it by its text.
-    template <class Open>
-    void pick(Open open, const QString& entry, const QString& sub_entry = {}) {
+    /// Opens a menu by an action and picks an entry of it by its text, and one of the menu that opens then, and so on.
+    template <class Open, class... Inner>
+    void pick(Open open, const QString& entry, const Inner&... inner) {
         open();
-        REQUIRE(QTest::qWaitFor([] { return QApplication::activePopupWidget() != nullptr; }, 2000));
-        auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget());
-        REQUIRE(menu);
-        choose_in(menu, entry);
-        if (sub_entry.isEmpty()) return;
-        REQUIRE(QTest::qWaitFor(
-            [&] { return QApplication::activePopupWidget() != menu && QApplication::activePopupWidget(); }, 2000));
-        choose_in(qobject_cast<QMenu*>(QApplication::activePopupWidget()), sub_entry);
+        QWidget* menu = nullptr;
+        for (const QString& wanted : {entry, QString(inner)...}) {
+            REQUIRE(QTest::qWaitFor(
+                [&] { return QApplication::activePopupWidget() && QApplication::activePopupWidget() != menu; }, 2000));
+            menu = QApplication::activePopupWidget();
+            choose_in(qobject_cast<QMenu*>(menu), wanted);
+        }
     }
     QString said() {
         auto* notice = find<QFrame>("notice");

@@ -162,6 +162,40 @@ TEST_CASE("a number becomes a dial, and links to others", "[app][numbers]") {
     CHECK(room.step("bollard", "turn").settings["weld"] == "= rounding");
 }
 
+TEST_CASE("a number follows what another part made, and leads there", "[app][numbers]") {
+    QTemporaryDir folder;
+    const QString path = folder.filePath("post.bricol");
+    QFile file(path);
+    REQUIRE(file.open(QIODevice::WriteOnly));
+    file.write(R"json({"bricol": 1, "parts": [
+        {"name": "post", "steps": [{"id": "block", "step": "box", "size": [1, 1, 3]},
+                                   {"id": "scaled", "step": "transform", "size": [1, 1, 2]}]},
+        {"name": "pin", "steps": [{"id": "rod", "step": "cylinder", "height": 1}]}]})json");
+    file.close();
+    Room room(path);
+    room.session().choose("pin", "rod");
+    room.settle();
+    const auto button = [&]() -> QWidget* {
+        for (auto* b : room.window.findChildren<QToolButton*>("quiet"))
+            if (b->property("row") == "height" && b->isVisible()) return b;
+        return nullptr;
+    };
+    REQUIRE(button());
+    room.pick([&] { room.click(button()); }, "Link to", "post, made", "size.z");
+    CHECK(room.step("pin", "rod").settings["height"] == "= post.made.size.z");
+    room.settle();
+    CHECK(room.part("pin").measures.box->size().z == Approx(6));
+    room.pick([&] { room.click(button()); }, "Explain");
+    CHECK(room.said().contains("is 6 m, from “= post.made.size.z”"));
+    // It follows when the other part changes.
+    room.session().edit(set_setting(room.recipe(), "post", "block", "/size/2", 2), "Change");
+    room.settle();
+    CHECK(room.part("pin").measures.box->size().z == Approx(4));
+    room.pick([&] { room.click(button()); }, "Go to post.made.size.z");
+    CHECK(room.session().part() == "post");
+    CHECK(room.session().step() == "scaled");
+}
+
 TEST_CASE("a field refuses nonsense, keeps what was typed and says why", "[app][numbers][bad input]") {
     Room room(demo_file);
     room.click(room.card("turn"));

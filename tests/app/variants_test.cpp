@@ -171,7 +171,8 @@ TEST_CASE("a trial shows where a dial breaks, opens what broke and narrows the d
     REQUIRE(out.open(QIODevice::WriteOnly));
     out.write(R"json({"bricol": 1, "dials": [{"name": "a", "value": 1, "min": 0, "max": 2},
         {"name": "b", "value": 1, "min": 0, "max": 2}],
-        "parts": [{"name": "p", "steps": [{"id": "b1", "step": "box", "size": ["= 0.1 + sqrt(1.5 - a)", 1, "= b + 1"]}]}]})json");
+        "parts": [{"name": "p", "steps": [{"id": "b1", "step": "box", "size": [1, 1, "= b + 1"]},
+            {"id": "t", "step": "transform", "size": ["= 0.1 + sqrt(1.5 - a)", 1, 1]}]}]})json");
     out.close();
     Room room(file);
     room.key(Qt::Key_B, Qt::ControlModifier | Qt::ShiftModifier);
@@ -185,6 +186,12 @@ TEST_CASE("a trial shows where a dial breaks, opens what broke and narrows the d
     CHECK(panel->trial()->broke > 0);
     auto* tabs = room.find<QTabBar>("bandTabs");
     CHECK(tabs->tabText(tabs->currentIndex()).startsWith("Trial  "));
+    // A picture of what could still be made stands beside it.
+    auto* picture = room.find<QLabel>("trialPicture");
+    REQUIRE(picture);
+    REQUIRE(QTest::qWaitFor([&] { return !picture->pixmap().isNull(); }, 20000));
+    const QImage seen = picture->pixmap().toImage();
+    CHECK(seen.pixel(seen.width() / 2, seen.height() / 2) != seen.pixel(1, 1));
     room.click(room.find<QPushButton>("trialFinding"));
     CHECK(room.recipe().dial("a")->value > 1.5);
     room.settle();

@@ -43,7 +43,8 @@ TEST_CASE("every function gives what a second reader gives, alone and over whole
     std::size_t looked_at = 0;
     for (const FunctionInfo& info : all_functions()) {
         const std::string name(info.name), function = info.call();
-        if (name == "random") continue;  // belongs to the element, not to a number
+        if (name == "random") continue;                  // belongs to the element, not to a number
+        if (info.op >= FieldOp::least_of_all) continue;  // belong to all elements; tried by themselves
         std::string inside = function.substr(function.find('(') + 1);
         const auto values =
             1 + std::count(inside.begin(), inside.end(), ',') - (inside.find("…") != std::string::npos ? 1 : 0);
@@ -104,6 +105,43 @@ TEST_CASE("signs bind as in muParser", "[formula][outside]") {
             CHECK(field[i] == Approx(parser.Eval()));
         }
     }
+}
+
+TEST_CASE("least, most, mean and total look over all elements, one in another too", "[formula]") {
+    std::vector<double> x, y;
+    for (int i = 0; i < 1001; ++i) x.push_back(i - 300), y.push_back(i % 7);
+    const auto all = [&](const std::string& text) {
+        const std::vector<double> out = over(text, x, y);
+        for (const double value : out) REQUIRE(value == out.front());
+        return out.front();
+    };
+    CHECK(all("least(x)") == -300);
+    CHECK(all("most(x)") == 700);
+    CHECK(all("mean(x)") == Approx(200));
+    CHECK(all("total(x)") == Approx(200.0 * 1001));
+    CHECK(all("most(x) - least(x)") == 1000);
+    // The variance of 1001 numbers one apart: (n² - 1) / 12.
+    CHECK(all("mean((x - mean(x)) ^ 2)") == Approx((1001.0 * 1001 - 1) / 12));
+    const std::vector<double> share = over("(x - least(x)) / (most(x) - least(x)) + y - y", x, y);
+    for (std::size_t i = 0; i < x.size(); ++i) CHECK(share[i] == Approx(static_cast<double>(i) / 1000));
+    CHECK(*evaluate("mean(2 * 3)", [](const std::string&) -> Result<double> { return 0.0; }) == 6);
+    // On a shape: a weight stretched over 0 to 1, whatever it was; the same on one thread.
+    const auto make = [] {
+        return tried(
+            {step("g", "grid", {{"across", 60}, {"deep", 40}}),
+             step("f", "formula",
+                  {{"rows",
+                    Json::array({{{"target", "weight"}, {"formula", "x * x + y"}},
+                                 {{"target", "weight"},
+                                  {"formula", "(weight - least(weight)) / (most(weight) - least(weight))"}}})}})});
+    };
+    const Tried made = make();
+    REQUIRE(made.clean("f"));
+    const auto& weight = *made.mesh("f").attributes.values<float>(Domain::vertex, "weight");
+    CHECK(*std::ranges::min_element(weight) == 0);
+    CHECK(*std::ranges::max_element(weight) == 1);
+    tbb::global_control one(tbb::global_control::max_allowed_parallelism, 1);
+    CHECK(*make().mesh("f").attributes.values<float>(Domain::vertex, "weight") == weight);
 }
 
 TEST_CASE("what cannot be read is told with its column", "[formula]") {

@@ -6,6 +6,7 @@
 
 #include "core/recipe/clip.h"
 #include "core/files/kits.h"
+#include "core/kernels/transform.h"
 #include "tests/support/folder.h"
 #include "tests/support/tried.h"
 
@@ -246,4 +247,37 @@ TEST_CASE("a kit gives one part, its last that makes a shape, or all that are sh
     CHECK(faces("rough").faces > 12);
     CHECK(made_in(folder, recipe_of(Json::array({step("k", "recipe", {{"kit", "two.bricol"}, {"part", "none"}})})))
               .finding("k", "no-kit"));
+}
+
+TEST_CASE("a recipe inside is set to one of its presets, and turned from there", "[kits]") {
+    const Folder folder;
+    Json kit = file(Json::array({step("block", "box", {{"size", {"= wide", "= deep", 1}}})}),
+                    Json::array({{{"name", "wide"}, {"value", 2}, {"min", 1}, {"max", 4}, {"unit", "m"}},
+                                 {{"name", "deep"}, {"value", 2}, {"min", 1}, {"max", 4}, {"unit", "m"}}}));
+    kit["presets"] = Json::array({{{"name", "Slim"}, {"dials", {{"wide", 1.25}, {"deep", 3.5}}}}});
+    std::ofstream(folder / "crate.bricol") << kit.dump();
+    const auto of = [&](const Json& settings) {
+        Json all{{"kit", "crate.bricol"}};
+        all.update(settings);
+        return recipe_of(Json::array({step("crate", "recipe", all)}));
+    };
+    const auto size = [&](const Recipe& recipe) {
+        const Tried tried = made_in(folder, recipe);
+        REQUIRE(tried.clean("crate"));
+        return box_of(*tried.step("crate").shape)->size();
+    };
+    CHECK(size(of(Json::object())) == DVec3(2, 2, 1));
+    CHECK(size(of({{"preset", "Slim"}})) == DVec3(1.25, 3.5, 1));
+    const Recipe turned_too = of({{"preset", "Slim"}, {"dials", {{"deep", 1.5}}}});
+    CHECK(size(turned_too) == DVec3(1.25, 1.5, 1));
+    // Opened again, the preset's numbers have become the steps' own.
+    const auto opened = unpacked(turned_too, "p", "crate", kit_reader(), folder.path.string());
+    REQUIRE(opened);
+    CHECK(box_of(*made_in(folder, *opened).step("block").shape)->size() == DVec3(1.25, 1.5, 1));
+    // One that is not there is told, with those that are.
+    const Tried other = made_in(folder, of({{"preset", "Slin"}}));
+    const Finding* told = other.finding("crate", "unknown-preset");
+    REQUIRE(told);
+    CHECK(told->text.find("Slim") != std::string::npos);
+    CHECK(box_of(*other.step("crate").shape)->size() == DVec3(2, 2, 1));
 }

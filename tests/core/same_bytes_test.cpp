@@ -54,6 +54,7 @@ Json another(const ParameterInfo& p) {
         case ParameterKind::attribute:
         case ParameterKind::file:
         case ParameterKind::kit:
+        case ParameterKind::preset:
             return "something_else";
         case ParameterKind::curves:
             return Json::array({{{"knots", Json::array({{{"at", {0, 0}}}, {{"at", {1, 0}}}})}}});

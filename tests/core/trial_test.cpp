@@ -1,10 +1,15 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Trial runs on recipes whose borders are known in closed form: a square root breaks where it has no value.
 #include <catch2/catch.hpp>
+#include <fstream>
 #include <tbb/global_control.h>
 
+#include "core/files/files.h"
 #include "core/inspect/trial.h"
 #include "core/inspect/variant_plan.h"
+#include "tests/support/folder.h"
+#include "tests/support/build.h"
+#include "tests/support/node.h"
 #include "tests/support/tried.h"
 
 using namespace bricol;
@@ -105,6 +110,19 @@ TEST_CASE("words and whole numbers are tried one by one", "[trial]") {
     CHECK(of(trial, "n").safe_low == 0);
 }
 
+TEST_CASE("colours are turned from black over hues to white", "[trial]") {
+    const Json tint{{"name", "tint"}, {"kind", "colour"}, {"value", {0.2, 0.2, 0.2}}};
+    const Trial trial = try_dials(rooted("0.9 - tint.red", Json::array({tint})), {}, order_of(20));
+    const DialTrial& colour = of(trial, "tint");
+    CHECK(colour.turned);
+    REQUIRE(colour.stretches.size() == 2);
+    CHECK(colour.stretches[0].holds);
+    CHECK_FALSE(colour.stretches[1].holds);
+    CHECK(colour.stretches[1].from == Approx(7.0 / 8));
+    REQUIRE(trial.findings.size() == 1);
+    CHECK(trial.findings[0].dials.at("tint") == Json::array({1, 1, 1}));
+}
+
 TEST_CASE("a recipe broken as saved is said to be so, and a stop is obeyed", "[trial]") {
     const Recipe recipe = rooted("0 - a", Json::array({number("a", 1, 0.5, 2)}));
     const Trial trial = try_dials(recipe, {}, order_of(50));
@@ -130,6 +148,29 @@ TEST_CASE("cautions count when they are asked to", "[trial]") {
     CHECK_FALSE(trial.holds());
     // 2 n² + 4 n faces of a box cut n by n by 1: 10 gives 240, 11 gives 286.
     CHECK(of(trial, "n").safe_high == 10);
+}
+
+TEST_CASE("the command takes pictures of what broke, and says which is which", "[trial][command]") {
+    const Folder folder;
+    std::ofstream(folder / "r.bricol") << R"json({"bricol": 1, "dials": [{"name": "a", "value": 1, "min": 0, "max": 2}],
+        "parts": [{"name": "p", "steps": [{"id": "b", "step": "box"},
+            {"id": "t", "step": "transform", "size": ["= 0.1 + sqrt(1.5 - a)", 1, 1]}]}]})json";
+    int code = 0;
+    const std::string command = std::string(command_path()) + " trial '" + (folder / "r.bricol") + "' --samples 20 ";
+    const Json told = Json::parse(output_of(command + "--json --pictures '" + (folder / "pictures") + "'", &code));
+    CHECK(code == 1);
+    CHECK_FALSE(told["holds"].get<bool>());
+    REQUIRE(told["findings"].size() == 1);
+    CHECK(told["findings"][0]["picture"] == "01-bad-value.png");
+    const auto picture = read_file(folder / "pictures/01-bad-value.png");
+    REQUIRE(picture);
+    // Width and height of a PNG stand in bytes 16 to 23 (ISO/IEC 15948, 11.2.2).
+    CHECK(picture->substr(16, 8) == std::string("\0\0\1\340\0\0\1\150", 8));
+    // A folder that cannot be made is told.
+    std::ofstream(folder / "file") << "x";
+    CHECK_THAT(output_of(command + "--pictures '" + (folder / "file/in") + "' 2>&1", &code),
+               Catch::Contains("folder cannot be made"));
+    CHECK(code == 3);
 }
 
 TEST_CASE("a trial is the same at one thread and at four", "[trial]") {

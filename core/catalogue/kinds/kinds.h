@@ -25,6 +25,7 @@ const Kind& attribute();
 const Kind& blocks();
 const Kind& kit();
 const Kind& dials();
+const Kind& preset();
 const Kind& file();
 const Kind& sticks();
 
