@@ -1,8 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The running window under Xvfb: time from a mouse move on a knot to the new picture, and from start to first picture.
-// With names as arguments (knot, pier, daymark, solids, copies, sheet) it measures only those.
+// With names as arguments (knot, pier, daymark, solids, copies, sheet, variants) it measures only those.
 #include <QApplication>
 #include <QElapsedTimer>
+#include <QScrollBar>
 #include <QTemporaryDir>
 #include <QTest>
 #include <QWindow>
@@ -11,6 +12,7 @@
 #include <malloc.h>
 
 #include "app/theme/theme.h"
+#include "app/variants/variants_panel.h"
 #include "app/window/main_window.h"
 
 using namespace bricol;
@@ -53,6 +55,46 @@ public:
         wait_until_shown();
         std::printf("pier: %zu faces\n", session_.made()->faces(session_.made_recipe()));
         drag("knot drag on the pier's plan curve", "plan", "curve", View::top, 1, DVec3(0, 1.5, 0), 100);
+    }
+
+    /// A thousand buoys on a sheet: the first twelve, all of them, and scrolling through while they are made and after.
+    void variants() {
+        window_.open(DEMO_FILE);
+        wait_until_shown();
+        window_.show_panel("variants");
+        QTest::qWait(50);
+        auto* panel = window_.findChild<VariantsPanel*>("variantsPanel");
+        if (!panel) std::exit(1);
+        QElapsedTimer clock;
+        clock.start();
+        panel->make(random_plan(session_.recipe(), usual_dials(session_.recipe()), 1000, 1));
+        const auto drawn = [&] {
+            return std::ranges::count_if(panel->sheet().cells(),
+                                         [](const VariantCell& cell) { return !cell.picture.isNull(); });
+        };
+        if (!QTest::qWaitFor([&] { return drawn() >= 12; }, 20000)) std::exit(1);
+        std::printf("variants of the buoy: the first twelve seen after %lld ms\n",
+                    static_cast<long long>(clock.elapsed()));
+        scroll(*panel, "while they are made");
+        if (!QTest::qWaitFor([&] { return drawn() == 1000; }, 120000)) std::exit(1);
+        std::printf("variants of the buoy: all 1 000 seen after %lld ms\n", static_cast<long long>(clock.elapsed()));
+        scroll(*panel, "once all are there");
+    }
+
+    void scroll(VariantsPanel& panel, const char* when) {
+        QScrollBar& bar = *panel.sheet().verticalScrollBar();
+        std::vector<double> took;
+        for (int step = 1; step <= 120; ++step) {
+            QElapsedTimer one;
+            one.start();
+            bar.setValue(bar.maximum() * step / 120);
+            panel.sheet().viewport()->repaint();
+            QApplication::processEvents();
+            took.push_back(static_cast<double>(one.nsecsElapsed()) * 1e-6);
+        }
+        std::ranges::sort(took);
+        std::printf("variants of the buoy: scrolled %s, median %.1f ms, 19 of 20 within %.1f ms, worst %.1f ms\n", when,
+                    took[took.size() / 2], took[took.size() * 19 / 20], took.back());
     }
 
     /// The day-mark's twist dial, landings and bars included.
@@ -301,5 +343,6 @@ int main(int count, char** arguments) {
     if (chosen("solids")) bench.solids();
     if (chosen("copies")) bench.copies();
     if (chosen("sheet")) bench.sheet();
+    if (chosen("variants")) bench.variants();
     return 0;
 }

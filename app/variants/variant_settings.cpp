@@ -5,6 +5,7 @@
 #include <QFileInfo>
 #include <QGridLayout>
 #include <QScrollArea>
+#include <QSettings>
 #include <fmt/format.h>
 
 #include "app/details/count_box.h"
@@ -79,7 +80,15 @@ VariantSettings::VariantSettings(Session& session, QWidget* parent) : QWidget(pa
     column->addWidget(scroll, 1);
     connect(how_, &QComboBox::activated, this, [this](int how) {
         if (how == from_table) choose_table();
+        QSettings().setValue("variants/how", how);
         show_what_counts();
+    });
+    how_->setCurrentIndex(std::clamp(QSettings().value("variants/how").toInt(), 0, how_->count() - 1));
+    table_ = QSettings().value("variants/table").toString();
+    if (!QFileInfo::exists(table_)) table_.clear();
+    connect(&session, &Session::opened, this, [this] {
+        names_.clear();
+        refresh();
     });
     connect(&session, &Session::recipeChanged, this, &VariantSettings::refresh);
     refresh();
@@ -102,7 +111,30 @@ void VariantSettings::show_what_counts() {
 void VariantSettings::choose_table() {
     const QString file = QFileDialog::getOpenFileName(this, "A table whose first row names dials", session_.folder(),
                                                       "Tables (*.csv *.tsv *.txt)");
-    if (!file.isEmpty()) table_ = file;
+    if (file.isEmpty()) return;
+    table_ = file;
+    QSettings().setValue("variants/table", table_);
+}
+
+QString VariantSettings::ticks_key() const {
+    return session_.path().isEmpty() ? QString() : "variants/varies/" + QString(session_.path()).replace('/', '|');
+}
+
+/// Which dials vary, by recipe; nothing is kept where those that vary are the usual ones.
+void VariantSettings::remember_ticks() const {
+    if (ticks_key().isEmpty()) return;
+    const std::vector<std::string> usual = usual_dials(session_.recipe());
+    QStringList varying;
+    bool as_usual = true;
+    for (const auto* box : dials_holder_->findChildren<QCheckBox*>()) {
+        const QString name = box->property("dial").toString();
+        if (box->isChecked()) varying << name;
+        as_usual &= box->isChecked() == (std::ranges::find(usual, name.toStdString()) != usual.end());
+    }
+    if (as_usual)
+        QSettings().remove(ticks_key());
+    else
+        QSettings().setValue(ticks_key(), varying);
 }
 
 void VariantSettings::refresh() {
@@ -117,12 +149,15 @@ void VariantSettings::refresh() {
     }
     rows_->clear();
     columns_->clear();
+    const QVariant kept = ticks_key().isEmpty() ? QVariant() : QSettings().value(ticks_key());
     for (const Dial& dial : session_.recipe().dials) {
         auto* box = new QCheckBox(spoken_dial(dial.name));
         box->setObjectName("varies:" + QString::fromStdString(dial.name));
         box->setProperty("dial", QString::fromStdString(dial.name));
         box->setToolTip(QString::fromStdString(dial_range_words(dial)));
-        box->setChecked(std::ranges::find(usual, dial.name) != usual.end());
+        box->setChecked(kept.isValid() ? kept.toStringList().contains(QString::fromStdString(dial.name))
+                                       : std::ranges::find(usual, dial.name) != usual.end());
+        connect(box, &QCheckBox::clicked, this, &VariantSettings::remember_ticks);
         dials_->addWidget(box);
         if (dial.kind == DialKind::colour) continue;
         rows_->addItem(spoken_dial(dial.name), QString::fromStdString(dial.name));

@@ -25,6 +25,9 @@ private:
     void refresh();
     void show_what_counts();
     void choose_table();
+    /// Under which the ticks of this recipe are remembered.
+    QString ticks_key() const;
+    void remember_ticks() const;
     QSpinBox* number(const char* name, int low, int high, int usual, const QString& tip);
 
     Session& session_;

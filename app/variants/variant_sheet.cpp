@@ -1,7 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/variants/variant_sheet.h"
 
-#include <QElapsedTimer>
 #include <QHelpEvent>
 #include <QMouseEvent>
 #include <QPainter>
@@ -69,6 +68,9 @@ void VariantSheet::let_go(VariantCell& cell) {
 
 /// Draws for some milliseconds, those in sight first, so that the hand never waits.
 void VariantSheet::draw_some() {
+    // While the hand scrolls, only now and then: one picture can take as long as a frame may.
+    if (scrolled_.isValid() && scrolled_.elapsed() < 80 && drew_.isValid() && drew_.elapsed() < 120) return;
+    drew_.start();
     QElapsedTimer time;
     time.start();
     const std::vector<std::size_t> seen = in_sight();
@@ -129,6 +131,7 @@ void VariantSheet::lay_out() {
 void VariantSheet::resizeEvent(QResizeEvent*) { lay_out(); }
 
 void VariantSheet::scrollContentsBy(int, int) {
+    scrolled_.start();
     viewport()->update();
     emit sightChanged();
 }

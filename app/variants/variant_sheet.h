@@ -4,6 +4,7 @@
 
 #include <QAbstractScrollArea>
 #include <QPixmap>
+#include <QElapsedTimer>
 #include <QTimer>
 #include <deque>
 #include <set>
@@ -77,6 +78,7 @@ private:
     std::set<std::size_t> chosen_;
     std::deque<std::size_t> to_draw_;
     QTimer drawing_;
+    QElapsedTimer scrolled_, drew_;
     VariantOrderOf order_ = VariantOrderOf::number;
     std::size_t budget_ = 0, current_ = 0;
 };

@@ -201,7 +201,12 @@ void VariantsPanel::take(const std::shared_ptr<const VariantMade>& made, int run
 void VariantsPanel::refresh() {
     const std::size_t chosen = sheet_->chosen().size(), count = sheet_->cells().size();
     pin_->setEnabled(chosen > 0);
-    out_->setEnabled(chosen > 0);
+    const auto thrown_out = std::ranges::count_if(sheet_->cells(), &VariantCell::thrown_out);
+    const bool brings_back = chosen == 0 && thrown_out > 0;
+    out_->setEnabled(chosen > 0 || brings_back);
+    out_->setText(brings_back ? "Bring back" : "Throw out");
+    out_->setToolTip(brings_back ? "Puts what was thrown out onto the sheet again"
+                                 : "Takes the chosen ones off the sheet");
     more_->setEnabled(chosen == 1);
     between_->setEnabled(chosen == 2);
     side_by_side_->setEnabled(chosen == 2 || chosen == 3 || pages_->currentWidget() == compare_);
@@ -214,6 +219,7 @@ void VariantsPanel::refresh() {
     if (count > 0) {
         words = QString("%1 of %2 made").arg(done_).arg(count);
         if (broken_) words += QString(", %1 broken").arg(broken_);
+        if (thrown_out > 0) words += QString(", %1 thrown out").arg(thrown_out);
         if (!same_but_for_dials(made_of_, session_.recipe()))
             words += ". The recipe has changed since: make them again";
     }
@@ -256,9 +262,12 @@ void VariantsPanel::pin_chosen() {
 }
 
 void VariantsPanel::throw_out() {
+    if (sheet_->chosen().empty())
+        for (VariantCell& cell : sheet_->cells()) cell.thrown_out = false;
     for (const std::size_t number : sheet_->chosen()) sheet_->cells()[number].thrown_out = true;
     sheet_->choose({});
     sheet_->refresh();
+    refresh();
 }
 
 void VariantsPanel::more_like_this() {

@@ -119,6 +119,13 @@ TEST_CASE("pictures for the documents", "[.pictures]") {
         REQUIRE(panel);
         room.click(room.find<QPushButton>("trialStart"));
         REQUIRE(QTest::qWaitFor([&] { return panel->trial() != nullptr; }, 60000));
+        REQUIRE(QTest::qWaitFor(
+            [&] {
+                const auto pictures = panel->findChildren<QLabel*>("trialPicture");
+                return std::ranges::none_of(pictures,
+                                            [](QLabel* p) { return p->pixmap().isNull() && p->text().isEmpty(); });
+            },
+            20000));
         save(room, "trial");
     }
     const std::pair<const char*, const char*> pieces[] = {{"winch", "housing"}};

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The tabs Variants and Trial in the real window.
 #include <QAbstractItemView>
+#include <QCheckBox>
+#include <QTemporaryDir>
 #include <QLineEdit>
 #include <QSpinBox>
 #include <QTabBar>
@@ -93,6 +95,39 @@ TEST_CASE("variants are made, seen, opened, pinned and thrown out", "[app][varia
     room.click(room.find<QPushButton>("variantsOut"));
     CHECK(panel.sheet().shown().size() == 10);
     CHECK(panel.sheet().shown().front() == 2);
+    // With none chosen the same button brings them back.
+    CHECK(room.find<QPushButton>("variantsOut")->text() == "Bring back");
+    room.click(room.find<QPushButton>("variantsOut"));
+    CHECK(panel.sheet().shown().size() == 12);
+    CHECK_FALSE(room.find<QPushButton>("variantsOut")->isEnabled());
+}
+
+TEST_CASE("which dials vary is remembered recipe by recipe", "[app][variants]") {
+    QTemporaryDir folder;
+    const QString path = folder.filePath("own.bricol");
+    REQUIRE(QFile::copy(demo_file, path));
+    const auto tick = [](Room& room) {
+        auto* box = room.find<QCheckBox>("varies:girth");
+        REQUIRE(box);
+        return box;
+    };
+    {
+        Room room(path);
+        VariantsPanel& panel = variants_of(room);
+        CHECK(tick(room)->isChecked());
+        room.click(room.in_window(tick(room), QPoint(8, tick(room)->height() / 2)));
+        CHECK_FALSE(tick(room)->isChecked());
+        make_twelve(room, panel);
+        for (const VariantCell& cell : panel.sheet().cells()) CHECK_FALSE(cell.dials.contains("girth"));
+    }
+    {
+        Room room(demo_file);
+        variants_of(room);
+        CHECK(tick(room)->isChecked());
+    }
+    Room room(path);
+    variants_of(room);
+    CHECK_FALSE(tick(room)->isChecked());
 }
 
 TEST_CASE("more like one, between two, two side by side", "[app][variants]") {

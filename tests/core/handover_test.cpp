@@ -12,6 +12,7 @@
 #include <tbb/global_control.h>
 
 #include "core/files/delivered.h"
+#include "core/files/files.h"
 #include "core/files/handover.h"
 #include "core/files/own_values.h"
 #include "core/kernels/primitives.h"
@@ -637,4 +638,23 @@ TEST_CASE("the preview page shows its presets without a network", "[handover][pa
             drawn += std::abs(here[0] - bytes[3 * 60 * image.width]) > 40;
         }
     CHECK(drawn > 1500);
+}
+
+TEST_CASE("a disk that fills up amid a hand-over tells, leaves no halves, and the next one goes on",
+          "[handover][bad input]") {
+    // A limit on file size stands in for a full disk.
+    const Folder folder;
+    const std::string command = std::string(command_path()) +
+                                " handover '" SOURCE_FOLDER "/demo/rack.bricol' --kind obj --kind glb --out '" +
+                                (folder / "h") + "' --quiet 2>&1";
+    int code = 0;
+    const std::string said = output_of("bash -c \"ulimit -f 8; trap '' XFSZ; " + command + "\"", &code);
+    INFO(said);
+    CHECK(code == 3);
+    CHECK(said.find("could not be written") != std::string::npos);
+    for (const auto& entry : std::filesystem::directory_iterator(folder.path / "h"))
+        CHECK(unfinished_of(entry.path().filename().string()).empty());
+    output_of(command, &code);
+    CHECK(code == 0);
+    CHECK(std::filesystem::exists(folder / "h/handover.json"));
 }

@@ -171,6 +171,24 @@ TEST_CASE("more like this stays near, and between two goes from one to the other
     CHECK(between.at(2).at("style") == "c");
 }
 
+TEST_CASE("a disk that fills up amid variants ends the run, and the next one goes on", "[variants][bad input]") {
+    // A limit on file size stands in for a full disk: records go through, the larger GLB stops in its middle.
+    const Folder folder;
+    const std::string command = std::string(command_path()) +
+                                " variants '" SOURCE_FOLDER "/demo/buoy.bricol' --count 3 --out '" + (folder / "v") +
+                                "' --quiet 2>&1";
+    int code = 0;
+    const std::string said = output_of("bash -c \"ulimit -f 24; trap '' XFSZ; " + command + "\"", &code);
+    INFO(said);
+    CHECK(code == 3);
+    CHECK(said.find("could not be written") != std::string::npos);
+    for (const auto& entry : fs::directory_iterator(folder.path / "v"))
+        CHECK(entry.path().filename() == "plan.json");  // neither halves nor records of what is not there
+    output_of(command, &code);
+    CHECK(code == 0);
+    CHECK(contents(folder.path / "v").size() == 3 * 2 + 3);
+}
+
 TEST_CASE("shares that begin at the same moment in an empty folder do not take each other for strangers",
           "[variants]") {
     const Recipe recipe = four_dials();
