@@ -1,9 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/formula/elements.h"
+#include "core/formula/standing_fields.h"
 
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
+#include <numeric>
 
 #include "core/kernels/choose.h"
 #include "core/kernels/element_numbers.h"
@@ -37,6 +39,8 @@ public:
         : source_(shape), shape_(shape), came_in_(shape.mesh.positions), domain_(domain) {
         if (domain == Domain::instance)
             for (const Instances& group : shape_.instances) count_ += group.count();
+        else if (domain == Domain::knot)
+            count_ = shape_.knot_count();
         else
             count_ = shape_.mesh.domain_sizes()[static_cast<std::size_t>(domain)];
     }
@@ -70,6 +74,13 @@ public:
                 for (std::size_t i = 0; i < out.size(); ++i)
                     out[i] = n > 1 ? static_cast<double>(begin + i) / static_cast<double>(n - 1) : 0;
             };
+        if (find_standing_field(domain_, name)) {
+            auto all = std::make_shared<const std::vector<double>>(standing_values(shape_, source_, domain_, name));
+            return [all](std::size_t begin, std::span<double> out) {
+                std::copy_n(all->begin() + static_cast<std::ptrdiff_t>(begin), out.size(), out.begin());
+            };
+        }
+        if (domain_ == Domain::knot) return std::nullopt;
         if (domain_ == Domain::instance) return instance_reader(name);
         if (const auto axis = name.size() == 1 ? axis_letters.find(name[0]) : std::string_view::npos;
             axis != std::string_view::npos) {
@@ -122,6 +133,14 @@ public:
     /// Why a target cannot be written; empty when it can.
     std::string refusal(const std::string& target) const {
         if (target.starts_with("_") && target.size() > 1) return {};
+        const StandingField* field = find_standing_field(domain_, target);
+        if (field && field->writable) return {};
+        if (field || (domain_ == Domain::knot && target != "index" && target != "count" && target != "share")) {
+            std::string all;
+            for (const StandingField& one : standing_fields(domain_))
+                if (one.writable) (all += all.empty() ? "" : ", ") += one.name;
+            return fmt::format("“{}” cannot be written on {}; these can: {}.", target, plural_name(domain_), all);
+        }
         const bool place = target == "x" || target == "y" || target == "z";
         if (place && domain_ != Domain::vertex && domain_ != Domain::instance)
             return "Only vertices and instances can be moved; their places are read only here.";
@@ -148,9 +167,13 @@ public:
             return;
         }
         const auto chosen = [&](std::size_t i) { return only[i] && std::isfinite(values[i]); };
+        if (find_standing_field(domain_, target)) {
+            write_standing(shape_, domain_, target, values, chosen);
+            return;
+        }
         const bool place = target.size() == 1 && axis_letters.find(target[0]) != std::string_view::npos;
         if (domain_ == Domain::instance) {
-            write_instances(target, place, values, chosen);
+            write_instances(target, values, chosen);
             return;
         }
         Mesh& mesh = shape_.mesh;
@@ -179,6 +202,11 @@ public:
     }
 
     Array<std::uint32_t> own_numbers() const {
+        if (domain_ == Domain::knot) {
+            Array<std::uint32_t> all(count_);
+            std::iota(all.begin(), all.end(), 0u);
+            return all;
+        }
         if (domain_ != Domain::instance) return element_numbers(shape_.mesh, domain_);
         Array<std::uint32_t> all;
         for (const Instances& group : shape_.instances) {
@@ -189,14 +217,9 @@ public:
     }
 
     Vec3 place_of(std::size_t element) const {
-        if (domain_ != Domain::instance)
-            return domain_ == Domain::corner ? (*shape_.mesh.positions)[shape_.mesh.topology->corner_vertex[element]]
-                                             : Vec3(middle_of(shape_.mesh, domain_, element));
-        for (const Instances& group : shape_.instances) {
-            if (element < group.count()) return Vec3(group.places[element][3]);
-            element -= group.count();
-        }
-        return Vec3(0);
+        if (const auto place = standing_place(shape_, domain_, element)) return *place;
+        return domain_ == Domain::corner ? (*shape_.mesh.positions)[shape_.mesh.topology->corner_vertex[element]]
+                                         : Vec3(middle_of(shape_.mesh, domain_, element));
     }
 
 private:
@@ -260,14 +283,8 @@ private:
 
     std::optional<FieldReader> instance_reader(const std::string& name) {
         auto all = std::make_shared<std::vector<double>>();
-        const auto axis = name.size() == 1 ? axis_letters.find(name[0]) : std::string_view::npos;
         const std::size_t dot = name.find('.');
         for (const Instances& group : shape_.instances) {
-            if (axis != std::string_view::npos) {
-                for (const glm::mat4& m : group.places)
-                    all->push_back(static_cast<double>(m[3][static_cast<int>(axis)]));
-                continue;
-            }
             const Attribute* found = group.attributes.find(Domain::instance, name.substr(0, dot));
             const auto read =
                 found ? column_reader(found->values, dot == std::string::npos ? -1 : component_of(name.substr(dot + 1)))
@@ -282,21 +299,14 @@ private:
         };
     }
 
-    void write_instances(const std::string& target, bool place, const std::vector<double>& values, const auto& chosen) {
+    void write_instances(const std::string& target, const std::vector<double>& values, const auto& chosen) {
         std::size_t base = 0;
+        const std::size_t dot = target.find('.');
         for (Instances& group : shape_.instances) {
-            const std::size_t n = group.count();
-            if (place) {
-                for (std::size_t i = 0; i < n; ++i)
-                    if (chosen(base + i))
-                        group.places[i][3][static_cast<int>(axis_letters.find(target[0]))] =
-                            static_cast<float>(values[base + i]);
-            } else {
-                const std::size_t dot = target.find('.');
-                store(group.attributes, target.substr(0, dot),
-                      dot == std::string::npos ? -1 : component_of(target.substr(dot + 1)), n, base, values, chosen);
-            }
-            base += n;
+            store(group.attributes, target.substr(0, dot),
+                  dot == std::string::npos ? -1 : component_of(target.substr(dot + 1)), group.count(), base, values,
+                  chosen);
+            base += group.count();
         }
     }
 
@@ -413,10 +423,12 @@ std::optional<std::vector<double>> worked_out(Elements& elements, const FormulaR
 
 std::vector<ElementName> element_names(const Shape& shape, Domain domain) {
     std::vector<ElementName> list;
-    const bool movable = domain == Domain::vertex || domain == Domain::instance;
+    const bool stands = domain == Domain::instance || domain == Domain::knot, movable = domain == Domain::vertex;
+    for (const StandingField& field : standing_fields(domain))
+        list.push_back({std::string(field.name), std::string(field.help), field.writable});
     for (const char axis : axis_letters)
-        list.push_back({std::string(1, axis), movable ? "place in metres" : "middle in metres", movable});
-    if (domain != Domain::edge && domain != Domain::instance)
+        if (!stands) list.push_back({std::string(1, axis), movable ? "place in metres" : "middle in metres", movable});
+    if (domain != Domain::edge && !stands)
         for (const char axis : axis_letters)
             list.push_back({std::string("n") + axis, "normal", domain == Domain::vertex || domain == Domain::corner});
     const bool has_uv = shape.mesh.attributes.find(Domain::corner, attribute_name::uv) != nullptr;
@@ -439,6 +451,7 @@ std::vector<ElementName> element_names(const Shape& shape, Domain domain) {
                 list.push_back({a.name + "." + letters[static_cast<std::size_t>(i)], type, true});
         }
     };
+    if (domain == Domain::knot) return list;
     if (domain != Domain::instance)
         add(shape.mesh.attributes);
     else if (!shape.instances.empty())

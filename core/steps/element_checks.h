@@ -15,32 +15,35 @@ namespace bricol {
 inline bool has_elements(StepRun& run, Domain domain) {
     const Shape& shape = run.shape();
     const bool copies = !shape.instances.empty(), curves = !shape.curves.empty();
-    const std::size_t count =
-        domain == Domain::instance ? (copies ? 1 : 0) : shape.mesh.domain_sizes()[static_cast<std::size_t>(domain)];
+    const std::size_t count = domain == Domain::instance ? (copies ? 1 : 0)
+                              : domain == Domain::knot   ? shape.knot_count()
+                                                         : shape.mesh.domain_sizes()[static_cast<std::size_t>(domain)];
     if (count > 0) {
-        if (domain != Domain::instance && (curves || copies))
+        std::string others;
+        const auto add = [&](bool there, const char* what) {
+            if (there) (others += others.empty() ? "" : ", ") += what;
+        };
+        add(!shape.mesh.empty() && (domain == Domain::knot || domain == Domain::instance), "the mesh");
+        add(curves && domain != Domain::knot, "curves");
+        add(copies && domain != Domain::instance, "instances");
+        if (!others.empty())
             run.tell(Severity::note, "others-unchanged",
-                     fmt::format("{} beside the mesh pass through unchanged.", curves && copies ? "Curves and instances"
-                                                                               : curves         ? "Curves"
-                                                                                                : "Instances"));
+                     fmt::format("What else is there passes through unchanged: {}.", others));
         return true;
     }
     if (shape.empty()) return true;  // told elsewhere
     const std::string there =
         domain != Domain::instance && copies
             ? "These are instances: choose them as the kind of element, or put Real geometry before this step."
-        : curves
-            ? "These are curves, on which formulas do not work yet: write formulas into the numbers of the step that "
-              "draws them, or make edges or faces of them first."
-            : "Choose another kind of element.";
+        : curves ? "These are curves: choose knots as the kind of element, or make edges or faces of them first."
+                 : "Choose another kind of element.";
     run.tell(Severity::error, "wrong-domain", fmt::format("There are no {} here. {}", plural_name(domain), there));
     return false;
 }
 
 /// Tells rows that would put numbers on copies which nothing behind them reads.
 inline void look_for_deaf_targets(StepRun& run, Domain domain, const std::vector<FormulaRow>& rows) {
-    constexpr std::array<std::string_view, 5> deaf = {attribute_name::size, attribute_name::turn,
-                                                      attribute_name::facing, attribute_name::variant, "radius"};
+    constexpr std::array<std::string_view, 3> deaf = {attribute_name::facing, attribute_name::variant, "radius"};
     if (domain != Domain::instance) return;
     for (const FormulaRow& row : rows)
         if (const std::string_view name = std::string_view(row.target).substr(0, row.target.find('.'));

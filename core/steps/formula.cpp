@@ -21,7 +21,8 @@ void run_formula(const FormulaSettings& s, StepRun& run) {
     if (!has_elements(run, domain)) return;
     look_for_deaf_targets(run, domain, rows);
     if (run.failed()) return;
-    const Selection only = domain == Domain::instance ? Selection() : run.selected(run.shape().mesh, domain, s.only);
+    const bool no_sets = domain == Domain::instance || domain == Domain::knot;
+    const Selection only = no_sets ? Selection() : run.selected(run.shape().mesh, domain, s.only);
     RowsResult result = with_rows(run.shape(), domain, rows, only);
     // A name that stands on another kind of element is told apart from one that stands nowhere.
     for (RowProblem& problem : result.problems) {
@@ -50,7 +51,9 @@ const StepOf<FormulaSettings> formula_step(
             "A row says what an attribute gets, for every element at once: “z” gets “z + 0.1 * sin(360 * x)”. Rows see "
             "places and normals as they came in and attributes as the rows before left them; a target that "
             "starts with _ is only remembered for later rows. Angles are degrees. Names: x y z, nx ny nz, u v, index, "
-            "count, share, every attribute, dials, step.number, frame and seed.",
+            "count, share, every attribute, dials, step.number, frame and seed. Knots have x y z, in.x out.x and so on "
+            "for their handles, radius, roll and fillet, and know their curve and how far along it they are; copies "
+            "have x y z, size and turn.",
         .glyph = "M4 7h7 M7.5 7 L6 19 M4.5 13h5 M13 12 L20 20 M20 12 L13 20",
         .gives = 0,
         .inputs = {{"shape", "Shape", content_any, true}},
@@ -60,10 +63,11 @@ const StepOf<FormulaSettings> formula_step(
                 {Domain::edge, "edges", "edges"},
                 {Domain::face, "faces", "faces"},
                 {Domain::corner, "corners", "corners"},
-                {Domain::instance, "instances", "instances"}},
+                {Domain::instance, "instances", "instances"},
+                {Domain::knot, "knots", "knots of curves"}},
                "The kind of element the rows run over."),
      kind_of(&FormulaSettings::rows, ParameterKind::rows, "rows", "Rows", "Each says what a target gets."),
-     only_of(&FormulaSettings::only, "Only the elements of this set.")},
+     when(only_of(&FormulaSettings::only, "Only the elements of this set."), "on=vertices|edges|faces|corners")},
     run_formula);
 
 }  // namespace

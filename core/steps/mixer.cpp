@@ -37,7 +37,8 @@ void run_mixer(const Mixer& s, StepRun& run) {
     }
     look_for_deaf_targets(run, domain, *rows);
     if (run.failed()) return;
-    const Selection only = domain == Domain::instance ? Selection() : run.selected(shape.mesh, domain, s.only);
+    const bool no_sets = domain == Domain::instance || domain == Domain::knot;
+    const Selection only = no_sets ? Selection() : run.selected(shape.mesh, domain, s.only);
     RowsResult result = with_rows(shape, domain, *rows, only);
     run.report(result.problems, *rows);
     run.give(std::move(result.shape));
@@ -61,10 +62,11 @@ const StepOf<Mixer> mixer_step(
                {{Domain::vertex, "vertices", "vertices"},
                 {Domain::edge, "edges", "edges"},
                 {Domain::face, "faces", "faces"},
-                {Domain::instance, "instances", "instances"}},
+                {Domain::instance, "instances", "instances"},
+                {Domain::knot, "knots", "knots of curves"}},
                "The kind of element the blocks run over."),
      kind_of(&Mixer::blocks, ParameterKind::blocks, "blocks", "Blocks", "What is wired to what."),
-     only_of(&Mixer::only, "Only the elements of this set.")},
+     when(only_of(&Mixer::only, "Only the elements of this set."), "on=vertices|edges|faces")},
     run_mixer);
 
 }  // namespace
