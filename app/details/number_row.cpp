@@ -148,32 +148,37 @@ void NumberRow::add_links(QMenu* menu) {
     links->setEnabled(!links->isEmpty());
 }
 
-/// What steps before this one, and other parts, came out as. Later steps would make a circle.
+/// What steps before this one, and other parts, came out as. Later steps would make a circle. A shape is measured when
+/// its list is opened: measuring them all would keep the hand waiting.
 void NumberRow::add_made_links(QMenu* links) {
-    const auto offer = [&](const QString& title, const std::string& name, const StepOutcome* made) {
-        if (!made || !made->numbers) return;
-        QMenu* menu = nullptr;
-        for (const MadePath& made_path : made_paths()) {
-            const bool fits = made_path.dimensions == 0   ? info_.quantity == Quantity::count
-                              : made_path.dimensions == 1 ? info_.quantity == Quantity::length
-                                                          : false;
-            if (!fits && info_.quantity != Quantity::plain) continue;
-            if (!made->numbers->at(made_path.path)) continue;
-            if (!menu) menu = links->addMenu(title);
-            const std::string link = name + ".made." + made_path.path;
-            menu->addAction(QString::fromStdString(made_path.path), this, [this, link] { send("= " + link, {}); });
-        }
+    const auto offer = [&](const std::string& name, const std::string& part, const std::string& step) {
+        if (!session_.outcome(part, step)) return;
+        QMenu* menu = links->addMenu(QString::fromStdString(name) + ", made");
+        connect(menu, &QMenu::aboutToShow, this, [this, menu, name, part, step] {
+            if (menu->isEmpty()) fill_made_links(menu, name, session_.outcome(part, step));
+        });
     };
     const Part* part = session_.recipe().part(place_.part);
-    if (!part) return;
+    if (!part || (info_.quantity == Quantity::angle || info_.quantity == Quantity::ratio)) return;
     for (const auto& step : part->steps) {
         if (step->id == place_.step) break;
-        offer(QString::fromStdString(step->id) + ", made", step->id, session_.outcome(part->name, step->id));
+        offer(step->id, part->name, step->id);
     }
     for (const auto& other : session_.recipe().parts)
         if (const Step* result = other.get() == part ? nullptr : result_step(*other))
-            offer(QString::fromStdString(other->name) + ", made", other->name,
-                  session_.outcome(other->name, result->id));
+            offer(other->name, other->name, result->id);
+}
+
+/// Numbers of a shape that measure the same as this one: lengths, counts, or any for a plain number.
+void NumberRow::fill_made_links(QMenu* menu, const std::string& name, const StepOutcome* made) {
+    for (const MadePath& path : made_paths()) {
+        const bool fits =
+            info_.quantity == Quantity::plain || path.dimensions == (info_.quantity == Quantity::length ? 1 : 0);
+        if (!fits || !made || !made->numbers || !made->numbers->at(path.path)) continue;
+        const std::string link = name + ".made." + path.path;
+        menu->addAction(QString::fromStdString(path.path), this, [this, link] { send("= " + link, {}); });
+    }
+    if (menu->isEmpty()) menu->addAction("Nothing was made there")->setEnabled(false);
 }
 
 void NumberRow::add_copied_link(QMenu* menu) {

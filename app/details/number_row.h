@@ -23,6 +23,7 @@ private:
     void open_menu();
     void add_links(QMenu* menu);
     void add_made_links(QMenu* links);
+    void fill_made_links(QMenu* menu, const std::string& name, const StepOutcome* made);
     void add_copied_link(QMenu* menu);
     void add_formula_actions(QMenu* menu, const std::string& formula);
     QString name() const;

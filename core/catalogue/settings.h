@@ -263,11 +263,37 @@ std::vector<FieldSlot> described(StepInfo& info, Settings<T>& settings) {
 
 }  // namespace field
 
+/// A number that a step gives beside its settings.
+template <class T>
+struct NumberGiven {
+    std::string_view key, label, help;
+    double (*work_out)(const T&) = nullptr;
+};
+
+namespace field {
+
+template <class T>
+void add_numbers(StepInfo& info, const std::vector<FieldSlot>& slots, std::initializer_list<NumberGiven<T>> gives) {
+    const std::vector<ParameterInfo> parameters = info.parameters;
+    for (const NumberGiven<T>& number : gives)
+        info.outputs.push_back({number.key, number.label, number.help,
+                                [work_out = number.work_out, slots, parameters](const Values& values) {
+                                    T filled{};
+                                    Values own = values;
+                                    fill_settings(&filled, parameters, slots, own);
+                                    return work_out(filled);
+                                }});
+}
+
+}  // namespace field
+
 /// A step whose settings are a T. Its file holds one of these at namespace scope.
 template <class T>
 struct StepOf {
-    StepOf(StepInfo info, Settings<T> settings, void (*make)(const T&, StepRun&)) {
+    StepOf(StepInfo info, Settings<T> settings, void (*make)(const T&, StepRun&),
+           std::initializer_list<NumberGiven<T>> gives = {}) {
         std::vector<FieldSlot> slots = field::described(info, settings);
+        field::add_numbers(info, slots, gives);
         info.make = [make, slots = std::move(slots)](StepRun& run) {
             T settings{};
             fill_settings(&settings, run.info->parameters, slots, run.values);
@@ -278,13 +304,6 @@ struct StepOf {
     }
 };
 
-/// A number that a block gives beside its settings.
-template <class T>
-struct NumberGiven {
-    std::string_view key, label, help;
-    double (*work_out)(const T&) = nullptr;
-};
-
 /// A block that stands aside: it makes no shape, its numbers are asked for by formulas.
 template <class T>
 struct BlockOf {
@@ -292,15 +311,7 @@ struct BlockOf {
         info.aside = true;
         info.gives = 0;
         const std::vector<FieldSlot> slots = field::described(info, settings);
-        const std::vector<ParameterInfo> parameters = info.parameters;
-        for (const NumberGiven<T>& number : gives)
-            info.outputs.push_back({number.key, number.label, number.help,
-                                    [work_out = number.work_out, slots, parameters](const Values& values) {
-                                        T filled{};
-                                        Values own = values;
-                                        fill_settings(&filled, parameters, slots, own);
-                                        return work_out(filled);
-                                    }});
+        field::add_numbers(info, slots, gives);
         Registered{std::move(info)};
     }
 };

@@ -203,10 +203,15 @@ const Measures& MadeNumbers::measures() const {
     return *measures_;
 }
 
+const std::optional<Box>& MadeNumbers::box() const {
+    if (!box_) box_ = box_of(*shape_);
+    return *box_;
+}
+
 Result<double> MadeNumbers::worked_out(std::string_view path) const {
     std::string_view rest = path;
     const std::string_view word = taken_word(rest);
-    if (is_box_word(word)) return of_box(box_of(*shape_), word, rest);
+    if (is_box_word(word)) return of_box(box(), word, rest);
     if (std::ranges::find(value_words, word) != value_words.end()) return of_values(*shape_, word, rest);
     if (word == "in") return of_set(shape_->mesh, rest);
     if (!rest.empty() || std::ranges::find(count_words, word, &CountWord::word) == count_words.end()) {

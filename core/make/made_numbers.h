@@ -27,11 +27,13 @@ public:
 private:
     Result<double> worked_out(std::string_view path) const;
     const Measures& measures() const;
+    const std::optional<Box>& box() const;
 
     ShapePtr shape_;
     mutable std::mutex mutex_;
     mutable std::map<std::string, Result<double>, std::less<>> known_;
     mutable std::optional<Measures> measures_;
+    mutable std::optional<std::optional<Box>> box_;  ///< nothing until it was looked for
 };
 
 struct MadePath {
