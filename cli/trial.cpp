@@ -131,7 +131,11 @@ std::string setting_words(const Recipe& recipe, const WrittenDials& setting) {
     return words.empty() ? " as saved" : words;
 }
 
-std::string trial_text(const Recipe& recipe, const Trial& trial) {
+std::string trial_text(const Recipe& recipe, const Trial& trial, const Pictures& pictures) {
+    const auto seen = [&](const WrittenDials& setting) {
+        const std::string file = picture_of(pictures, setting);
+        return file.empty() ? "" : "\n  picture " + file;
+    };
     std::string out;
     if (trial.base_broken) out += "The recipe is broken as it was saved; mend that first.\n\n";
     for (const DialTrial& one : trial.dials) {
@@ -145,13 +149,14 @@ std::string trial_text(const Recipe& recipe, const Trial& trial) {
     for (const TrialPair& pair : trial.pairs) {
         std::string names;
         for (const std::string& name : pair.dials) names += (names.empty() ? "" : " and ") + name;
-        out += fmt::format("\n{} break together ({}):{}", names, pair.code, setting_words(recipe, pair.setting));
+        out += fmt::format("\n{} break together ({}):{}{}", names, pair.code, setting_words(recipe, pair.setting),
+                           seen(pair.setting));
     }
     if (!trial.pairs.empty()) out += "\n";
     for (const TrialFinding& finding : trial.findings)
-        out += fmt::format("\n{} {} ×{} at {}{}{}:{}\n  {}\n", severity_name(finding.severity), finding.code,
+        out += fmt::format("\n{} {} ×{} at {}{}{}:{}\n  {}{}\n", severity_name(finding.severity), finding.code,
                            finding.times, finding.part, finding.step.empty() ? "" : ".", finding.step,
-                           setting_words(recipe, finding.dials), finding.text);
+                           setting_words(recipe, finding.dials), finding.text, seen(finding.dials));
     return out + fmt::format("\n{} settings made, {} broke, {:.1f} s; inside the safe ranges {} of {} broke\n",
                              trial.made, trial.broke, trial.seconds, trial.safe_broke, trial.safe_tried);
 }
@@ -183,7 +188,7 @@ int run_trial(const MakeCommand& making, const TrialCommand& command, const Comm
     const int result = trial.stopped ? exit_stopped : trial.holds() ? exit_good : exit_recipe_errors;
     if (common.json) return print(pretty_json(trial_json(*recipe, trial, pictures)), result);
     if (common.quiet) return result;
-    return print(trial_text(*recipe, trial), result);
+    return print(trial_text(*recipe, trial, pictures), result);
 }
 
 }  // namespace bricol

@@ -10,6 +10,7 @@
 #include <csignal>
 #include <unistd.h>
 
+#include "core/make/ask_made.h"
 #include "core/files/kits.h"
 #include "core/files/files.h"
 #include "core/files/recipe_file.h"
@@ -298,12 +299,7 @@ bool Session::recover(const QString& autosave) {
 }
 
 Resolver Session::resolver() const {
-    return Resolver(recipe(), surroundings_,
-                    [this](const Part& part, const Step& step, std::string_view path) -> Result<double> {
-                        const StepOutcome* there = outcome(part.name, step.id);
-                        if (there && there->numbers) return there->numbers->at(path);
-                        return Problem{"It is not made yet.", "", ""};
-                    });
+    return Resolver(recipe(), surroundings_, made_ ? asking(*made_recipe_, made_.get()) : asking(recipe(), nullptr));
 }
 
 const StepOutcome* Session::outcome(const std::string& part, const std::string& step) const {

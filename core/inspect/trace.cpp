@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/make/ask_made.h"
 #include "core/inspect/trace.h"
 
 #include <algorithm>
@@ -283,12 +284,7 @@ void find_moving_numbers(Trace& trace, const Recipe& recipe, const std::string& 
         look({"", "", dial.name, -1, dial.name, dial.value, change, 0},
              turn_dial(recipe, dial.name, dial.value + change));
     }
-    Resolver resolver(recipe, options.environment.surroundings,
-                      [&](const Part& holder, const Step& step, std::string_view path) -> Result<double> {
-                          const StepOutcome* outcome = made.step(recipe, holder.name, step.id);
-                          if (outcome && outcome->numbers) return outcome->numbers->at(path);
-                          return Problem{"It is not made yet.", "", ""};
-                      });
+    Resolver resolver(recipe, options.environment.surroundings, asking(recipe, &made));
     for (const TracedStep& traced : trace.steps) {
         const Part* holder = recipe.part(traced.part);
         const Step* step = holder ? find_step(*holder, traced.step) : nullptr;

@@ -166,6 +166,8 @@ TEST_CASE("the command takes pictures of what broke, and says which is which", "
     REQUIRE(picture);
     // Width and height of a PNG stand in bytes 16 to 23 (ISO/IEC 15948, 11.2.2).
     CHECK(picture->substr(16, 8) == std::string("\0\0\1\340\0\0\1\150", 8));
+    CHECK_THAT(output_of(command + "--pictures '" + (folder / "pictures") + "'", &code),
+               Catch::Contains("picture 01-bad-value.png"));
     // A folder that cannot be made is told.
     std::ofstream(folder / "file") << "x";
     CHECK_THAT(output_of(command + "--pictures '" + (folder / "file/in") + "' 2>&1", &code),
