@@ -7,6 +7,7 @@
 #include <fmt/format.h>
 
 #include "core/formula/formula.h"
+#include "core/formula/tokens.h"
 #include "core/ground/numbers.h"
 #include "core/ground/words.h"
 
@@ -19,6 +20,17 @@ constexpr std::size_t looks = 5;
 constexpr double near_by = 1e-3;  ///< of a span: far enough for the digits, near enough for the slope
 
 constexpr std::array<std::string_view, 8> targets = {"x", "y", "z", "distance", "angle", "height", "radius", "roll"};
+
+/// The function in a formula that looks over all elements; empty for none. Every knot is worked out in several places,
+/// which such a function would count.
+std::string over_all_in(std::string_view text) {
+    if (const auto tokens = tokens_of(text))
+        for (const Token& token : *tokens)
+            if (const FunctionInfo* function = find_function(token.text);
+                function && token.kind == Token::name && function->op >= FieldOp::least_of_all)
+                return token.text;
+    return {};
+}
 
 class CurveRun {
 public:
@@ -99,6 +111,17 @@ private:
         const auto program = FieldProgram::compile(row.text, constants);
         if (!program) {
             out_.problems.push_back({r, "bad-formula", program.problem().text(), {}, {}, {}});
+            return;
+        }
+        if (const std::string function = over_all_in(row.text); !function.empty()) {
+            out_.problems.push_back({r,
+                                     "bad-formula",
+                                     fmt::format("“{}” looks over all elements, and the curve's knots are not there "
+                                                 "yet. Put a Formula step on knots behind this one.",
+                                                 function),
+                                     {},
+                                     {},
+                                     {}});
             return;
         }
         std::vector<FieldReader> readers;

@@ -140,6 +140,9 @@ TEST_CASE("rows that cannot be are told, one by one", "[formula_curve][bad input
     CHECK(law({{"x", "t"}, {"distance", "t"}}).finding("c", "bad-target"));
     CHECK(law({{"z", "t"}, {"height", "t"}}).finding("c", "bad-target"));
     CHECK(law({{"x", "t +"}}).finding("c", "bad-formula"));
+    const Tried total = law({{"x", "t / total(t)"}});
+    REQUIRE(total.finding("c", "bad-formula"));
+    CHECK(total.finding("c", "bad-formula")->text.find("“total”") != std::string::npos);
     CHECK(law({{"x", "t"}}, {{"to", 0}}).finding("c", "no-range"));
     const Tried apart = law({{"x", "cos(300 * t)"}, {"y", "sin(300 * t)"}}, {{"closed", true}});
     CHECK(apart.finding("c", "ends-apart"));
