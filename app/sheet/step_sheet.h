@@ -30,7 +30,10 @@ public slots:
     void copy_chosen();
     void paste();
     void delete_chosen();
-    void pack_chosen();
+    /// Into a step of that key; of the plain kind when it is empty.
+    void pack_chosen(std::string_view as = {});
+    /// Offers the steps that make what is in them many times.
+    void pack_for_rounds(const QPoint& global);
     void unpack_chosen();
     void save_chosen_as_kit();
     void frame_chosen();

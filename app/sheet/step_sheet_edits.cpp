@@ -98,14 +98,35 @@ void StepSheet::delete_chosen() {
     session_.edit(edited, ids.size() == 1 ? "Delete a step" : "Delete steps");
 }
 
-void StepSheet::pack_chosen() {
+void StepSheet::pack_chosen(std::string_view as) {
     std::string id;
-    if (session_.edit(packed(session_.recipe(), session_.part(), chosen_steps(), "", &id), "Pack steps")) {
+    if (session_.edit(packed(session_.recipe(), session_.part(), chosen_steps(), "", &id, as), "Pack steps")) {
         session_.choose(session_.part(), id);
         choose_cards({id});
         session_.say(
             "Packed into one step. Its numbers are in the details; double-click its name to call it something.");
     }
+}
+
+namespace {
+
+void add_rounds(QMenu& menu, StepSheet& sheet) {
+    for (const StepInfo* info : all_steps())
+        if (!info->loop_names.empty()) {
+            QAction* action = menu.addAction("Pack into “" + text_of(info->name) + "”", &sheet,
+                                             [&sheet, key = info->key] { sheet.pack_chosen(key); });
+            action->setToolTip(text_of(info->purpose));
+        }
+}
+
+}  // namespace
+
+void StepSheet::pack_for_rounds(const QPoint& global) {
+    auto* menu = new QMenu(this);
+    menu->setAttribute(Qt::WA_DeleteOnClose);
+    menu->setToolTipsVisible(true);
+    add_rounds(*menu, *this);
+    menu->popup(global);
 }
 
 void StepSheet::unpack_chosen() {
@@ -216,7 +237,8 @@ void StepSheet::menu(const std::string& id, const QPointF& at, const QPoint& glo
         menu->addAction("Save as kit recipe…", this, &StepSheet::save_chosen_as_kit);
     }
     menu->addAction(chosen_.size() > 1 ? "Pack into one step\tCtrl+P" : "Pack into a step\tCtrl+P", this,
-                    &StepSheet::pack_chosen);
+                    [this] { pack_chosen(); });
+    add_rounds(*menu, *this);
     menu->addAction("Put a frame round\tF", this, &StepSheet::frame_chosen);
     if (info && info->inputs.size() > 1) menu->addAction("Swap the first two inputs\tX", this, &StepSheet::swap_inputs);
     menu->addSeparator();

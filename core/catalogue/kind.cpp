@@ -73,15 +73,32 @@ double Reading::number_or(const Json& written, const std::string& where, double 
     return otherwise;
 }
 
+Result<double> Reading::component(const Json& written, int) { return number(written); }
+
 DVec3 Reading::three(const Json& written, const std::string& where) {
     DVec3 out(0);
-    if (!written.is_array() || written.size() != 3) {
+    if (!can_be_three(written)) {
         if (findings_.size() < most_told) tell(where, "Three numbers are wanted.");
         return out;
     }
-    for (int i = 0; i < 3; ++i)
-        out[i] = number_or(written[static_cast<std::size_t>(i)], fmt::format("{}/{}", where, i), 0);
+    for (int i = 0; i < 3; ++i) {
+        const auto read = component(one_of_three(written, i), i);
+        if (read && std::abs(*read) <= 1e6)
+            out[i] = *read;
+        else if (findings_.size() < most_told)
+            tell(fmt::format("{}/{}", where, i),
+                 read ? "This number is larger than a million." : read.problem().text());
+    }
     return out;
+}
+
+bool can_be_three(const Json& written) {
+    return written.is_array() ? written.size() == 3
+                              : written.is_string() && written.get_ref<const std::string&>().starts_with('=');
+}
+
+const Json& one_of_three(const Json& written, int axis) {
+    return written.is_array() ? written[static_cast<std::size_t>(axis)] : written;
 }
 
 std::vector<NumberOf> numbers_of(const ParameterInfo& p) {
@@ -99,16 +116,15 @@ double number_in(const Value& value, const NumberOf& number) {
 Json written_number(const Json* written, const NumberOf& number) {
     if (!written) return nullptr;
     if (number.component < 0) return *written;
-    const auto at = static_cast<std::size_t>(number.component);
-    return written->is_array() && written->size() > at ? (*written)[at] : Json(nullptr);
+    return can_be_three(*written) ? one_of_three(*written, number.component) : Json(nullptr);
 }
 
 Json with_number(const ParameterInfo& p, const Json* written, const NumberOf& number, const Json& put) {
     if (number.component < 0) return put;
     const DVec3& otherwise = p.standard_vector;
-    Json three = written && written->is_array() && written->size() == 3
-                     ? *written
-                     : Json::array({otherwise.x, otherwise.y, otherwise.z});
+    Json three = Json::array({otherwise.x, otherwise.y, otherwise.z});
+    if (written && can_be_three(*written))
+        for (int i = 0; i < 3; ++i) three[static_cast<std::size_t>(i)] = one_of_three(*written, i);
     three[static_cast<std::size_t>(number.component)] = put;
     return three;
 }

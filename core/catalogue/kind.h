@@ -21,6 +21,9 @@ public:
     virtual ~Reading() = default;
     /// A number or formula ("= height / 3") as written.
     virtual Result<double> number(const Json& written) = 0;
+    /// One of three numbers (`axis` 0 to 2): there a name that stands for three ("= corner.value") gives the one of its
+    /// own.
+    virtual Result<double> component(const Json& written, int axis);
     /// Names in an attribute formula that stand for one number here: dials, other steps' numbers, frame, seed.
     virtual std::map<std::string, double> constants(const std::string& formula) = 0;
 
@@ -32,7 +35,7 @@ public:
     void tell(const std::string& where, const std::string& text, const char* code = "bad-value");
     /// The number; `otherwise`, and told, when there is none or it is larger than a million.
     double number_or(const Json& written, const std::string& where, double otherwise);
-    /// Three numbers; those that cannot be read are 0 and told.
+    /// Three numbers, or one formula for all of them; those that cannot be read are 0 and told.
     DVec3 three(const Json& written, const std::string& where);
 
     /// At most this many problems of one setting are told.
@@ -111,6 +114,11 @@ double number_in(const Value& value, const NumberOf& number);
 Json written_number(const Json* written, const NumberOf& number);
 /// What is written with one of them put in; the default stands for what is not written.
 Json with_number(const ParameterInfo& p, const Json* written, const NumberOf& number, const Json& put);
+
+/// Whether three numbers can be read from it: a list of three, or one formula whose names stand for three.
+bool can_be_three(const Json& written);
+/// What is written for one of them (`axis` 0 to 2).
+const Json& one_of_three(const Json& written, int axis);
 
 /// Every formula of an arbitrary piece of JSON: texts that start with "=". For settings no description tells of.
 void each_formula_in(Json& written, const OnFormula& f);

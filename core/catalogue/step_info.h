@@ -48,6 +48,9 @@ struct StepInfo {
     bool aside = false;
     /// Its shape is what the recipe step round this recipe was given.
     bool given = false;
+    /// Of a step that makes the recipe inside it many times: numbers that recipe knows besides its own, other ones each
+    /// time.
+    std::vector<std::string_view> loop_names{};
 
     const ParameterInfo* parameter(std::string_view key) const;
     const InputInfo* input(std::string_view key) const;

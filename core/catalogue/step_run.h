@@ -14,6 +14,7 @@
 namespace bricol {
 
 struct FieldSlot;
+struct FileShape;
 struct RowProblem;
 struct StepInfo;
 struct StagePiece;
@@ -24,11 +25,17 @@ struct InnerWanted {
     std::string part;    ///< empty for its last shown part, "*" for all that are shown
     std::string preset;  ///< it is set to this first; none when empty
     DialValues dials;    ///< and these are turned then
+    /// Numbers that its formulas know besides its own; a dial of such a name is turned to it, unless `dials` says
+    /// otherwise.
+    std::map<std::string, double> names{};
+    ShapePtr given{};              ///< its first given shape; null for the step's own main input
+    std::uint64_t given_hash = 0;  ///< of that shape's content
 };
 
 struct InnerMade {
     ShapePtr shape;
     std::vector<Finding> findings;
+    std::uint64_t hash = 0;  ///< of everything the shape depends on
 };
 
 /// What a step's make function sees.
@@ -49,6 +56,8 @@ public:
     std::function<Result<InnerMade>(const InnerWanted&)> inner;
     /// The text of the file that a file parameter names.
     std::function<Result<std::shared_ptr<const std::string>>(const std::string& name)> read;
+    /// The shape in the file that a file parameter names, read outside this process.
+    std::function<Result<std::shared_ptr<const FileShape>>(const std::string& name)> read_shape;
 
     /// The main input; an empty shape when there is none.
     const Shape& shape() const { return input("shape"); }

@@ -7,6 +7,7 @@
 #include <xxhash.h>
 
 #include "core/files/files.h"
+#include "core/files/read_shape.h"
 #include "core/recipe/recipe_json.h"
 
 namespace bricol {
@@ -138,7 +139,7 @@ ReadFile file_reader(std::shared_ptr<FileFence> fence) {
     return [known](const std::string& name, const std::string& folder) -> Result<Text> {
         if (name.empty()) return Problem{"No file has been chosen.", "", "Choose one."};
         return known->get(name, folder, "file", [](const std::string& path) -> Result<Text> {
-            auto text = read_file(path, std::size_t(64) << 20);
+            auto text = read_file(path, std::size_t(512) << 20);
             if (!text) return text.problem();
             return std::make_shared<const std::string>(std::move(*text));
         });
@@ -147,7 +148,7 @@ ReadFile file_reader(std::shared_ptr<FileFence> fence) {
 
 Environment environment_in(const std::string& folder, Surroundings surroundings, std::shared_ptr<FileFence> fence) {
     if (!fence) fence = std::make_shared<FileFence>(folder);
-    return {folder, kit_reader(fence), file_reader(fence), surroundings};
+    return {folder, kit_reader(fence), file_reader(fence), shape_reader(fence), surroundings};
 }
 
 std::string kit_path(const std::string& written, const std::string& folder) {

@@ -36,7 +36,7 @@ private:
 /// called from any thread.
 FindKit kit_reader(std::shared_ptr<FileFence> fence = nullptr);
 
-/// Reads the files that steps name, up to 64 MB each, and keeps what it has read until the file changes. May be called
+/// Reads the files that steps name, up to 512 MB each, and keeps what it has read until the file changes. May be called
 /// from any thread.
 ReadFile file_reader(std::shared_ptr<FileFence> fence = nullptr);
 

@@ -8,9 +8,16 @@
 
 namespace bricol {
 
+struct FileShape;
+
 /// Reads a file that a step names, relative to `folder`; kept until it changes. May be called from any thread.
 using ReadFile =
     std::function<Result<std::shared_ptr<const std::string>>(const std::string& name, const std::string& folder)>;
+
+/// Reads the shape in a file that a step names, relative to `folder`, in a process of its own. May be called from any
+/// thread.
+using ReadShape =
+    std::function<Result<std::shared_ptr<const FileShape>>(const std::string& name, const std::string& folder)>;
 
 /// `environment_in` (core/files/kits.h) makes the usual one. An empty one finds no kits and reads no files, and steps
 /// that want them say so.
@@ -18,6 +25,7 @@ struct Environment {
     std::string folder;  ///< where the recipe lies; kits and files are found beside it
     FindKit find_kit;
     ReadFile read_file;
+    ReadShape read_shape;
     Surroundings surroundings;
 };
 

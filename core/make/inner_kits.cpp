@@ -171,13 +171,23 @@ Result<InnerMade> Making::make_inner(const InnerWanted& inner, const Within& wit
                        "", "Take another recipe here."};
     }
     Recipe recipe = *kit->recipe;
-    InnerMade out{nullptr, turn_to(recipe, inner.preset, inner.dials)};
+    DialValues dials = inner.dials;
+    for (const auto& [name, value] : inner.names)
+        if (recipe.dial(name)) dials.try_emplace(name, value);
+    InnerMade out{nullptr, turn_to(recipe, inner.preset, dials)};
     MakeOptions inside = options_;
+    inside.environment.surroundings.names = inner.names;
     inside.environment.folder = kit->folder;
     inside.progress = nullptr;
     Within around = within;
     if (!kit->name.empty()) around.chain.push_back(kit->name);
     ++around.depth;
+    if (inner.given) {
+        around.given["shape"] = inner.given;
+        Digest given;
+        given.add(within.given_hash), given.add(inner.given_hash);
+        around.given_hash = given.hash();
+    }
     const Made made = Making(memory_, recipe, inside, around).run();
     if (made.stopped) throw Stopped{};  // not an error to be told and remembered
     const auto wanted = wanted_parts(recipe, inner.part);
@@ -195,11 +205,15 @@ Result<InnerMade> Making::make_inner(const InnerWanted& inner, const Within& wit
                                             {},
                                             finding.places});
     std::vector<ShapePtr> shapes;
+    Digest digest;
     for (const std::string& name : *wanted) {
         const Step* result = result_step(*recipe.part(name));
         const StepOutcome* outcome = result ? made.step(recipe, name, result->id) : nullptr;
-        if (outcome) shapes.push_back(outcome->shape);
+        if (!outcome) continue;
+        shapes.push_back(outcome->shape);
+        digest.add(outcome->hash);
     }
+    out.hash = digest.hash();
     out.shape = shapes.empty() ? empty_shape() : shapes.size() == 1 ? shapes.front() : joined(shapes);
     return out;
 }

@@ -171,6 +171,10 @@ void Making::read_settings(const Node& node, const Step& step, Job& job, std::ui
             const auto text = around.read_file(std::get<std::string>(value), around.folder);
             digest.add(text ? std::string_view(**text) : std::string_view(text.problem().text()));
             job.run.read = [&around](const std::string& name) { return around.read_file(name, around.folder); };
+            if (around.read_shape)
+                job.run.read_shape = [&around](const std::string& name) {
+                    return around.read_shape(name, around.folder);
+                };
         }
         if (p.kind != ParameterKind::kit || !around.find_kit) continue;
         // What lies inside may look at the frame and at its own kits.

@@ -26,8 +26,10 @@ using FindKit = std::function<Result<Kit>(const Json& written, const std::string
 /// take from outside become dials of the new recipe, which the step turns by the same formula; numbers that formulas
 /// outside take from them become dials too, and move to the step. Refused, with the reason: no steps, more than four
 /// shapes from outside, more than one result used outside.
+/// `as` is the key of the step that holds them, for one that makes them many times: then dials of the names it turns
+/// by itself are left to it, and its main shape is what they took from outside first, or what stands before them.
 Edited packed(const Recipe& recipe, const std::string& part, const std::set<std::string>& ids, const std::string& title,
-              std::string* made_id = nullptr);
+              std::string* made_id = nullptr, std::string_view as = {});
 
 /// Puts the steps of a recipe step back into the part it stands in; its dials become numbers and formulas again. For a
 /// kit of its own or from a file (of which it then is a copy). Refused when its result needs several parts.

@@ -44,8 +44,17 @@ Dial dial_about(double value) {
 /// One packing, taken step by step.
 class Packing {
 public:
-    Packing(const Recipe& recipe, const Part& part, const std::set<std::string>& ids, std::string title)
-        : recipe_(recipe), part_(part), ids_(ids), title_(std::move(title)), resolver_(recipe) {
+    Packing(const Recipe& recipe, const Part& part, const std::set<std::string>& ids, std::string title,
+            std::string_view as)
+        : recipe_(recipe),
+          part_(part),
+          ids_(ids),
+          title_(std::move(title)),
+          holder_(as.empty() ? info_where([](const StepInfo& i) {
+              return i.parameter_of(ParameterKind::kit) && i.loop_names.empty();
+          })
+                             : find_step_info(as)),
+          resolver_(recipe) {
         for (std::size_t s = 0; s < part.steps.size(); ++s)
             if (ids.contains(part.steps[s]->id)) chosen_.push_back(s);
     }
@@ -53,7 +62,13 @@ public:
     Edited run(std::string* made_id) {
         if (chosen_.empty() || chosen_.size() != ids_.size()) return Problem{"Choose the steps to pack first.", "", ""};
         if (auto problem = find_result()) return *problem;
+        if (!holder_ || !holder_->parameter_of(ParameterKind::kit))
+            return Problem{"Steps cannot be packed into a step of that kind.", "", ""};
         begin_inner();
+        if (makes_many())
+            for (const std::size_t s : chosen_)
+                if (const std::string main = source_of(part_, s, "shape"); !main.empty() && !inside(main))
+                    source_number(main);
         for (const std::size_t s : chosen_) take_in(s);
         if (sources_.size() > kit_inputs.size())
             return Problem{fmt::format("These steps take {} shapes from outside; a recipe step takes {}.",
@@ -88,6 +103,11 @@ public:
 
 private:
     bool inside(const std::string& id) const { return ids_.contains(id); }
+    /// The step that holds them makes them many times.
+    bool makes_many() const { return !holder_->loop_names.empty(); }
+    bool turns_by_itself(const std::string& dial) const {
+        return std::ranges::find(holder_->loop_names, dial) != holder_->loop_names.end();
+    }
 
     /// Inputs of a step, the one it takes by its place on the strip among them.
     std::map<std::string, std::string> inputs_of(std::size_t s) const {
@@ -147,7 +167,7 @@ private:
         Dial dial = outer ? *outer : dial_about(value);
         dial.name = free_name(name_from(outside), [&](const std::string& n) { return taken_inside(n); });
         inner_.dials.push_back(dial);
-        dials_[dial.name] = "= " + outside;
+        if (!turns_by_itself(outside)) dials_[dial.name] = "= " + outside;
         return dial_names_[outside] = dial.name;
     }
 
@@ -187,15 +207,16 @@ private:
     }
 
     void name_step() {
-        const StepInfo* kit_info = info_where([](const StepInfo& i) { return i.parameter_of(ParameterKind::kit); });
-        const std::string wanted = name_from(title_.empty() ? "packed" : title_);
-        step_.type = kit_info->key;
+        const std::string wanted = name_from(!title_.empty() ? title_
+                                             : makes_many()  ? std::string(holder_->key)
+                                                             : "packed");
+        step_.type = holder_->key;
         step_.title = title_;
         step_.id = free_name(usable_name(wanted) ? wanted : "packed",
                              [&](const std::string& n) { return find_step(part_, n) && !inside(n); });
         step_.at = part_.steps[chosen_.back()]->at;
         // Nothing from outside: not what happens to stand before it on the strip either.
-        if (sources_.empty() && chosen_.back() > 0) step_.inputs[std::string(kit_inputs[0])] = "";
+        if (sources_.empty() && chosen_.back() > 0 && !makes_many()) step_.inputs[std::string(kit_inputs[0])] = "";
         for (std::size_t i = 0; i < sources_.size(); ++i) step_.inputs[std::string(kit_inputs[i])] = sources_[i];
     }
 
@@ -308,6 +329,7 @@ private:
     const Part& part_;
     const std::set<std::string>& ids_;
     std::string title_;
+    const StepInfo* holder_;  ///< what they are packed into; null for an unknown kind
     Resolver resolver_;
     std::vector<std::size_t> chosen_;
     std::vector<std::string> sources_;               // what comes in from outside
@@ -323,10 +345,10 @@ private:
 }  // namespace
 
 Edited packed(const Recipe& recipe, const std::string& part_name, const std::set<std::string>& ids,
-              const std::string& title, std::string* made_id) {
+              const std::string& title, std::string* made_id, std::string_view as) {
     const Part* part = recipe.part(part_name);
     if (!part) return Problem{fmt::format("There is no part “{}”.", part_name), "", ""};
-    return Packing(recipe, *part, ids, title).run(made_id);
+    return Packing(recipe, *part, ids, title, as).run(made_id);
 }
 
 }  // namespace bricol

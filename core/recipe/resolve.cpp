@@ -22,6 +22,7 @@ public:
     StepReading(Resolver& resolver, std::string part, std::string step, std::vector<Finding>& findings)
         : Reading(std::move(step), findings), resolver_(resolver), part_(std::move(part)) {}
     Result<double> number(const Json& written) override { return resolver_.number(part_, written); }
+    Result<double> component(const Json& written, int axis) override { return resolver_.number(part_, written, axis); }
     std::optional<Value> named(const Json& written) override { return resolver_.named(written); }
     std::map<std::string, double> constants(const std::string& formula) override {
         return resolver_.constants(part_, formula);
@@ -140,9 +141,12 @@ void Resolver::work_out_behind(const std::string& part, const std::string& name)
         const auto written = found->step->settings.find(first);
         const std::size_t axis =
             found->path.size() == first.size() + 2 ? axis_letters.find(found->path.back()) : std::string_view::npos;
-        if (written != found->step->settings.end())
+        if (written != found->step->settings.end()) {
             names_written(written->is_array() && axis < written->size() ? (*written)[axis] : *written, visit.behind);
-        else if (info && std::ranges::find(info->outputs, first, &OutputInfo::key) != info->outputs.end())
+            if (axis < axis_letters.size())  // where a name may stand for three
+                for (std::size_t n = visit.behind.size(); n-- > 0;)
+                    visit.behind.push_back(visit.behind[n] + "." + axis_letters[axis]);
+        } else if (info && std::ranges::find(info->outputs, first, &OutputInfo::key) != info->outputs.end())
             names_written(found->step->settings, visit.behind);
         stack.push_back(std::move(visit));
     };
@@ -171,6 +175,7 @@ Result<double> Resolver::follow(const std::string& part_name, const std::string&
     if (name == "frame") return surroundings_.frame;
     if (name == "seed") return surroundings_.seed;
     if (const auto dial = known_.find("\n" + name); dial != known_.end()) return dial->second;
+    if (const auto given = surroundings_.names.find(name); given != surroundings_.names.end()) return given->second;
     const std::string key = part_name + "\n" + name;
     if (const auto known = known_.find(key); known != known_.end()) return known->second;
 
@@ -245,7 +250,7 @@ std::optional<Value> Resolver::named(const Json& written) const {
     return std::nullopt;
 }
 
-Result<double> Resolver::number(const std::string& part, const Json& written) {
+Result<double> Resolver::number(const std::string& part, const Json& written, int axis) {
     if (written.is_number()) {
         const double value = written.get<double>();
         if (!std::isfinite(value)) return Problem{"This is not a finite number.", "", ""};
@@ -254,7 +259,12 @@ Result<double> Resolver::number(const std::string& part, const Json& written) {
     if (written.is_string()) {
         const auto& text = written.get_ref<const std::string&>();
         if (text.starts_with('='))
-            return evaluate(std::string_view(text).substr(1), [&](const std::string& n) { return name(part, n); });
+            return evaluate(std::string_view(text).substr(1), [&](const std::string& n) {
+                auto one = name(part, n);
+                if (one || axis < 0) return one;
+                auto of_three = name(part, n + "." + axis_letters[static_cast<std::size_t>(axis)]);
+                return of_three ? of_three : one;
+            });
         return Problem{fmt::format("“{}” is text where a number is wanted.", shortened(text)), "",
                        "A formula starts with “=”."};
     }

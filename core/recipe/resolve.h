@@ -15,6 +15,7 @@ namespace bricol {
 /// What formulas see besides the recipe.
 struct Surroundings {
     double frame = 0, seed = 0;
+    std::map<std::string, double> names{};  ///< of whoever makes this recipe many times
     friend bool operator==(const Surroundings&, const Surroundings&) = default;
 };
 
@@ -29,8 +30,9 @@ public:
 
     /// Value of a name as seen from a part: a dial, `step.number`, `part.step.number`, `frame`, `seed`.
     Result<double> name(const std::string& part, const std::string& name);
-    /// A number or formula as written in a step of a part.
-    Result<double> number(const std::string& part, const Json& written);
+    /// A number or formula as written in a step of a part. For one of three numbers (`axis` 0 to 2) a name that stands
+    /// for three gives the one of its own.
+    Result<double> number(const std::string& part, const Json& written, int axis = -1);
     /// What "= name" stands for where that is a choice's or a colour's dial: its word, or its colour.
     std::optional<Value> named(const Json& written) const;
     /// Every parameter of a step; problems become error findings and the parameter keeps its default.

@@ -5,6 +5,7 @@
 #include <catch2/catch.hpp>
 
 #include "core/files/kits.h"
+#include "core/files/read_shape.h"
 #include "core/files/recipe_file.h"
 #include "core/recipe/edit.h"
 #include "core/recipe/remedy.h"
@@ -52,6 +53,7 @@ inline Recipe recipe_of(const Json& steps, const Json& dials = Json::array()) {
 inline Tried tried(const Recipe& recipe, MakeOptions options = {}) {
     if (!options.environment.find_kit) options.environment.find_kit = kit_reader();
     if (!options.environment.read_file) options.environment.read_file = file_reader();
+    if (!options.environment.read_shape) options.environment.read_shape = shape_reader();
     return {recipe, Maker().make(recipe, options)};
 }
 inline Tried tried(std::initializer_list<Json> steps) { return tried(recipe_of(Json(steps))); }

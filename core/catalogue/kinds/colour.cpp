@@ -50,7 +50,7 @@ class ColourKind final : public SignedKind {
         return std::nullopt;
     }
     void digest(const Value& value, Digest& digest) const override { digest.add(std::get<DVec3>(value)); }
-    Json schema(const ParameterInfo&) const override { return colour_schema(); }
+    Json schema(const ParameterInfo&) const override { return three_schema(); }
     std::string standard_words(const ParameterInfo& p) const override {
         return fmt::format("{}, {}, {}", format_number(p.standard_vector.x, 3), format_number(p.standard_vector.y, 3),
                            format_number(p.standard_vector.z, 3));

@@ -52,7 +52,7 @@ class DialsKind final : public SignedKind {
         return {{"type", "object"},
                 {"additionalProperties",
                  {{"anyOf",
-                   Json::array({number_schema(), {{"type", Json::array({"string", "boolean"})}}, colour_schema()})}}}};
+                   Json::array({number_schema(), {{"type", Json::array({"string", "boolean"})}}, three_schema()})}}}};
     }
     std::optional<Result<double>> single(const ParameterInfo&, const Json* written, std::string_view rest,
                                          Reading& reading) const override {

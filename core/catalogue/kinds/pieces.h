@@ -22,8 +22,8 @@ inline Json numbers_schema(int low, int high) {
 
 /// A formula, where a choice, a toggle or a colour is asked for: "= name" of a dial.
 inline Json formula_schema() { return {{"type", "string"}, {"pattern", "^="}}; }
-/// Three numbers, or a colour's dial.
-inline Json colour_schema() { return {{"oneOf", Json::array({numbers_schema(3, 3), formula_schema()})}}; }
+/// Three numbers, or one formula for all of them.
+inline Json three_schema() { return {{"oneOf", Json::array({numbers_schema(3, 3), formula_schema()})}}; }
 inline bool is_formula(const Json& written) {
     return written.is_string() && written.get_ref<const std::string&>().starts_with('=');
 }

@@ -27,7 +27,7 @@ class PointsKind final : public SignedKind {
         digest.add(points.size());
         for (const DVec3& p : points) digest.add(p);
     }
-    Json schema(const ParameterInfo&) const override { return list_schema(numbers_schema(3, 3)); }
+    Json schema(const ParameterInfo&) const override { return list_schema(three_schema()); }
     std::string told(const ParameterInfo&, const Shown& shown) const override {
         const std::size_t count = shown.written ? shown.written->size() : 0;
         return fmt::format("{} point{}", count, count == 1 ? "" : "s");

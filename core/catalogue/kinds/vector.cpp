@@ -14,12 +14,12 @@ class VectorKind final : public SignedKind {
     Value standard(const ParameterInfo& p) const override { return p.standard_vector; }
     Value read(const ParameterInfo& p, const Json& written, Reading& reading) const override {
         DVec3 value = p.standard_vector;
-        if (!written.is_array() || written.size() != 3) {
+        if (!can_be_three(written)) {
             reading.tell(std::string(p.key), "Three numbers are wanted.");
             return value;
         }
         for (int i = 0; i < 3; ++i) {
-            if (const auto read = reading.number(written[static_cast<std::size_t>(i)]))
+            if (const auto read = reading.component(one_of_three(written, i), i))
                 value[i] = held_within(p, *read, fmt::format(" ({})", "xyz"[i]), reading);
             else
                 reading.tell(fmt::format("{} {}", p.label, "xyz"[i]), read.problem().text());
@@ -27,7 +27,7 @@ class VectorKind final : public SignedKind {
         return value;
     }
     void digest(const Value& value, Digest& digest) const override { digest.add(std::get<DVec3>(value)); }
-    Json schema(const ParameterInfo&) const override { return numbers_schema(3, 3); }
+    Json schema(const ParameterInfo&) const override { return three_schema(); }
     std::string standard_words(const ParameterInfo& p) const override {
         const DVec3& v = p.standard_vector;
         return fmt::format("{}, {}, {}", format_value(v.x, p.quantity, "m"), format_value(v.y, p.quantity, "m"),
@@ -52,7 +52,8 @@ class VectorKind final : public SignedKind {
         const std::size_t component = rest.size() == 1 ? std::string_view("xyz").find(rest) : std::string_view::npos;
         if (component > 2) return std::nullopt;
         if (!written) return Result<double>(p.standard_vector[static_cast<int>(component)]);
-        if (written->is_array() && written->size() == 3) return reading.number((*written)[component]);
+        const int axis = static_cast<int>(component);
+        if (can_be_three(*written)) return reading.component(one_of_three(*written, axis), axis);
         return std::nullopt;
     }
 };
