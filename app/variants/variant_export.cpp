@@ -14,7 +14,8 @@ void VariantExport::start(const Recipe& recipe, const Environment& environment, 
     stop();
     busy_ = true;
     thread_ = std::thread([this, recipe, environment, plan, out = folder.toStdString()] {
-        VariantOrder order{recipe, {}, plan, out};
+        MakeOptions making;
+        VariantOrder order{recipe, std::move(making), plan, out};
         order.making.environment = environment;
         order.making.stop = &stop_;
         order.progress = [this](std::size_t done, std::size_t of) {
