@@ -67,6 +67,7 @@ wire::Mesh mesh_of(const aiMesh& from) {
         out.colours.push_back({c.r, c.g, c.b, c.a});
     }
     out.face_sizes.reserve(from.mNumFaces);
+    out.corners.reserve(3 * std::size_t(from.mNumFaces));
     for (std::size_t f = 0; f < from.mNumFaces; ++f) {
         const aiFace& face = from.mFaces[f];
         out.face_sizes.push_back(face.mNumIndices);
@@ -103,7 +104,7 @@ void add_places(const aiNode& root, wire::File& out) {
 }  // namespace
 
 wire::File read_by_assimp(const std::string& suffix, const std::string& text) {
-    Assimp::Importer importer;
+    auto& importer = *new Assimp::Importer;  // the process ends before it would be worth taking apart
     keep_only(importer, suffix);
     importer.SetPropertyBool(AI_CONFIG_IMPORT_NO_SKELETON_MESHES, true);
     const aiScene* scene = importer.ReadFileFromMemory(text.data(), text.size(), 0, suffix.c_str());
@@ -115,6 +116,7 @@ wire::File read_by_assimp(const std::string& suffix, const std::string& text) {
     const bool gltf = suffix == "glb" || suffix == "gltf";
     if (gltf) out.metres = 1, out.up = 'y';  // glTF 2.0, section 3.4
     for (unsigned m = 0; m < scene->mNumMaterials; ++m) out.materials.push_back(material_of(*scene->mMaterials[m], gltf));
+    out.meshes.reserve(scene->mNumMeshes);
     for (unsigned m = 0; m < scene->mNumMeshes; ++m) out.meshes.push_back(mesh_of(*scene->mMeshes[m]));
     add_places(*scene->mRootNode, out);
     out.one_list = suffix == "obj";

@@ -2,11 +2,11 @@
 #include "core/files/read_shape.h"
 
 #include <algorithm>
+#include <bit>
 #include <cmath>
 #include <filesystem>
 #include <fmt/format.h>
 #include <mutex>
-#include <unordered_map>
 #include <xxhash.h>
 
 #include "core/files/files.h"
@@ -47,9 +47,29 @@ struct LeftOut {
 
 bool finite(const Vec3& v) { return std::isfinite(v.x) && std::isfinite(v.y) && std::isfinite(v.z); }
 
-/// Positions by their bits: files split points where normals or UVs differ, and write the same numbers for both.
-struct SamePlace {
-    std::size_t operator()(const Vec3& v) const { return static_cast<std::size_t>(XXH3_64bits(&v, sizeof v)); }
+/// Points by their bits: files split them where normals or UVs differ, and write the same numbers for both. A table of
+/// numbers with free places between, as millions of points go through it.
+class KnownPlaces {
+public:
+    KnownPlaces(Array<Vec3>& points, std::size_t most)
+        : points_(points), table_(std::bit_ceil(2 * most + 2), no_index) {}
+
+    /// The number of the point at this place, which is added when there was none.
+    Index number(const Vec3& at) {
+        for (std::size_t slot = XXH3_64bits(&at, sizeof at) & (table_.size() - 1);;
+             slot = (slot + 1) & (table_.size() - 1)) {
+            if (table_[slot] == no_index) {
+                table_[slot] = static_cast<Index>(points_.size());
+                points_.push_back(at);
+                return table_[slot];
+            }
+            if (points_[table_[slot]] == at) return table_[slot];
+        }
+    }
+
+private:
+    Array<Vec3>& points_;
+    std::vector<Index> table_;
 };
 
 /// One mesh of a file as a mesh of ours.
@@ -77,8 +97,7 @@ public:
 
 private:
     void join_points() {
-        std::unordered_map<Vec3, Index, SamePlace> known;
-        known.reserve(from_.points.size());
+        KnownPlaces known(points_, from_.points.size());
         joined_.reserve(from_.points.size());
         for (std::size_t i = 0; i < from_.points.size(); ++i) {
             stop_point(i);
@@ -86,9 +105,7 @@ private:
             // -0 and 0 are one place.
             Vec3 at(p[0] + 0.0f, p[1] + 0.0f, p[2] + 0.0f);
             if (!finite(at)) at = Vec3(0), ++left_out_.bent;
-            const auto [place, fresh] = known.try_emplace(at, static_cast<Index>(points_.size()));
-            if (fresh) points_.push_back(at);
-            joined_.push_back(place->second);
+            joined_.push_back(known.number(at));
         }
     }
 

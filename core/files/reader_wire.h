@@ -163,6 +163,11 @@ private:
 
 inline std::string packed(File file) {
     Packer packer;
+    std::size_t size = 1000;
+    for (const Mesh& mesh : file.meshes)
+        size += 64 + mesh.points.size() * 24 + mesh.uvs.size() * 8 + mesh.colours.size() * 16 +
+                (mesh.face_sizes.size() + mesh.corners.size() + mesh.materials.size()) * 4;
+    packer.bytes.reserve(size);
     packer(file);
     return std::move(packer.bytes);
 }

@@ -33,7 +33,9 @@ struct SettleOptions {
     double damping = 0.3;          ///< share of speed lost in a second
     double seconds = 4;            ///< at most; it ends when everything lies
     std::optional<double> ground;  ///< height of a plane that nothing falls through
-    bool linked = false;           ///< each is tied to the next, half way between their middles, and turns freely there
+    bool linked = false;           ///< each is tied to the next, half way between their middles
+    double bend = 70, twist = 30;  ///< degrees by which it may turn there out of how it stands to the next: across and
+                                   ///< about the row
     double stir = 0;               ///< speed of the first push, each its own way (m/s)
     int seed = 1;
 };

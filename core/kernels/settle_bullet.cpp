@@ -364,13 +364,25 @@ private:
         world_.addRigidBody(&body);
     }
 
+    /// Frames of a joint: x along the row, where both bodies meet.
+    static btTransform joint(const DVec3& along, const DVec3& at) {
+        const btVector3 x = vector(along);
+        btVector3 y = x.cross(std::abs(x.z()) < 0.9f ? btVector3(0, 0, 1) : btVector3(1, 0, 0));
+        y.normalize();
+        const btVector3 z = x.cross(y);
+        return btTransform(btMatrix3x3(x.x(), y.x(), z.x(), x.y(), y.y(), z.y(), x.z(), y.z(), z.z()), vector(at));
+    }
+
     void tie() {
         for (std::size_t i = 0; i + 1 < moving_.size(); ++i) {
-            const DVec3 at = (forms_[i].middle + forms_[i + 1].middle) * 0.5;
-            ties_.push_back(std::make_unique<btPoint2PointConstraint>(*moving_[i], *moving_[i + 1],
-                                                                      vector((at - forms_[i].middle) * scale_),
-                                                                      vector((at - forms_[i + 1].middle) * scale_)));
-            world_.addConstraint(ties_.back().get(), true);
+            const DVec3 &from = forms_[i].middle, &to = forms_[i + 1].middle, at = (from + to) * 0.5;
+            const DVec3 along = glm::distance(from, to) > 0 ? glm::normalize(to - from) : DVec3(1, 0, 0);
+            auto tied = std::make_unique<btConeTwistConstraint>(
+                *moving_[i], *moving_[i + 1], joint(along, (at - from) * scale_), joint(along, (at - to) * scale_));
+            const btScalar bend = number(glm::radians(options_.bend));
+            tied->setLimit(bend, bend, number(glm::radians(options_.twist)));
+            world_.addConstraint(tied.get(), true);
+            ties_.push_back(std::move(tied));
         }
     }
 
@@ -453,7 +465,7 @@ private:
     std::unique_ptr<btTriangleIndexVertexArray> triangles_;
     std::vector<std::unique_ptr<btCollisionShape>> shapes_;
     std::vector<std::unique_ptr<btRigidBody>> standing_, moving_;
-    std::vector<std::unique_ptr<btPoint2PointConstraint>> ties_;
+    std::vector<std::unique_ptr<btConeTwistConstraint>> ties_;
     btDefaultCollisionConfiguration rules_;
     Dispatcher dispatcher_;
     btDbvtBroadphase near_;

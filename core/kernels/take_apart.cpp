@@ -167,7 +167,12 @@ private:
             Shape one;
             one.curves = {curve};
             const DVec3 at(curve.knots.front().at);
-            Numbers names{{"knots", static_cast<double>(curve.knots.size())}, {"closed", curve.closed ? 1 : 0}};
+            const DVec3 end(curve.knots.back().at);
+            Numbers names{{"knots", static_cast<double>(curve.knots.size())},
+                          {"closed", curve.closed ? 1 : 0},
+                          {"end.x", end.x},
+                          {"end.y", end.y},
+                          {"end.z", end.z}};
             take(one, moved(at), at, c, std::move(names));
         }
     }

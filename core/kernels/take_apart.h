@@ -18,8 +18,8 @@ struct ApartElement {
     ShapePtr shape;       ///< as it stands at the origin
     glm::dmat4 place{1};  ///< from there to where it stood
     std::size_t number;   ///< among all of its kind, from 0
-    /// Its own numbers: `at.x`, `at.y`, `at.z` (metres), and its attributes (of pieces the mean over their points or
-    /// faces), components of vectors with `.x` and so on.
+    /// Its own numbers: `at.x`, `at.y`, `at.z` (metres), of curves also `end.x` …, where their last knots are, and its
+    /// attributes (of pieces the mean over their points or faces), components of vectors with `.x` and so on.
     std::map<std::string, double> names;
 };
 

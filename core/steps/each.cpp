@@ -190,7 +190,8 @@ const StepOf<Each> each_step(
         .help =
             "The recipe inside gets one element after another as its given shape. Its formulas know index (from 0), "
             "count, share (0 for the first to 1 for the last), number (among all, also those not taken), at.x, "
-            "at.y, at.z (metres, where it stood) and the element's attributes; in rows of a Formula step, which "
+            "at.y, at.z (metres, where it stood; of a curve its beginning, and end.x … its end) and the element's "
+            "attributes; in rows of a Formula step, which "
             "have an index of their own, they are each.index and so on. A dial of such a name is turned to it. "
             "What comes out alike several times stands as copies of one shape.",
         .glyph = "M4 4h6v6h-6z M14 4h6v6h-6z M4 14h6v6h-6z M17 14v6 M14 17h6",

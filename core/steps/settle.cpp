@@ -22,6 +22,7 @@ struct Settle {
     enum class As { hull, pieces };
     How how = How::drop;
     Hold hold = Hold::ends;
+    double bend = 70, twist = 30;
     bool ground = true;
     double height = 0;
     As as = As::hull;
@@ -227,6 +228,7 @@ void run_settle(const Settle& s, StepRun& run) {
     options.seconds = s.time;
     if (s.ground) options.ground = s.height;
     options.linked = s.how == Settle::How::hang;
+    options.bend = s.bend, options.twist = s.twist;
     options.stir = s.stir, options.seed = s.seed;
     const Settled done = settled(bodies.list, still_of(onto), options);
     tell(run, s, done, bodies.flat);
@@ -240,9 +242,10 @@ const StepOf<Settle> settle_step(
         .family = Family::copies,
         .purpose = "Lets copies and loose pieces come to rest: dropped in a heap, or hung in a row.",
         .words = "physics rigid body drop fall pile heap simulate gravity chain hang collide",
-        .help = "Every copy and every loose piece is a stiff body of even density. Dropped, they fall onto the ground "
-                "and onto the shape at “onto” and lie. Hung, each is tied to the next half way between their middles, "
-                "like links of a chain, in the order of the copies. The same recipe gives the same heap.",
+        .help =
+            "Every copy and every loose piece is a stiff body of even density. Dropped, they fall onto the ground "
+            "and onto the shape at “onto” and lie. Hung, each is tied to the next half way between their middles "
+            "and bends there, like links of a chain, in the order of the copies. The same recipe gives the same heap.",
         .glyph = "M3 20h18 M6 20a3 3 0 0 1 5-3 M11 20a3.5 3.5 0 0 1 7 0 M8 16a3 3 0 1 1 5-2 M12 3v6 M9.5 6.5 L12 9 "
                  "L14.5 6.5",
         .gives = content_any,
@@ -257,6 +260,10 @@ const StepOf<Settle> settle_step(
                      {Settle::Hold::first, "first", "the first"},
                      {Settle::Hold::none, "none", "none"}},
                     "Which of the row stay where they are."),
+          "how=hang"),
+     when(angle_of(&Settle::bend, "bend", "Bends", 0, 180, "By how much two neighbours may turn against one another."),
+          "how=hang"),
+     when(angle_of(&Settle::twist, "twist", "Twists", 0, 180, "And about the row: links of a chain turn little."),
           "how=hang"),
      toggle_of(&Settle::ground, "ground", "Ground", "A level plane that nothing falls through."),
      when(offset_of(&Settle::height, "height", "Its height", "Where the plane lies."), "ground"),

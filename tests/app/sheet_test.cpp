@@ -254,6 +254,28 @@ TEST_CASE("inputs are swapped by a key", "[sheet]") {
     CHECK(room.source("cut", "shape") == "rough");
 }
 
+TEST_CASE("steps are packed into a loop from the menu, its numbers turned, and opened again", "[sheet][kits]") {
+    QTemporaryDir folder;
+    OnSheet room(small_recipe(folder));
+    const auto box = *room.part("p").measures.box;
+    const double volume = *room.part("p").measures.volume;
+    room.click(room.on("moved"));
+    room.right_click(room.on("moved"), "Pack into “Again”");
+    room.settle();
+    const std::string loop = room.session().step();
+    CHECK(room.step("p", loop).type == "again");
+    // The block goes 2 m to the side in each of three rounds.
+    CHECK(room.part("p").measures.box->high.x == Approx(box.high.x + 4).epsilon(1e-5));
+    room.enter("number:rounds", "2");
+    room.settle();
+    CHECK(room.part("p").measures.box->high.x == Approx(box.high.x + 2).epsilon(1e-5));
+    CHECK(*room.part("p").measures.volume == Approx(volume).epsilon(1e-5));
+    room.key(Qt::Key_P, Qt::ControlModifier | Qt::ShiftModifier);
+    room.settle();
+    CHECK(room.part("p").measures.box->high.x == Approx(box.high.x).epsilon(1e-5));
+    CHECK(room.step("p", "moved").type == "transform");
+}
+
 TEST_CASE("steps are packed into one, its numbers turned, and opened again", "[sheet][kits]") {
     QTemporaryDir folder;
     OnSheet room(small_recipe(folder));
