@@ -80,6 +80,22 @@ Mask sharp_edges(const Mesh& mesh, double degrees, Turn turn) {
     return mask;
 }
 
+Mask farthest_along(const Mesh& mesh, Domain domain, const DVec3& direction, double near) {
+    const std::size_t count = mesh.domain_sizes()[static_cast<std::size_t>(domain)];
+    Mask out(count, 0);
+    if (glm::length(direction) == 0) return out;
+    const DVec3 way = glm::normalize(direction);
+    std::vector<double> along(count);
+    double most = -std::numeric_limits<double>::infinity();
+    for (std::size_t i = 0; i < count; ++i) {
+        stop_point(i);
+        along[i] = glm::dot(middle_of(mesh, domain, i), way);
+        most = std::max(most, along[i]);
+    }
+    for (std::size_t i = 0; i < count; ++i) out[i] = along[i] >= most - near - 1e-9;
+    return out;
+}
+
 Mask open_edges(const Mesh& mesh) {
     Mask mask(mesh.edge_count());
     const Adjacency& near = mesh.topology->adjacency();

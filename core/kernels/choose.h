@@ -19,6 +19,8 @@ Mask facing(const Mesh& mesh, const DVec3& direction, double degrees);
 enum class Turn : std::uint8_t { both, convex, concave };
 Mask sharp_edges(const Mesh& mesh, double degrees, Turn turn);
 Mask open_edges(const Mesh& mesh);
+/// Elements whose middles lie within `near` (metres) of the one that lies farthest along a direction of any length.
+Mask farthest_along(const Mesh& mesh, Domain domain, const DVec3& direction, double near);
 /// Every n-th element, counted from `first`.
 Mask every_nth(std::size_t count, int n, int first);
 

@@ -43,6 +43,7 @@ struct ArraySettings {
     double distance = 0.0001;
     bool drop_inner = true;
     double most = 10000;
+    bool stretch = false;
 };
 
 DVec3 step_of(const ArraySettings& s, const Box& box) {
@@ -78,6 +79,10 @@ Array<glm::mat4> places_of(const ArraySettings& s, StepRun& run, const Box& box)
         const double copies = std::floor(s.length / spacing + 1e-9);
         if (run.too_many(copies, s.most, "copies", "Use a longer step, or raise the bound.")) return {};
         count = count_to_fill(s.length, spacing);
+        if (s.stretch) {  // as many, each a little farther from the next
+            const int gaps = std::max(1, static_cast<int>(std::lround(s.length / spacing)));
+            return straight_places(gaps, step * (s.length / (spacing * gaps)));
+        }
         const double filled = count * spacing, left = s.length - filled;
         if (std::abs(left) > 1e-6 * std::max(s.length, spacing))
             run.tell(Severity::note, "remainder",
@@ -205,6 +210,9 @@ const StepOf<ArraySettings> array_step(
      when(count_of(&ArraySettings::count, "count", "Copies", 1, 1000000, 64, "The first one included."),
           "kind=straight|radial|repeat"),
      when(length_of(&ArraySettings::length, "length", "Length", 0, 20, "The length to fill."), "until=length"),
+     when(toggle_of(&ArraySettings::stretch, "stretch", "Stretch the step",
+                    "Makes the step a little longer or shorter, so that whole copies fill the length."),
+          "until=length"),
      when(vector_of(&ArraySettings::counts, "counts", "Counts", Quantity::count, "Copies along x, y and z."),
           "kind=grid"),
      when(choice_of(&ArraySettings::measure, "measure", "Step in",

@@ -178,15 +178,38 @@ void tell_of_result(StepRun& run, const BooleanResult& result, const Mesh& body,
                  "Nothing was cut: the shapes do not meet. Move one of them, or try it the other way round.");
 }
 
+/// Joins a shape's own loose pieces; false when it has but one, or when it cannot, which is told.
+bool unite_pieces(StepRun& run, Mesh& mesh) {
+    const std::vector<MeshPiece> pieces = pieces_of(mesh);
+    if (pieces.size() < 2) return false;
+    std::vector<Index> others;
+    for (std::size_t i = 1; i < pieces.size(); ++i)
+        others.insert(others.end(), pieces[i].faces.begin(), pieces[i].faces.end());
+    std::ranges::sort(others);
+    const std::vector<Operand> rest{{"the other pieces", only_faces(mesh, others)}};
+    auto result = solid_result(run, only_faces(mesh, pieces[0].faces), rest, BooleanKind::unite, false);
+    if (!result) return false;
+    mesh = std::move(result->mesh);
+    mesh.attributes.remove(Domain::whole, attribute_name::smoothed);
+    return true;
+}
+
 void run_boolean(const BooleanSettings& s, StepRun& run) {
     using Kind = BooleanSettings::Kind;
     Shape shape = run.shape();
     auto cutters = cutters_of(run);
     if (!cutters) return;
     if (cutters->empty()) {
-        if (!run.input_pointer("with") && !run.input_pointer("and") && !run.input_pointer("also"))
+        const bool alone = !run.input_pointer("with") && !run.input_pointer("and") && !run.input_pointer("also");
+        if (alone && s.kind == Kind::union_ && unite_pieces(run, shape.mesh)) {
+            run.give(std::move(shape));
+            return;
+        }
+        if (run.failed()) return;
+        if (alone)
             run.tell(Severity::note, "no-operand",
-                     "Link a second shape to “With”; until then the shape stays as it is.");
+                     "Link a second shape to “With”; until then the shape stays as it is. A union without one joins "
+                     "the shape's own loose pieces.");
         run.give(std::move(shape));
         return;
     }
@@ -226,12 +249,14 @@ const StepOf<BooleanSettings> boolean_step(
         .family = Family::faces,
         .purpose = "Joins solids, cuts them out of one another, or keeps what they have in common.",
         .words = "union difference intersection subtract cut combine csg hole",
-        .help = "Every shape linked to With, And and Also is a cutter. Each may hold many loose pieces, which count as "
-                "their union, or copies, which count as what they show. Solids must be closed; surfaces may lie in one "
-                "another, and a piece that crosses itself counts as all that lies inside it (pieces of over 60 000 "
-                "triangles are not looked through for that). An open sheet as main input is trimmed to the inside "
-                "(intersection) or the outside (difference) of the solid. Faces nobody cut stay as they were; sets and "
-                "materials of both sides are kept.",
+        .help =
+            "Every shape linked to With, And and Also is a cutter. Each may hold many loose pieces, which count as "
+            "their union, or copies, which count as what they show. Solids must be closed; surfaces may lie in one "
+            "another, and a piece that crosses itself counts as all that lies inside it (pieces of over 60 000 "
+            "triangles are not looked through for that). An open sheet as main input is trimmed to the inside "
+            "(intersection) or the outside (difference) of the solid. A union with nothing linked joins the shape's "
+            "own loose pieces. Faces nobody cut stay as they were; sets and "
+            "materials of both sides are kept.",
         .glyph = "M3 9a6 6 0 1 0 12 0a6 6 0 1 0 -12 0 M9 15a6 6 0 1 0 12 0a6 6 0 1 0 -12 0 M14.2 12 L12 14.5 M13 9.5 "
                  "L9.5 13",
         .inputs = {{"shape", "Shape", faces, true},

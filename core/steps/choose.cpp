@@ -30,6 +30,7 @@ struct ChooseSettings {
         attribute,
         formula,
         pieces,
+        farthest,
         all
     };
     enum class TurnChoice { both, convex, concave };
@@ -46,6 +47,7 @@ struct ChooseSettings {
     double radius = 0.5;
     DVec3 direction{0, 0, 1};
     double within = 30;
+    double near = 0.001;
     double angle = 30;
     TurnChoice turn = TurnChoice::both;
     int n = 2;
@@ -203,6 +205,8 @@ Mask picked(const ChooseSettings& s, StepRun& run, const Mesh& mesh, Domain doma
             return by_formula(s, run, mesh, domain);
         case Rule::pieces:
             return turned_over(mesh, piece_vertices(s, run, mesh), Domain::vertex, domain);
+        case Rule::farthest:
+            return farthest_along(mesh, domain, s.direction, s.near);
         case Rule::all:
             return Mask(count_on(mesh, domain), 1);
         case Rule::places:
@@ -284,6 +288,7 @@ const StepOf<ChooseSettings> choose_step(
                 {ChooseSettings::Rule::attribute, "attribute", "an attribute"},
                 {ChooseSettings::Rule::formula, "formula", "a formula"},
                 {ChooseSettings::Rule::pieces, "pieces", "connected pieces"},
+                {ChooseSettings::Rule::farthest, "farthest", "farthest along a way"},
                 {ChooseSettings::Rule::all, "all", "all"}},
                "What decides."),
      when(places_of(&ChooseSettings::places, "places", "Picked places", "vertices|edges|faces",
@@ -301,8 +306,12 @@ const StepOf<ChooseSettings> choose_step(
      when(pulled(length_of(&ChooseSettings::radius, "radius", "Radius", 0, 5, "Of the ball."), HandleKind::reach, "x",
                  "centre"),
           "rule=ball"),
-     when(vector_of(&ChooseSettings::direction, "direction", "Direction", Quantity::plain, "The way the faces look."),
-          "rule=facing"),
+     when(vector_of(&ChooseSettings::direction, "direction", "Direction", Quantity::plain,
+                    "The way faces look, or along which the farthest are sought."),
+          "rule=facing|farthest"),
+     when(length_of(&ChooseSettings::near, "near", "Near it", 0, 1,
+                    "Middles that lie no farther back than this from the farthest are chosen too."),
+          "rule=farthest"),
      when(angle_of(&ChooseSettings::within, "within", "Within", 0, 180, "How far they may look aside."), "rule=facing"),
      when(angle_of(&ChooseSettings::angle, "angle", "Sharper than", 0, 180, "How far the two faces of an edge turn."),
           "rule=angle"),

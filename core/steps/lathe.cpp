@@ -7,6 +7,7 @@
 #include <fmt/format.h>
 
 #include "core/kernels/profile_check.h"
+#include "core/kernels/transform.h"
 #include "core/catalogue/settings.h"
 
 namespace bricol {
@@ -17,6 +18,7 @@ struct Lathe {
     enum class Side { as_drawn, inner, middle, outer };
     int segments = 32;
     double angle = 360;
+    double from = 0;
     double rise = 0;
     double turns = 1;
     Axis axis = Axis::z;
@@ -185,6 +187,11 @@ void run_lathe(const Lathe& s, StepRun& run) {
         run.tell(Severity::note, "empty-profile",
                  fmt::format("{} of {} profiles have no length and were left out.", empty, lines.size()));
     report(s, run, faults, options, options.segments);
+    if (s.from != 0) {
+        DVec3 turn(0);
+        turn[axis] = s.from;
+        shape = transformed(shape, placement(DVec3(0), turn, DVec3(1), s.centre));
+    }
     run.give(std::move(shape));
 }
 
@@ -209,6 +216,7 @@ const StepOf<Lathe> lathe_step(
      pulled(angle_of(&Lathe::angle, "angle", "Angle", -360, 360,
                      "Of one turn. Less than 360 leaves a wedge; 0 with a rise pulls straight."),
             HandleKind::about, "axis", "centre"),
+     angle_of(&Lathe::from, "from", "From", -360, 360, "Where the turn begins, about the axis from the profile."),
      offset_of(&Lathe::rise, "rise", "Rise", "Along the axis in each turn."),
      number_of(&Lathe::turns, "turns", "Turns", 0.001, 1000, "How often angle and rise are repeated."),
      axis_of(&Lathe::axis, "axis", "Axis", "The direction of the axis."),

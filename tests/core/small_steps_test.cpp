@@ -1,0 +1,108 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Small things steps can do: choose the farthest, fill a length evenly, begin a turn elsewhere, join own pieces, fill
+// three numbers by one formula.
+#include <catch2/catch.hpp>
+
+#include "core/kernels/pieces.h"
+#include "core/kernels/real_geometry.h"
+#include "core/kernels/transform.h"
+#include "tests/support/tried.h"
+
+using namespace bricol;
+using namespace bricol::test;
+
+TEST_CASE("the farthest along a way are chosen, and what lies near them", "[steps]") {
+    const auto chosen = [](const char* what, Json direction, double near) {
+        const Tried made = tried(
+            {step("b", "box", {{"size", {1, 1, 2}}, {"along_z", 4}}),
+             step("c", "choose",
+                  {{"set", "top"}, {"rule", "farthest"}, {"what", what}, {"direction", direction}, {"near", near}})});
+        REQUIRE(made.clean("c"));
+        const Domain domain = what == std::string("faces")   ? Domain::face
+                              : what == std::string("edges") ? Domain::edge
+                                                             : Domain::vertex;
+        return std::ranges::count(column<std::uint8_t>(made.mesh("c"), domain, "top"), 1);
+    };
+    CHECK(chosen("faces", {0, 0, 1}, 0) == 1);
+    CHECK(chosen("vertices", {0, 0, 5}, 0) == 4);    // any length of the direction
+    CHECK(chosen("vertices", {0, 0, 1}, 0.5) == 8);  // the next ring lies half a metre below
+    CHECK(chosen("vertices", {1, 1, 1}, 0) == 1);
+    CHECK(chosen("edges", {0, 0, -1}, 0) == 4);
+    CHECK(chosen("vertices", {0, 0, 0}, 0) == 0);
+}
+
+TEST_CASE("a row stretches its step so that whole copies fill the length", "[steps]") {
+    const auto row = [](double length, bool stretch) {
+        return tried({step("b", "box", {{"size", {0.1, 0.1, 0.1}}}), step("r", "array",
+                                                                          {{"kind", "straight"},
+                                                                           {"until", "length"},
+                                                                           {"length", length},
+                                                                           {"offset", {0.3, 0, 0}},
+                                                                           {"stretch", stretch}})});
+    };
+    const Tried plain = row(1.1, false), even = row(1.1, true);
+    CHECK(plain.finding("r", "remainder"));
+    CHECK_FALSE(even.finding("r", "remainder"));
+    const Instances& copies = even.step("r").shape->instances[0];
+    REQUIRE(copies.count() == 4);
+    for (std::size_t i = 0; i < 4; ++i)
+        CHECK(copies.places[i][3].x == Approx(1.1 / 4 * static_cast<double>(i)).margin(1e-6));
+    CHECK(row(0.1, true).step("r").shape->instances[0].count() == 1);
+}
+
+TEST_CASE("a part turn begins where it is told", "[steps]") {
+    const auto quarter = [](double from) {
+        return tried({step("p", "rectangle", {{"width", 0.2}, {"height", 0.2}, {"across", 1}, {"up", 1}}),
+                      step("l", "lathe", {{"angle", 90}, {"from", from}, {"segments", 64}})});
+    };
+    const auto first = *box_of(*quarter(0).step("l").shape), second = *box_of(*quarter(90).step("l").shape);
+    CHECK(first.low.x == Approx(0).margin(1e-5));
+    CHECK(first.low.y == Approx(0).margin(1e-5));
+    CHECK(second.high.x == Approx(0).margin(1e-5));  // the next quarter round
+    CHECK(second.low.y == Approx(0).margin(1e-5));
+    CHECK(quarter(200).part().measures.volume.value() ==
+          Approx(quarter(0).part().measures.volume.value()).epsilon(1e-5));
+}
+
+TEST_CASE("a union with nothing linked joins a shape's own pieces", "[steps][boolean]") {
+    const Tried made = tried(
+        {step("b", "box", {{"size", {1, 1, 1}}}),
+         step("r", "array", {{"kind", "straight"}, {"count", 3}, {"offset", {0.5, 0.25, 0.125}}, {"result", "real"}}),
+         step("one", "boolean", {{"kind", "union"}})});
+    REQUIRE(made.clean("one"));
+    CHECK(pieces_of(made.mesh("one")).size() == 1);
+    // Inclusion and exclusion: 3 - 2 * 0.5 * 0.75 * 0.875, the first and the third only touch.
+    CHECK(made.part().measures.volume.value() == Approx(3 - 2 * 0.5 * 0.75 * 0.875).epsilon(1e-5));
+    // One piece alone stays as it is, with a word.
+    const Tried single = tried({step("b", "box"), step("one", "boolean", {{"kind", "union"}})});
+    CHECK(single.finding("one", "no-operand"));
+    const Tried open =
+        tried({step("g", "grid"), step("r", "array", {{"count", 2}, {"offset", {3, 0, 0}}, {"result", "real"}}),
+               step("one", "boolean", {{"kind", "union"}})});
+    CHECK(open.finding("one", "refused-operand"));
+}
+
+TEST_CASE("one formula fills three numbers, and a name of three gives the one of its place", "[steps][recipe]") {
+    const Tried made = tried({step("a", "vector", {{"value", {1, 2, 3}}}),
+                              step("b", "vector", {{"value", {10, 20, 30}}}), step("box", "box", {{"size", {1, 1, 1}}}),
+                              step("whole", "transform", {{"move", "= a.value + b.value * 2"}}),
+                              step("mixed", "transform", {{"move", {"= a.value", 0, "= b.value"}}}),
+                              step("of_made", "transform", {{"size", "= box.made.size * 2"}})});
+    for (const char* id : {"whole", "mixed", "of_made"}) REQUIRE(made.clean(id));
+    const auto box = *box_of(*made.step("whole").shape);
+    CHECK(box.centre().x == Approx(21));
+    CHECK(box.centre().y == Approx(42));
+    CHECK(box.low.z == Approx(63));
+    CHECK(box_of(*made.step("mixed").shape)->centre().x == Approx(22));
+    CHECK(box_of(*made.step("mixed").shape)->low.z == Approx(93));
+    CHECK(box_of(*made.step("of_made").shape)->size().y == Approx(2));
+    // A row of points, and what has no three.
+    const Tried row =
+        tried({step("a", "vector", {{"value", {1, 0, 0}}}),
+               step("p", "points_and_faces",
+                    {{"points", {{0, 0, 0}, "= a.value", {"= a.value", 1, 0}}}, {"faces", {{0, 1, 2}}}})});
+    REQUIRE(row.clean("p"));
+    CHECK(row.part().measures.area == Approx(0.5));
+    const Tried wrong = tried({step("box", "box"), step("t", "transform", {{"move", "= box.nothing"}})});
+    CHECK_FALSE(wrong.clean("t"));
+}
