@@ -6,6 +6,7 @@
 #include <map>
 #include <stdexcept>
 
+#include "core/files/held_3mf.h"
 #include "reader/readers.h"
 
 namespace bricol::reader {
@@ -15,22 +16,6 @@ namespace {
 void must(LIB3MFRESULT result, const char* what) {
     if (result != 0) throw std::runtime_error(std::string("It cannot be read as 3MF: no way to ") + what + ".");
 }
-
-/// Something lib3mf has handed out, given back at the end.
-class Held {
-public:
-    Held() = default;
-    Held(const Held&) = delete;
-    Held& operator=(const Held&) = delete;
-    ~Held() {
-        if (at_) NMR::lib3mf_release(at_);
-    }
-    NMR::PLib3MFBase** out() { return &at_; }
-    operator NMR::PLib3MFBase*() const { return at_; }
-
-private:
-    NMR::PLib3MFBase* at_ = nullptr;
-};
 
 using Matrix = std::array<float, 16>;  // columns one after another
 constexpr Matrix unmoved{1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1};

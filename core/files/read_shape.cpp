@@ -273,6 +273,7 @@ private:
             meshes.push_back(MeshReading(file_.meshes[m], materials_, left_out_).run());
         auto shape = std::make_shared<Shape>();
         if (!meshes.empty()) shape->mesh = meshes.size() == 1 ? std::move(meshes[0]) : joined_meshes(meshes);
+        if (meshes.size() > 1) join_over_names(shape->mesh);  // one body, parted by its materials
         return made_[place.meshes] = std::move(shape);
     }
 

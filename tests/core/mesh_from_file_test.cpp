@@ -205,6 +205,24 @@ TEST_CASE("what we write comes back the same in every format", "[import]") {
     }
 }
 
+TEST_CASE("a body of several materials comes back as one body", "[import]") {
+    const Folder folder;
+    const Tried piece = tried({step("b", "box", {{"along_x", 3}}), step("t", "triangulate"),
+                               step("top", "choose", {{"set", "top"}, {"rule", "facing"}}),
+                               step("brass", "material", {{"kit", "brass"}, {"only", "top"}})});
+    const NamedShape named{"p", piece.step("brass").shape};
+    for (const char* suffix : {"glb", "3mf"}) {
+        INFO(suffix);
+        const std::string name = std::string("x.") + suffix;
+        REQUIRE_FALSE(export_shapes({&named, 1}, folder / name, {}));
+        const Tried made = read_in(folder, {{"file", name}});
+        REQUIRE(made.clean("it"));
+        CHECK(made.part().measures.closed);
+        CHECK(made.part().measures.pieces == 1);
+        CHECK(made.mesh("it").vertex_count() == piece.mesh("brass").vertex_count());
+    }
+}
+
 TEST_CASE("files that assimp writes are read to what assimp reads of them", "[import]") {
     const Folder folder;
     const Tried piece = tried({step("a", "torus", {{"radius", 0.5}})});

@@ -12,6 +12,7 @@
 #include <stdexcept>
 
 #include "core/files/format.h"
+#include "core/files/held_3mf.h"
 #include "core/ground/colour.h"
 #include "core/ground/stop.h"
 #include "core/kernels/real_geometry.h"
@@ -25,22 +26,6 @@ void must(LIB3MFRESULT result, const char* what) {
     if (result != 0)
         throw std::length_error(fmt::format("lib3mf refused to {} (0x{:x})", what, static_cast<unsigned>(result)));
 }
-
-/// Something lib3mf has handed out, given back at the end.
-class Held {
-public:
-    Held() = default;
-    Held(const Held&) = delete;
-    Held& operator=(const Held&) = delete;
-    ~Held() {
-        if (at_) NMR::lib3mf_release(at_);
-    }
-    NMR::PLib3MFBase** out() { return &at_; }
-    operator NMR::PLib3MFBase*() const { return at_; }
-
-private:
-    NMR::PLib3MFBase* at_ = nullptr;
-};
 
 /// The unit whose length the file's numbers have; metres for none of those 3MF knows.
 DWORD unit_of(double per_metre) {
