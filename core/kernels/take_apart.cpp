@@ -215,7 +215,7 @@ private:
     void copies() {
         out_.rest.instances.clear();
         for (const Instances& group : shape_.instances) {
-            std::vector<Index> kept;
+            std::vector<Index> kept, taken;
             for (std::size_t i = 0; i < group.count(); ++i) {
                 const auto index = static_cast<Index>(i);
                 const std::size_t number = out_.of++;
@@ -223,6 +223,7 @@ private:
                     kept.push_back(index);
                     continue;
                 }
+                taken.push_back(index);
                 const glm::dmat4 place(group.places[i]);
                 Numbers names;
                 add_attributes(group.attributes, Domain::instance, std::span(&index, 1), names);
@@ -235,6 +236,7 @@ private:
                                              number, std::move(names)});
                 }
             }
+            keep_attributes(group.attributes, taken);
             if (kept.empty()) continue;
             Instances rest;
             rest.shape = group.shape;
@@ -242,6 +244,17 @@ private:
             group.attributes.gather_into(rest.attributes, Domain::instance, kept);
             out_.rest.instances.push_back(std::move(rest));
         }
+    }
+
+    void keep_attributes(const Attributes& of_group, const std::vector<Index>& taken) {
+        if (taken.empty()) return;
+        constexpr auto at = static_cast<std::size_t>(Domain::instance);
+        std::array<std::size_t, 8> before{}, more{};
+        more[at] = taken.size();
+        before[at] = out_.elements.size() - taken.size();
+        Attributes own;
+        of_group.gather_into(own, Domain::instance, taken);
+        out_.copies = before[at] == 0 ? own : joined(out_.copies, before, own, more);
     }
 
     const Shape& shape_;

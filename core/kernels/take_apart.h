@@ -34,6 +34,7 @@ struct ApartOptions {
 struct TakenApart {
     std::vector<ApartElement> elements;
     std::size_t of = 0;  ///< how many there are of the kind
+    Attributes copies;   ///< of copies: their attributes (Domain::instance), in the elements' order
     Shape rest;          ///< what was not taken; points that hold edges or faces stay, taken or not
 };
 

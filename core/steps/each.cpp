@@ -108,9 +108,9 @@ std::vector<InnerMade> made_for_each(const Each& s, StepRun& run, const TakenApa
     return out;
 }
 
-/// Puts the results back where their elements stood: what came out alike several times as copies, everything else as
-/// real geometry.
-Shape put_back(TakenApart apart, const std::vector<InnerMade>& made, bool keep) {
+/// Puts the results back where their elements stood: what came out alike several times as copies, and what was one
+/// before, with its own values; everything else as real geometry.
+Shape put_back(TakenApart apart, const std::vector<InnerMade>& made, ApartBy by, bool keep) {
     std::map<std::uint64_t, std::vector<std::size_t>> by_hash;
     for (std::size_t i = 0; i < made.size(); ++i)
         if (made[i].shape && !made[i].shape->empty()) by_hash[made[i].hash].push_back(i);
@@ -124,7 +124,7 @@ Shape put_back(TakenApart apart, const std::vector<InnerMade>& made, bool keep) 
     for (const auto& members : groups) {
         const ShapePtr& shape = made[members.front()].shape;
         const ApartElement& first = apart.elements[members.front()];
-        if (members.size() == 1 && glm::determinant(glm::dmat3(first.place)) > 0) {
+        if (by != ApartBy::copy && members.size() == 1 && glm::determinant(glm::dmat3(first.place)) > 0) {
             Shape placed = first.place == glm::dmat4(1) ? *shape : transformed(*shape, first.place);
             if (!placed.mesh.empty()) meshes.push_back(std::move(placed.mesh));
             out.curves.insert(out.curves.end(), placed.curves.begin(), placed.curves.end());
@@ -134,11 +134,15 @@ Shape put_back(TakenApart apart, const std::vector<InnerMade>& made, bool keep) 
         Instances group;
         group.shape = shape;
         Array<std::int32_t> ids;
+        std::vector<Index> sources;
         for (const std::size_t i : members) {
             group.places.push_back(glm::mat4(apart.elements[i].place));
             ids.push_back(static_cast<std::int32_t>(apart.elements[i].number));
+            sources.push_back(static_cast<Index>(i));
         }
-        group.attributes.set(Domain::instance, attribute_name::id, std::move(ids));
+        apart.copies.gather_into(group.attributes, Domain::instance, sources);
+        if (!group.attributes.find(Domain::instance, attribute_name::id))
+            group.attributes.set(Domain::instance, attribute_name::id, std::move(ids));
         out.instances.push_back(std::move(group));
     }
     out.mesh = meshes.empty() ? Mesh() : joined_meshes(meshes);
@@ -177,7 +181,7 @@ void run_each(const Each& s, StepRun& run) {
         run.tell(Severity::note, "some-empty",
                  fmt::format("The recipe makes nothing of {} of the {} {}.", nothing, made.size(), several));
     if (run.too_many(faces, most_faces, "faces", "Make less of each, or take fewer.")) return;
-    run.give(put_back(std::move(apart), made, s.keep));
+    run.give(put_back(std::move(apart), made, s.by, s.keep));
 }
 
 const StepOf<Each> each_step(
@@ -193,7 +197,8 @@ const StepOf<Each> each_step(
             "at.y, at.z (metres, where it stood; of a curve its beginning, and end.x … its end) and the element's "
             "attributes; in rows of a Formula step, which "
             "have an index of their own, they are each.index and so on. A dial of such a name is turned to it. "
-            "What comes out alike several times stands as copies of one shape.",
+            "What comes out alike several times stands as copies of one shape; copies stay copies and keep their "
+            "values.",
         .glyph = "M4 4h6v6h-6z M14 4h6v6h-6z M4 14h6v6h-6z M17 14v6 M14 17h6",
         .gives = content_any,
         .inputs = inner_inputs(content_any),

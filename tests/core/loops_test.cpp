@@ -173,6 +173,24 @@ TEST_CASE("formulas inside know the element's place, number and attributes", "[l
     }
 }
 
+TEST_CASE("copies keep their own values through a loop", "[loops]") {
+    const Tried made =
+        tried({step("post", "box"), step("row", "array", {{"kind", "straight"}, {"count", 6}, {"offset", {0, 2, 0}}}),
+               step("f", "formula",
+                    {{"on", "instances"}, {"rows", Json::array({{{"target", "wear"}, {"formula", "index * 0.1"}}})}}),
+               step("e", "each",
+                    {{"by", "copy"}, {"every", 2}, {"kit", inner({step("soft_in", "bevel", {{"width", 0.02}})})}})});
+    REQUIRE(made.clean("e"));
+    const Shape& shape = *made.step("e").shape;
+    REQUIRE(shape.instances.size() == 2);  // three left as they were, three bevelled
+    for (const Instances& group : shape.instances) {
+        const auto* wear = group.attributes.values<float>(Domain::instance, "wear");
+        REQUIRE(wear);
+        REQUIRE(wear->size() == 3);
+        for (std::size_t i = 0; i < 3; ++i) CHECK((*wear)[i] == Approx(group.places[i][3].y / 2 * 0.1f).margin(1e-6));
+    }
+}
+
 TEST_CASE("a dial of the recipe is turned to the element's number unless it is set", "[loops]") {
     const Json dials = Json::array({{{"name", "index"}, {"value", 2}, {"min", 0}, {"max", 3}, {"whole", true}}});
     const Json kit = inner({step("tall", "transform", {{"size", {1, 1, "= 1 + index"}}})}, dials);
