@@ -14,7 +14,7 @@ void VariantExport::start(const Recipe& recipe, const Environment& environment, 
     stop();
     busy_ = true;
     thread_ = std::thread([this, recipe, environment, plan, out = folder.toStdString()] {
-        MakeOptions making;
+        MakeOptions making;  // by name: GCC 12 takes a nameless one here for uninitialised
         VariantOrder order{recipe, std::move(making), plan, out};
         order.making.environment = environment;
         order.making.stop = &stop_;

@@ -7,6 +7,7 @@
 #include <filesystem>
 #include <fmt/format.h>
 #include <mutex>
+#include <set>
 #include <xxhash.h>
 
 #include "core/files/files.h"
@@ -81,21 +82,25 @@ public:
     Mesh run() {
         join_points();
         take_faces();
-        Mesh mesh(std::move(points_),
-                  make_topology(static_cast<Index>(points_.size()), std::move(offsets_), std::move(corners_), loose_));
+        const auto topology =
+            make_topology(static_cast<Index>(points_.size()), std::move(offsets_), std::move(corners_), loose_);
+        Mesh mesh(std::move(points_), topology);
         add_corners(mesh, from_.normals, attribute_name::normal, [](const auto& n) {
             const Vec3 v(n[0], n[1], n[2]);
             const float length = glm::length(v);
             return length > 0 && std::isfinite(length) ? v / length : Vec3(0, 0, 1);
         });
-        add_corners(mesh, from_.uvs, attribute_name::uv, [](const auto& uv) { return Vec2(uv[0], uv[1]); });
+        add_corners(mesh, from_.uvs, attribute_name::uv,
+                    [](const auto& uv) { return Vec2(number(uv[0]), number(uv[1])); });
         add_corners(mesh, from_.colours, attribute_name::colour,
-                    [](const auto& c) { return Vec4(c[0], c[1], c[2], c[3]); });
+                    [](const auto& c) { return Vec4(number(c[0]), number(c[1]), number(c[2]), number(c[3])); });
         add_materials(mesh);
         return mesh;
     }
 
 private:
+    static float number(float v) { return std::isfinite(v) ? v : 0; }
+
     void join_points() {
         KnownPlaces known(points_, from_.points.size());
         joined_.reserve(from_.points.size());
@@ -249,6 +254,8 @@ public:
         add_sets(meshes, shape.mesh);
         FileShape out;
         out.notes = file_.notes;
+        if (std::set<std::string>(names_.begin(), names_.end()).size() > most_sets)
+            out.notes.push_back(fmt::format("Only the first {} names in it became sets.", most_sets));
         left_out_.tell(out.notes);
         if (shape.empty()) return Problem{"There is nothing in it to be seen: no faces, edges or points.", "", ""};
         out.shape = std::make_shared<const Shape>(std::move(shape));

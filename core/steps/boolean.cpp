@@ -178,20 +178,17 @@ void tell_of_result(StepRun& run, const BooleanResult& result, const Mesh& body,
                  "Nothing was cut: the shapes do not meet. Move one of them, or try it the other way round.");
 }
 
-/// Joins a shape's own loose pieces; false when it has but one, or when it cannot, which is told.
-bool unite_pieces(StepRun& run, Mesh& mesh) {
+/// Leaves a mesh its first loose piece and gives the others; nothing when it has but one.
+std::optional<Mesh> other_pieces(Mesh& mesh) {
     const std::vector<MeshPiece> pieces = pieces_of(mesh);
-    if (pieces.size() < 2) return false;
+    if (pieces.size() < 2) return std::nullopt;
     std::vector<Index> others;
     for (std::size_t i = 1; i < pieces.size(); ++i)
         others.insert(others.end(), pieces[i].faces.begin(), pieces[i].faces.end());
     std::ranges::sort(others);
-    const std::vector<Operand> rest{{"the other pieces", only_faces(mesh, others)}};
-    auto result = solid_result(run, only_faces(mesh, pieces[0].faces), rest, BooleanKind::unite, false);
-    if (!result) return false;
-    mesh = std::move(result->mesh);
-    mesh.attributes.remove(Domain::whole, attribute_name::smoothed);
-    return true;
+    Mesh rest = only_faces(mesh, others);
+    mesh = only_faces(mesh, pieces[0].faces);
+    return rest;
 }
 
 void run_boolean(const BooleanSettings& s, StepRun& run) {
@@ -199,14 +196,12 @@ void run_boolean(const BooleanSettings& s, StepRun& run) {
     Shape shape = run.shape();
     auto cutters = cutters_of(run);
     if (!cutters) return;
+    const std::size_t pieces_before = shape.mesh.topology->ties().pieces;
+    const bool unlinked = !run.input_pointer("with") && !run.input_pointer("and") && !run.input_pointer("also");
+    if (unlinked && s.kind == Kind::union_)
+        if (auto rest = other_pieces(shape.mesh)) cutters->push_back({"the other pieces", std::move(*rest)});
     if (cutters->empty()) {
-        const bool alone = !run.input_pointer("with") && !run.input_pointer("and") && !run.input_pointer("also");
-        if (alone && s.kind == Kind::union_ && unite_pieces(run, shape.mesh)) {
-            run.give(std::move(shape));
-            return;
-        }
-        if (run.failed()) return;
-        if (alone)
+        if (unlinked)
             run.tell(Severity::note, "no-operand",
                      "Link a second shape to “With”; until then the shape stays as it is. A union without one joins "
                      "the shape's own loose pieces.");
@@ -235,7 +230,7 @@ void run_boolean(const BooleanSettings& s, StepRun& run) {
             for (std::uint8_t& b : result->from_cutter) b = !b;
         run.name_set(result->mesh, Domain::face, s.inside_set, result->from_cutter);
     }
-    shape.mesh = with_wanted_pieces(s, run, measures.pieces, std::move(result->mesh));
+    shape.mesh = with_wanted_pieces(s, run, unlinked ? pieces_before : measures.pieces, std::move(result->mesh));
     shape.mesh.attributes.remove(Domain::whole, attribute_name::smoothed);  // a cut has sharp edges of its own
     run.give(std::move(shape));
 }

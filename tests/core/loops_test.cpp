@@ -304,7 +304,10 @@ TEST_CASE("what is wrong in a loop is told once, with where", "[loops]") {
                  {"parts",
                   Json::array({{{"name", "p"}, {"steps", Json::array({board(), step("e", "each", {{"kit", kit}})})}}})}}
                 .dump());
-        if (recipe) CHECK(tried(*recipe).step("e").failed);
+        if (recipe)
+            CHECK(tried(*recipe).step("e").failed);
+        else
+            CHECK_THAT(recipe.problem().text(), Catch::Contains("deep"));
     }
 }
 

@@ -278,6 +278,7 @@ TEST_CASE("faces that cannot be are left out and counted, the others stay", "[im
     mesh.points = {{0, 0, 0}, {1, 0, 0}, {1, 1, 0}, {0, 1, 0}, {0, 0, 0}, {std::nanf(""), 0, 0}};
     mesh.face_sizes = {4, 3, 3, 3, 2, 1, 9};
     mesh.corners = {0, 1, 2, 3, 0, 1, 77, 0, 4, 1, 0, 1, 1, 2, 3, 1};
+    mesh.uvs.assign(6, {std::nanf(""), 1});
     file.meshes = {mesh};
     wire::Place place;
     place.matrix = {1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1};
@@ -288,6 +289,7 @@ TEST_CASE("faces that cannot be are left out and counted, the others stay", "[im
     REQUIRE(read);
     CHECK(read->shape->mesh.face_count() == 1);
     CHECK(sound(read->shape->mesh));
+    for (const Vec2& uv : column<Vec2>(read->shape->mesh, Domain::corner, attribute_name::uv)) CHECK(uv == Vec2(0, 1));
     REQUIRE(read->notes.size() == 3);
     CHECK(read->notes[0] == "4 faces were left out: they name points there are not, or are no wider than a line.");
     CHECK_THAT(read->notes[1], Catch::Contains("1 place was left out"));

@@ -212,7 +212,7 @@ TEST_CASE("a hollow body holds what a hull would not", "[settle]") {
         return box_of(*made.step("lie").shape)->high.z;
     };
     CHECK(lies_at("pieces") == Approx(0.3).margin(0.02));  // the ball is in the cup
-    CHECK(lies_at("hull") > 0.38);                         // it lies on its hull, or has rolled off: see below
+    CHECK(lies_at("hull") > 0.38);                         // it lies on what closes the cup for it
 }
 
 TEST_CASE("what goes wrong with bodies is told, and the advice cures it", "[settle]") {

@@ -73,6 +73,16 @@ TEST_CASE("a union with nothing linked joins a shape's own pieces", "[steps][boo
     CHECK(pieces_of(made.mesh("one")).size() == 1);
     // Inclusion and exclusion: 3 - 2 * 0.5 * 0.75 * 0.875, the first and the third only touch.
     CHECK(made.part().measures.volume.value() == Approx(3 - 2 * 0.5 * 0.75 * 0.875).epsilon(1e-5));
+    // Its other settings act: where surfaces met is a set, and pieces can be left out.
+    const Tried cut = tried(
+        {step("b", "box", {{"size", {1, 1, 1}}}),
+         step("r", "array", {{"kind", "straight"}, {"count", 2}, {"offset", {0.5, 0.25, 0.125}}, {"result", "real"}}),
+         step("one", "boolean", {{"kind", "union"}, {"cut_set", "seam"}})});
+    CHECK(std::ranges::count(column<std::uint8_t>(cut.mesh("one"), Domain::edge, "seam"), 1) > 0);
+    const Tried apart =
+        tried({step("b", "box"), step("r", "array", {{"count", 2}, {"offset", {3, 0, 0}}, {"result", "real"}}),
+               step("one", "boolean", {{"kind", "union"}, {"pieces", "above"}, {"least", 0.5}})});
+    CHECK(pieces_of(apart.mesh("one")).size() == 2);
     // One piece alone stays as it is, with a word.
     const Tried single = tried({step("b", "box"), step("one", "boolean", {{"kind", "union"}})});
     CHECK(single.finding("one", "no-operand"));
