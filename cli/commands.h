@@ -89,6 +89,8 @@ struct HandoverCommand {
 int run_handover(const MakeCommand& making, const HandoverCommand& command, const CommonOptions& common);
 
 int run_dials(const std::string& recipe, const CommonOptions& common);
+/// What the stock holds: names, words, dials.
+int run_stock(const CommonOptions& common);
 int run_formulas(bool manual, const CommonOptions& common);
 int run_steps(const std::string& step, bool manual, bool schema, const CommonOptions& common);
 

@@ -4,6 +4,7 @@
 
 #include "cli/commands.h"
 #include "core/files/format.h"
+#include "core/files/stock.h"
 #include "core/ground/version.h"
 
 namespace {
@@ -17,7 +18,7 @@ void add_common(CLI::App* command, CommonOptions& common) {
 }
 
 void add_recipe(CLI::App* command, MakeCommand& making) {
-    command->add_option("recipe", making.recipe, "The .bricol file")->required();
+    command->add_option("recipe", making.recipe, "The .bricol file, or stock:NAME")->required();
     command->add_option("--preset", making.preset, "Goes to this preset of the recipe first");
     command->add_option("--set", making.settings, "DIAL=VALUE: 0.4, \"38 mm\", a choice's word, yes, #7a4b20")
         ->take_all();
@@ -218,6 +219,8 @@ void add_manuals(CLI::App& program, Typed& typed) {
     steps->add_flag("--schema", typed.schema, "JSON Schema of the recipe file");
     typed.commands.emplace_back(steps,
                                 [&typed] { return run_steps(typed.step, typed.manual, typed.schema, typed.common); });
+    auto* stock = program.add_subcommand("stock", "The standard parts that recipes may name as stock:NAME");
+    typed.commands.emplace_back(stock, [&typed] { return run_stock(typed.common); });
     auto* formulas = program.add_subcommand("formulas", "What formulas understand, every function with an example");
     formulas->add_flag("--manual", typed.manual, "The reference manual's page, in Markdown");
     typed.commands.emplace_back(formulas, [&typed] { return run_formulas(typed.manual, typed.common); });
@@ -241,6 +244,7 @@ int main(int count, char** arguments) {
     } catch (const CLI::ParseError& error) {
         return program.exit(error) == 0 ? exit_good : exit_wrong_use;
     }
+    if (is_stock_name(typed.making.recipe)) typed.making.recipe = stock_path(typed.making.recipe);
     for (auto& [command, run] : typed.commands)
         if (command->parsed()) return run();
     return exit_wrong_use;

@@ -5,10 +5,12 @@
 #include <QPainter>
 #include <QStyledItemDelegate>
 #include <algorithm>
+#include <optional>
 
 #include "app/document/step_edits.h"
 #include "app/theme/theme.h"
 #include "app/theme/text.h"
+#include "core/files/stock.h"
 
 namespace bricol {
 
@@ -16,39 +18,61 @@ namespace {
 
 constexpr int why_role = Qt::UserRole + 1;
 
+/// What a row shows: a step, or a part of the stock.
+struct RowWords {
+    std::string_view glyph;
+    QString name, purpose;
+};
+
+constexpr std::string_view stock_glyph = "M12 2.5l8 4.6v9.8l-8 4.6-8-4.6V7.1z M12 8.2a3.8 3.8 0 1 0 0.01 0z";
+
+const StockPart* stock_part(const std::string& name) {
+    const auto& all = stock_parts();
+    const auto found = std::ranges::find(all, name, &StockPart::name);
+    return found == all.end() ? nullptr : &*found;
+}
+
+std::optional<RowWords> row_words(const std::string& key) {
+    if (const StepInfo* info = find_step_info(key))
+        return RowWords{info->glyph, text_of(info->name), text_of(info->purpose)};
+    if (const StockPart* part = stock_part(key))
+        return RowWords{stock_glyph, QString::fromStdString(part->title),
+                        "Stock: " + QString::fromStdString(part->about)};
+    return std::nullopt;
+}
+
 class StepRow : public QStyledItemDelegate {
 public:
     using QStyledItemDelegate::QStyledItemDelegate;
     QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const override { return {300, 42}; }
     void paint(QPainter* painter, const QStyleOptionViewItem& option, const QModelIndex& index) const override {
         using theme::Role;
-        const StepInfo* info = find_step_info(index.data(Qt::UserRole).toString().toStdString());
-        if (!info) return;
+        const auto words = row_words(index.data(Qt::UserRole).toString().toStdString());
+        if (!words) return;
         const QString why = index.data(why_role).toString();
         const QRect r = option.rect;
         painter->save();
         if (option.state & QStyle::State_Selected) painter->fillRect(r, theme::color(Role::act_soft));
         const QColor ink = theme::color(why.isEmpty() ? Role::ink : Role::soft_ink);
-        painter->drawPixmap(r.left() + 10, r.top() + 9, theme::glyph(info->glyph, 24, ink, 2));
+        painter->drawPixmap(r.left() + 10, r.top() + 9, theme::glyph(words->glyph, 24, ink, 2));
         painter->setPen(ink);
         painter->setFont(theme::text_font(9.75, 600));
-        painter->drawText(r.adjusted(46, 4, -8, -20), Qt::AlignVCenter, text_of(info->name));
+        painter->drawText(r.adjusted(46, 4, -8, -20), Qt::AlignVCenter, words->name);
         painter->setFont(theme::text_font(8.5));
         painter->setPen(theme::color(why.isEmpty() ? Role::soft_ink : Role::caution));
-        painter->drawText(r.adjusted(46, 20, -8, -3), Qt::AlignVCenter,
-                          painter->fontMetrics().elidedText(why.isEmpty() ? text_of(info->purpose) : why,
-                                                            Qt::ElideRight, r.width() - 56));
+        painter->drawText(
+            r.adjusted(46, 20, -8, -3), Qt::AlignVCenter,
+            painter->fontMetrics().elidedText(why.isEmpty() ? words->purpose : why, Qt::ElideRight, r.width() - 56));
         painter->restore();
     }
 };
 
 }  // namespace
 
-int match_score(const StepInfo& info, const QString& typed) {
-    const QString wanted = typed.trimmed().toLower();
+namespace {
+
+int score_of(const QString& wanted, const QString& name, const QString& words, const QString& purpose) {
     if (wanted.isEmpty()) return 1;
-    const QString name = text_of(info.name).toLower(), words = text_of(info.words).toLower(),
-                  purpose = text_of(info.purpose).toLower();
     if (name == wanted) return 100;
     if (name.startsWith(wanted)) return 80;
     int score = 0;
@@ -57,6 +81,18 @@ int match_score(const StepInfo& info, const QString& typed) {
     if (name.contains(wanted)) score = std::max(score, 50);
     if (purpose.contains(wanted)) score = std::max(score, 30);
     return score;
+}
+
+int match_score(const StockPart& part, const QString& typed) {
+    return score_of(typed.trimmed().toLower(), QString::fromStdString(part.title).toLower(),
+                    QString::fromStdString(part.words).toLower(), QString::fromStdString(part.about).toLower());
+}
+
+}  // namespace
+
+int match_score(const StepInfo& info, const QString& typed) {
+    return score_of(typed.trimmed().toLower(), text_of(info.name).toLower(), text_of(info.words).toLower(),
+                    text_of(info.purpose).toLower());
 }
 
 AddBar::AddBar(Session& session, QWidget* overlay_parent, QWidget* parent) : QLineEdit(parent), session_(session) {
@@ -111,21 +147,27 @@ void AddBar::fill() {
     struct Found {
         int score;
         QString why;
-        const StepInfo* info;
+        QString key, name;
     };
     std::vector<Found> found;
     for (const StepInfo* info : all_steps())
         if (const int score = match_score(*info, text()); score > 0)
-            found.push_back({score, why_ ? why_(*info) : why_not(session_, *info), info});
+            found.push_back(
+                {score, why_ ? why_(*info) : why_not(session_, *info), text_of(info->key), text_of(info->name)});
+    // Parts of the stock come when they are asked for; a step wired on the sheet is always a step.
+    if (!text().trimmed().isEmpty() && !add_)
+        for (const StockPart& part : stock_parts())
+            if (const int score = match_score(part, text()); score > 0)
+                found.push_back({score, "", QString::fromStdString(part.name), QString::fromStdString(part.title)});
     std::ranges::stable_sort(found, [](const Found& a, const Found& b) {
         return a.score != b.score ? a.score > b.score : a.why.isEmpty() > b.why.isEmpty();
     });
     list_->clear();
     for (const Found& f : found) {
         auto* item = new QListWidgetItem(list_);
-        item->setData(Qt::UserRole, text_of(f.info->key));
+        item->setData(Qt::UserRole, f.key);
         item->setData(why_role, f.why);
-        item->setData(Qt::AccessibleTextRole, text_of(f.info->name));
+        item->setData(Qt::AccessibleTextRole, f.name);
     }
     if (found.empty()) {
         auto* item = new QListWidgetItem("Nothing is called that. Try “round”, “copy”, “sheet” …", list_);
@@ -143,6 +185,11 @@ void AddBar::fill() {
 }
 
 void AddBar::add_item(QListWidgetItem* item) {
+    if (const StockPart* part = item ? stock_part(item->data(Qt::UserRole).toString().toStdString()) : nullptr) {
+        leave();
+        add_stock_part(session_, part->name, part->title);
+        return;
+    }
     const StepInfo* info = item ? find_step_info(item->data(Qt::UserRole).toString().toStdString()) : nullptr;
     if (!info) return;
     const QString why = item->data(why_role).toString();

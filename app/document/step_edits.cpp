@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/formula/formula.h"
 #include "core/ground/words.h"
 #include "core/recipe/settings.h"
 
@@ -52,6 +53,27 @@ Step fresh_step(const Recipe& recipe, const std::string& part, const StepInfo& i
         if (other != recipe.parts.end()) step.settings[std::string(p.key)] = (*other)->name;
     }
     return step;
+}
+
+bool add_stock_part(Session& session, const std::string& name, const std::string& title) {
+    std::string part = session.part();
+    const Part* chosen = session.chosen_part();
+    Edited edited = session.recipe();
+    if (!chosen || !chosen->steps.empty()) edited = add_part(session.recipe(), name_from(title), &part);
+    if (edited) {
+        Step step{name_from(title), "recipe", title, ""};
+        step.settings["kit"] = name;
+        step.settings["part"] = "*";
+        std::string id;
+        edited = insert_step(*edited, part, "", step, &id);
+        if (session.edit(edited, QString("Add %1").arg(QString::fromStdString(title)))) {
+            session.choose(part, id);
+            return true;
+        }
+        return false;
+    }
+    session.edit(edited, "");
+    return false;
 }
 
 bool add_step(Session& session, const StepInfo& info) {

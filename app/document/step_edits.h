@@ -20,6 +20,9 @@ Edited recipe_with_part(const Session& session, std::string& part);
 Step fresh_step(const Recipe& recipe, const std::string& part, const StepInfo& info);
 /// Adds a step behind the chosen one, or as a branch of its own when it needs no shape; chooses it.
 bool add_step(Session& session, const StepInfo& info);
+/// Adds a recipe of the stock as a part of its own (or as the first step of the chosen part while that is empty), with
+/// all it shows; chooses it. `name` is "stock:hex-bolt".
+bool add_stock_part(Session& session, const std::string& name, const std::string& title);
 /// Edits the chosen step, when there is one.
 template <class Change>
 void change_chosen_step(Session& session, const QString& name, const Change& change) {

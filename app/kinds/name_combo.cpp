@@ -27,15 +27,16 @@ Editor name_combo(const EditorPlace& place, const QString& object, const QString
         if (combo->lineEdit()->isModified()) write(combo->lineEdit()->text());
     });
     row->addWidget(combo);
-    return {line, [combo, none, names, info = place.info](const Values& values) {
-                const auto* value = value_in<std::string>(values, info);
+    return {line, [combo, none, names, place](const Values& values) {
+                const auto* value = value_in<std::string>(values, place.info);
                 if (!value || combo->lineEdit()->hasFocus()) return;
                 const QSignalBlocker quiet(combo);
                 combo->clear();
                 combo->addItem(none, QString());
                 for (const QString& name : names()) combo->addItem(name, name);
                 combo->setCurrentIndex(-1);
-                combo->setEditText(QString::fromStdString(*value));
+                const Json written = place.written();  // a formula stays one
+                combo->setEditText(QString::fromStdString(written.is_string() ? written.get<std::string>() : *value));
             }};
 }
 

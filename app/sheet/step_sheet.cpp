@@ -80,7 +80,7 @@ void StepSheet::gather(std::vector<Card>& cards, std::vector<Wire>& wires, std::
         card.numbers_below = stands_aside(one);
         card.gives =
             !stands_aside(one) ||
-            (info && (!info->outputs.empty() ||
+            (info && (!info->outputs.empty() || info->named_numbers ||
                       std::ranges::any_of(info->parameters, [](const ParameterInfo& p) { return has_numbers(p); })));
         if (stands_aside(one) && !card.gives) card.rect.setHeight(84);
         if (info)
@@ -288,12 +288,19 @@ bool StepSheet::dropped_on_card(const std::string& from, const std::string& to, 
     std::vector<std::pair<QString, std::string>> outputs;  // what the block gives, as formulas call it
     for (const OutputInfo& output : gives->outputs)
         outputs.emplace_back(text_of(output.label), from + "." + std::string(output.key));
+    if (gives->named_numbers)
+        for (const std::string& name : gives->named_numbers.names(source->settings))
+            outputs.emplace_back(QString::fromStdString(name), from + "." + name);
     if (gives->outputs.empty() || gives->outputs.front().key != "value")
         for (const ParameterInfo& p : gives->parameters) {
             if (p.key != "value") continue;
             for (const NumberOf& number : numbers_of(p))
                 outputs.emplace_back(number_label(p, number), from + ".value" + std::string(number.suffix));
         }
+    if (outputs.empty()) {
+        session_.say("This block has no number yet: give its list a head.", true);
+        return true;
+    }
     auto* menu = new QMenu(this);
     menu->setObjectName("numberMenu");
     menu->setAttribute(Qt::WA_DeleteOnClose);

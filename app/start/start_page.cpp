@@ -14,8 +14,6 @@
 
 #include "app/document/session.h"
 #include "app/theme/theme.h"
-#include "app/viewport/shape_picture.h"
-#include "core/files/kits.h"
 #include "core/files/recipe_file.h"
 
 namespace bricol {
@@ -29,20 +27,11 @@ QString demo_folder() {
 
 namespace {
 
-constexpr QSize picture_size(252, 158);
-
-/// What a recipe makes, part by part; empty when it cannot be read or a stop was asked for.
-PartShapes shapes_of(const QString& path, const std::atomic<bool>& stop) {
-    const auto recipe = load_recipe(path.toStdString());
-    if (!recipe) return {};
-    MakeOptions options;
-    options.environment = environment_in(QFileInfo(path).absolutePath().toStdString());
-    options.stop = &stop;
-    return delivered_shapes(*recipe, Maker().make(*recipe, options));
-}
+constexpr QSize card_picture_size(252, 158);
 
 QPixmap picture_of(Renderer& renderer, const PartShapes& shapes, double ratio) {
-    QPixmap picture = QPixmap::fromImage(picture_of_shapes(renderer, shapes, (QSizeF(picture_size) * ratio).toSize()));
+    QPixmap picture =
+        QPixmap::fromImage(picture_of_shapes(renderer, shapes, (QSizeF(card_picture_size) * ratio).toSize()));
     picture.setDevicePixelRatio(ratio);
     return picture;
 }
@@ -61,6 +50,10 @@ QPushButton* big_button(const QString& text, QWidget* parent) {
 
 StartPage::StartPage(Renderer* renderer, QWidget* parent) : QFrame(parent), renderer_(renderer) {
     setObjectName("panel");
+    connect(&pictures_, &RecipePictures::made, this, [this](const QString& path, const auto& shapes) {
+        for (const auto& [label, file] : cards_)
+            if (file == path) label->setPixmap(picture_of(*renderer_, *shapes, devicePixelRatioF()));
+    });
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(44, 32, 44, 28);
     column->setSpacing(10);
@@ -136,7 +129,7 @@ QWidget* StartPage::demo_card(const QString& path) {
     inside->setContentsMargins(8, 6, 8, 8);
     inside->setSpacing(3);
     auto* picture = new QLabel(card);
-    picture->setFixedSize(picture_size);
+    picture->setFixedSize(card_picture_size);
     picture->setAlignment(Qt::AlignCenter);
     picture->setStyleSheet("background:" + theme::color(theme::Role::view_low).name());
     cards_.emplace_back(picture, path);
@@ -190,25 +183,13 @@ QWidget* StartPage::own_card() {
     return own;
 }
 
-StartPage::~StartPage() {
-    stop_ = true;
-    if (making_.joinable()) making_.join();
-}
-
 void StartPage::paintEvent(QPaintEvent* event) {
     QFrame::paintEvent(event);
     // Not before the page has been seen once: the window comes first.
-    if (renderer_ && !making_.joinable()) making_ = std::thread([this] { make_pictures(); });
-}
-
-void StartPage::make_pictures() {
-    for (const auto& [label, file] : cards_) {
-        if (stop_) return;
-        auto shapes = shapes_of(file, stop_);
-        QMetaObject::invokeMethod(this, [this, label = label, shapes = std::move(shapes)] {
-            label->setPixmap(picture_of(*renderer_, shapes, devicePixelRatioF()));
-        });
-    }
+    if (!renderer_) return;
+    QStringList paths;
+    for (const auto& [label, file] : cards_) paths << file;
+    pictures_.start(paths);
 }
 
 }  // namespace bricol

@@ -4,9 +4,8 @@
 
 #include <QFrame>
 #include <QLabel>
-#include <atomic>
-#include <thread>
 
+#include "app/viewport/recipe_pictures.h"
 #include "app/viewport/renderer.h"
 
 namespace bricol {
@@ -18,7 +17,6 @@ class StartPage : public QFrame {
     Q_OBJECT
 public:
     StartPage(Renderer* renderer, QWidget* parent = nullptr);
-    ~StartPage() override;
 
 signals:
     void openWanted(const QString& path);
@@ -33,11 +31,9 @@ private:
     QWidget* kit_area();
     QWidget* demo_card(const QString& path);
     QWidget* own_card();
-    void make_pictures();
     Renderer* renderer_;
     std::vector<std::pair<QLabel*, QString>> cards_;  ///< where a picture goes, and the recipe it is of
-    std::thread making_;                              ///< makes the recipes; the window draws them
-    std::atomic<bool> stop_ = false;
+    RecipePictures pictures_;
 };
 
 }  // namespace bricol

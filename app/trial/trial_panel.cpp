@@ -9,6 +9,7 @@
 #include "app/panels/panel.h"
 #include "app/theme/text.h"
 #include "app/theme/theme.h"
+#include "app/viewport/viewport.h"
 #include "app/trial/range_rows.h"
 #include "core/formula/formula.h"
 
@@ -16,7 +17,7 @@ namespace bricol {
 
 namespace {
 
-constexpr QSize picture_size(64, 48);
+constexpr QSize broken_picture_size(64, 48);
 
 /// The dials in which a setting differs from the recipe that was tried.
 QString differing(const Recipe& recipe, const WrittenDials& dials) {
@@ -237,7 +238,7 @@ void TrialPanel::add_finding(const QString& head, const QString& text, Severity 
     across->setSpacing(8);
     auto* picture = new QLabel(button);
     picture->setObjectName("trialPicture");
-    picture->setFixedSize(picture_size);
+    picture->setFixedSize(broken_picture_size);
     picture->setAttribute(Qt::WA_TransparentForMouseEvents);
     across->addWidget(picture, 0, Qt::AlignTop);
     named_.push_back(dials);
@@ -257,9 +258,9 @@ void TrialPanel::add_finding(const QString& head, const QString& text, Severity 
         column->addWidget(label);
     }
     button->setStyleSheet("QPushButton{text-align:left;padding:0;}");
-    const int wide = std::max(180, findings_->parentWidget()->width() - 30 - picture_size.width());
+    const int wide = std::max(180, findings_->parentWidget()->width() - 30 - broken_picture_size.width());
     button->setMinimumHeight(
-        std::max(picture_size.height() + 9, first->heightForWidth(wide) + second->heightForWidth(wide) + 14));
+        std::max(broken_picture_size.height() + 9, first->heightForWidth(wide) + second->heightForWidth(wide) + 14));
     connect(button, &QPushButton::clicked, this, [this, dials] { open(dials); });
     findings_->addWidget(button);
 }
@@ -301,7 +302,7 @@ void TrialPanel::take_picture(const VariantMade& made) {
     if (made.number >= pictures_.size()) return;
     const double ratio = devicePixelRatioF();
     QPixmap picture =
-        QPixmap::fromImage(picture_of_shapes(*renderer_, made.shapes, (QSizeF(picture_size) * ratio).toSize()));
+        QPixmap::fromImage(picture_of_shapes(*renderer_, made.shapes, (QSizeF(broken_picture_size) * ratio).toSize()));
     picture.setDevicePixelRatio(ratio);
     QLabel* place = pictures_[made.number];
     if (picture.isNull())

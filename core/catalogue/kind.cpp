@@ -56,6 +56,10 @@ const Kind& kind_info(ParameterKind kind) {
             return kinds::file();
         case ParameterKind::sticks:
             return kinds::sticks();
+        case ParameterKind::table:
+            return kinds::table();
+        case ParameterKind::row:
+            return kinds::row();
     }
     return kinds::text();
 }

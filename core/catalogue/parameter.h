@@ -34,7 +34,9 @@ enum class ParameterKind : std::uint8_t {
     dials,      ///< numbers for the dials of the recipe in `kit`
     preset,     ///< a preset of the recipe in `kit`, by name
     file,       ///< another file, by its name beside the recipe
-    sticks      ///< the knots of a stick figure
+    sticks,     ///< the knots of a stick figure
+    table,      ///< named rows of numbers under heads
+    row         ///< a row of the step's table, by name
 };
 
 struct Choice {
@@ -116,7 +118,7 @@ ParameterInfo colour_of(std::string_view key, std::string_view label, DVec3 stan
 /// A colour whose numbers are those of a screen.
 ParameterInfo screen_colour_of(std::string_view key, std::string_view label, DVec3 standard, std::string_view help);
 /// A parameter of one of the kinds that need no more than a name: curves, part, ramp, gradient, rows, points, lists,
-/// blocks, kit, dials, sticks.
+/// blocks, kit, dials, sticks, table, row.
 ParameterInfo kind_of(ParameterKind kind, std::string_view key, std::string_view label, std::string_view help);
 ParameterInfo attribute_of(std::string_view key, std::string_view label, std::string_view standard,
                            std::string_view help);

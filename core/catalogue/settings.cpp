@@ -85,6 +85,9 @@ void fill_settings(void* settings, std::span<const ParameterInfo> parameters, st
             case Type::sticks:
                 move_to<DrawnSticks>(place, value);
                 break;
+            case Type::table:
+                move_to<NumberTable>(place, value);
+                break;
         }
     }
 }

@@ -34,7 +34,8 @@ struct FieldSlot {
         blocks,
         kit,
         dials,
-        sticks
+        sticks,
+        table
     };
     Type type = Type::real;
     std::size_t offset = 0;
@@ -82,6 +83,7 @@ constexpr FieldSlot::Type type_of() {
     if constexpr (std::is_same_v<M, KitWritten>) return Type::kit;
     if constexpr (std::is_same_v<M, DialValues>) return Type::dials;
     if constexpr (std::is_same_v<M, DrawnSticks>) return Type::sticks;
+    if constexpr (std::is_same_v<M, NumberTable>) return Type::table;
 }
 
 template <class T>
@@ -304,9 +306,30 @@ struct StepOf {
     }
 };
 
+/// Numbers of a block whose settings are a T, under names that stand in what is written.
+template <class T>
+struct NamedGiven {
+    std::vector<std::string> (*names)(const Json& settings) = nullptr;
+    std::optional<Result<double>> (*work_out)(const T&, std::string_view name) = nullptr;
+};
+
 /// A block that stands aside: it makes no shape, its numbers are asked for by formulas.
 template <class T>
 struct BlockOf {
+    BlockOf(StepInfo info, Settings<T> settings, NamedGiven<T> gives) {
+        info.aside = true;
+        info.gives = 0;
+        const std::vector<FieldSlot> slots = field::described(info, settings);
+        info.named_numbers.names = gives.names;
+        info.named_numbers.work_out = [work_out = gives.work_out, slots, parameters = info.parameters](
+                                          const Values& values, std::string_view name) {
+            T filled{};
+            Values own = values;
+            fill_settings(&filled, parameters, slots, own);
+            return work_out(filled, name);
+        };
+        Registered{std::move(info)};
+    }
     BlockOf(StepInfo info, Settings<T> settings, std::initializer_list<NumberGiven<T>> gives = {}) {
         info.aside = true;
         info.gives = 0;

@@ -4,10 +4,12 @@
 #pragma once
 
 #include <functional>
+#include <optional>
 #include <span>
 
 #include "core/catalogue/parameter.h"
 #include "core/catalogue/value.h"
+#include "core/ground/result.h"
 #include "core/shape/content.h"
 
 namespace bricol {
@@ -19,6 +21,15 @@ std::string_view family_name(Family family);
 struct OutputInfo {
     std::string_view key, label, help;
     std::function<double(const Values&)> work_out;
+};
+
+/// Numbers that a value block gives under names the artist gave them; formulas ask for them as `step.name`.
+struct NamedNumbers {
+    /// Those in what is written, and what there is to say of each.
+    std::function<std::vector<std::string>(const Json& settings)> names;
+    /// Nothing when there is no number of that name.
+    std::function<std::optional<Result<double>>(const Values&, std::string_view name)> work_out;
+    explicit operator bool() const { return static_cast<bool>(names); }
 };
 
 struct InputInfo {
@@ -44,6 +55,7 @@ struct StepInfo {
     std::string_view telling;  ///< template of the card's second line: "{segments} segments"
     std::function<void(StepRun&)> make;  ///< empty for steps that make no shape
     std::vector<OutputInfo> outputs;
+    NamedNumbers named_numbers{};
     /// Stands beside the chain: gives values or words, no shape, and the step behind it takes what stood before it.
     bool aside = false;
     /// Its shape is what the recipe step round this recipe was given.

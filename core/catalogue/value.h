@@ -26,9 +26,19 @@ struct KitWritten {
 /// Values for the dials of another recipe: numbers (1 and 0 for toggles), a choice's word, a colour.
 using DialValues = std::map<std::string, std::variant<double, std::string, DVec3>, std::less<>>;
 
+/// Rows of numbers by name, under heads that formulas ask for.
+struct NumberTable {
+    struct Row {
+        std::string name;
+        std::vector<double> numbers;  ///< one for each head; lengths in metres, angles in degrees
+    };
+    std::vector<std::string> heads;
+    std::vector<Row> rows;
+};
+
 using Value = std::variant<double, DVec3, std::string, bool, std::vector<Curve>, std::vector<Place>, DrawnRamp,
                            Gradient, std::vector<FormulaRow>, std::vector<DVec3>, std::vector<std::vector<int>>,
-                           std::vector<MixBlock>, KitWritten, DialValues, DrawnSticks>;
+                           std::vector<MixBlock>, KitWritten, DialValues, DrawnSticks, NumberTable>;
 
 /// Values by the keys of their settings.
 /// What stands in a list of whole numbers for one that could not be read.

@@ -8,6 +8,7 @@
 
 #include "core/files/files.h"
 #include "core/files/read_shape.h"
+#include "core/files/stock.h"
 #include "core/recipe/recipe_json.h"
 
 namespace bricol {
@@ -33,6 +34,7 @@ public:
         std::error_code gone;
         const auto changed = fs::last_write_time(path, gone);
         const auto size = gone ? 0 : fs::file_size(path, gone);
+        if (gone && is_stock_name(written)) return no_such_stock(written);
         if (gone)
             return Problem{fmt::format("The {} “{}” is not there.", what, written), "",
                            "It may have been moved or renamed: choose it again, or put it back beside this recipe."};
@@ -112,8 +114,11 @@ bool FileFence::lets(const std::string& path) {
     const fs::path whole = fs::weakly_canonical(path, none);
     const std::scoped_lock lock(mutex_);
     if (open_ || folder_.empty()) return true;
-    const fs::path below = whole.lexically_relative(folder_);
-    if (!below.empty() && *below.begin() != "..") return true;
+    const auto lies_in = [&](const std::string& folder) {
+        const fs::path below = whole.lexically_relative(folder);
+        return !below.empty() && *below.begin() != "..";
+    };
+    if (lies_in(folder_) || (!stock_folder().empty() && lies_in(stock_folder()))) return true;
     refused_.insert(whole.string());
     return false;
 }
@@ -152,6 +157,7 @@ Environment environment_in(const std::string& folder, Surroundings surroundings,
 }
 
 std::string kit_path(const std::string& written, const std::string& folder) {
+    if (is_stock_name(written)) return stock_path(written);
     const fs::path path(written);
     return (path.is_absolute() || folder.empty() ? path : fs::path(folder) / path).lexically_normal().string();
 }

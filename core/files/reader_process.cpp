@@ -5,7 +5,6 @@
 #include <chrono>
 #include <csignal>
 #include <cstdlib>
-#include <dlfcn.h>
 #include <fcntl.h>
 #include <filesystem>
 #include <fmt/format.h>
@@ -15,6 +14,7 @@
 #include <thread>
 #include <unistd.h>
 
+#include "core/files/own_place.h"
 #include "core/files/read_shape.h"
 #include "core/ground/stop.h"
 
@@ -47,15 +47,6 @@ public:
 private:
     int at_;
 };
-
-/// Where this library or program lies.
-fs::path own_place() {
-    Dl_info info{};
-    if (dladdr(reinterpret_cast<const void*>(&own_place), &info) == 0 || !info.dli_fname) return {};
-    std::error_code none;
-    const fs::path path = fs::canonical(info.dli_fname, none);
-    return none ? fs::canonical("/proc/self/exe", none).parent_path() : path.parent_path();
-}
 
 /// The reader: the one the environment names, the one beside us, the installed one, or the one that was built with us.
 std::string reader_program() {

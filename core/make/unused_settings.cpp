@@ -5,6 +5,7 @@
 #include <fmt/format.h>
 
 #include "core/ground/words.h"
+#include "core/recipe/stock_words.h"
 
 namespace bricol {
 
@@ -61,13 +62,15 @@ void look_for_unused(const StepInfo& info, const Step& step, const Values& value
 std::vector<Finding> unknown_keys(const Recipe& recipe) {
     std::vector<Finding> findings;
     const auto look = [&](const Json& extra, const std::string& where) {
-        for (const auto& [key, value] : extra.items())
+        for (const auto& [key, value] : extra.items()) {
+            if (&extra == &recipe.extra && key == stock_words_key) continue;
             findings.push_back(
                 {Severity::caution,
                  "unknown-key",
                  fmt::format("Bricol does not know “{}” {}; it is kept and does nothing.", shortened(key), where),
                  {},
                  {}});
+        }
     };
     look(recipe.extra, "in the recipe");
     for (const Dial& dial : recipe.dials) look(dial.extra, fmt::format("at the dial “{}”", dial.name));

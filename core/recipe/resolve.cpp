@@ -146,7 +146,8 @@ void Resolver::work_out_behind(const std::string& part, const std::string& name)
             if (axis < axis_letters.size())  // where a name may stand for three
                 for (std::size_t n = visit.behind.size(); n-- > 0;)
                     visit.behind.push_back(visit.behind[n] + "." + axis_letters[axis]);
-        } else if (info && std::ranges::find(info->outputs, first, &OutputInfo::key) != info->outputs.end())
+        } else if (info && (info->named_numbers ||
+                            std::ranges::find(info->outputs, first, &OutputInfo::key) != info->outputs.end()))
             names_written(found->step->settings, visit.behind);
         stack.push_back(std::move(visit));
     };
@@ -206,6 +207,28 @@ Result<double> Resolver::follow(const std::string& part_name, const std::string&
     return known_.try_emplace(key, found).first->second;
 }
 
+/// A number that a step gives beside its settings; nothing when it gives none of that name.
+std::optional<Result<double>> Resolver::given_number(const Part& part, const Step& step, const StepInfo& info,
+                                                     const std::string& key, const std::string& name) {
+    const auto output = std::ranges::find(info.outputs, key, &OutputInfo::key);
+    if (output == info.outputs.end() && !info.named_numbers) return std::nullopt;
+    std::vector<Finding> findings;
+    const Values values = parameters(part, step, info, findings);
+    if (!findings.empty()) {
+        // The first cause alone: along a chain of links each would repeat the one behind it.
+        const std::string& cause = findings.front().text;
+        const std::size_t told =
+            cause.find("cannot be worked out") == std::string::npos ? std::string::npos : cause.find("“");
+        return Problem{
+            told != std::string::npos ? cause.substr(told) : fmt::format("“{}” cannot be worked out: {}", name, cause),
+            "", ""};
+    }
+    if (output == info.outputs.end()) return info.named_numbers.work_out(values, key);
+    const double value = output->work_out(values);
+    if (!std::isfinite(value)) return Problem{fmt::format("“{}” is not a finite number.", name), "", ""};
+    return value;
+}
+
 Result<double> Resolver::setting(const Part& part, const Step& step, const std::string& path, const std::string& name) {
     const StepInfo* info = find_step_info(step.type);
     const std::size_t dot = path.find('.');
@@ -213,23 +236,7 @@ Result<double> Resolver::setting(const Part& part, const Step& step, const std::
     const ParameterInfo* parameter = info ? info->parameter(key) : nullptr;
     std::vector<Finding> findings;
     if (info && !parameter && dot == std::string::npos)
-        for (const OutputInfo& output : info->outputs)
-            if (output.key == key) {
-                const Values values = parameters(part, step, *info, findings);
-                if (!findings.empty()) {
-                    // The first cause alone: along a chain of links each would repeat the one behind it.
-                    const std::string& cause = findings.front().text;
-                    const std::size_t told =
-                        cause.find("cannot be worked out") == std::string::npos ? std::string::npos : cause.find("“");
-                    return Problem{told != std::string::npos
-                                       ? cause.substr(told)
-                                       : fmt::format("“{}” cannot be worked out: {}", name, cause),
-                                   "", ""};
-                }
-                const double value = output.work_out(values);
-                if (!std::isfinite(value)) return Problem{fmt::format("“{}” is not a finite number.", name), "", ""};
-                return value;
-            }
+        if (auto given = given_number(part, step, *info, key, name)) return *given;
     if (!parameter) return Problem{fmt::format("“{}”: the step “{}” has no number “{}”.", name, step.id, key), "", ""};
     const Kind& kind = kind_info(*parameter);
     StepReading reading(*this, part.name, step.id, findings);

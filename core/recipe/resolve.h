@@ -52,6 +52,8 @@ public:
     std::optional<Meant> meant(const std::string& part, const std::string& name);
 
 private:
+    std::optional<Result<double>> given_number(const Part& part, const Step& step, const StepInfo& info,
+                                               const std::string& key, const std::string& name);
     Result<double> setting(const Part& part, const Step& step, const std::string& path, const std::string& name);
 
     const Step* step_of(const std::string& part, const std::string& id);

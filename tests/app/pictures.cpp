@@ -4,8 +4,10 @@
 #include <QCheckBox>
 #include <QComboBox>
 #include <QLineEdit>
+#include <QListWidget>
 #include <QSettings>
 
+#include "app/stock/stock_panel.h"
 #include "app/theme/theme.h"
 #include "app/trial/trial_panel.h"
 #include "app/variants/variants_panel.h"
@@ -128,14 +130,6 @@ TEST_CASE("pictures for the documents", "[.pictures]") {
             20000));
         save(room, "trial");
     }
-    const std::pair<const char*, const char*> pieces[] = {{"winch", "housing"}};
-    for (const auto& [piece, part] : pieces) {
-        Room room(QString(SOURCE_FOLDER) + "/demo/" + piece + ".bricol");
-        room.session().choose_part(part);
-        room.window.viewport().set_shading(shading_named("materials"));
-        room.window.viewport().frame_all();
-        save(room, piece);
-    }
     {
         Room room(QString(SOURCE_FOLDER) + "/demo/winch.bricol");
         room.session().choose("housing", "block");
@@ -217,6 +211,14 @@ TEST_CASE("pictures for the documents", "[.pictures]") {
         room.window.viewport().frame_all();
         room.window.show_panel("table");
         save(room, "table");
+    }
+    {
+        Room room(QString(SOURCE_FOLDER) + "/demo/gear-winch.bricol");
+        room.window.viewport().frame_all();
+        auto& stock = room.panel<StockPanel>(Qt::Key_K, "stockPanel");
+        auto* parts = stock.findChild<QListWidget*>("stockParts");
+        REQUIRE(QTest::qWaitFor([&] { return stock.pictured() == parts->count(); }, 60000));
+        save(room, "stock");
     }
     const QStringList only = qEnvironmentVariable("BRICOL_ONLY").split(',', Qt::SkipEmptyParts);
     if (only.isEmpty() || only.contains("splines")) {

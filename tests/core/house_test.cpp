@@ -197,7 +197,8 @@ TEST_CASE("the guides' examples are the ones that are built and tested", "[house
 }
 
 TEST_CASE("the demo recipes are written as the program writes them", "[house][demo]") {
-    for (const auto& entry : fs::directory_iterator(fs::path(SOURCE_FOLDER) / "demo"))
-        if (entry.path().extension() == ".bricol")
-            CHECK(content(entry.path()) == recipe_text(*load_recipe(entry.path().string())));
+    for (const char* folder : {"demo", "kits"})
+        for (const auto& entry : fs::directory_iterator(fs::path(SOURCE_FOLDER) / folder))
+            if (entry.path().extension() == ".bricol")
+                CHECK(content(entry.path()) == recipe_text(*load_recipe(entry.path().string())));
 }

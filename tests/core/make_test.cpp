@@ -338,6 +338,8 @@ TEST_CASE("dials hold: float", "[make][demo][long]") { dials_hold("float"); }
 TEST_CASE("dials hold: winch", "[make][demo]") { dials_hold("winch"); }
 TEST_CASE("dials hold: deck", "[make][demo]") { dials_hold("deck"); }
 TEST_CASE("dials hold: holdfast", "[make][demo]") { dials_hold("holdfast"); }
+TEST_CASE("dials hold: flange", "[make][demo]") { dials_hold("flange"); }
+TEST_CASE("dials hold: gear-winch", "[make][demo]") { dials_hold("gear-winch"); }
 TEST_CASE("dials hold: chain", "[make][demo][long]") { dials_hold("chain"); }
 // Its pieces are tried one by one above; what is its own are places, dials, light and cameras.
 TEST_CASE("dials hold: quay", "[make][demo][long]") {
@@ -361,11 +363,11 @@ TEST_CASE("dials hold: quay", "[make][demo][long]") {
 }
 
 TEST_CASE("every demo recipe is among those above", "[make][demo]") {
-    const std::set<std::string> tried = {"bobbin",       "buoy",   "capstan", "creel",    "daymark", "fender",
-                                         "fender-wired", "helmet", "icebox",  "lantern",  "loom",    "netline",
-                                         "pebble",       "float",  "kelp",    "otter",    "tree",    "pier",
-                                         "quay-racks",   "rack",   "rock",    "shingle",  "wheel",   "winch",
-                                         "windsock",     "quay",   "deck",    "holdfast", "chain"};
+    const std::set<std::string> tried = {
+        "bobbin",   "buoy",    "capstan",    "creel",      "daymark", "fender",   "fender-wired", "helmet",
+        "icebox",   "lantern", "loom",       "netline",    "pebble",  "float",    "kelp",         "otter",
+        "tree",     "pier",    "quay-racks", "rack",       "rock",    "shingle",  "wheel",        "winch",
+        "windsock", "quay",    "flange",     "gear-winch", "deck",    "holdfast", "chain"};
     for (const auto& entry : std::filesystem::directory_iterator(std::string(SOURCE_FOLDER) + "/demo"))
         if (entry.path().extension() == ".bricol") CHECK(tried.contains(entry.path().stem().string()));
 }

@@ -76,6 +76,10 @@ Json another(const ParameterInfo& p) {
             return Json::array({{{"id", "x"}, {"block", "add"}, {"a", 1}}});
         case ParameterKind::sticks:
             return Json::array({{{"id", 1}, {"at", {0, 0, 0}}}, {{"id", 2}, {"from", 1}, {"at", {0, 0, 1}}}});
+        case ParameterKind::table:
+            return {{"heads", {"a"}}, {"rows", Json::array({Json::array({"M3", 1})})}};
+        case ParameterKind::row:
+            return "M3";
         case ParameterKind::dials:
             return {{"width", 2}};
     }
@@ -127,7 +131,7 @@ TEST_CASE("a changed setting is made again, whatever its kind", "[make]") {
             ++kinds[kind_info(p).name()];
         }
     }
-    CHECK(kinds.size() == 22);  // every kind there is
+    CHECK(kinds.size() == 24);  // every kind there is
 }
 
 TEST_CASE("a shape differs as soon as anything in it does", "[make]") {

@@ -28,5 +28,7 @@ const Kind& dials();
 const Kind& preset();
 const Kind& file();
 const Kind& sticks();
+const Kind& table();
+const Kind& row();
 
 }  // namespace bricol::kinds
