@@ -10,6 +10,7 @@
 #include "core/files/files.h"
 #include "core/files/read_shape.h"
 #include "core/files/recipe_file.h"
+#include "core/files/stock.h"
 #include "core/make/graph.h"
 #include "core/make/make.h"
 
@@ -92,6 +93,28 @@ void pebbles_settle(benchmark::State& state) {
                              {{"id", "lie"}, {"step", "settle"}, {"stir", 0.3}}}));
 }
 BENCHMARK(pebbles_settle)->Unit(benchmark::kMillisecond)->UseRealTime()->Iterations(1);
+
+/// A part of the stock as it comes: an M12 bolt with its thread cut. Beside it the thread alone, lathed and welded:
+/// what lies between is slicing, run-out, chamfer, shank, head and the union.
+void stock_part(benchmark::State& state, const std::string& name, const std::string& until) {
+    const std::string path = stock_path("stock:" + name);
+    const Recipe whole = *load_recipe(path);
+    Recipe recipe = whole;
+    if (!until.empty()) {
+        Part part = *whole.parts[0];
+        const std::size_t last = step_index(part, until);
+        part.steps.resize(last + 1);
+        part.result.clear();
+        recipe.parts[0] = std::make_shared<const Part>(part);
+    }
+    MakeOptions options;
+    options.environment = environment_in(stock_folder());
+    for (auto _ : state) benchmark::DoNotOptimize(Maker().make(recipe, options));
+    state.counters["faces"] = static_cast<double>(Maker().make(recipe, options).faces(recipe));
+}
+BENCHMARK_CAPTURE(stock_part, hex_bolt_m12, "hex-bolt", "")->Unit(benchmark::kMillisecond)->UseRealTime();
+BENCHMARK_CAPTURE(stock_part, its_thread_alone, "hex-bolt", "thread_one")->Unit(benchmark::kMillisecond)->UseRealTime();
+BENCHMARK_CAPTURE(stock_part, spur_gear_24, "spur-gear", "")->Unit(benchmark::kMillisecond)->UseRealTime();
 
 /// A ball of a million triangles in a file of one kind.
 struct BigFile {

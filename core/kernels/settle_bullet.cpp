@@ -8,6 +8,8 @@
 #include <cmath>
 #include <mutex>
 #include <random>
+#include <string>
+#include <unordered_map>
 
 #include "core/ground/parallel.h"
 #include "core/ground/progress.h"
@@ -88,33 +90,22 @@ Form form_of(const SettleBody& body) {
     return out;
 }
 
-/// A convex form by its corners. Bullet's own looks at them one by one through wide vectors; in columns the compiler
-/// does several at once, and this is where half of the time goes.
+/// A convex form by its corners. Bullet's own looks at all of them for every way it is asked about, and that is half of
+/// the time. A table gives a corner that lies nearly farthest, and from there it goes uphill along edges: on a convex
+/// form the corner without a higher neighbour is the highest.
 class Corners final : public btConvexInternalAabbCachingShape {
 public:
-    Corners(const btVector3* points, std::size_t count, double margin) {
+    /// Corners without edges are all looked at.
+    Corners(const btVector3* points, std::size_t count, double margin, const btConvexHullComputer* hull = nullptr)
+        : points_(points, points + count) {
         m_shapeType = CUSTOM_CONVEX_SHAPE_TYPE;
-        count_ = (count + lanes - 1) / lanes * lanes;
-        for (auto& column : columns_) column.resize(count_);
-        for (std::size_t i = 0; i < count_; ++i)  // the last one fills up
-            for (std::size_t axis = 0; axis < 3; ++axis)
-                columns_[axis][i] = points[std::min(i, count - 1)][static_cast<int>(axis)];
         setMargin(number(margin));
         recalcLocalAabb();
+        if (hull && count >= few && count < 10000) climb_by(*hull);
     }
 
     btVector3 localGetSupportingVertexWithoutMargin(const btVector3& way) const override {
-        const btScalar *x = columns_[0].data(), *y = columns_[1].data(), *z = columns_[2].data();
-        const btScalar a = way.x(), b = way.y(), c = way.z();
-        std::size_t best = 0;
-        btScalar most = -1e30f;
-        for (std::size_t from = 0; from < count_; from += lanes) {
-            std::array<btScalar, lanes> along;
-            for (std::size_t k = 0; k < lanes; ++k) along[k] = x[from + k] * a + y[from + k] * b + z[from + k] * c;
-            for (std::size_t k = 0; k < lanes; ++k)
-                if (along[k] > most) most = along[k], best = from + k;
-        }
-        return {x[best], y[best], z[best]};
+        return points_[starts_.empty() ? farthest(way) : climbed(way, starts_[cell_of(way)])];
     }
     void batchedUnitVectorGetSupportingVertexWithoutMargin(const btVector3* ways, btVector3* out,
                                                            int count) const override {
@@ -131,9 +122,69 @@ public:
     const char* getName() const override { return "Corners"; }
 
 private:
-    static constexpr std::size_t lanes = 8;
-    std::size_t count_ = 0;
-    std::array<std::vector<btScalar>, 3> columns_;
+    static constexpr std::size_t few = 12;  ///< so many are as quickly looked at as climbed over
+    static constexpr int cells = 8;         ///< of the table, along each side of a cube round the form
+
+    std::size_t farthest(const btVector3& way) const {
+        std::size_t best = 0;
+        for (std::size_t i = 1; i < points_.size(); ++i)
+            if (points_[i].dot(way) > points_[best].dot(way)) best = i;
+        return best;
+    }
+    std::size_t climbed(const btVector3& way, std::size_t at) const {
+        btScalar height = points_[at].dot(way);
+        for (bool higher = true; higher;) {
+            higher = false;
+            for (std::uint32_t k = begins_[at]; k < begins_[at + 1]; ++k)
+                if (const btScalar there = points_[neighbours_[k]].dot(way); there > height) {
+                    height = there;
+                    at = neighbours_[k];
+                    higher = true;
+                    break;
+                }
+        }
+        return at;
+    }
+    /// Where a way leaves the cube: its side, and the cell there.
+    static std::size_t cell_of(const btVector3& way) {
+        const int axis = way.maxAxis(), least = way.minAxis();
+        const int side = std::abs(way[axis]) >= std::abs(way[least]) ? axis : least;
+        const btScalar reach = std::abs(way[side]);
+        if (!(reach > 0)) return 0;
+        const auto cell = [&](int k) {
+            return std::clamp(static_cast<int>((way[k] / reach + 1) * (cells / 2)), 0, cells - 1);
+        };
+        const int face = 2 * side + (way[side] < 0 ? 1 : 0);
+        return static_cast<std::size_t>((face * cells + cell((side + 1) % 3)) * cells + cell((side + 2) % 3));
+    }
+    void climb_by(const btConvexHullComputer& hull) {
+        std::vector<std::vector<std::uint16_t>> beside(points_.size());
+        for (int e = 0; e < hull.edges.size(); ++e)
+            beside[static_cast<std::size_t>(hull.edges[e].getSourceVertex())].push_back(
+                static_cast<std::uint16_t>(hull.edges[e].getTargetVertex()));
+        for (const auto& list : beside) {
+            begins_.push_back(static_cast<std::uint16_t>(neighbours_.size()));
+            neighbours_.insert(neighbours_.end(), list.begin(), list.end());
+        }
+        begins_.push_back(static_cast<std::uint16_t>(neighbours_.size()));
+        starts_.resize(6 * cells * cells);
+        std::size_t last = 0;
+        for (int face = 0; face < 6; ++face)
+            for (int a = 0; a < cells; ++a)
+                for (int b = 0; b < cells; ++b) {
+                    btVector3 way;
+                    const int side = face / 2;
+                    way[side] = face % 2 ? -1.0f : 1.0f;
+                    way[(side + 1) % 3] = (number(a) + 0.5f) / (cells / 2) - 1;
+                    way[(side + 2) % 3] = (number(b) + 0.5f) / (cells / 2) - 1;
+                    last = climbed(way, last);
+                    starts_[static_cast<std::size_t>((face * cells + a) * cells + b)] =
+                        static_cast<std::uint16_t>(last);
+                }
+    }
+
+    std::vector<btVector3> points_;
+    std::vector<std::uint16_t> begins_, neighbours_, starts_;
 };
 
 /// Looks at pairs of convex bodies on all threads. A pair that was looked at before touches nothing but its own contact
@@ -317,16 +368,31 @@ private:
         body.setSpinningFriction(0.05);
     }
 
-    /// A convex part, shrunk by its skin.
-    std::unique_ptr<Corners> convex(const std::vector<btVector3>& corners) const {
+    /// A convex part, shrunk by its skin. Alike ones, as copies that only stand elsewhere are, are one form: it stays
+    /// near the processor while they all ask it.
+    btCollisionShape* convex(const std::vector<btVector3>& corners) {
+        // Finer than this single precision does not tell corners apart.
+        constexpr double grid = 1 << 22;
         std::vector<btVector3> scaled;
-        for (const btVector3& p : corners) scaled.push_back(p * number(scale_));
+        std::string key;
+        for (const btVector3& p : corners) {
+            btVector3 at(0, 0, 0);
+            for (int k = 0; k < 3; ++k) at[k] = number(std::round(p[k] * scale_ * grid) / grid);
+            key.append(reinterpret_cast<const char*>(&at[0]), 3 * sizeof(btScalar));
+            scaled.push_back(at);
+        }
+        btCollisionShape*& known = alike_[key];
+        if (known) return known;
         btConvexHullComputer hull;
         const double shrunk =
             hull.compute(scaled[0].m_floats, sizeof(btVector3), static_cast<int>(scaled.size()), skin, 0.4f);
         if (shrunk > 0 && hull.vertices.size() >= 4)
-            return std::make_unique<Corners>(&hull.vertices[0], static_cast<std::size_t>(hull.vertices.size()), shrunk);
-        return std::make_unique<Corners>(scaled.data(), scaled.size(), skin / 10);
+            shapes_.push_back(std::make_unique<Corners>(&hull.vertices[0],
+                                                        static_cast<std::size_t>(hull.vertices.size()), shrunk, &hull));
+        else
+            shapes_.push_back(std::make_unique<Corners>(scaled.data(), scaled.size(), skin / 10));
+        known = shapes_.back().get();
+        return known;
     }
 
     void add_body(std::size_t i) {
@@ -334,14 +400,10 @@ private:
         const Form& form = forms_[i];
         btCollisionShape* whole = nullptr;
         if (form.parts.size() == 1) {
-            shapes_.push_back(convex(form.parts[0]));
-            whole = shapes_.back().get();
+            whole = convex(form.parts[0]);
         } else {
             auto compound = std::make_unique<btCompoundShape>();
-            for (const auto& part : form.parts) {
-                shapes_.push_back(convex(part));
-                compound->addChildShape(btTransform::getIdentity(), shapes_.back().get());
-            }
+            for (const auto& part : form.parts) compound->addChildShape(btTransform::getIdentity(), convex(part));
             shapes_.push_back(std::move(compound));
             whole = shapes_.back().get();
         }
@@ -464,6 +526,7 @@ private:
     std::vector<int> corners_;
     std::unique_ptr<btTriangleIndexVertexArray> triangles_;
     std::vector<std::unique_ptr<btCollisionShape>> shapes_;
+    std::unordered_map<std::string, btCollisionShape*> alike_;  ///< convex parts by their corners
     std::vector<std::unique_ptr<btRigidBody>> standing_, moving_;
     std::vector<std::unique_ptr<btConeTwistConstraint>> ties_;
     btDefaultCollisionConfiguration rules_;
