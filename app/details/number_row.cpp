@@ -4,6 +4,7 @@
 #include <QHBoxLayout>
 #include <QMenu>
 
+#include "app/kinds/formula_offers.h"
 #include "app/theme/theme.h"
 
 namespace bricol {
@@ -37,6 +38,7 @@ NumberRow::NumberRow(Session& session, NumberPlace place, ParameterInfo info, co
     field_->setFixedWidth(112);
     field_->set_kind(info_.quantity, shown_unit_of(session, info_),
                      {info_.low, info_.high, info_.soft_low, info_.soft_high});
+    new FormulaOffers(field_, [this] { return formula_offers(session_, place_.part, place_.step); });
     button_ = new QToolButton(this);
     button_->setObjectName("quiet");
     button_->setProperty("row", object);

@@ -12,7 +12,8 @@ namespace bricol {
 
 Editor list_rows(const EditorPlace& place, const QStringList& heads,
                  const std::function<QStringList(const Json&)>& read,
-                 const std::function<Json(const QStringList&)>& write, const QString& add_text) {
+                 const std::function<Json(const QStringList&)>& write, const QString& add_text,
+                 const std::function<void(QLineEdit* field, int column)>& dress) {
     const ParameterInfo& p = place.info;
     auto* box = new QWidget;
     box->setObjectName("rows:" + QString::fromStdString(place.key()));
@@ -27,7 +28,7 @@ Editor list_rows(const EditorPlace& place, const QStringList& heads,
     add->setObjectName("addRow:" + QString::fromStdString(place.key()));
     column->addWidget(add, 0, Qt::AlignLeft);
     auto shown = std::make_shared<std::string>("\n");
-    const auto build = [box, rows, place, heads, read, write, shown] {
+    const auto build = [box, rows, place, heads, read, write, shown, dress] {
         const Json list = place.written().is_array() ? place.written() : Json::array();
         const std::string text = json_text(list);
         if (*shown == text) return;
@@ -49,6 +50,7 @@ Editor list_rows(const EditorPlace& place, const QStringList& heads,
                 field->setFixedHeight(23);
                 field->setCursorPosition(0);
                 if (heads.size() == 2 && c == 0) field->setFixedWidth(64);
+                if (dress) dress(field, c);
                 QObject::connect(field, &QLineEdit::editingFinished, line, [field, place, i, write, line, heads] {
                     if (!field->isModified()) return;
                     field->setModified(false);

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/kinds/editor.h"
+#include "app/kinds/formula_offers.h"
 #include "app/kinds/list_rows.h"
 
 namespace bricol {
@@ -19,7 +20,10 @@ Editor points_editor(const EditorPlace& place) {
             return Json::array(
                 {typed_number(texts.value(0)), typed_number(texts.value(1)), typed_number(texts.value(2))});
         },
-        "+ point");
+        "+ point",
+        [place](QLineEdit* field, int) {
+            new FormulaOffers(field, [place] { return formula_offers(*place.session, place.part, place.step); });
+        });
 }
 
 const EditorOf points_kind(ParameterKind::points, points_editor);

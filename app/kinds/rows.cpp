@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/kinds/editor.h"
+#include "app/kinds/formula_offers.h"
 #include "app/kinds/list_rows.h"
 
 namespace bricol {
@@ -21,7 +22,18 @@ Editor rows_editor(const EditorPlace& place) {
             return Json{{"target", texts.value(0).isEmpty() ? "z" : texts.value(0).toStdString()},
                         {"formula", texts.value(1).isEmpty() ? "z" : texts.value(1).toStdString()}};
         },
-        "+ row");
+        "+ row",
+        [place](QLineEdit* field, int column) {
+            if (column != 1) return;
+            new FormulaOffers(
+                field,
+                [place] {
+                    const Step* step = place.step_now();
+                    const std::string on = step ? step->settings.value("on", std::string("vertices")) : "vertices";
+                    return formula_offers(*place.session, place.part, place.step, domain_of_plural(on));
+                },
+                true);
+        });
 }
 
 const EditorOf rows_kind(ParameterKind::rows, rows_editor);

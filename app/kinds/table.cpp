@@ -72,6 +72,8 @@ public:
         verticalHeader()->setDefaultSectionSize(22);
         horizontalHeader()->setDefaultSectionSize(76);
         setFixedHeight(190);
+        setStyleSheet(QString("QTableWidget{background:%1;gridline-color:%2;border:1px solid %2;}")
+                          .arg(theme::color(theme::Role::card).name(), theme::color(theme::Role::line).name()));
         setToolTip(
             "The first line holds the heads (a name, and its unit behind it), the first column the rows' names. "
             "Ctrl+V pastes figures from a sheet; Del clears.");
@@ -89,6 +91,7 @@ public:
         const QSignalBlocker quiet(this);
         setRowCount(1 + std::min<int>(most_rows_shown, static_cast<int>(table["rows"].size())));
         setColumnCount(1 + static_cast<int>(table["heads"].size()));
+        setColumnWidth(0, 60);
         for (int line = 0; line < rowCount(); ++line)
             for (int column = 0; column < columnCount(); ++column) {
                 auto* cell = new QTableWidgetItem(text_at(table, line, column));

@@ -11,6 +11,8 @@
 #include "core/kernels/surface_finder.h"
 #include "core/formula/elements.h"
 #include "core/catalogue/settings.h"
+#include "core/kernels/stand_ins.h"
+#include "core/steps/element_checks.h"
 #include "core/ground/stop.h"
 
 namespace bricol {
@@ -40,21 +42,22 @@ DVec3 middle_on(const Mesh& mesh, Domain domain, std::size_t i) {
                                     : middle_of(mesh, domain, i);
 }
 
-void by_axis(const AttributeSettings& s, const Mesh& mesh, std::vector<double>& values) {
+void by_axis(const AttributeSettings& s, const Mesh& mesh, Domain domain, std::vector<double>& values) {
     const int axis = index_of(s.axis);
     double low = 1e300, high = -1e300;
     for (std::size_t i = 0; i < values.size(); ++i) {
-        const double at = middle_on(mesh, s.on, i)[axis];
+        const double at = middle_on(mesh, domain, i)[axis];
         low = std::min(low, at), high = std::max(high, at);
     }
     for (std::size_t i = 0; i < values.size(); ++i) {
-        const double at = middle_on(mesh, s.on, i)[axis];
+        const double at = middle_on(mesh, domain, i)[axis];
         values[i] = s.from + (s.to - s.from) * (high > low ? (at - low) / (high - low) : 0);
     }
 }
 
 /// False, and told, when there is nothing to measure to.
-bool by_distance(const AttributeSettings& s, StepRun& run, const Mesh& mesh, std::vector<double>& values) {
+bool by_distance(const AttributeSettings& s, StepRun& run, const Mesh& mesh, Domain domain,
+                 std::vector<double>& values) {
     ShapePtr other = run.input_pointer("other");
     if (other) other = real_geometry(other);
     const SurfaceFinder finder(other ? other->mesh : Mesh{});
@@ -65,7 +68,7 @@ bool by_distance(const AttributeSettings& s, StepRun& run, const Mesh& mesh, std
     }
     for (std::size_t i = 0; i < values.size(); ++i) {
         stop_point();
-        const DVec3 at = middle_on(mesh, s.on, i);
+        const DVec3 at = middle_on(mesh, domain, i);
         double distance = 1e300;
         if (!finder.empty())
             distance = finder.nearest(at).distance;
@@ -110,8 +113,12 @@ Array<T> column_of(const AttributeSettings& s, const Attribute* before, std::spa
 
 void run_attribute(const AttributeSettings& s, StepRun& run) {
     Shape shape = run.shape();
-    Mesh& mesh = shape.mesh;
-    const Domain domain = s.on;
+    // Copies are marked through points that stand for them.
+    const bool copies = s.on == Domain::instance;
+    if (copies && !has_elements(run, Domain::instance)) return;
+    Mesh stand_ins = copies ? points_of_copies(shape.instances) : Mesh{};
+    Mesh& mesh = copies ? stand_ins : shape.mesh;
+    const Domain domain = copies ? Domain::vertex : s.on;
     const std::string& name = s.attribute;
     if (name.empty()) {
         run.tell(Severity::error, "no-name", "Give the attribute a name, so that later steps can ask for it.");
@@ -130,9 +137,9 @@ void run_attribute(const AttributeSettings& s, StepRun& run) {
         for (std::size_t i = 0; i < count; ++i)
             values[i] = s.from + (s.to - s.from) * random_share(own[i], static_cast<std::uint32_t>(s.seed));
     } else if (s.by == By::axis) {
-        by_axis(s, mesh, values);
+        by_axis(s, mesh, domain, values);
     } else if (s.by == By::distance) {
-        if (!by_distance(s, run, mesh, values)) return;
+        if (!by_distance(s, run, mesh, domain, values)) return;
     } else if (s.by == By::formula) {
         by_formula(s, run, shape, values);
     }
@@ -147,6 +154,7 @@ void run_attribute(const AttributeSettings& s, StepRun& run) {
         mesh.attributes.set(domain, name, column_of<Vec3>(s, before, values, mask));
     else
         mesh.attributes.set(domain, name, column_of<float>(s, before, values, mask));
+    if (copies) give_copies(shape.instances, mesh, name);
     run.give(std::move(shape));
 }
 
@@ -163,7 +171,7 @@ const StepOf<AttributeSettings> attribute_step(
                 "and go.",
         .glyph = "M4 20v-5h4v5z M10 20v-9h4v9z M16 20v-14h4v14z",
         .gives = 0,
-        .inputs = {{"shape", "Mesh", content_faces | content_edges | content_points, true},
+        .inputs = {{"shape", "Shape", content_faces | content_edges | content_points | content_instances, true},
                    {"other", "Other shape", content_faces | content_points | content_edges | content_instances, false}},
         .telling = "{attribute}"},
     {new_set_of(&AttributeSettings::attribute, "attribute", "Name", "What later steps call it."),
@@ -171,7 +179,8 @@ const StepOf<AttributeSettings> attribute_step(
                {{Domain::vertex, "vertices", "vertices"},
                 {Domain::edge, "edges", "edges"},
                 {Domain::face, "faces", "faces"},
-                {Domain::corner, "corners", "corners"}},
+                {Domain::corner, "corners", "corners"},
+                {Domain::instance, "instances", "copies"}},
                "The kind of element that has the value."),
      choice_of(&AttributeSettings::type, "type", "Kind",
                {{AttributeSettings::Type::number, "number", "number"},

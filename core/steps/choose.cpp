@@ -9,6 +9,9 @@
 #include "core/ground/disjoint_sets.h"
 #include "core/catalogue/settings.h"
 #include "core/ground/words.h"
+#include "core/kernels/pieces.h"
+#include "core/kernels/stand_ins.h"
+#include "core/steps/element_checks.h"
 
 namespace bricol {
 
@@ -35,7 +38,7 @@ struct ChooseSettings {
     };
     enum class TurnChoice { both, convex, concave };
     enum class Than { above, below, between };
-    enum class Piece { largest, number, holding };
+    enum class Piece { largest, bulkiest, above, number, holding };
     enum class How { replace, add, take, common };
     std::string set = "chosen";
     Domain what = Domain::face;
@@ -60,6 +63,7 @@ struct ChooseSettings {
     double upper = 1;
     std::vector<FormulaRow> rows;
     Piece piece = Piece::largest;
+    double least = 0.1;
     int grow = 0;
     bool invert = false;
     How how = How::replace;
@@ -83,6 +87,13 @@ Mask piece_vertices(const ChooseSettings& s, StepRun& run, const Mesh& mesh) {
         for (const Index v : order)
             if (best == no_index || size[v] > size[best]) best = v;
         if (best != no_index) wanted[best] = 1;
+    } else if (which == ChooseSettings::Piece::bulkiest || which == ChooseSettings::Piece::above) {
+        const auto all = pieces_of(mesh);
+        double most = 0;
+        for (const MeshPiece& piece : all) most = std::max(most, piece.size());
+        const double least = which == ChooseSettings::Piece::bulkiest ? most : s.least * most;
+        for (const MeshPiece& piece : all)
+            if (piece.size() >= least) wanted[pieces.root(t.face(piece.faces.front())[0])] = 1;
     } else if (which == ChooseSettings::Piece::number) {
         const auto number = static_cast<std::size_t>(s.first);
         if (number < order.size()) wanted[order[number]] = 1;
@@ -129,7 +140,7 @@ Mask by_formula(const ChooseSettings& s, StepRun& run, const Mesh& mesh, Domain 
         return mask;
     }
     std::vector<RowProblem> problems;
-    const auto values = values_by_formula(run.shape(), domain, s.rows.front(), problems);
+    const auto values = values_by_formula(run.shape(), s.what, s.rows.front(), problems);
     run.report(problems, s.rows);
     for (std::size_t i = 0; values && i < mask.size(); ++i) mask[i] = (*values)[i] > 0.5f;
     return mask;
@@ -217,11 +228,27 @@ Mask picked(const ChooseSettings& s, StepRun& run, const Mesh& mesh, Domain doma
     return by_places(s, run, mesh, domain);
 }
 
+/// Whether the rule can tell copies from one another.
+bool fits_copies(const ChooseSettings& s, StepRun& run) {
+    using Rule = ChooseSettings::Rule;
+    constexpr std::array fit = {Rule::places,    Rule::box,     Rule::ball,     Rule::nth, Rule::set,
+                                Rule::attribute, Rule::formula, Rule::farthest, Rule::all};
+    if (std::ranges::find(fit, s.rule) != fit.end()) return true;
+    run.tell(Severity::error, "unfit-rule",
+             "Copies have no faces and edges of their own for this rule. Choose them by place, number, value or "
+             "formula, or put Real geometry before this step.");
+    return false;
+}
+
 void run_choose(const ChooseSettings& s, StepRun& run) {
     Shape shape = run.shape();
-    Mesh& mesh = shape.mesh;
-    const Domain domain = s.what;
+    // Copies are chosen through points that stand for them.
+    const bool copies = s.what == Domain::instance;
+    Mesh stand_ins = copies ? points_of_copies(shape.instances) : Mesh{};
+    Mesh& mesh = copies ? stand_ins : shape.mesh;
+    const Domain domain = copies ? Domain::vertex : s.what;
     const std::string& name = s.set;
+    if (copies && (!has_elements(run, Domain::instance) || !fits_copies(s, run))) return;
     if (name.empty()) {
         run.tell(Severity::error, "no-name", "Give the set a name, so that later steps can ask for it.");
         return;
@@ -247,10 +274,11 @@ void run_choose(const ChooseSettings& s, StepRun& run) {
     }
     const std::size_t count = count_of(mask);
     run.tell(count == 0 ? Severity::caution : Severity::note, count == 0 ? "empty-set" : "chosen",
-             mask.empty() ? fmt::format("There are no {} here, so “{}” is empty.", plural_name(domain), name)
+             mask.empty() ? fmt::format("There are no {} here, so “{}” is empty.", plural_name(s.what), name)
              : count == 0 ? fmt::format("Nothing meets the rule, so “{}” is empty.", name)
-                          : fmt::format("{} of {} {} chosen.", count, mask.size(), plural_name(domain)));
+                          : fmt::format("{} of {} {} chosen.", count, mask.size(), plural_name(s.what)));
     keep_set(mesh, domain, name, std::move(mask));
+    if (copies) give_copies(shape.instances, mesh, name);
     run.give(std::move(shape));
 }
 
@@ -259,20 +287,22 @@ const StepOf<ChooseSettings> choose_step(
         .key = "choose",
         .name = "Choose",
         .family = Family::sets,
-        .purpose = "Names a set of faces, edges or vertices by a rule.",
+        .purpose = "Names a set of faces, edges, vertices or copies by a rule.",
         .words = "select selection group set pick filter loop ring",
         .help =
             "Rules are looked at again whenever the mesh above changes; picked places are found again by where they "
             "are. A set can be added to, taken from, or cut down to what it shares with an existing one.",
         .glyph = "M4 4h6v6h-6z M14 4h6v6h-6z M4 14h6v6h-6z M14 17 L16 19.5 L20.5 14",
         .gives = 0,
-        .inputs = {{"shape", "Mesh", content_faces | content_edges | content_points, true}},
+        .inputs = {{"shape", "Shape", content_faces | content_edges | content_points | content_instances, true}},
         .telling = "{set}"},
     {new_set_of(&ChooseSettings::set, "set", "Name", "What later steps call the set."),
-     choice_of(
-         &ChooseSettings::what, "what", "Chooses",
-         {{Domain::face, "faces", "faces"}, {Domain::edge, "edges", "edges"}, {Domain::vertex, "vertices", "vertices"}},
-         "The kind of element."),
+     choice_of(&ChooseSettings::what, "what", "Chooses",
+               {{Domain::face, "faces", "faces"},
+                {Domain::edge, "edges", "edges"},
+                {Domain::vertex, "vertices", "vertices"},
+                {Domain::instance, "instances", "copies"}},
+               "The kind of element."),
      choice_of(&ChooseSettings::rule, "rule", "Rule",
                {{ChooseSettings::Rule::places, "places", "picked places"},
                 {ChooseSettings::Rule::box, "box", "in a box"},
@@ -342,11 +372,16 @@ const StepOf<ChooseSettings> choose_step(
                   "Chosen where the first row's formula is more than 0.5."),
           "rule=formula"),
      when(choice_of(&ChooseSettings::piece, "piece", "Piece",
-                    {{ChooseSettings::Piece::largest, "largest", "the largest"},
+                    {{ChooseSettings::Piece::largest, "largest", "with most points"},
+                     {ChooseSettings::Piece::bulkiest, "bulkiest", "the largest"},
+                     {ChooseSettings::Piece::above, "above", "above a size"},
                      {ChooseSettings::Piece::number, "number", "by number"},
                      {ChooseSettings::Piece::holding, "holding", "all that hold the set"}},
                     "Which pieces are taken."),
           "rule=pieces"),
+     when(number_of(&ChooseSettings::least, "least", "Least size", 0, 1,
+                    "A share of the largest one's volume, or of a cube of its area for open ones."),
+          "piece=above"),
      count_of(&ChooseSettings::grow, "grow", "Grow or shrink", -1000, 1000, 8,
               "Rounds over neighbours; negative shrinks."),
      toggle_of(&ChooseSettings::invert, "invert", "Everything else", "Turns the choice round."),

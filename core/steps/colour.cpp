@@ -3,6 +3,8 @@
 
 #include "core/kernels/numbers_on.h"
 #include "core/catalogue/settings.h"
+#include "core/kernels/stand_ins.h"
+#include "core/steps/element_checks.h"
 
 namespace bricol {
 
@@ -24,8 +26,12 @@ struct Colour {
 
 void run_colour(const Colour& s, StepRun& run) {
     Shape shape = run.shape();
-    Mesh& mesh = shape.mesh;
-    const Domain domain = s.on == Domain::corner ? Domain::corner : Domain::vertex;
+    // Copies are coloured through points that stand for them; without a mesh there is nothing else to colour.
+    const bool copies = s.on == Domain::instance || (shape.mesh.empty() && !shape.instances.empty());
+    if (copies && !has_elements(run, Domain::instance)) return;
+    Mesh stand_ins = copies ? points_of_copies(shape.instances) : Mesh{};
+    Mesh& mesh = copies ? stand_ins : shape.mesh;
+    const Domain domain = s.on == Domain::corner && !copies ? Domain::corner : Domain::vertex;
     const std::size_t count = mesh.domain_sizes()[static_cast<std::size_t>(domain)];
     const Colour::By by = s.by;
     Array<Vec4> colours(count, Vec4(1));
@@ -79,6 +85,7 @@ void run_colour(const Colour& s, StepRun& run) {
     }
     mesh.attributes.remove(domain == Domain::corner ? Domain::vertex : Domain::corner, attribute_name::colour);
     mesh.attributes.set(domain, attribute_name::colour, std::move(colours));
+    if (copies) give_copies(shape.instances, mesh, attribute_name::colour);
     run.give(std::move(shape));
 }
 
@@ -95,7 +102,7 @@ const StepOf<Colour> colour_step(
             "They tint the material. A gradient goes from the low to the high value, or is fitted to what there is.",
         .glyph = "M12 3 C7 9 5 12 5 15a7 6.5 0 0 0 14 0 C19 12 17 9 12 3z M8.5 15a3.5 3.5 0 0 0 3.5 3.5",
         .gives = 0,
-        .inputs = {{"shape", "Mesh", content_faces | content_edges | content_points, true}},
+        .inputs = {{"shape", "Shape", content_faces | content_edges | content_points | content_instances, true}},
         .telling = "{by}"},
     {choice_of(&Colour::by, "by", "By",
                {{Colour::By::one, "one", "one colour"},
@@ -117,8 +124,10 @@ const StepOf<Colour> colour_step(
           "by=attribute|axis"),
      when(number_of(&Colour::high, "high", "High", -1e6, 1e6, "Where it ends."), "by=attribute|axis"),
      choice_of(&Colour::on, "on", "Kept on",
-               {{Domain::vertex, "vertices", "points"}, {Domain::corner, "corners", "corners of faces"}},
-               "Points blend; corners let neighbouring faces differ."),
+               {{Domain::vertex, "vertices", "points"},
+                {Domain::corner, "corners", "corners of faces"},
+                {Domain::instance, "instances", "copies"}},
+               "Points blend; corners let neighbouring faces differ; a copy has one colour, times what its shape has."),
      only_of(&Colour::only, "Only the points or faces of this set.")},
     run_colour);
 

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/kernels/remove_elements.h"
 #include "core/catalogue/settings.h"
+#include "core/kernels/stand_ins.h"
+#include "core/steps/element_checks.h"
 
 namespace bricol {
 
@@ -27,6 +29,14 @@ void run_delete(const Delete& s, StepRun& run) {
         return mask;
     };
     const Domain what = s.what;
+    if (what == Domain::instance) {
+        if (!has_elements(run, Domain::instance)) return;
+        remove_copies(shape.instances, turned(run.chosen(points_of_copies(shape.instances), Domain::vertex, s.only)));
+        if (shape.empty()) run.tell(Severity::caution, "nothing-left", "No copy is left.");
+        run.give(std::move(shape));
+        return;
+    }
+    if (!has_elements(run, what)) return;
     if (what == Domain::face)
         shape.mesh = without_faces(shape.mesh, turned(run.chosen(shape.mesh, Domain::face, s.only)));
     else if (what == Domain::edge)
@@ -41,18 +51,20 @@ const StepOf<Delete> delete_step(
     StepInfo{.key = "delete",
              .name = "Delete",
              .family = Family::faces,
-             .purpose = "Takes the faces, edges or vertices of a set away.",
+             .purpose = "Takes the faces, edges, vertices or copies of a set away.",
              .words = "remove erase cut out",
              .help = "With edges or vertices go the faces that touch them.",
              .glyph = "M4 4h16v16h-16z M8 8 L16 16 M16 8 L8 16",
              .gives = 0,
-             .inputs = {{"shape", "Mesh", content_faces | content_edges | content_points, true}},
+             .inputs = {{"shape", "Shape", content_faces | content_edges | content_points | content_instances, true}},
              .telling = "{only}"},
     {only_of(&Delete::only, "The set to take away."),
-     choice_of(
-         &Delete::what, "what", "What",
-         {{Domain::face, "faces", "faces"}, {Domain::edge, "edges", "edges"}, {Domain::vertex, "vertices", "vertices"}},
-         "The kind of element that goes."),
+     choice_of(&Delete::what, "what", "What",
+               {{Domain::face, "faces", "faces"},
+                {Domain::edge, "edges", "edges"},
+                {Domain::vertex, "vertices", "vertices"},
+                {Domain::instance, "instances", "copies"}},
+               "The kind of element that goes."),
      choice_of(&Delete::which, "which", "Which",
                {{Delete::Which::take, "take", "take the set away"}, {Delete::Which::keep, "keep", "keep only the set"}},
                "The set, or everything else.")},

@@ -7,6 +7,7 @@
 
 #include "core/catalogue/step_run.h"
 #include "core/catalogue/value.h"
+#include "core/kernels/stand_ins.h"
 
 namespace bricol {
 
@@ -39,6 +40,19 @@ inline bool has_elements(StepRun& run, Domain domain) {
                  : "Choose another kind of element.";
     run.tell(Severity::error, "wrong-domain", fmt::format("There are no {} here. {}", plural_name(domain), there));
     return false;
+}
+
+/// The members of the set that a setting names; all when it is empty. Copies have their sets among their values; knots
+/// have none, which is told.
+inline Selection only_these(StepRun& run, const Shape& shape, Domain domain, const std::string& only) {
+    if (domain == Domain::instance && !only.empty())
+        return run.selected(points_of_copies(shape.instances), Domain::vertex, only);
+    if (domain != Domain::knot)
+        return domain == Domain::instance ? Selection() : run.selected(shape.mesh, domain, only);
+    if (!only.empty())
+        run.tell(Severity::error, "no-sets",
+                 "Knots carry no sets, so “only” cannot tell them apart. Use index, curve or along in the formula.");
+    return only.empty() ? Selection() : Selection::none();
 }
 
 /// Tells rows that would put numbers on copies which nothing behind them reads.

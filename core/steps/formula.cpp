@@ -21,8 +21,7 @@ void run_formula(const FormulaSettings& s, StepRun& run) {
     if (!has_elements(run, domain)) return;
     look_for_deaf_targets(run, domain, rows);
     if (run.failed()) return;
-    const bool no_sets = domain == Domain::instance || domain == Domain::knot;
-    const Selection only = no_sets ? Selection() : run.selected(run.shape().mesh, domain, s.only);
+    const Selection only = only_these(run, run.shape(), domain, s.only);
     RowsResult result = with_rows(run.shape(), domain, rows, only);
     // A name that stands on another kind of element is told apart from one that stands nowhere.
     for (RowProblem& problem : result.problems) {

@@ -2,6 +2,7 @@
 #include "core/kernels/element_numbers.h"
 #include "core/kernels/noise.h"
 #include "core/steps/displace.h"
+#include "core/steps/movable.h"
 #include "core/catalogue/settings.h"
 
 namespace bricol {
@@ -12,6 +13,7 @@ struct Jitter {
     DVec3 by{0.02, 0.02, 0.02};
     int seed = 1;
     bool hold_ends = true;
+    Movable on = Movable::any;
     std::string weight;
     std::string only;
 };
@@ -26,13 +28,28 @@ void run_jitter(const Jitter& s, StepRun& run) {
             move[a] = by[a] * (2 * random_share(own, seed * 3 + static_cast<std::uint32_t>(a)) - 1);
         return move;
     };
+    const bool copies = s.on == Movable::copies || (s.on == Movable::any && mesh.empty() && run.shape().curves.empty());
+    if (copies || s.on == Movable::vertices) {
+        MovablePoints movable(run, copies ? Movable::copies : Movable::vertices);
+        if (!movable.there()) return;
+        const Array<float> share = movable.shares(s.weight, s.only);
+        const Array<std::uint32_t> own = element_numbers(movable.mesh(), Domain::vertex);
+        Array<Vec3> places = *movable.mesh().positions;
+        for (std::size_t i = 0; i < places.size(); ++i)
+            places[i] += Vec3(offset(own[i]) * static_cast<double>(share[i]));
+        movable.give(std::move(places));
+        return;
+    }
+    if (s.on == Movable::knots && !has_elements(run, Domain::knot)) return;
     Array<Vec3> points = *mesh.positions;
-    if (!points.empty()) {
+    if (!points.empty() && s.on == Movable::any) {
         const Array<float> share = shares(run, s.weight, s.only);
         const Array<std::uint32_t> own = element_numbers(mesh, Domain::vertex);
         for (std::size_t i = 0; i < points.size(); ++i)
             points[i] += Vec3(offset(own[i]) * static_cast<double>(share[i]));
     }
+    if (!run.shape().curves.empty() && (!s.weight.empty() || !s.only.empty()))
+        run.tell(Severity::note, "all-knots", "Knots carry no values and sets: all of them are moved.");
     Shape shape = run.shape();
     const bool hold = s.hold_ends;
     for (Curve& curve : shape.curves)
@@ -57,10 +74,16 @@ const StepOf<Jitter> jitter_step(
             "M5 7v.01 M12 5v.01 M19 8v.01 M6 13v.01 M13 12v.01 M18 15v.01 M5 19v.01 M12 19v.01 M3.5 7a1.5 1.5 0 1 0 3 "
             "0 M11 12 L15 10 M16 16 L20 13",
         .gives = 0,
-        .inputs = {{"shape", "Mesh or curves", content_any & ~static_cast<unsigned>(content_instances), true}},
+        .inputs = {{"shape", "Shape", content_any, true}},
         .telling = "seed {seed}"},
     {vector_of(&Jitter::by, "by", "By at most", Quantity::length, "Along x, y and z, either way."),
      seed_of(&Jitter::seed),
+     choice_of(&Jitter::on, "on", "On",
+               {{Movable::any, "any", "what there is"},
+                {Movable::vertices, "vertices", "vertices"},
+                {Movable::knots, "knots", "knots of curves"},
+                {Movable::copies, "instances", "copies"}},
+               "What is moved; what there is means vertices and knots, or else copies."),
      toggle_of(&Jitter::hold_ends, "hold_ends", "Hold ends", "First and last knots of open curves stay."),
      attribute_of(&Jitter::weight, "weight", "By weight", "An attribute that says how much, from 0 to 1."),
      only_of(&Jitter::only, "Only the points of this set.")},

@@ -37,8 +37,7 @@ void run_mixer(const Mixer& s, StepRun& run) {
     }
     look_for_deaf_targets(run, domain, *rows);
     if (run.failed()) return;
-    const bool no_sets = domain == Domain::instance || domain == Domain::knot;
-    const Selection only = no_sets ? Selection() : run.selected(shape.mesh, domain, s.only);
+    const Selection only = only_these(run, shape, domain, s.only);
     RowsResult result = with_rows(shape, domain, *rows, only);
     run.report(result.problems, *rows);
     run.give(std::move(result.shape));

@@ -7,6 +7,7 @@
 
 #include "core/kernels/choose.h"
 #include "core/catalogue/settings.h"
+#include "core/steps/movable.h"
 
 namespace bricol {
 
@@ -20,6 +21,7 @@ struct Nudge {
     About about = About::middle;
     DVec3 place{0, 0, 0};
     double soft = 0;
+    Movable on = Movable::any;
 };
 
 /// The vertices of the places that were found, each once; of two that share one the later place holds.
@@ -41,14 +43,15 @@ std::vector<Pull> pulls_of(const Mesh& mesh, const std::vector<Place>& places, c
 }
 
 void run_nudge(const Nudge& s, StepRun& run) {
-    Shape shape = run.shape();
+    MovablePoints movable(run, s.on);
+    if (!movable.there()) return;
     const std::vector<Place>& places = s.places;
     if (places.empty()) {
         run.tell(Severity::note, "nothing-picked", "Pick vertices, edges or faces in the view and pull them.");
-        run.give(std::move(shape));
+        run.give(run.shape());
         return;
     }
-    const Mesh& mesh = shape.mesh;
+    const Mesh& mesh = movable.mesh();
     const FoundPlaces found = found_places(mesh, places);
     const auto report = [&](const std::vector<std::size_t>& list, const char* code, const std::string& text) {
         if (list.empty()) return;
@@ -64,7 +67,7 @@ void run_nudge(const Nudge& s, StepRun& run) {
                        found.doubtful.size()));
     const std::vector<Pull> pulls = pulls_of(mesh, places, found);
     if (pulls.empty()) {
-        run.give(std::move(shape));
+        run.give(run.shape());
         return;
     }
     NudgeOptions options{s.turn, s.size, s.place, s.soft};
@@ -73,10 +76,7 @@ void run_nudge(const Nudge& s, StepRun& run) {
         for (const Pull& pull : pulls)
             options.about += DVec3((*mesh.positions)[pull.vertex]) / static_cast<double>(pulls.size());
     }
-    shape.mesh.positions = std::make_shared<const Array<Vec3>>(nudged(*mesh.positions, pulls, options));
-    for (const Domain domain : {Domain::vertex, Domain::corner})
-        shape.mesh.attributes.remove(domain, attribute_name::normal);
-    run.give(std::move(shape));
+    movable.give(nudged(*mesh.positions, pulls, options));
 }
 
 const StepOf<Nudge> nudge_step(
@@ -90,10 +90,11 @@ const StepOf<Nudge> nudge_step(
             "Picked places are remembered by where they are, not by number, and found again when the mesh above "
             "changes; what is lost or doubtful is "
             "reported. A soft radius takes the neighbourhood along: moved less with distance, and turned less, so that "
-            "a stretch of a trunk leans in a bow.",
+            "a stretch of a trunk leans in a bow. Knots of curves and copies are named by the place of a vertex: where "
+            "the knot or the copy stands.",
         .glyph = "M4 18 L9 15 L13 6 L16 15 L20 18 M13 6v-3 M11.5 4.5 L13 3 L14.5 4.5",
         .gives = 0,
-        .inputs = {{"shape", "Mesh", content_faces | content_edges | content_points, true}},
+        .inputs = {{"shape", "Shape", content_any, true}},
         .telling = "soft {soft}"},
     {places_of(&Nudge::places, "places", "Moved places", "vertices|edges|faces|moved",
                "What was picked, and how far each is moved."),
@@ -106,7 +107,8 @@ const StepOf<Nudge> nudge_step(
                  HandleKind::point),
           "about=place"),
      pulled(length_of(&Nudge::soft, "soft", "Soft radius", 0, 1, "How far around the neighbourhood follows."),
-            HandleKind::reach, "x", "places")},
+            HandleKind::reach, "x", "places"),
+     movable_of(&Nudge::on)},
     run_nudge);
 
 }  // namespace
