@@ -184,6 +184,8 @@ public:
         return finished();
     }
 
+    std::size_t cap_faces() const { return 2 * runs_.size(); }
+
 private:
     /// Directions of the columns, once; everything else multiplies by them.
     void lay_columns() {
@@ -476,11 +478,15 @@ private:
 
 }  // namespace
 
-Mesh lathe(const Polyline& line, const LatheOptions& options) {
+Mesh lathe(const Polyline& line, const LatheOptions& options, std::size_t* cap_faces) {
+    if (cap_faces) *cap_faces = 0;
     const LatheProfile profile = prepare_profile(line, options);
     const bool moves = options.angle * options.turns != 0 || options.rise * options.turns != 0;
     if (profile.points.size() < 2 || !moves) return {};
-    return Turning(profile, options).mesh();
+    Turning turning(profile, options);
+    Mesh mesh = turning.mesh();
+    if (cap_faces) *cap_faces = turning.cap_faces();
+    return mesh;
 }
 
 }  // namespace bricol

@@ -35,7 +35,9 @@ struct LatheOptions {
 /// the profile was drawn. UVs (corners) run 0..1 round and along the profile. NORMAL is on vertices when nothing is
 /// sharp, else on corners. Empty when fewer than two different points remain. O(points x segments).
 /// Volume and area follow the second and first theorem of Pappus and Guldin as segments and points grow.
-Mesh lathe(const Polyline& profile, const LatheOptions& options);
+/// `cap_faces` is told how many faces at the end of the list close the turn: one of the start and one of the end, in
+/// turn.
+Mesh lathe(const Polyline& profile, const LatheOptions& options, std::size_t* cap_faces = nullptr);
 
 /// The profile as the lathe uses it: moved to the axis by `side`, repeats dropped, ends led to the axis for caps.
 struct LatheProfile {

@@ -16,6 +16,7 @@ struct AlongCurve {
     enum class Looks { along, level, same };
     SpacedBy by = SpacedBy::count;
     int count = 12;
+    bool touch = false;
     double spacing = 0.2;
     double gap = 0;
     bool stiff = false;
@@ -69,6 +70,9 @@ bool by_length(const AlongCurve& s) {
     return s.by == AlongCurve::SpacedBy::touching || s.by == AlongCurve::SpacedBy::fit;
 }
 
+/// Whether so many copies are sized to follow one another over the whole path.
+bool touches(const AlongCurve& s) { return s.by == AlongCurve::SpacedBy::count && s.touch; }
+
 /// What neighbouring copies leave between them (metres).
 void report_gaps(const AlongCurve& s, StepRun& run, const std::vector<AlongPlace>& places, double own) {
     if (places.size() < 2 || own <= 0) return;
@@ -105,7 +109,7 @@ AlongOptions options_of(const AlongCurve& s, const Box& box) {
 
 /// The matrix of the copy with that number along its path.
 glm::mat4 copy_place(const AlongCurve& s, const Box& box, const AlongPlace& place, const Station& here,
-                     std::size_t number) {
+                     std::size_t number, double fitted) {
     const int axis = index_of(s.axis);
     const DVec3 chord = place.b - place.a;
     const Look way = look_of(s.look, s.stiff && glm::length(chord) > 1e-12 ? glm::normalize(chord) : here.along, here);
@@ -113,11 +117,11 @@ glm::mat4 copy_place(const AlongCurve& s, const Box& box, const AlongPlace& plac
     const double roll = glm::radians(s.roll + s.roll_each * static_cast<double>(number)) + here.roll;
     DVec3 own_axis(0);
     own_axis[axis] = 1;
-    DVec3 size(s.scale * (s.by_radius ? here.radius : 1));
+    DVec3 size(s.scale * fitted * (s.by_radius ? here.radius : 1));
     if (s.stiff && s.stretch && box.size()[axis] > 1e-12) size[axis] = glm::length(chord) / box.size()[axis];
     // Stiff and fitted copies sit by their box, whatever their origin; others by their origin.
     DVec3 pivot(0);
-    if (s.stiff || by_length(s)) pivot[axis] = box.centre()[axis];
+    if (s.stiff || by_length(s) || touches(s)) pivot[axis] = box.centre()[axis];
     const glm::dmat4 to = glm::translate(glm::dmat4(1), (place.a + place.b) * 0.5);
     return glm::mat4(to * glm::dmat4(turn) * glm::rotate(glm::dmat4(1), roll, own_axis) *
                      glm::scale(glm::dmat4(1), size) * glm::translate(glm::dmat4(1), -pivot));
@@ -134,7 +138,7 @@ void run_along_curve(const AlongCurve& s, StepRun& run) {
     const std::vector<Path> paths = paths_of(run, run.shape(), path_options(s.frames, s.up));
     if (paths.empty()) return;
     const AlongOptions options = options_of(s, *box);
-    if (by_length(s) && options.own + options.gap <= 1e-9) {
+    if ((by_length(s) || touches(s)) && options.own + options.gap <= 1e-9) {
         run.tell(Severity::error, "no-length",
                  "The copy has no length along its own axis, so none can follow another. Choose another axis, or give "
                  "a count or a spacing.");
@@ -155,13 +159,25 @@ void run_along_curve(const AlongCurve& s, StepRun& run) {
                                  format_value(path.whole, Quantity::length, "m")));
             continue;
         }
-        const AlongPlaces result = places_along(path, options);
+        AlongOptions here = options;
+        double fitted = 1;
+        if (touches(s)) {  // so many, each as long as its share of the path
+            here.by = AlongOptions::By::touching;
+            const double own = std::max(0.0, path.whole - options.start - options.end) / s.count;
+            fitted = options.own > 0 ? own / options.own : 1;
+            here.own = own * (1 - 1e-9);
+        }
+        const AlongPlaces result = places_along(path, here);
+        if (touches(s) && result.places.size() != static_cast<std::size_t>(s.count))
+            run.tell(Severity::note, "fewer-copies",
+                     fmt::format("{} of {} copies fit: straight ones take a shorter way than the path round bends.",
+                                 result.places.size(), s.count));
         report_gaps(s, run, result.places, options.own);
         left_over = std::max(left_over, result.left_over);
         for (std::size_t i = 0; i < result.places.size(); ++i) {
             const AlongPlace& place = result.places[i];
             const double middle = (place.from + place.to) / 2;
-            group.places.push_back(copy_place(s, *box, place, path.at(middle), i));
+            group.places.push_back(copy_place(s, *box, place, path.at(middle), i, fitted));
             shares.push_back(static_cast<float>(middle / path.whole));
         }
     }
@@ -205,6 +221,9 @@ const StepOf<AlongCurve> along_curve_step(
                 {AlongCurve::SpacedBy::fit, "fit", "fit"}},
                "What decides where copies stand."),
      when(count_of(&AlongCurve::count, "count", "Copies", 1, 1000000, 64, "From the start to the end of each path."),
+          "by=count"),
+     when(toggle_of(&AlongCurve::touch, "touch", "Touching",
+                    "Sizes the copies so that each touches the next and they fill the path."),
           "by=count"),
      when(length_of(&AlongCurve::spacing, "spacing", "Spacing", 1e-6, 2, "From one copy to the next."), "by=spacing"),
      when(offset_of(&AlongCurve::gap, "gap", "Gap",

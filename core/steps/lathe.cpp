@@ -27,6 +27,8 @@ struct Lathe {
     bool caps = true;
     double smooth = 40;
     DVec3 centre{0, 0, 0};
+    std::string start_set;
+    std::string end_set;
 };
 
 /// The number, as written in the drawing step, that holds a knot's distance from the axis; empty when there is none.
@@ -169,13 +171,18 @@ void run_lathe(const Lathe& s, StepRun& run) {
         return;
 
     Shape shape;
+    Mask start_caps, end_caps;
     std::vector<Faults> faults;
     std::size_t empty = 0;
     for (std::size_t i = 0; i < lines.size(); ++i) {
         stop_point();
-        Mesh mesh = lathe(lines[i], options);
+        std::size_t caps = 0;
+        Mesh mesh = lathe(lines[i], options, &caps);
         if (mesh.empty()) ++empty;
         shape.mesh = appended(shape.mesh, mesh);
+        for (Mask* mask : {&start_caps, &end_caps}) mask->resize(shape.mesh.face_count(), 0);
+        for (std::size_t c = 0; c < caps; ++c)
+            (c % 2 == 0 ? start_caps : end_caps)[shape.mesh.face_count() - caps + c] = 1;
         faults.push_back({check_profile(lines[i], options), curves[i]});
     }
     if (shape.mesh.empty()) {
@@ -192,6 +199,12 @@ void run_lathe(const Lathe& s, StepRun& run) {
         turn[axis] = s.from;
         shape = transformed(shape, placement(DVec3(0), turn, DVec3(1), s.centre));
     }
+    if (count_of(start_caps) == 0 && !(s.start_set.empty() && s.end_set.empty()))
+        run.tell(
+            Severity::caution, "no-caps",
+            "Nothing closes this turn, so the sets of its ends are empty. A part turn of a closed profile has ends.");
+    run.name_set(shape.mesh, Domain::face, s.start_set, std::move(start_caps));
+    run.name_set(shape.mesh, Domain::face, s.end_set, std::move(end_caps));
     run.give(std::move(shape));
 }
 
@@ -230,8 +243,10 @@ const StepOf<Lathe> lathe_step(
      toggle_of(&Lathe::caps, "caps", "Caps", "Closes part turns and pulls, and leads open ends to the axis."),
      angle_of(&Lathe::smooth, "smooth", "Sharp over", 0, 180,
               "Corners of the profile that turn by more than this look sharp."),
-     pulled(vector_of(&Lathe::centre, "centre", "Centre", Quantity::length, "A point on the axis."),
-            HandleKind::point)},
+     pulled(vector_of(&Lathe::centre, "centre", "Centre", Quantity::length, "A point on the axis."), HandleKind::point),
+     new_set_of(&Lathe::start_set, "start_set", "Start as set",
+                "A name for the faces that close the start of a part turn."),
+     new_set_of(&Lathe::end_set, "end_set", "End as set", "A name for those that close its end.")},
     run_lathe);
 
 }  // namespace

@@ -116,3 +116,61 @@ TEST_CASE("one formula fills three numbers, and a name of three gives the one of
     const Tried wrong = tried({step("box", "box"), step("t", "transform", {{"move", "= box.nothing"}})});
     CHECK_FALSE(wrong.clean("t"));
 }
+
+TEST_CASE("curves are trimmed or led on to one length, from either end or both", "[small]") {
+    const auto made = [](double to, const char* keep) {
+        return tried({step("l", "line", {{"from", {0, 0, 0}}, {"to", {2, 0, 0}}}),
+                      step("t", "trim", {{"by", "to"}, {"to", to}, {"keep", keep}})});
+    };
+    const auto ends = [&](double to, const char* keep) {
+        const Tried one = made(to, keep);
+        const auto& knots = one.step("t").shape->curves.at(0).knots;
+        return std::pair(knots.front().at.x, knots.back().at.x);
+    };
+    CHECK(ends(1.5, "start") == std::pair(0.0f, 1.5f));
+    CHECK(ends(1.5, "end") == std::pair(0.5f, 2.0f));
+    CHECK(ends(1.5, "middle") == std::pair(0.25f, 1.75f));
+    CHECK(ends(3, "start") == std::pair(0.0f, 3.0f));
+    CHECK(ends(3, "middle") == std::pair(-0.5f, 2.5f));
+    // A bent one keeps its form: a quarter of a circle of length pi / 2.
+    const Tried arc = tried({step("a", "arc", {{"radius", 1}, {"angle", 180}, {"segments", 64}}),
+                             step("t", "trim", {{"by", "to"}, {"to", 1.5707963}})});
+    for (const Knot& knot : arc.step("t").shape->curves[0].knots)
+        CHECK(glm::length(DVec3(knot.at)) == Approx(1).margin(1e-4));
+}
+
+TEST_CASE("the faces that close a part turn go into sets", "[small]") {
+    const Json profile = step("c", "circle", {{"radius", 0.1}, {"across", 0.5}, {"segments", 16}});
+    const Tried made = tried({profile, step("l", "lathe", {{"angle", 90}, {"start_set", "first"}, {"end_set", "last"}}),
+                              step("s", "choose", {{"rule", "set"}, {"from", "last"}, {"set", "seen"}}),
+                              step("d", "delete", {{"only", "seen"}, {"which", "keep"}})});
+    CHECK(made.clean("d"));
+    // The start lies in the plane y = 0, the end in x = 0.
+    REQUIRE(made.mesh("d").face_count() == 1);
+    for (const Vec3& p : *made.mesh("d").positions) {
+        CHECK(std::abs(p.x) < 1e-6f);
+        CHECK(p.y > 0.3f);
+    }
+    const Tried whole = tried({profile, step("l", "lathe", {{"start_set", "first"}})});
+    CHECK(whole.finding("l", "no-caps"));
+}
+
+TEST_CASE("so many copies fill a path, each touching the next", "[small]") {
+    const auto made = [](int count, double end) {
+        return tried(recipe_of(Json::array(
+            {step("b", "box", {{"size", {0.4, 0.1, 0.1}}}), step("l", "line", {{"from", {0, 0, 0}}, {"to", {3, 0, 0}}}),
+             step("a", "along_curve",
+                  {{"in", {{"shape", "l"}, {"copy", "b"}}}, {"count", count}, {"touch", true}, {"end", end}})})));
+    };
+    for (const int count : {1, 7, 12}) {
+        const Tried one = made(count, 0.5);
+        const auto& places = one.step("a").shape->instances.at(0).places;
+        REQUIRE(places.size() == static_cast<std::size_t>(count));
+        const double each = 2.5 / count;
+        for (int i = 0; i < count; ++i) {
+            const auto& place = places[static_cast<std::size_t>(i)];
+            CHECK(glm::length(DVec3(place[0])) * 0.4 == Approx(each).margin(1e-6));
+            CHECK(place[3].x == Approx(each * (i + 0.5)).margin(1e-5));
+        }
+    }
+}
