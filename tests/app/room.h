@@ -7,6 +7,7 @@
 #include <QLabel>
 #include <QMenu>
 #include <QPushButton>
+#include <QScrollArea>
 #include <QTemporaryDir>
 #include <QTest>
 #include <QTimer>
@@ -70,6 +71,11 @@ public:
         return *found;
     }
 
+    /// Scrolls to it, as one does before one clicks.
+    static void bring_into_sight(QWidget* widget) {
+        for (QWidget* w = widget->parentWidget(); w; w = w->parentWidget())
+            if (auto* area = qobject_cast<QScrollArea*>(w)) area->ensureWidgetVisible(widget, 0, 20);
+    }
     QWindow* handle() { return window.windowHandle(); }
     QPoint in_window(QWidget* widget, const QPoint& at) { return widget->mapTo(&window, at); }
     QPoint in_window(QWidget* widget, const QPointF& at) { return in_window(widget, at.toPoint()); }
@@ -93,6 +99,7 @@ public:
     void click(QWidget* widget, Qt::KeyboardModifiers keys = {}) {
         REQUIRE(widget);
         REQUIRE(widget->isVisible());
+        bring_into_sight(widget);
         click(middle(widget), keys);
     }
     void drag(const QPoint& from, const QPoint& to, Qt::KeyboardModifiers keys = {},
