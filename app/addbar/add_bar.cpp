@@ -26,16 +26,10 @@ struct RowWords {
 
 constexpr std::string_view stock_glyph = "M12 2.5l8 4.6v9.8l-8 4.6-8-4.6V7.1z M12 8.2a3.8 3.8 0 1 0 0.01 0z";
 
-const StockPart* stock_part(const std::string& name) {
-    const auto& all = stock_parts();
-    const auto found = std::ranges::find(all, name, &StockPart::name);
-    return found == all.end() ? nullptr : &*found;
-}
-
 std::optional<RowWords> row_words(const std::string& key) {
     if (const StepInfo* info = find_step_info(key))
         return RowWords{info->glyph, text_of(info->name), text_of(info->purpose)};
-    if (const StockPart* part = stock_part(key))
+    if (const StockPart* part = find_stock_part(key))
         return RowWords{stock_glyph, QString::fromStdString(part->title),
                         "Stock: " + QString::fromStdString(part->about)};
     return std::nullopt;
@@ -185,7 +179,7 @@ void AddBar::fill() {
 }
 
 void AddBar::add_item(QListWidgetItem* item) {
-    if (const StockPart* part = item ? stock_part(item->data(Qt::UserRole).toString().toStdString()) : nullptr) {
+    if (const StockPart* part = item ? find_stock_part(item->data(Qt::UserRole).toString().toStdString()) : nullptr) {
         leave();
         add_stock_part(session_, part->name, part->title);
         return;

@@ -105,7 +105,7 @@ FormulaOffers::FormulaOffers(QLineEdit* field, std::function<std::vector<Offer>(
     connect(field, &QLineEdit::textEdited, this, &FormulaOffers::look);
 }
 
-FormulaOffers::~FormulaOffers() { delete list_; }
+FormulaOffers::~FormulaOffers() { delete list_.data(); }
 
 int FormulaOffers::word_begin() const {
     const QString text = field_->text();
@@ -113,8 +113,7 @@ int FormulaOffers::word_begin() const {
     while (begin > 0 && text[begin - 1].unicode() < 128 && name_part(static_cast<char>(text[begin - 1].unicode())))
         --begin;
     // A number's digits begin no name: "12mm" is a length.
-    while (begin < field_->cursorPosition() && text[begin].isDigit()) return field_->cursorPosition();
-    return begin;
+    return begin < field_->cursorPosition() && text[begin].isDigit() ? field_->cursorPosition() : begin;
 }
 
 void FormulaOffers::look() {

@@ -4,6 +4,7 @@
 
 #include <QLineEdit>
 #include <QListWidget>
+#include <QPointer>
 #include <functional>
 
 #include "app/document/session.h"
@@ -46,7 +47,7 @@ private:
     std::function<std::vector<Offer>()> gather_;
     bool everywhere_;
     std::vector<Offer> all_;
-    QListWidget* list_ = nullptr;
+    QPointer<QListWidget> list_;  ///< the window's, which may go first
 };
 
 }  // namespace bricol

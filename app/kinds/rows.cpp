@@ -29,8 +29,10 @@ Editor rows_editor(const EditorPlace& place) {
                 field,
                 [place] {
                     const Step* step = place.step_now();
-                    const std::string on = step ? step->settings.value("on", std::string("vertices")) : "vertices";
-                    return formula_offers(*place.session, place.part, place.step, domain_of_plural(on));
+                    const auto on = step ? step->settings.find("on") : Json::const_iterator{};
+                    const bool said = step && on != step->settings.end() && on->is_string();
+                    return formula_offers(*place.session, place.part, place.step,
+                                          said ? domain_of_plural(on->get<std::string>()) : Domain::vertex);
                 },
                 true);
         });

@@ -23,12 +23,6 @@ namespace {
 constexpr QSize stock_picture_size(132, 96), stock_cell_size(140, 124);
 constexpr int stock_name_role = Qt::UserRole, stock_words_role = Qt::UserRole + 1, stock_family_role = Qt::UserRole + 2;
 
-const StockPart* part_named(const std::string& name) {
-    for (const StockPart& part : stock_parts())
-        if (part.name == name) return &part;
-    return nullptr;
-}
-
 /// A picture with its name below.
 class PartCell : public QStyledItemDelegate {
 public:
@@ -204,7 +198,7 @@ void StockPanel::show_found() {
 }
 
 void StockPanel::show_chosen() {
-    const StockPart* part = part_named(chosen());
+    const StockPart* part = find_stock_part(chosen());
     add_->setEnabled(part);
     copy_->setEnabled(part);
     if (!part) {
@@ -221,11 +215,11 @@ void StockPanel::show_chosen() {
 }
 
 void StockPanel::add_chosen() {
-    if (const StockPart* part = part_named(chosen())) add_stock_part(session_, part->name, part->title);
+    if (const StockPart* part = find_stock_part(chosen())) add_stock_part(session_, part->name, part->title);
 }
 
 void StockPanel::save_copy() {
-    const StockPart* part = part_named(chosen());
+    const StockPart* part = find_stock_part(chosen());
     if (!part) return;
     const QString path = QFileDialog::getSaveFileName(
         this, "Save a copy of the recipe",

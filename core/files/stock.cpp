@@ -95,4 +95,9 @@ const std::vector<StockPart>& stock_parts() {
     return parts;
 }
 
+const StockPart* find_stock_part(std::string_view name) {
+    const auto found = std::ranges::find(stock_parts(), name, &StockPart::name);
+    return found == stock_parts().end() ? nullptr : &*found;
+}
+
 }  // namespace bricol

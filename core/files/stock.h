@@ -32,5 +32,7 @@ struct StockPart {
 };
 /// All of them, by family (in the order of the trade's catalogues: fasteners first) and title. Read once.
 const std::vector<StockPart>& stock_parts();
+/// The part of that name; null for none.
+const StockPart* find_stock_part(std::string_view name);
 
 }  // namespace bricol

@@ -94,13 +94,7 @@ TEST_CASE("rows over elements are offered what stands on them", "[app][offers]")
                {"steps", Json::array({step("b", "box"), step("w", "attribute", {{"attribute", "dampness"}}),
                                       step("f", "formula",
                                            {{"rows", Json::array({{{"target", "z"}, {"formula", "z"}}})}})})}}})}};
-    const QString file = room.folder.filePath("rows.bricol");
-    QFile out(file);
-    REQUIRE(out.open(QIODevice::WriteOnly));
-    out.write(recipe.dump().c_str());
-    out.close();
-    REQUIRE(room.window.open(file));
-    room.settle();
+    room.open_recipe(recipe);
     room.session().choose("p", "f");
     QTest::qWait(30);
     auto* cell = room.find<QLineEdit>("cell:rows:0:1");

@@ -39,6 +39,16 @@ public:
     }
     ~Room() { window.session().discard_autosave(); }
 
+    /// Writes a recipe to a file of its own and opens it.
+    void open_recipe(const Json& recipe) {
+        const QString file = folder.filePath("written.bricol");
+        QFile out(file);
+        REQUIRE(out.open(QIODevice::WriteOnly));
+        out.write(recipe.dump().c_str());
+        out.close();
+        REQUIRE(window.open(file));
+        settle();
+    }
     Session& session() { return window.session(); }
     const Recipe& recipe() { return window.session().recipe(); }
 

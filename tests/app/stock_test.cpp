@@ -34,13 +34,7 @@ Room& with_list(Room& room) {
                                                      {{"heads", {"wide mm"}},
                                                       {"rows", Json::array({Json::array({"small", 100}),
                                                                             Json::array({"large", 300})})}}}})})}}})}};
-    const QString file = room.folder.filePath("list.bricol");
-    QFile out(file);
-    REQUIRE(out.open(QIODevice::WriteOnly));
-    out.write(recipe.dump().c_str());
-    out.close();
-    REQUIRE(room.window.open(file));
-    room.settle();
+    room.open_recipe(recipe);
     room.session().choose("p", "sizes");
     QTest::qWait(30);
     return room;
