@@ -76,6 +76,15 @@ TEST_CASE("what is wrong with a list is told where it stands", "[list]") {
     list = sizes();
     list["table"]["heads"][0] = "acr.oss mm";
     CHECK(said(list).find("acr.oss") != std::string::npos);
+    list["table"]["heads"][0] = "across  ";  // a space without a unit is no unit
+    CHECK(said(list).empty());
+    list["table"]["heads"][0] = "  ";
+    CHECK(said(list).find("cannot be asked for") != std::string::npos);
+    for (const Json& wrong : {Json(3), Json("text"), Json::array({1}), Json{{"heads", 3}, {"rows", 4}},
+                              Json{{"heads", {1}}, {"rows", {{1}}}}}) {
+        list["table"] = wrong;
+        CHECK_FALSE(said(list).empty());
+    }
     const Tried lost = tried({sizes(), step("post", "cylinder", {{"radius", "= sizes.acros"}})});
     REQUIRE(lost.finding("post", "bad-value"));
     CHECK(lost.finding("post", "bad-value")->text.find("There are: across, sides, turn") != std::string::npos);

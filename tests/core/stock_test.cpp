@@ -274,6 +274,21 @@ TEST_CASE("gears mesh: through a whole tooth they overlap by less than their pla
     }
 }
 
+TEST_CASE("bevel gears at a right angle mesh about their common apex, equal ones and others", "[stock]") {
+    for (const auto [first, second] : {std::array{24, 24}, std::array{30, 20}}) {
+        INFO(first << " and " << second);
+        const Mesh a = stock_made("bevel-gear", {{"teeth", first}, {"mate", second}}).mesh("gear");
+        const Mesh b = stock_made("bevel-gear", {{"teeth", second}, {"mate", first}}).mesh("gear");
+        const double tooth = volume(a) / first;
+        const auto common = [&](double turn, double ahead) {
+            const Mesh turned = moved(b, DVec3(0), {0, 0, 180.0 / second + ahead - turn * first / second});
+            return in_common(moved(a, DVec3(0), {0, 0, turn}), moved(turned, DVec3(0), {0, -90, 0}));
+        };
+        for (int i = 0; i < 8; ++i) CHECK(common(360.0 / first * i / 8, 0) < 0.002 * tooth);
+        CHECK(common(0, 90.0 / second) > 0.01 * tooth);
+    }
+}
+
 TEST_CASE("a tooth's flank is an involute of its base circle", "[stock]") {
     // Points of the involute: angle tan(a) - a from its root, at radius rb / cos(a). Teeth stand symmetrically about
     // the angle 0; half a tooth is pi / (2 z) at the pitch circle (play 0).

@@ -31,7 +31,8 @@ Head head_of(const ParameterInfo& p, const Json& written, std::size_t at, Readin
     if (head.name.empty() || !name_start(head.name.front()) ||
         !std::ranges::all_of(head.name, [](char c) { return c != '.' && name_part(c); }))
         reading.tell(where, fmt::format("“{}” cannot be asked for: letters, digits and _ make a name.", head.name));
-    const std::string unit = gap == std::string::npos ? "" : text.substr(text.find_first_not_of(' ', gap));
+    const std::size_t unit_begin = text.find_first_not_of(' ', std::min(gap, text.size()));
+    const std::string unit = unit_begin == std::string::npos ? "" : text.substr(unit_begin);
     if (unit.empty()) return head;
     if (const auto known = find_unit(unit))
         head.factor = known->factor;
