@@ -7,6 +7,7 @@
 #include <fmt/format.h>
 #include <numeric>
 
+#include "core/kernels/stand_ins.h"
 #include "core/kernels/choose.h"
 #include "core/kernels/element_numbers.h"
 #include "core/kernels/normals.h"
@@ -47,7 +48,10 @@ public:
 
     std::size_t count() const { return count_; }
     Domain domain() const { return domain_; }
-    Shape taken() && { return std::move(shape_); }
+    Shape taken() && {
+        if (!stands_.empty()) regroup_copies(shape_.instances, stands_);
+        return std::move(shape_);
+    }
 
     std::vector<std::string> names() const {
         std::vector<std::string> list;
@@ -167,6 +171,10 @@ public:
             return;
         }
         const auto chosen = [&](std::size_t i) { return only[i] && std::isfinite(values[i]); };
+        if (domain_ == Domain::instance && target == attribute_name::variant) {
+            choose_shapes(values, chosen);
+            return;
+        }
         if (find_standing_field(domain_, target)) {
             write_standing(shape_, domain_, target, values, chosen);
             return;
@@ -201,6 +209,9 @@ public:
         store(mesh.attributes, name, component, count_, 0, values, chosen);
     }
 
+    /// How many shapes the copies are of.
+    std::size_t shapes() const { return shape_.instances.size(); }
+
     Array<std::uint32_t> own_numbers() const {
         if (domain_ == Domain::knot) {
             Array<std::uint32_t> all(count_);
@@ -223,6 +234,16 @@ public:
     }
 
 private:
+    /// Which of the shapes stands where; carried out when all rows are done, so that they see the copies in one order.
+    template <class Chosen>
+    void choose_shapes(const std::vector<double>& values, const Chosen& chosen) {
+        if (stands_.empty())
+            for (std::size_t g = 0; g < shapes(); ++g) stands_.insert(stands_.end(), shape_.instances[g].count(), g);
+        for (std::size_t i = 0; i < count_; ++i)
+            if (chosen(i))
+                stands_[i] =
+                    static_cast<std::size_t>(std::clamp(std::round(values[i]), 0.0, static_cast<double>(shapes()) - 1));
+    }
     static double face_area(const Mesh& mesh, std::size_t f) {
         const auto face = mesh.topology->face(f);
         DVec3 sum(0);
@@ -353,6 +374,7 @@ private:
     std::size_t count_ = 0;
     std::shared_ptr<const Array<Vec3>> normals_;
     std::map<std::string, std::vector<double>> remembered_;
+    std::vector<std::size_t> stands_;  ///< the shape at each copy, where a row says it
 };
 
 /// Works one row out; nothing when it cannot be read.
@@ -421,52 +443,6 @@ std::optional<std::vector<double>> worked_out(Elements& elements, const FormulaR
 
 }  // namespace
 
-std::vector<ElementName> element_names(const Shape& shape, Domain domain) {
-    std::vector<ElementName> list;
-    const bool stands = domain == Domain::instance || domain == Domain::knot, movable = domain == Domain::vertex;
-    for (const StandingField& field : standing_fields(domain))
-        list.push_back({std::string(field.name), std::string(field.help), field.writable});
-    for (const char axis : axis_letters)
-        if (!stands) list.push_back({std::string(1, axis), movable ? "place in metres" : "middle in metres", movable});
-    if (domain != Domain::edge && !stands)
-        for (const char axis : axis_letters)
-            list.push_back({std::string("n") + axis, "normal", domain == Domain::vertex || domain == Domain::corner});
-    const bool has_uv = shape.mesh.attributes.find(Domain::corner, attribute_name::uv) != nullptr;
-    if (domain == Domain::corner && has_uv)
-        list.push_back({"u", "across the texture", true}), list.push_back({"v", "up the texture", true});
-    if (domain == Domain::edge) list.push_back({"length", "in metres", false});
-    if (domain == Domain::face) list.push_back({"area", "in square metres", false});
-    list.push_back({"index", "number from 0", false}), list.push_back({"count", "how many there are", false}),
-        list.push_back({"share", "index from 0 to 1", false});
-    const auto add = [&](const Attributes& attributes) {
-        for (const Attribute& a : attributes.all()) {
-            if (a.domain != domain) continue;
-            const std::string type(column_type(*a.values));
-            if (!type.starts_with("vec")) {
-                list.push_back({a.name, type == "bool" ? "set" : type, true});
-                continue;
-            }
-            const std::string_view letters = a.name == attribute_name::colour ? "rgba" : "xyzw";
-            for (int i = 0; i < type[3] - '0'; ++i)
-                list.push_back({a.name + "." + letters[static_cast<std::size_t>(i)], type, true});
-        }
-    };
-    if (domain == Domain::knot) return list;
-    if (domain != Domain::instance)
-        add(shape.mesh.attributes);
-    else if (!shape.instances.empty())
-        add(shape.instances.front().attributes);
-    return list;
-}
-
-std::string domain_with(const Shape& shape, std::string_view attribute, Domain not_on) {
-    for (const Attribute& a : shape.mesh.attributes.all())
-        if (a.name == attribute && a.domain != not_on) return std::string(domain_name(a.domain));
-    for (const Instances& group : shape.instances)
-        if (not_on != Domain::instance && group.attributes.find(Domain::instance, attribute)) return "instance";
-    return {};
-}
-
 RowsResult with_rows(const Shape& shape, Domain domain, std::span<const FormulaRow> rows, const Selection& only) {
     RowsResult result;
     Elements elements(shape, domain);
@@ -477,6 +453,21 @@ RowsResult with_rows(const Shape& shape, Domain domain, std::span<const FormulaR
             continue;
         }
         const auto values = worked_out(elements, row, r, only, result.problems);
+        if (values && domain == Domain::instance && row.target == attribute_name::variant) {
+            const auto outside = std::ranges::count_if(*values, [&](double v) {
+                return std::round(v) < 0 || std::round(v) > static_cast<double>(elements.shapes()) - 1;
+            });
+            if (outside > 0)
+                result.problems.push_back(
+                    {r,
+                     "no-such-shape",
+                     fmt::format("{} of {} copies ask for a shape that is not there and get the nearest: there are {}, "
+                                 "counted from 0.",
+                                 outside, values->size(), elements.shapes()),
+                     {},
+                     {},
+                     {}});
+        }
         if (values) elements.write(row.target, *values, only);
     }
     result.shape = std::move(elements).taken();

@@ -27,12 +27,13 @@ constexpr std::array<StandingField, 14> of_knots = {{{"x", "place in metres"},
                                                      {"curve", "number of its curve from 0", false},
                                                      {"along", "place on its own curve from 0 to 1, by knots", false}}};
 
-constexpr std::array<StandingField, 5> of_copies = {
+constexpr std::array<StandingField, 6> of_copies = {
     {{"x", "place in metres"},
      {"y", "place in metres"},
      {"z", "place in metres"},
      {"size", "factor on the copied shape"},
-     {"turn", "degrees it is turned further about its own upright; reads 0"}}};
+     {"turn", "degrees it is turned further about its own upright; reads 0"},
+     {"variant", "number of the shape that stands there, among all that are copied, from 0"}}};
 
 /// 0, 1, 2 for a name that ends in .x, .y, .z or is one of them.
 int axis_at_end(std::string_view name) { return static_cast<int>(axis_letters.find(name.back())); }
@@ -108,7 +109,8 @@ std::vector<double> standing_values(const Shape& now, const Shape& came_in, Doma
         for (std::size_t i = 0; i < now.instances[g].count(); ++i)
             out.push_back(name.size() == 1 ? static_cast<double>(came_in.instances[g].places[i][3][axis_at_end(name)])
                           : name == "size" ? size_of(now.instances[g].places[i])
-                                           : 0);
+                          : name == "variant" ? static_cast<double>(g)
+                                              : 0);
     return out;
 }
 

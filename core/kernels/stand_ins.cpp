@@ -130,6 +130,29 @@ void give_copies(std::vector<Instances>& groups, const Mesh& points, std::string
     }
 }
 
+void regroup_copies(std::vector<Instances>& groups, std::span<const std::size_t> wanted) {
+    const Mesh points = points_of_copies(groups);
+    std::vector<Instances> out;
+    for (const Instances& group : groups) out.push_back({group.shape, {}, {}});
+    std::vector<std::vector<Index>> sources(groups.size());
+    std::size_t i = 0;
+    for (const Instances& group : groups)
+        for (const glm::mat4& place : group.places) {
+            out[wanted[i]].places.push_back(place);
+            sources[wanted[i]].push_back(static_cast<Index>(i));
+            ++i;
+        }
+    for (std::size_t g = 0; g < out.size(); ++g) {
+        Attributes gathered;
+        points.attributes.gather_into(gathered, Domain::vertex, sources[g]);
+        for (const Attribute& attribute : gathered.all())
+            if (attribute.name != attribute_name::normal)
+                out[g].attributes.set({attribute.name, Domain::instance, attribute.values});
+    }
+    std::erase_if(out, [](const Instances& group) { return group.count() == 0; });
+    groups = std::move(out);
+}
+
 void remove_copies(std::vector<Instances>& groups, const Array<std::uint8_t>& gone) {
     std::vector<Instances> left;
     std::size_t from = 0;

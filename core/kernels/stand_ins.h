@@ -2,6 +2,8 @@
 // Loose points that stand for knots or copies, so that steps written for points choose, move and mark those too.
 #pragma once
 
+#include <span>
+
 #include "core/shape/shape.h"
 
 namespace bricol {
@@ -19,6 +21,9 @@ Mesh points_of_copies(const std::vector<Instances>& groups);
 void move_copies(std::vector<Instances>& groups, const Array<Vec3>& points);
 /// Gives the copies one of their points' values, by its name.
 void give_copies(std::vector<Instances>& groups, const Mesh& points, std::string_view name);
+/// Lets another of the copied shapes stand at a place: for every copy, group after group, the number of its new group
+/// (all below their count). Places and values stay; groups of which none is left go.
+void regroup_copies(std::vector<Instances>& groups, std::span<const std::size_t> wanted);
 /// The shape without the copies marked; groups of which none is left go.
 void remove_copies(std::vector<Instances>& groups, const Array<std::uint8_t>& gone);
 

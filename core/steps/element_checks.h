@@ -57,7 +57,7 @@ inline Selection only_these(StepRun& run, const Shape& shape, Domain domain, con
 
 /// Tells rows that would put numbers on copies which nothing behind them reads.
 inline void look_for_deaf_targets(StepRun& run, Domain domain, const std::vector<FormulaRow>& rows) {
-    constexpr std::array<std::string_view, 3> deaf = {attribute_name::facing, attribute_name::variant, "radius"};
+    constexpr std::array<std::string_view, 2> deaf = {attribute_name::facing, "radius"};
     if (domain != Domain::instance) return;
     for (const FormulaRow& row : rows)
         if (const std::string_view name = std::string_view(row.target).substr(0, row.target.find('.'));

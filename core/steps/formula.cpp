@@ -52,7 +52,7 @@ const StepOf<FormulaSettings> formula_step(
             "starts with _ is only remembered for later rows. Angles are degrees. Names: x y z, nx ny nz, u v, index, "
             "count, share, every attribute, dials, step.number, frame and seed. Knots have x y z, in.x out.x and so on "
             "for their handles, radius, roll and fillet, and know their curve and how far along it they are; copies "
-            "have x y z, size and turn.",
+            "have x y z, size, turn and variant, the number of the shape that stands there.",
         .glyph = "M4 7h7 M7.5 7 L6 19 M4.5 13h5 M13 12 L20 20 M20 12 L13 20",
         .gives = 0,
         .inputs = {{"shape", "Shape", content_any, true}},

@@ -198,6 +198,48 @@ TEST_CASE("several copied shapes are marked together, and each group keeps its o
     CHECK(places(made, "d").size() == 3);
 }
 
+TEST_CASE("a formula says which of the copied shapes stands where; places and values stay", "[copies]") {
+    const auto made = [](const char* formula) {
+        return tried(
+            recipe_of(Json::array({step("a", "box", {{"size", {0.2, 0.2, 0.2}}}),
+                                   step("first", "array", {{"count", 4}, {"offset", {1, 0, 0}}}),
+                                   step("b", "sphere", {{"radius", 0.1}, {"in", {{"shape", ""}}}}),
+                                   step("second", "array", {{"count", 2}, {"offset", {1, 0, 0}}}),
+                                   step("aside", "transform", {{"move", {0, 5, 0}}}),
+                                   step("both", "merge", {{"in", {{"shape", "first"}, {"with", "aside"}}}}),
+                                   step("v", "attribute",
+                                        {{"on", "instances"},
+                                         {"attribute", "v"},
+                                         {"by", "formula"},
+                                         {"rows", Json::array({{{"target", "v"}, {"formula", "x + 10 * y"}}})}}),
+                                   step("f", "formula",
+                                        {{"on", "instances"},
+                                         {"rows", Json::array({{{"target", "variant"}, {"formula", formula}},
+                                                               {{"target", "z"}, {"formula", "index"}}})}})})));
+    };
+    const Tried swapped = made("1 - variant");
+    REQUIRE(swapped.clean("f"));
+    const auto& groups = swapped.step("f").shape->instances;
+    REQUIRE(groups.size() == 2);
+    CHECK(groups[0].count() == 2);  // boxes stand where the balls were
+    CHECK(groups[1].count() == 4);
+    CHECK(groups[0].shape->mesh.face_count() == 6);
+    for (const Instances& group : groups) {
+        const auto* values = group.attributes.values<float>(Domain::instance, "v");
+        REQUIRE(values);
+        for (std::size_t i = 0; i < group.count(); ++i)
+            CHECK((*values)[i] == Approx(group.places[i][3].x + 10 * group.places[i][3].y));
+    }
+    // Rows behind it see the copies in their old order.
+    CHECK(groups[1].places[3][3].z == 3);
+    CHECK(groups[0].places[0][3].z == 4);
+    // All of one kind: the other group is gone.
+    CHECK(made("0").step("f").shape->instances.size() == 1);
+    const Tried outside = made("index");
+    REQUIRE(outside.finding("f", "no-such-shape"));
+    CHECK(outside.finding("f", "no-such-shape")->text.find("4 of 6 copies") != std::string::npos);
+}
+
 TEST_CASE("what a step does not act on is told, and knots have no sets", "[knots][copies]") {
     const Tried none = tried({step("b", "box"), step("p", "push", {{"on", "knots"}})});
     CHECK(none.finding("p", "wrong-domain"));
