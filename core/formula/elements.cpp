@@ -454,9 +454,10 @@ RowsResult with_rows(const Shape& shape, Domain domain, std::span<const FormulaR
         }
         const auto values = worked_out(elements, row, r, only, result.problems);
         if (values && domain == Domain::instance && row.target == attribute_name::variant) {
-            const auto outside = std::ranges::count_if(*values, [&](double v) {
-                return std::round(v) < 0 || std::round(v) > static_cast<double>(elements.shapes()) - 1;
-            });
+            std::size_t outside = 0;
+            for (std::size_t i = 0; i < values->size(); ++i)
+                if (const double v = std::round((*values)[i]); only[i])
+                    outside += v < 0 || v > static_cast<double>(elements.shapes()) - 1 ? 1 : 0;
             if (outside > 0)
                 result.problems.push_back(
                     {r,

@@ -233,6 +233,12 @@ bool fits_copies(const ChooseSettings& s, StepRun& run) {
     using Rule = ChooseSettings::Rule;
     constexpr std::array fit = {Rule::places,    Rule::box,     Rule::ball,     Rule::nth, Rule::set,
                                 Rule::attribute, Rule::formula, Rule::farthest, Rule::all};
+    if (s.grow != 0) {
+        run.tell(
+            Severity::error, "unfit-rule",
+            "Copies have no neighbours to grow or shrink over. Set “grow” to 0, and choose them by place or value.");
+        return false;
+    }
     if (std::ranges::find(fit, s.rule) != fit.end()) return true;
     run.tell(Severity::error, "unfit-rule",
              "Copies have no faces and edges of their own for this rule. Choose them by place, number, value or "

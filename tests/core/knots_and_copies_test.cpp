@@ -176,6 +176,7 @@ TEST_CASE("single copies are taken away or kept, by number, place or formula; th
     CHECK(places(picked, "d").size() == 8);
     const Tried all = chosen({{"rule", "all"}});
     CHECK(all.finding("d", "nothing-left"));
+    CHECK(chosen({{"rule", "nth"}, {"grow", 1}}).finding("pick", "unfit-rule"));
     // A rule about faces says what to do instead.
     const Tried facing = chosen({{"rule", "facing"}});
     REQUIRE(facing.finding("pick", "unfit-rule"));
@@ -235,6 +236,13 @@ TEST_CASE("a formula says which of the copied shapes stands where; places and va
     CHECK(groups[0].places[0][3].z == 4);
     // All of one kind: the other group is gone.
     CHECK(made("0").step("f").shape->instances.size() == 1);
+    // Only copies that are asked are looked at.
+    const Tried some = of_row({step("pick", "choose", {{"what", "instances"}, {"set", "s"}, {"rule", "nth"}, {"n", 9}}),
+                               step("f", "formula",
+                                    {{"on", "instances"},
+                                     {"only", "s"},
+                                     {"rows", Json::array({{{"target", "variant"}, {"formula", "index"}}})}})});
+    CHECK(some.clean("f"));
     const Tried outside = made("index");
     REQUIRE(outside.finding("f", "no-such-shape"));
     CHECK(outside.finding("f", "no-such-shape")->text.find("4 of 6 copies") != std::string::npos);
