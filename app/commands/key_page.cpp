@@ -10,6 +10,7 @@
 #include <QVBoxLayout>
 
 #include "app/commands/command.h"
+#include "app/theme/small_parts.h"
 #include "app/theme/theme.h"
 
 namespace bricol {
@@ -51,8 +52,7 @@ void show_key_page(QWidget& room) {
                             .arg(theme::color(theme::Role::card).name(), theme::color(theme::Role::line).name()));
     auto* column = new QVBoxLayout(page);
     auto* head = new QHBoxLayout;
-    auto* title = new QLabel("Keys", page);
-    title->setObjectName("head");
+    auto* title = new HeadLabel("Keys", page);
     head->addWidget(title, 1);
     auto* close = new QPushButton("Close", page);
     close->setObjectName("closeKeys");

@@ -7,19 +7,13 @@
 #include "app/details/input_rows.h"
 #include "app/findings/finding_card.h"
 #include "app/kinds/editor.h"
+#include "app/theme/small_parts.h"
 #include "app/theme/theme.h"
 #include "app/theme/text.h"
 
 namespace bricol {
 
 namespace {
-
-QLabel* soft_label(const QString& text, QWidget* parent) {
-    auto* label = new QLabel(text, parent);
-    label->setObjectName("soft");
-    label->setWordWrap(true);
-    return label;
-}
 
 QFrame* hairline(QWidget* parent) {
     auto* line = new QFrame(parent);
@@ -58,7 +52,7 @@ void DetailsPanel::rebuild() {
     const Step* step = session_.chosen_step();
     built_for_ = step ? session_.part() + "\n" + step->id + "\n" + step->type : "";
     if (!step) {
-        rows_->addWidget(soft_label("Choose a step on the strip, or press / to add one.", body));
+        rows_->addWidget(soft_lines("Choose a step on the strip, or press / to add one.", body));
     } else {
         const StepInfo* info = find_step_info(step->type);
         add_header(*step, info);
@@ -103,18 +97,16 @@ void DetailsPanel::add_header(const Step& step, const StepInfo* info) {
         row->addWidget(glyph);
     }
     const QString kind = info ? text_of(info->name) : QString::fromStdString(step.type);
-    auto* name = new QLabel(
+    auto* name = new HeadLabel(
         QString("%1 “%2”").arg(kind, QString::fromStdString(step.title.empty() ? step.id : step.title)), head);
-    name->setObjectName("head");
     name->setToolTip("In formulas: " + QString::fromStdString(step.id));
     row->addWidget(name, 1);
     const Part* part = session_.chosen_part();
-    auto* place = new QLabel(QString("%1 of %2").arg(step_index(*part, step.id) + 1).arg(part->steps.size()), head);
-    place->setObjectName("soft");
+    auto* place = soft_label(QString("%1 of %2").arg(step_index(*part, step.id) + 1).arg(part->steps.size()), head);
     row->addWidget(place);
     rows_->addWidget(head);
     rows_->addWidget(
-        soft_label(info ? text_of(info->purpose)
+        soft_lines(info ? text_of(info->purpose)
                         : "This Bricol does not know this step. It is kept as it is and passes its input through.",
                    nullptr));
     rows_->addSpacing(4);

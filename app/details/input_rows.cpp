@@ -2,6 +2,7 @@
 #include "app/details/input_rows.h"
 
 #include "app/kinds/editor.h"
+#include "app/theme/small_parts.h"
 #include "app/theme/text.h"
 
 namespace bricol {
@@ -17,8 +18,7 @@ void add_input_rows(Session& session, const Step& step, const StepInfo& info, QV
         auto* line = new QWidget;
         auto* row = new QHBoxLayout(line);
         row->setContentsMargins(0, 0, 24, 0);
-        auto* label = new QLabel(text_of(input.label), line);
-        label->setObjectName("soft");
+        auto* label = soft_label(text_of(input.label), line);
         row->addWidget(label, 1);
         auto* combo = new Combo(line);
         combo->setObjectName("input:" + QString::fromStdString(key));

@@ -5,6 +5,7 @@
 #include <QMenu>
 
 #include "app/kinds/formula_offers.h"
+#include "app/theme/small_parts.h"
 #include "app/theme/theme.h"
 
 namespace bricol {
@@ -39,12 +40,9 @@ NumberRow::NumberRow(Session& session, NumberPlace place, ParameterInfo info, co
     field_->set_kind(info_.quantity, shown_unit_of(session, info_),
                      {info_.low, info_.high, info_.soft_low, info_.soft_high});
     new FormulaOffers(field_, [this] { return formula_offers(session_, place_.part, place_.step); });
-    button_ = new QToolButton(this);
-    button_->setObjectName("quiet");
+    button_ = quiet_button("Dial, links, reset, explain", {20, 22}, this);
     button_->setProperty("row", object);
-    button_->setFixedSize(20, 22);
     button_->setIconSize({16, 16});
-    button_->setToolTip("Dial, links, reset, explain");
     row->addWidget(label_, 1);
     row->addWidget(field_);
     row->addWidget(button_);

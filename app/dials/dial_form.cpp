@@ -9,6 +9,7 @@
 
 #include "app/details/number_field.h"
 #include "app/dials/dial_row.h"
+#include "app/theme/small_parts.h"
 #include "core/formula/formula.h"
 
 namespace bricol {
@@ -132,8 +133,7 @@ QFrame* make_dial_form(Session& session, const Dial& dial, const std::function<v
         {"to", fields.high},   {"heading", fields.heading}, {"shown", fields.when},  {"help", fields.help}};
     std::vector<std::pair<QLabel*, QWidget*>> lines;
     for (const auto& [label, field] : rows) {
-        auto* text = new QLabel(label, form);
-        text->setObjectName("soft");
+        auto* text = soft_label(label, form);
         field->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);  // long words give way, not the panel
         field->setMinimumWidth(40);
         grid->addWidget(text, static_cast<int>(lines.size()), 0);

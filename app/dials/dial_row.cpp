@@ -15,6 +15,7 @@
 #include "app/dials/slider.h"
 #include "app/kinds/editor.h"
 #include "app/kinds/screen_colour.h"
+#include "app/theme/small_parts.h"
 #include "app/theme/theme.h"
 
 namespace bricol {
@@ -49,12 +50,9 @@ RowFrame make_frame(Session& session, const Dial& dial, const std::function<void
     frame.tip = QString::fromStdString(dial.help.empty() ? dial.name : dial.help + "\nIn formulas: " + dial.name);
     label->setToolTip(frame.tip);
     label->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);  // a long name gives way, not the field
-    auto* menu = new QToolButton(frame.line);
-    menu->setObjectName("quiet");
+    auto* menu = quiet_button("Name, range, place, delete", {13, 22}, frame.line);
     menu->setProperty("dial", QString::fromStdString(dial.name));
     menu->setText("⋮");
-    menu->setFixedSize(13, 22);
-    menu->setToolTip("Name, range, place, delete");
     QObject::connect(menu, &QToolButton::clicked, menu, [menu, open_menu] { open_menu(menu); });
     frame.grid->addWidget(label, 0, 0);
     frame.grid->addWidget(menu, 0, 2);

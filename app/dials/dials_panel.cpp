@@ -9,6 +9,7 @@
 #include <fmt/format.h>
 
 #include "app/dials/dial_form.h"
+#include "app/theme/small_parts.h"
 #include "app/theme/theme.h"
 
 namespace bricol {
@@ -51,26 +52,19 @@ DialsPanel::DialsPanel(Session& session, QWidget* parent) : QFrame(parent), sess
 
 QHBoxLayout* DialsPanel::make_head() {
     auto* head = new QHBoxLayout;
-    auto* title = new QLabel("Dials", this);
-    title->setObjectName("head");
+    auto* title = new HeadLabel("Dials", this);
     head->addWidget(title, 1);
-    auto* keep = new QToolButton(this);
-    keep->setObjectName("quiet");
+    auto* keep = quiet_button("Keep the dials as they stand as a preset", {20, 20}, this);
     keep->setProperty("does", "keep preset");
     keep->setIcon(theme::glyph_icon(keep_glyph, 14));
-    keep->setFixedSize(20, 20);
-    keep->setToolTip("Keep the dials as they stand as a preset");
     connect(keep, &QToolButton::clicked, this, [this] {
         if (session_.recipe().dials.empty())
             session_.say("A preset keeps all dials, and there are none yet.", true);
         else
             presets_->ask_for_name();
     });
-    auto* add = new QToolButton(this);
-    add->setObjectName("quiet");
+    auto* add = quiet_button("Add a dial; or make one from a setting on the right", {20, 20}, this);
     add->setText("+");
-    add->setFixedSize(20, 20);
-    add->setToolTip("Add a dial; or make one from a setting on the right");
     connect(add, &QToolButton::clicked, this, &DialsPanel::add_one);
     head->addWidget(keep);
     head->addWidget(add);
@@ -100,8 +94,7 @@ void DialsPanel::rebuild() {
     for (std::size_t i = 0; i < dials.size(); ++i) {
         if (!dial_shown(dials, dials[i]) && editing_ != dials[i].name) continue;
         if (headings[i] != under) {
-            auto* heading = new QLabel(QString::fromStdString(headings[i]), body);
-            heading->setObjectName("soft");
+            auto* heading = soft_label(QString::fromStdString(headings[i]), body);
             heading->setProperty("heading", true);
             heading->setContentsMargins(0, rows_->count() ? 6 : 0, 0, 2);
             rows_->addWidget(heading);
@@ -111,9 +104,7 @@ void DialsPanel::rebuild() {
     }
     if (dials.empty()) {
         auto* hint =
-            new QLabel("No dials yet. Open the ⋮ beside a setting on the right and choose “Make it a dial”.", body);
-        hint->setObjectName("soft");
-        hint->setWordWrap(true);
+            soft_lines("No dials yet. Open the ⋮ beside a setting on the right and choose “Make it a dial”.", body);
         rows_->addWidget(hint);
     }
     rows_->addStretch();

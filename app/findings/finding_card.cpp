@@ -7,6 +7,7 @@
 #include <QPushButton>
 #include <QVBoxLayout>
 
+#include "app/theme/small_parts.h"
 #include "app/theme/text.h"
 #include "app/theme/theme.h"
 #include "core/recipe/remedy.h"
@@ -35,8 +36,7 @@ QWidget* finding_card(Session& session, const std::string& part, const std::stri
     auto* row = new QHBoxLayout;
     row->setSpacing(10);
     if (finding.remedy) {
-        auto* button = new QPushButton(QString::fromStdString(finding.remedy->label), card);
-        button->setObjectName("link");
+        auto* button = link_button(QString::fromStdString(finding.remedy->label), card);
         button->setCursor(Qt::PointingHandCursor);
         button->setProperty("remedy", QString::fromStdString(finding.code));
         QObject::connect(button, &QPushButton::clicked, card, [&session, part, step, remedy = *finding.remedy] {
@@ -45,8 +45,7 @@ QWidget* finding_card(Session& session, const std::string& part, const std::stri
         row->addWidget(button);
     }
     if (!finding.places.empty()) {
-        auto* button = new QPushButton("show", card);
-        button->setObjectName("link");
+        auto* button = link_button("show", card);
         button->setCursor(Qt::PointingHandCursor);
         QObject::connect(button, &QPushButton::clicked, card, [show, places = finding.places] { show(places); });
         row->addWidget(button);

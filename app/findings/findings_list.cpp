@@ -6,6 +6,7 @@
 #include <QVBoxLayout>
 
 #include "app/findings/finding_card.h"
+#include "app/theme/small_parts.h"
 
 namespace bricol {
 
@@ -48,8 +49,7 @@ void FindingsList::rebuild() {
         auto* row = new QHBoxLayout(line);
         row->setContentsMargins(0, 0, 0, 0);
         const bool whole = part.empty();  // about the recipe, not about one of its steps
-        auto* where = new QPushButton(whole ? "the recipe" : QString::fromStdString(part + " › " + step), line);
-        where->setObjectName("link");
+        auto* where = link_button(whole ? "the recipe" : QString::fromStdString(part + " › " + step), line);
         where->setEnabled(!whole);
         where->setFixedWidth(170);
         connect(where, &QPushButton::clicked, this, [this, p = part, s = step] { session_.choose(p, s); });
@@ -61,8 +61,7 @@ void FindingsList::rebuild() {
         column->addWidget(line);
     }
     if (shown == 0) {
-        auto* nothing = new QLabel("No findings: every part holds together.", body);
-        nothing->setObjectName("soft");
+        auto* nothing = soft_label("No findings: every part holds together.", body);
         column->addWidget(nothing);
     }
     column->addStretch();

@@ -10,6 +10,7 @@
 #include "app/details/count_box.h"
 #include "app/kinds/editor.h"
 #include "app/panels/panel.h"
+#include "app/theme/small_parts.h"
 #include "app/theme/text.h"
 #include "app/theme/theme.h"
 #include "core/files/handover_words.h"
@@ -83,8 +84,7 @@ QCheckBox* HandoverPanel::add_check(QVBoxLayout* column, const QString& name, co
 
 QLineEdit* HandoverPanel::add_field(QGridLayout* grid, int row, const QString& label, const QString& name,
                                     const QString& usual, const QString& tip) {
-    auto* words = new QLabel(label, this);
-    words->setObjectName("soft");
+    auto* words = soft_label(label, this);
     grid->addWidget(words, row, 0);
     auto* field = new QLineEdit(remembered(name, usual), this);
     field->setObjectName("handover:" + name);
@@ -98,8 +98,7 @@ QLineEdit* HandoverPanel::add_field(QGridLayout* grid, int row, const QString& l
 
 QComboBox* HandoverPanel::add_choice(QGridLayout* grid, int row, const QString& label, const QString& name,
                                      const QList<std::pair<QString, QString>>& choices, const QString& tip) {
-    auto* words = new QLabel(label, this);
-    words->setObjectName("soft");
+    auto* words = soft_label(label, this);
     grid->addWidget(words, row, 0);
     auto* box = new QComboBox(this);
     box->setObjectName("handover:" + name);
@@ -156,8 +155,7 @@ QWidget* HandoverPanel::make_shapes() {
                              {"pieces", "Convex pieces"}},
                             "Simple shapes that bodies bump into");
     most_ = count_box(widget, "handover", "handoverMost", 1, 1024, 16, "Shapes to collide with, a part at most");
-    auto* most = new QLabel("At most", widget);
-    most->setObjectName("soft");
+    auto* most = soft_label("At most", widget);
     grid->addWidget(most, 4, 0);
     grid->addWidget(most_, 4, 1);
     collision_name_ = add_field(grid, 5, "Called", "collisionName", "{part}_collision_{n}",
@@ -184,8 +182,7 @@ QWidget* HandoverPanel::make_rest() {
     frames_ = add_field(grid, 0, "Frames", "frames", "", "What these values of “frame” move goes along: 0..24");
     frames_->setPlaceholderText("still (0..24)");
     rate_ = count_box(widget, "handover", "handoverRate", 1, 240, 25, "Frames a second");
-    auto* rate = new QLabel("A second", widget);
-    rate->setObjectName("soft");
+    auto* rate = soft_label("A second", widget);
     grid->addWidget(rate, 1, 0);
     grid->addWidget(rate_, 1, 1);
     unit_ = add_choice(
@@ -220,8 +217,7 @@ QWidget* HandoverPanel::make_outcome() {
     connect(start_, &QPushButton::clicked, this, &HandoverPanel::start_or_stop);
     line->addWidget(start_);
     column->addLayout(line);
-    words_ = new QLabel(widget);
-    words_->setObjectName("soft");
+    words_ = soft_label("", widget);
     column->addWidget(words_);
     problem_ = new QLabel(widget);
     problem_->setObjectName("handoverProblem");

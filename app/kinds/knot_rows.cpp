@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/kinds/knot_rows.h"
 
+#include "app/theme/small_parts.h"
+
 namespace bricol {
 
 ParameterInfo knot_info(std::string_view help, Quantity quantity, double low, double high, double soft_low,
@@ -24,16 +26,13 @@ void KnotRows::rebuild() {
     rows_.clear();
     const auto& chosen = place_.session->knots();
     if (chosen.size() != 1) {
-        auto* hint = new QLabel(chosen.empty() ? QString("Choose a knot to type its place.")
+        auto* hint = soft_lines(chosen.empty() ? QString("Choose a knot to type its place.")
                                                : QString("%1 knots chosen.").arg(chosen.size()));
-        hint->setObjectName("soft");
-        hint->setWordWrap(true);
         column_->addWidget(hint);
         return;
     }
     const int k = *chosen.begin();
-    auto* title = new QLabel(QString("Knot %1").arg(k + 1));
-    title->setObjectName("head");
+    auto* title = new HeadLabel(QString("Knot %1").arg(k + 1));
     column_->addWidget(title);
     const std::string base = listing_.place(k);
     for (const KnotNumber& number : listing_.numbers(k)) {

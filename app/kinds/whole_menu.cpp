@@ -5,6 +5,7 @@
 #include <QToolButton>
 
 #include "app/document/step_edits.h"
+#include "app/theme/small_parts.h"
 #include "app/theme/text.h"
 #include "app/theme/theme.h"
 #include "core/ground/colour.h"
@@ -92,10 +93,8 @@ void add_whole_menu(QHBoxLayout* row, const EditorPlace& place) {
     QMargins margins = row->contentsMargins();
     margins.setRight(0);
     row->setContentsMargins(margins);
-    auto* button = new QToolButton(row->parentWidget());
-    button->setObjectName("quiet");
+    auto* button = quiet_button("", {20, 22}, row->parentWidget());
     button->setProperty("row", QString::fromStdString(place.key()));
-    button->setFixedSize(20, 22);
     button->setIconSize({16, 16});
     const auto show = [place, button] {
         const Json written = place.written();

@@ -14,6 +14,7 @@
 
 #include "app/details/number_field.h"
 #include "app/document/step_edits.h"
+#include "app/theme/small_parts.h"
 #include "app/theme/theme.h"
 
 namespace bricol {
@@ -64,14 +65,10 @@ PartsPanel::PartsPanel(Session& session, QWidget* parent) : QFrame(parent), sess
     column->setSpacing(4);
     auto* head = new QHBoxLayout;
     head->setContentsMargins(11, 0, 7, 0);
-    auto* title = new QLabel("Parts", this);
-    title->setObjectName("head");
+    auto* title = new HeadLabel("Parts", this);
     head->addWidget(title, 1);
-    auto* add = new QToolButton(this);
-    add->setObjectName("quiet");
+    auto* add = quiet_button("Add a part, or a reference picture", {20, 20}, this);
     add->setText("+");
-    add->setFixedSize(20, 20);
-    add->setToolTip("Add a part, or a reference picture");
     connect(add, &QToolButton::clicked, this, [this, add] {
         auto* menu = new QMenu(this);
         menu->setAttribute(Qt::WA_DeleteOnClose);
@@ -192,8 +189,7 @@ void PartsPanel::refresh_pictures() {
     }
     for (std::size_t i = 0; i < shown_pictures_.size(); ++i) {
         const Picture picture = shown_pictures_[i];
-        auto* row = new QPushButton("▫ " + QFileInfo(QString::fromStdString(picture.file)).fileName());
-        row->setObjectName("link");
+        auto* row = link_button("▫ " + QFileInfo(QString::fromStdString(picture.file)).fileName());
         row->setToolTip("Reference picture, seen in the flat view of its plane. Click for its size and place.");
         connect(row, &QPushButton::clicked, this, [this, i] {
             open_picture_ = open_picture_ == static_cast<int>(i) ? -1 : static_cast<int>(i);
@@ -206,8 +202,7 @@ void PartsPanel::refresh_pictures() {
         grid->setContentsMargins(4, 0, 0, 4);
         grid->setSpacing(2);
         const auto label = [&](const char* text, int line) {
-            auto* l = new QLabel(text, form);
-            l->setObjectName("soft");
+            auto* l = soft_label(text, form);
             grid->addWidget(l, line, 0);
         };
         auto* plane = new QComboBox(form);
@@ -241,8 +236,7 @@ void PartsPanel::refresh_pictures() {
         number("across", &Picture::across, Quantity::length, -1e4, 1e4);
         number("up", &Picture::up, Quantity::length, -1e4, 1e4);
         number("opacity", &Picture::opacity, Quantity::plain, 0, 1);
-        auto* remove = new QPushButton("Take away", form);
-        remove->setObjectName("link");
+        auto* remove = link_button("Take away", form);
         connect(remove, &QPushButton::clicked, this, [this, i] {
             Recipe recipe = session_.recipe();
             if (i >= recipe.pictures.size()) return;

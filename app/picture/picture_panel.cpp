@@ -9,6 +9,7 @@
 
 #include "app/details/count_box.h"
 #include "app/panels/panel.h"
+#include "app/theme/small_parts.h"
 #include "app/theme/text.h"
 #include "app/theme/theme.h"
 
@@ -29,12 +30,6 @@ QHBoxLayout* row_layout(std::initializer_list<QWidget*> widgets) {
     for (QWidget* widget : widgets) row->addWidget(widget);
     row->addStretch();
     return row;
-}
-
-QLabel* soft_label(const QString& text, QWidget* parent) {
-    auto* label = new QLabel(text, parent);
-    label->setObjectName("soft");
-    return label;
 }
 
 void clear(QLayout* layout) {
@@ -239,8 +234,7 @@ QWidget* PicturePanel::row_of(const StageRow& row) {
     glyph->setPixmap(theme::glyph(row.info->glyph, 16, theme::color(row.on ? theme::Role::ink : theme::Role::soft_ink),
                                   devicePixelRatioF()));
     across->addWidget(glyph);
-    auto* name = new QPushButton(row.title, line);
-    name->setObjectName("link");
+    auto* name = link_button(row.title, line);
     name->setToolTip("Chooses it; its numbers stand on the right");
     if (chosen) name->setStyleSheet("color:" + theme::color(theme::Role::chosen).name());
     connect(name, &QPushButton::clicked, this, [this, row] { session_.choose(row.name.part, row.name.step); });

@@ -10,6 +10,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "app/theme/small_parts.h"
 #include "app/theme/theme.h"
 #include "app/theme/text.h"
 #include "core/formula/elements.h"
@@ -347,8 +348,7 @@ MixerSheet::MixerSheet(Session& session, QWidget* parent) : QWidget(parent), ses
     connect(back, &QPushButton::clicked, this, &MixerSheet::closeWanted);
     head->addWidget(back);
     head->addSpacing(10);
-    title_ = new QLabel(this);
-    title_->setObjectName("head");
+    title_ = new HeadLabel("", this);
     head->addWidget(title_, 1);
     column->addLayout(head);
     auto* row = new QHBoxLayout;
@@ -386,16 +386,13 @@ void MixerSheet::refresh() {
         delete item;
     }
     if (!one) {
-        auto* hint = new QLabel("Choose a block to see its numbers, or double-click to add one.");
-        hint->setObjectName("soft");
-        hint->setWordWrap(true);
+        auto* hint = soft_lines("Choose a block to see its numbers, or double-click to add one.");
         fields_->addWidget(hint);
         fields_->addStretch();
         return;
     }
     const BlockInfo* info = find_block(text_at(*one, "block"));
-    auto* name = new QLabel(info ? text_of(info->label) : QString::fromStdString(text_at(*one, "id")));
-    name->setObjectName("head");
+    auto* name = new HeadLabel(info ? text_of(info->label) : QString::fromStdString(text_at(*one, "id")));
     fields_->addWidget(name);
     if (info && info->asks_name) fields_->addWidget(name_field(*one));
     if (info)
@@ -435,8 +432,7 @@ QWidget* MixerSheet::input_row(const Json& block, const BlockInfo::Input& input)
     row->addWidget(new QLabel(text_of(input.label)), 1);
     const std::string key(input.key);
     if (!source_at(block, key).empty()) {
-        auto* wired = new QLabel("from " + QString::fromStdString(text_at(block, key.c_str())));
-        wired->setObjectName("soft");
+        auto* wired = soft_label("from " + QString::fromStdString(text_at(block, key.c_str())));
         row->addWidget(wired);
         return line;
     }

@@ -13,6 +13,7 @@
 #include <QVBoxLayout>
 
 #include "app/document/session.h"
+#include "app/theme/small_parts.h"
 #include "app/theme/theme.h"
 #include "core/files/recipe_file.h"
 
@@ -61,9 +62,8 @@ StartPage::StartPage(Renderer* renderer, QWidget* parent) : QFrame(parent), rend
     title->setFont(theme::text_font(20, 600));
     title->setStyleSheet("font-size:20pt;font-weight:600;");
     column->addWidget(title);
-    auto* line = new QLabel(
+    auto* line = soft_label(
         "A small tidal harbour, made of recipes. Open a piece and turn its dials, or make one of your own.", this);
-    line->setObjectName("soft");
     column->addWidget(line);
     column->addSpacing(8);
     for (const QString& autosave : Session::recoverable()) column->addWidget(recovery_row(autosave));
@@ -135,17 +135,15 @@ QWidget* StartPage::demo_card(const QString& path) {
     cards_.emplace_back(picture, path);
     inside->addWidget(picture);
     const auto recipe = load_recipe(path.toStdString());
-    auto* name = new QLabel(recipe ? QString::fromStdString(recipe->title) : file, card);
-    name->setObjectName("head");
+    auto* name = new HeadLabel(recipe ? QString::fromStdString(recipe->title) : file, card);
     inside->addWidget(name);
     auto* row = new QHBoxLayout;
     if (recipe) {
-        auto* about = new QLabel(QString("%1 part%2, %3 dials")
+        auto* about = soft_label(QString("%1 part%2, %3 dials")
                                      .arg(recipe->parts.size())
                                      .arg(recipe->parts.size() == 1 ? "" : "s")
                                      .arg(recipe->dials.size()),
                                  card);
-        about->setObjectName("soft");
         row->addWidget(about, 1);
     }
     auto* open = new QPushButton("Open", card);

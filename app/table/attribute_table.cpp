@@ -11,6 +11,7 @@
 #include <cmath>
 #include <numeric>
 
+#include "app/theme/small_parts.h"
 #include "app/theme/theme.h"
 #include "app/theme/text.h"
 #include "core/kernels/measure.h"
@@ -121,8 +122,7 @@ AttributeTable::AttributeTable(Session& session, QWidget* parent) : QWidget(pare
     column->setContentsMargins(8, 6, 8, 6);
     column->setSpacing(4);
     auto* row = new QHBoxLayout;
-    title_ = new QLabel(this);
-    title_->setObjectName("soft");
+    title_ = soft_label("", this);
     row->addWidget(title_);
     row->addSpacing(12);
     domain_ = new QComboBox(this);
@@ -136,8 +136,7 @@ AttributeTable::AttributeTable(Session& session, QWidget* parent) : QWidget(pare
     set_->setToolTip("Lists the members of a set only");
     row->addWidget(set_);
     row->addSpacing(12);
-    statistics_ = new QLabel(this);
-    statistics_->setObjectName("soft");
+    statistics_ = soft_label("", this);
     statistics_->setFont(theme::number_font(8.5));
     row->addWidget(statistics_, 1);
     auto* copy_button = new QPushButton("Copy", this);

@@ -6,6 +6,7 @@
 #include <QHBoxLayout>
 #include <QSettings>
 
+#include "app/theme/small_parts.h"
 #include "app/theme/theme.h"
 
 namespace bricol {
@@ -63,8 +64,7 @@ TimeBar::TimeBar(Session& session, Viewport& viewport, QWidget* parent)
     turntable_->setObjectName("turntable");
     turntable_->setToolTip("Turns the view once round over the range");
     row->addWidget(turntable_);
-    speed_ = new QLabel(this);
-    speed_->setObjectName("soft");
+    speed_ = soft_label("", this);
     speed_->setMinimumWidth(70);
     row->addWidget(speed_);
     auto* pictures = new QPushButton("Pictures…", this);

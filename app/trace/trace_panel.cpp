@@ -4,6 +4,7 @@
 #include <QLabel>
 #include <QPushButton>
 
+#include "app/theme/small_parts.h"
 #include "app/theme/theme.h"
 #include "app/theme/text.h"
 
@@ -73,13 +74,11 @@ void TracePanel::show_trace(bool looking) {
         delete item;
     }
     const auto head = [&](const QString& text) {
-        auto* label = new QLabel(text, this);
-        label->setObjectName("head");
+        auto* label = new HeadLabel(text, this);
         rows_->addWidget(label);
     };
     const auto link = [&](const QString& text, const QString& tip, auto act) {
-        auto* button = new QPushButton(text, this);
-        button->setObjectName("link");
+        auto* button = link_button(text, this);
         button->setCursor(Qt::PointingHandCursor);
         button->setToolTip(tip);
         button->setStyleSheet("text-align:left;");

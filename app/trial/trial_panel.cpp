@@ -7,6 +7,7 @@
 #include "app/dials/dial_row.h"
 #include "app/kinds/editor.h"
 #include "app/panels/panel.h"
+#include "app/theme/small_parts.h"
 #include "app/theme/text.h"
 #include "app/theme/theme.h"
 #include "app/viewport/viewport.h"
@@ -80,8 +81,7 @@ QWidget* TrialPanel::make_side() {
     seed_ = count_box(side, "trial", "trialSeed", 0, 1000000, 0, "Another number, other settings");
     counts->addWidget(samples_);
     for (auto [words, box] : {std::pair{"at once", static_cast<QSpinBox*>(nullptr)}, {"seed", seed_}}) {
-        auto* label = new QLabel(words, side);
-        label->setObjectName("soft");
+        auto* label = soft_label(words, side);
         counts->addWidget(label);
         if (box) counts->addWidget(box);
     }
@@ -92,9 +92,7 @@ QWidget* TrialPanel::make_side() {
     cautions_->setToolTip("Off: only errors count as breaking");
     column->addWidget(cautions_);
     column->addStretch();
-    words_ = new QLabel(side);
-    words_->setObjectName("soft");
-    words_->setWordWrap(true);
+    words_ = soft_lines("", side);
     column->addWidget(words_);
     bar_ = new QProgressBar(side);
     bar_->setRange(0, 1000);
@@ -168,12 +166,10 @@ void TrialPanel::refresh() {
     if (!trial_) {
         words_->setText(job_.busy() ? "beginning" : "");
         if (!job_.busy()) {
-            auto* hint = new QLabel(
+            auto* hint = soft_lines(
                 "A trial turns the dials to their ends, to the corners of every two, and all at "
                 "once, and shows where the recipe breaks.",
                 this);
-            hint->setObjectName("soft");
-            hint->setWordWrap(true);
             dials_->addWidget(hint);
         }
         dials_->addStretch();
@@ -283,8 +279,7 @@ void TrialPanel::add_finding_rows() {
                     finding.severity, finding.dials, "Turns the dials to the first setting that shows it");
     }
     if (trial_->findings.empty() && trial_->pairs.empty()) {
-        auto* label = new QLabel(trial_->stopped ? "Nothing broke so far." : "Nothing broke.", this);
-        label->setObjectName("soft");
+        auto* label = soft_label(trial_->stopped ? "Nothing broke so far." : "Nothing broke.", this);
         findings_->addWidget(label);
     }
     findings_->addStretch();

@@ -10,6 +10,7 @@
 
 #include "app/details/count_box.h"
 #include "app/dials/dial_row.h"
+#include "app/theme/small_parts.h"
 #include "core/files/csv.h"
 #include "core/files/files.h"
 
@@ -18,12 +19,6 @@ namespace bricol {
 namespace {
 
 enum How { at_random, evenly, rows_and_columns, from_table };
-
-QLabel* quiet_label(const QString& text, QWidget* parent) {
-    auto* label = new QLabel(text, parent);
-    label->setObjectName("soft");
-    return label;
-}
 
 }  // namespace
 
@@ -42,7 +37,7 @@ VariantSettings::VariantSettings(Session& session, QWidget* parent) : QWidget(pa
     count_ = number("variantsCount", 1, 100000, 24, "How many variants are made");
     seed_ = number("variantsSeed", 0, 1000000, 0, "Another number, other variants");
     spread->addWidget(count_);
-    spread->addWidget(quiet_label("seed", spread_));
+    spread->addWidget(soft_label("seed", spread_));
     spread->addWidget(seed_);
     spread->addStretch();
     column->addWidget(spread_);
@@ -61,12 +56,12 @@ VariantSettings::VariantSettings(Session& session, QWidget* parent) : QWidget(pa
     int line = 0;
     for (const auto& [label, dial, steps] : lines) {
         dial->setFixedWidth(92);
-        grid->addWidget(quiet_label(label, grid_), line, 0);
+        grid->addWidget(soft_label(label, grid_), line, 0);
         grid->addWidget(dial, line, 1);
         grid->addWidget(steps, line++, 2);
     }
     column->addWidget(grid_);
-    table_label_ = quiet_label("no table", this);
+    table_label_ = soft_label("no table", this);
     column->addWidget(table_label_);
     auto* scroll = new QScrollArea(this);
     scroll->setWidgetResizable(true);

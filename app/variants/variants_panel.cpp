@@ -7,6 +7,7 @@
 #include <fmt/format.h>
 
 #include "app/panels/panel.h"
+#include "app/theme/small_parts.h"
 #include "app/theme/text.h"
 #include "app/viewport/viewport.h"
 #include "core/formula/formula.h"
@@ -120,9 +121,7 @@ QWidget* VariantsPanel::make_side() {
     column->setSpacing(6);
     settings_ = new VariantSettings(session_, side);
     column->addWidget(settings_, 1);
-    words_ = new QLabel(side);
-    words_->setObjectName("soft");
-    words_->setWordWrap(true);
+    words_ = soft_lines("", side);
     column->addWidget(words_);
     make_ = push("variantsMake", "Make", "Makes the variants behind the window, those in sight first",
                  &VariantsPanel::make_or_stop);

@@ -4,6 +4,7 @@
 #include <QHBoxLayout>
 #include <algorithm>
 
+#include "app/theme/small_parts.h"
 #include "app/theme/text.h"
 #include "app/theme/theme.h"
 
@@ -32,8 +33,7 @@ Band::Band(Session& session, Viewport& viewport, QWidget* parent) : QFrame(paren
     tabs_->setDrawBase(false);
     row->addWidget(tabs_);
     row->addStretch();
-    note_ = new QLabel(this);
-    note_->setObjectName("soft");
+    note_ = soft_label("", this);
     row->addWidget(note_);
     column_->addLayout(row);
     column_->addWidget(thin_rule(this));

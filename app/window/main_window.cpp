@@ -12,6 +12,7 @@
 
 #include "app/commands/field_keys.h"
 #include "app/document/step_edits.h"
+#include "app/theme/small_parts.h"
 #include "app/theme/text.h"
 #include "app/theme/theme.h"
 #include "core/recipe/clip.h"
@@ -121,8 +122,7 @@ QWidget* MainWindow::make_top_bar() {
     row->addSpacing(16);
     row->addWidget(add_bar_);
     row->addStretch();
-    file_label_ = new QLabel(top);
-    file_label_->setObjectName("soft");
+    file_label_ = soft_label("", top);
     row->addWidget(file_label_);
     row->addSpacing(10);
     status_label_ = new QLabel(top);

@@ -5,6 +5,13 @@
 
 namespace bricol {
 
+ParameterInfo::ParameterInfo() = default;
+ParameterInfo::ParameterInfo(const ParameterInfo&) = default;
+ParameterInfo::ParameterInfo(ParameterInfo&&) noexcept = default;
+ParameterInfo& ParameterInfo::operator=(const ParameterInfo&) = default;
+ParameterInfo& ParameterInfo::operator=(ParameterInfo&&) noexcept = default;
+ParameterInfo::~ParameterInfo() = default;
+
 namespace {
 
 ParameterInfo plain(std::string_view key, std::string_view label, std::string_view help) {

@@ -64,6 +64,13 @@ struct HandleInfo {
 };
 
 struct ParameterInfo {
+    ParameterInfo();
+    ParameterInfo(const ParameterInfo&);
+    ParameterInfo(ParameterInfo&&) noexcept;
+    ParameterInfo& operator=(const ParameterInfo&);
+    ParameterInfo& operator=(ParameterInfo&&) noexcept;
+    ~ParameterInfo();
+
     std::string_view key, label, help;
     ParameterKind kind = ParameterKind::number;
     Quantity quantity = Quantity::plain;

@@ -26,6 +26,55 @@ void move_to(char* place, Value& value) {
 
 }  // namespace
 
+BoundSetting::BoundSetting(ParameterInfo description, FieldSlot::Type type, const void* settings, const void* field,
+                           std::size_t size)
+    : info(std::move(description)) {
+    slot.type = type;
+    slot.offset = static_cast<std::size_t>(static_cast<const char*>(field) - static_cast<const char*>(settings));
+    slot.size = static_cast<std::uint8_t>(size);
+}
+BoundSetting::BoundSetting(const BoundSetting&) = default;
+BoundSetting::BoundSetting(BoundSetting&&) noexcept = default;
+BoundSetting& BoundSetting::operator=(const BoundSetting&) = default;
+BoundSetting& BoundSetting::operator=(BoundSetting&&) noexcept = default;
+BoundSetting::~BoundSetting() = default;
+
+BoundSettings::BoundSettings() = default;
+BoundSettings::BoundSettings(BoundSettings&&) noexcept = default;
+BoundSettings::~BoundSettings() = default;
+
+void BoundSettings::add(const BoundSetting& setting) { list_.push_back(setting); }
+
+void BoundSettings::add(BoundSettings&& others) {
+    for (BoundSetting& setting : others.list_) list_.push_back(std::move(setting));
+}
+
+std::vector<FieldSlot> BoundSettings::described(StepInfo& info) {
+    std::vector<FieldSlot> slots;
+    for (BoundSetting& setting : list_) {
+        info.parameters.push_back(std::move(setting.info));
+        slots.push_back(std::move(setting.slot));
+    }
+    return slots;
+}
+
+namespace field {
+
+void add_number(StepInfo& info, const Slots& slots, std::string_view key, std::string_view label, std::string_view help,
+                NumberAs number_as, AnyFunction work_out) {
+    info.outputs.push_back(
+        {key, label, help, [number_as, work_out, slots, parameters = info.parameters](const Values& values) {
+             Values own = values;
+             return number_as(work_out, own, parameters, slots);
+         }});
+}
+
+void add_make(StepInfo& info, const Slots& slots, MakeAs make_as, AnyFunction make) {
+    info.make = [make_as, make, slots](StepRun& run) { make_as(make, run, slots); };
+}
+
+}  // namespace field
+
 void fill_settings(void* settings, std::span<const ParameterInfo> parameters, std::span<const FieldSlot> slots,
                    Values& values) {
     using Type = FieldSlot::Type;

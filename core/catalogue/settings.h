@@ -43,11 +43,25 @@ struct FieldSlot {
     std::vector<int> values;  ///< of an enum, one for each choice
 };
 
-/// One setting of steps whose settings are a T.
-template <class T>
-struct Setting {
+/// One setting, bound to its field. Whatever does not ask for the type of the settings stands outside of templates, so
+/// that no step's file compiles it anew.
+struct BoundSetting {
     ParameterInfo info;
     FieldSlot slot;
+
+    BoundSetting(ParameterInfo description, FieldSlot::Type type, const void* settings, const void* field,
+                 std::size_t size);
+    BoundSetting(const BoundSetting&);
+    BoundSetting(BoundSetting&&) noexcept;
+    BoundSetting& operator=(const BoundSetting&);
+    BoundSetting& operator=(BoundSetting&&) noexcept;
+    ~BoundSetting();
+};
+
+/// One setting of steps whose settings are a T.
+template <class T>
+struct Setting : BoundSetting {
+    using BoundSetting::BoundSetting;
 };
 
 /// An enum's value with the key and label it is chosen by.
@@ -95,12 +109,7 @@ const T& defaults() {
 template <class T, class M>
 Setting<T> bound(M T::*member, ParameterInfo info) {
     const T& settings = defaults<T>();
-    FieldSlot slot;
-    slot.type = type_of<M>();
-    slot.offset = static_cast<std::size_t>(reinterpret_cast<const char*>(&(settings.*member)) -
-                                           reinterpret_cast<const char*>(&settings));
-    slot.size = sizeof(M);
-    return {std::move(info), std::move(slot)};
+    return {std::move(info), type_of<M>(), &settings, &(settings.*member), sizeof(M)};
 }
 
 }  // namespace field
@@ -241,29 +250,33 @@ Setting<T> picked_from(Setting<T> setting, std::string_view picks) {
     return setting;
 }
 
-/// Settings of several groups in a row.
+/// Settings in a row, of any step.
+class BoundSettings {
+public:
+    BoundSettings();
+    BoundSettings(BoundSettings&&) noexcept;
+    ~BoundSettings();
+    void add(const BoundSetting& setting);
+    void add(BoundSettings&& others);
+    /// Adds their descriptions to the step's; where each of them goes in the struct.
+    std::vector<FieldSlot> described(StepInfo& info);
+
+private:
+    std::vector<BoundSetting> list_;
+};
+
+/// Settings of steps whose settings are a T; several groups are put in a row by +.
 template <class T>
-using Settings = std::vector<Setting<T>>;
+struct Settings : BoundSettings {
+    Settings(std::initializer_list<Setting<T>> list) {
+        for (const Setting<T>& setting : list) add(setting);
+    }
+};
 template <class T>
 Settings<T> operator+(Settings<T> first, Settings<T> second) {
-    for (Setting<T>& setting : second) first.push_back(std::move(setting));
+    first.add(std::move(second));
     return first;
 }
-
-namespace field {
-
-/// Adds the settings' descriptions to the step's; where each of them goes in the struct.
-template <class T>
-std::vector<FieldSlot> described(StepInfo& info, Settings<T>& settings) {
-    std::vector<FieldSlot> slots;
-    for (Setting<T>& setting : settings) {
-        info.parameters.push_back(std::move(setting.info));
-        slots.push_back(std::move(setting.slot));
-    }
-    return slots;
-}
-
-}  // namespace field
 
 /// A number that a step gives beside its settings.
 template <class T>
@@ -274,17 +287,37 @@ struct NumberGiven {
 
 namespace field {
 
+/// A function of a step's file whose argument types are known to the caller below alone.
+using AnyFunction = void (*)();
+using Slots = std::vector<FieldSlot>;
+using MakeAs = void (*)(AnyFunction make, StepRun& run, const Slots& slots);
+using NumberAs = double (*)(AnyFunction work_out, Values& own, std::span<const ParameterInfo> parameters,
+                            const Slots& slots);
+
 template <class T>
-void add_numbers(StepInfo& info, const std::vector<FieldSlot>& slots, std::initializer_list<NumberGiven<T>> gives) {
-    const std::vector<ParameterInfo> parameters = info.parameters;
+void make_as(AnyFunction make, StepRun& run, const Slots& slots) {
+    T settings{};
+    fill_settings(&settings, run.info->parameters, slots, run.values);
+    run.bind(&settings, slots);
+    reinterpret_cast<void (*)(const T&, StepRun&)>(make)(settings, run);
+}
+template <class T>
+double number_as(AnyFunction work_out, Values& own, std::span<const ParameterInfo> parameters, const Slots& slots) {
+    T filled{};
+    fill_settings(&filled, parameters, slots, own);
+    return reinterpret_cast<double (*)(const T&)>(work_out)(filled);
+}
+
+/// Adds a number that is worked out of the settings alone; the descriptions must stand in `info`.
+void add_number(StepInfo& info, const Slots& slots, std::string_view key, std::string_view label, std::string_view help,
+                NumberAs number_as, AnyFunction work_out);
+void add_make(StepInfo& info, const Slots& slots, MakeAs make_as, AnyFunction make);
+
+template <class T>
+void add_numbers(StepInfo& info, const Slots& slots, std::initializer_list<NumberGiven<T>> gives) {
     for (const NumberGiven<T>& number : gives)
-        info.outputs.push_back({number.key, number.label, number.help,
-                                [work_out = number.work_out, slots, parameters](const Values& values) {
-                                    T filled{};
-                                    Values own = values;
-                                    fill_settings(&filled, parameters, slots, own);
-                                    return work_out(filled);
-                                }});
+        add_number(info, slots, number.key, number.label, number.help, number_as<T>,
+                   reinterpret_cast<AnyFunction>(number.work_out));
 }
 
 }  // namespace field
@@ -294,15 +327,10 @@ template <class T>
 struct StepOf {
     StepOf(StepInfo info, Settings<T> settings, void (*make)(const T&, StepRun&),
            std::initializer_list<NumberGiven<T>> gives = {}) {
-        std::vector<FieldSlot> slots = field::described(info, settings);
+        const std::vector<FieldSlot> slots = settings.described(info);
         field::add_numbers(info, slots, gives);
-        info.make = [make, slots = std::move(slots)](StepRun& run) {
-            T settings{};
-            fill_settings(&settings, run.info->parameters, slots, run.values);
-            run.bind(&settings, slots);
-            make(settings, run);
-        };
-        Registered{std::move(info)};
+        field::add_make(info, slots, field::make_as<T>, reinterpret_cast<field::AnyFunction>(make));
+        Registered{info};
     }
 };
 
@@ -319,7 +347,7 @@ struct BlockOf {
     BlockOf(StepInfo info, Settings<T> settings, NamedGiven<T> gives) {
         info.aside = true;
         info.gives = 0;
-        const std::vector<FieldSlot> slots = field::described(info, settings);
+        const std::vector<FieldSlot> slots = settings.described(info);
         info.named_numbers.names = gives.names;
         info.named_numbers.work_out = [work_out = gives.work_out, slots, parameters = info.parameters](
                                           const Values& values, std::string_view name) {
@@ -328,14 +356,14 @@ struct BlockOf {
             fill_settings(&filled, parameters, slots, own);
             return work_out(filled, name);
         };
-        Registered{std::move(info)};
+        Registered{info};
     }
     BlockOf(StepInfo info, Settings<T> settings, std::initializer_list<NumberGiven<T>> gives = {}) {
         info.aside = true;
         info.gives = 0;
-        const std::vector<FieldSlot> slots = field::described(info, settings);
+        const std::vector<FieldSlot> slots = settings.described(info);
         field::add_numbers(info, slots, gives);
-        Registered{std::move(info)};
+        Registered{info};
     }
 };
 

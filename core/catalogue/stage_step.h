@@ -14,7 +14,7 @@ struct StageOf {
     StageOf(StepInfo info, Settings<T> settings, StagePiece (*placed)(const T&, StepRun&)) {
         info.aside = true;
         info.gives = 0;
-        std::vector<FieldSlot> slots = field::described(info, settings);
+        std::vector<FieldSlot> slots = settings.described(info);
         info.make = [placed, slots = std::move(slots)](StepRun& run) {
             T filled{};
             fill_settings(&filled, run.info->parameters, slots, run.values);
@@ -22,7 +22,7 @@ struct StageOf {
             StagePiece piece = placed(filled, run);
             if (!run.failed()) run.stage = std::make_shared<const StagePiece>(std::move(piece));
         };
-        Registered{std::move(info)};
+        Registered{info};
     }
 };
 

@@ -50,12 +50,14 @@ std::vector<std::unique_ptr<const StepInfo>>& registry() {
 
 }  // namespace
 
-Registered::Registered(StepInfo info) {
+StepInfo::~StepInfo() = default;
+
+Registered::Registered(const StepInfo& info) {
     auto& list = registry();
     const auto before = [](const StepInfo& a, const StepInfo& b) {
         return a.family != b.family ? a.family < b.family : a.name < b.name;
     };
-    auto made = std::make_unique<const StepInfo>(std::move(info));
+    auto made = std::make_unique<const StepInfo>(info);
     const auto place = std::ranges::find_if(list, [&](const auto& other) { return before(*made, *other); });
     list.insert(place, std::move(made));
 }

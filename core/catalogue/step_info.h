@@ -41,6 +41,8 @@ struct InputInfo {
 class StepRun;
 
 struct StepInfo {
+    ~StepInfo();  // in its own file, so that no step compiles it anew
+
     std::string_view key, name;
     Family family = Family::make;
     std::string_view purpose;        ///< one line
@@ -81,7 +83,7 @@ std::string_view nearest_step(std::string_view key);
 
 /// A step's file holds one of these at namespace scope.
 struct Registered {
-    explicit Registered(StepInfo info);
+    explicit Registered(const StepInfo& info);
 };
 
 /// Whether a parameter matters while the others have these values: its `when` holds, and so does that of what it names.

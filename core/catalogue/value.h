@@ -40,10 +40,18 @@ using Value = std::variant<double, DVec3, std::string, bool, std::vector<Curve>,
                            Gradient, std::vector<FormulaRow>, std::vector<DVec3>, std::vector<std::vector<int>>,
                            std::vector<MixBlock>, KitWritten, DialValues, DrawnSticks, NumberTable>;
 
-/// Values by the keys of their settings.
 /// What stands in a list of whole numbers for one that could not be read.
 inline constexpr int no_number = -2147483647 - 1;
 
-using Values = std::map<std::string, Value, std::less<>>;
+/// Values by the keys of their settings. A class of its own so that copying and ending one is compiled once and not
+/// anew in every step's file: there are sixteen types in each value.
+struct Values : std::map<std::string, Value, std::less<>> {
+    Values();
+    Values(const Values&);
+    Values(Values&&) noexcept;
+    Values& operator=(const Values&);
+    Values& operator=(Values&&) noexcept;
+    ~Values();
+};
 
 }  // namespace bricol

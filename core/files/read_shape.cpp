@@ -242,7 +242,7 @@ public:
             const auto key = place.meshes;
             if (stands_[key] > 1) {
                 const auto [group, fresh] = group_of_.try_emplace(key, shape.instances.size());
-                if (fresh) shape.instances.push_back({whole, {}, {}});
+                if (fresh) shape.instances.emplace_back(whole);
                 shape.instances[group->second].places.push_back(matrix);
             } else {
                 meshes.push_back(matrix == glm::mat4(1) ? whole->mesh : transformed(*whole, glm::dmat4(matrix)).mesh);

@@ -10,30 +10,29 @@ std::vector<ElementName> element_names(const Shape& shape, Domain domain) {
     std::vector<ElementName> list;
     const bool stands = domain == Domain::instance || domain == Domain::knot, movable = domain == Domain::vertex;
     for (const StandingField& field : standing_fields(domain))
-        list.push_back({std::string(field.name), std::string(field.help), field.writable});
+        list.push_back({std::string(field.name), std::string(field.help)});
     for (const char axis : axis_letters)
-        if (!stands) list.push_back({std::string(1, axis), movable ? "place in metres" : "middle in metres", movable});
+        if (!stands) list.push_back({std::string(1, axis), movable ? "place in metres" : "middle in metres"});
     if (domain != Domain::edge && !stands)
-        for (const char axis : axis_letters)
-            list.push_back({std::string("n") + axis, "normal", domain == Domain::vertex || domain == Domain::corner});
+        for (const char axis : axis_letters) list.push_back({std::string("n") + axis, "normal"});
     const bool has_uv = shape.mesh.attributes.find(Domain::corner, attribute_name::uv) != nullptr;
     if (domain == Domain::corner && has_uv)
-        list.push_back({"u", "across the texture", true}), list.push_back({"v", "up the texture", true});
-    if (domain == Domain::edge) list.push_back({"length", "in metres", false});
-    if (domain == Domain::face) list.push_back({"area", "in square metres", false});
-    list.push_back({"index", "number from 0", false}), list.push_back({"count", "how many there are", false}),
-        list.push_back({"share", "index from 0 to 1", false});
+        list.push_back({"u", "across the texture"}), list.push_back({"v", "up the texture"});
+    if (domain == Domain::edge) list.push_back({"length", "in metres"});
+    if (domain == Domain::face) list.push_back({"area", "in square metres"});
+    list.push_back({"index", "number from 0"}), list.push_back({"count", "how many there are"}),
+        list.push_back({"share", "index from 0 to 1"});
     const auto add = [&](const Attributes& attributes) {
         for (const Attribute& a : attributes.all()) {
             if (a.domain != domain) continue;
             const std::string type(column_type(*a.values));
             if (!type.starts_with("vec")) {
-                list.push_back({a.name, type == "bool" ? "set" : type, true});
+                list.push_back({a.name, type == "bool" ? "set" : type});
                 continue;
             }
             const std::string_view letters = a.name == attribute_name::colour ? "rgba" : "xyzw";
             for (int i = 0; i < type[3] - '0'; ++i)
-                list.push_back({a.name + "." + letters[static_cast<std::size_t>(i)], type, true});
+                list.push_back({a.name + "." + letters[static_cast<std::size_t>(i)], type});
         }
     };
     if (domain == Domain::knot) return list;

@@ -12,7 +12,6 @@ namespace bricol {
 /// A name a formula can read on a domain, and what it is.
 struct ElementName {
     std::string name, help;
-    bool writable = false;
 };
 /// Every name on that domain of this shape: its place, normal and number, and its attributes; vectors by component
 /// (`flow.x`, colours also by `.r .g .b .a`). On instances those of the first group.

@@ -4,6 +4,9 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/ground/stop.h"
+#include "core/kernels/slice.h"
+
 namespace bricol {
 
 namespace {
@@ -56,10 +59,14 @@ HeightLine height_line(const Polyline& line, bool* turns_back) {
     return clean;
 }
 
-HeightLine in_pieces(const HeightLine& line, double longest) {
-    if (longest <= 0 || line.distance.size() < 2) return line;
+int StraightLengths::over(double whole) const {
+    return pieces > 0 ? pieces : std::max(1, static_cast<int>(std::ceil(whole / longest - 1e-9)));
+}
+
+HeightLine in_pieces(const HeightLine& line, const StraightLengths& lengths) {
+    if (!lengths.any() || line.distance.size() < 2) return line;
     const double whole = line.distance.back() - line.distance.front();
-    const auto pieces = std::max(1, static_cast<int>(std::ceil(whole / longest - 1e-9)));
+    const int pieces = lengths.over(whole);
     HeightLine out;
     for (int i = 0; i <= pieces; ++i) {
         out.distance.push_back(line.distance.front() + whole * i / pieces);
@@ -68,18 +75,42 @@ HeightLine in_pieces(const HeightLine& line, double longest) {
     return out;
 }
 
-Polyline in_lengths(const Polyline& line, double longest) {
-    if (longest <= 0) return line;
+Polyline in_lengths(const Polyline& line, const StraightLengths& lengths) {
+    if (!lengths.any()) return line;
     const Path path = make_path(line, {});
     if (path.empty()) return line;
     Polyline out;
     out.closed = path.closed;
-    const auto pieces = std::max(path.closed ? 3 : 1, static_cast<int>(std::ceil(path.whole / longest - 1e-9)));
+    const auto pieces = std::max(path.closed ? 3 : 1, lengths.over(path.whole));
     for (int i = 0; i < pieces + (path.closed ? 0 : 1); ++i)
         out.points.push_back(Vec3(path.at(path.whole * i / pieces).at));
     out.sharp.assign(out.points.size(), 0);
     out.knot.assign(out.points.size(), -1);
     return out;
+}
+
+std::vector<double> joints_of(const Path& plan, bool in_lengths) {
+    std::vector<double> out;
+    for (std::size_t i = 0; i < plan.size(); ++i) {
+        const bool end = i == 0 || (!plan.closed && i + 1 == plan.size());
+        if (!end && (in_lengths || plan.sharp[i])) out.push_back(plan.length[i]);
+    }
+    return out;
+}
+
+Mesh cut_across(Mesh mesh, int axis, std::span<const double> places) {
+    SliceOptions options;
+    options.normal = DVec3(0);
+    options.normal[axis] = 1;
+    options.keep = SliceKeep::edges_only;
+    for (const double place : places) {
+        options.point = DVec3(0);
+        options.point[axis] = place;
+        SliceResult cut = sliced(mesh, options);
+        if (!cut.missed) mesh = std::move(cut.mesh);
+        stop_point();
+    }
+    return mesh;
 }
 
 Alignment::Alignment(const Path& plan, HeightLine heights) : rails_(plan, true), heights_(std::move(heights)) {

@@ -2,6 +2,8 @@
 // Long structures over ground: a plan curve steers, a height curve lifts.
 #pragma once
 
+#include <span>
+
 #include "core/kernels/path.h"
 
 namespace bricol {
@@ -20,10 +22,26 @@ struct HeightLine {
 /// the curve does not run one way, and then nothing is given.
 HeightLine height_line(const Polyline& line, bool* turns_back);
 
-/// The line in equal pieces along the distance, each at most `longest` metres; unchanged for 0.
-HeightLine in_pieces(const HeightLine& line, double longest);
-/// The path as straight lengths of at most `longest` metres (equal ones), frames found anew; unchanged for 0.
-Polyline in_lengths(const Polyline& line, double longest);
+/// How a curve is laid in equal straight lengths: each at most `longest` metres, or so many `pieces`; both 0 for the
+/// curve itself.
+struct StraightLengths {
+    double longest = 0;
+    int pieces = 0;
+    bool any() const { return longest > 0 || pieces > 0; }
+    /// How many of them make up `whole` metres.
+    int over(double whole) const;
+};
+
+/// The line in equal pieces along the distance.
+HeightLine in_pieces(const HeightLine& line, const StraightLengths& lengths);
+/// The path in straight lengths, at least three of a closed one; frames found anew.
+Polyline in_lengths(const Polyline& line, const StraightLengths& lengths);
+
+/// Distances along the plan at which the structure bends: between its straight lengths, or at its drawn corners.
+std::vector<double> joints_of(const Path& plan, bool in_lengths);
+/// A mesh with an edge across wherever the plane square to the axis goes through it at one of these places: faces that
+/// reach over a joint would cut its corner. Places that cut nothing do nothing. O(places x faces).
+Mesh cut_across(Mesh mesh, int axis, std::span<const double> places);
 
 /// Lays a point of the straight structure: along x, y to the left, z up, from one origin. Its plan place is beside the
 /// plan curve at that length, its height its own plus the line's: what was level across stays level, to the last bit.

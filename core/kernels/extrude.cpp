@@ -165,7 +165,7 @@ private:
         for (std::size_t f = 0; f < t_.face_count(); ++f) corners += region_[f] ? t_.face(f).size() : 0;
         const std::size_t columns = options_.together ? std::min<std::size_t>(corners, t_.vertex_count) : corners,
                           walls = options_.side && !options_.together ? corners * static_cast<std::size_t>(rows_) : 0;
-        b_.points.reserve(b_.points.size() + columns * static_cast<std::size_t>(rows_));
+        b_.points.reserve(b_.points.size() + columns * static_cast<std::size_t>(rows_ + 1));
         b_.source.reserve(b_.points.capacity());
         b_.faces.reserve(2 * t_.face_count() + walls, 2 * t_.corner_count() + 4 * walls);
     }
@@ -178,10 +178,12 @@ private:
             b_.mark(false, false, false);
         }
     }
-    /// A column of new points; the number of the first.
-    Index column(const Vec3& from, const Vec3& to, Index v) {
-        const Index first = b_.add(from + (to - from) * (1 / static_cast<float>(rows_)), v);
-        for (int r = 2; r <= rows_; ++r)
+    /// A column of new points; the number of the first. Walls that go back behind the surface start at points of their
+    /// own: faces beside the pulled ones stay where they are.
+    Index column(const Vec3& at, const Vec3& to, const Vec3& way, Index v) {
+        const auto first = static_cast<Index>(b_.points.size());
+        const Vec3 from = both_ways_ ? at - way * static_cast<float>(options_.other_way) : at;
+        for (int r = both_ways_ ? 0 : 1; r <= rows_; ++r)
             b_.add(from + (to - from) * (static_cast<float>(r) / static_cast<float>(rows_)), v);
         return first;
     }
@@ -199,7 +201,7 @@ private:
                 const Vec3 way = options_.direction ? Vec3(*options_.direction) : offsets[v];
                 Vec3 to = p_[v] + way * static_cast<float>(options_.distance);
                 if (!insets.empty()) to += insets[v];
-                above_[v] = column(p_[v], to, v);
+                above_[v] = column(p_[v], to, way, v);
             }
         }
     }
@@ -218,12 +220,13 @@ private:
         const DVec3 way = options_.direction ? *options_.direction : DVec3(flat_[f]);
         above_.clear();
         for (std::size_t i = 0; i < face.size(); ++i)
-            above_.push_back(column(p_[face[i]], Vec3(inset_[i] + way * options_.distance), face[i]));
+            above_.push_back(column(p_[face[i]], Vec3(inset_[i] + way * options_.distance), Vec3(way), face[i]));
     }
     /// The point of a face's corner in a row; row 0 is the old surface.
     Index at(std::size_t f, std::size_t i, int row) const {
         const Index v = t_.face(f)[i];
-        return row == 0 ? v : above_[options_.together ? v : i] + static_cast<Index>(row - 1);
+        if (row == 0 && !both_ways_) return v;
+        return above_[options_.together ? v : i] + static_cast<Index>(both_ways_ ? row : row - 1);
     }
     void front(std::size_t f) {
         const Index first = t_.face_offsets[f];
@@ -267,6 +270,7 @@ private:
     const ExtrudeOptions& options_;
     const Array<Vec3> flat_;
     const int rows_;
+    const bool both_ways_ = options_.other_way != 0;
     std::vector<Index> above_;  ///< first point of the column above a vertex, or above a corner of the face at hand
     std::vector<DVec3> polygon_, inset_;
 };

@@ -10,6 +10,7 @@ namespace bricol {
 
 struct ExtrudeOptions {
     double distance = 0.1;           ///< metres
+    double other_way = 0;            ///< of faces: how far the walls go back behind the old surface (metres, 0 or more)
     std::optional<DVec3> direction;  ///< one direction for all, unit length; nothing for the faces' own normals
     bool in_sheet = false;           ///< edges without a direction: on from their face in its plane, not square to it
     bool together = true;            ///< neighbouring faces stay joined; otherwise every face is pulled out alone

@@ -9,6 +9,8 @@
 
 #include "core/ground/stop.h"
 
+// The library brings these templates compiled: only with its own adapter and interrupter are they not made anew here,
+// which takes six minutes.
 namespace bricol {
 
 struct DistanceField::Grid {
@@ -28,12 +30,10 @@ void start_library() {
 }
 
 /// OpenVDB asks this from all its threads; they obey the stop of the thread that called.
-class StopLooked {
+class StopLooked : public openvdb::util::NullInterrupter {
 public:
     StopLooked() : flag_(stop_of_thread()) {}
-    void start(const char* = nullptr) {}
-    void end() {}
-    bool wasInterrupted(int = -1) {
+    bool wasInterrupted(int = -1) override {
         if (!flag_) return false;
         const auto* asked = flag_->load();
         return asked && asked->load();
@@ -44,21 +44,6 @@ public:
 
 private:
     std::shared_ptr<StopFlag> flag_;
-};
-
-/// Triangles as OpenVDB reads them, in cells instead of metres.
-struct TrianglesInCells {
-    const std::vector<Vec3>& points;
-    const std::vector<std::array<Index, 3>>& triangles;
-    double per_metre;
-
-    std::size_t polygonCount() const { return triangles.size(); }
-    std::size_t pointCount() const { return points.size(); }
-    std::size_t vertexCount(std::size_t) const { return 3; }
-    void getIndexSpacePoint(std::size_t n, std::size_t v, openvdb::Vec3d& p) const {
-        const Vec3& q = points[triangles[n][v]];
-        p = openvdb::Vec3d(q.x * per_metre, q.y * per_metre, q.z * per_metre);
-    }
 };
 
 DistanceField kept(FloatGrid::Ptr grid) {
@@ -75,10 +60,18 @@ DistanceField field_round(const std::vector<Vec3>& points, const std::vector<std
                           double cell, int band) {
     start_library();
     StopLooked stop;
-    const TrianglesInCells mesh{points, triangles, 1 / cell};
+    std::vector<openvdb::Vec3s> places(points.size());  // in cells instead of metres
+    for (std::size_t i = 0; i < points.size(); ++i) {
+        const DVec3 p = DVec3(points[i]) / cell;
+        places[i] = openvdb::Vec3s(static_cast<float>(p.x), static_cast<float>(p.y), static_cast<float>(p.z));
+    }
+    std::vector<openvdb::Vec3I> corners(triangles.size());
+    for (std::size_t i = 0; i < triangles.size(); ++i)
+        corners[i] = openvdb::Vec3I(triangles[i][0], triangles[i][1], triangles[i][2]);
+    const openvdb::tools::QuadAndTriangleDataAdapter<openvdb::Vec3s, openvdb::Vec3I> mesh(places, corners);
     const auto transform = openvdb::math::Transform::createLinearTransform(cell);
-    FloatGrid::Ptr grid = openvdb::tools::meshToVolume<FloatGrid>(stop, mesh, *transform, static_cast<float>(band),
-                                                                  static_cast<float>(band));
+    FloatGrid::Ptr grid = openvdb::tools::meshToVolume<FloatGrid>(
+        stop.interrupter(), mesh, *transform, static_cast<float>(band), static_cast<float>(band), 0, nullptr);
     stop.throw_if_stopped();
     return kept(grid);
 }
@@ -100,7 +93,7 @@ DistanceField combined(const DistanceField& first, const DistanceField& second, 
 DistanceField smoothed(const DistanceField& field, FuseSmoothing smoothing, int rounds) {
     FloatGrid::Ptr grid = field.grid().values->deepCopy();
     StopLooked stop;
-    openvdb::tools::Filter<FloatGrid, FloatGrid, StopLooked> filter(*grid, &stop);
+    openvdb::tools::Filter<FloatGrid, FloatGrid, openvdb::util::NullInterrupter> filter(*grid, &stop.interrupter());
     if (smoothing == FuseSmoothing::even) filter.mean(1, rounds);
     if (smoothing == FuseSmoothing::soft) filter.gaussian(1, rounds);
     if (smoothing == FuseSmoothing::edges) filter.median(1, rounds);
@@ -109,31 +102,19 @@ DistanceField smoothed(const DistanceField& field, FuseSmoothing smoothing, int 
 }
 
 FieldMesh surface_of(const DistanceField& field, double distance) {
-    openvdb::tools::VolumeToMesh mesher(distance, 0.0, false);
-    mesher(*field.grid().values);
+    std::vector<openvdb::Vec3s> points;
+    std::vector<openvdb::Vec3I> triangles;  // without adaptive coarsening there are none
+    std::vector<openvdb::Vec4I> quads;
+    openvdb::tools::volumeToMesh(*field.grid().values, points, triangles, quads, distance, 0.0, false);
     stop_point();
     FieldMesh out;
-    out.points.resize(mesher.pointListSize());
-    for (std::size_t i = 0; i < out.points.size(); ++i) {
-        const auto& p = mesher.pointList()[i];
-        out.points[i] = Vec3(p[0], p[1], p[2]);
-    }
-    for (std::size_t list = 0; list < mesher.polygonPoolListSize(); ++list) {
-        const auto& pool = mesher.polygonPoolList()[list];
-        const auto add = [&](std::initializer_list<Index> polygon) {
-            // The library winds them inward.
-            for (auto corner = std::rbegin(polygon); corner != std::rend(polygon); ++corner)
-                out.corners.push_back(*corner);
-            out.offsets.push_back(static_cast<Index>(out.corners.size()));
-        };
-        for (std::size_t q = 0; q < pool.numQuads(); ++q) {
-            const auto& quad = pool.quad(q);
-            add({quad[0], quad[1], quad[2], quad[3]});
-        }
-        for (std::size_t t = 0; t < pool.numTriangles(); ++t) {
-            const auto& triangle = pool.triangle(t);
-            add({triangle[0], triangle[1], triangle[2]});
-        }
+    out.points.reserve(points.size());
+    for (const auto& p : points) out.points.emplace_back(p[0], p[1], p[2]);
+    out.corners.reserve(quads.size() * 4);
+    out.offsets.reserve(quads.size() + 1);
+    for (const auto& quad : quads) {
+        for (int corner = 3; corner >= 0; --corner) out.corners.push_back(quad[corner]);  // the library winds inward
+        out.offsets.push_back(static_cast<Index>(out.corners.size()));
     }
     return out;
 }

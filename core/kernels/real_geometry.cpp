@@ -165,7 +165,7 @@ ShapePtr written_out(const PlacedMesh& placed) {
     Attributes colours;
     if (!placed.tints.empty()) colours.set(Domain::instance, attribute_name::colour, placed.tints);
     auto copies = std::make_shared<Shape>();
-    copies->instances.push_back({std::move(alone), placed.places, std::move(colours)});
+    copies->instances.emplace_back(std::move(alone), placed.places, std::move(colours));
     return real_geometry(copies);
 }
 

@@ -133,7 +133,7 @@ void give_copies(std::vector<Instances>& groups, const Mesh& points, std::string
 void regroup_copies(std::vector<Instances>& groups, std::span<const std::size_t> wanted) {
     const Mesh points = points_of_copies(groups);
     std::vector<Instances> out;
-    for (const Instances& group : groups) out.push_back({group.shape, {}, {}});
+    for (const Instances& group : groups) out.emplace_back(group.shape);
     std::vector<std::vector<Index>> sources(groups.size());
     std::size_t i = 0;
     for (const Instances& group : groups)
@@ -162,7 +162,7 @@ void remove_copies(std::vector<Instances>& groups, const Array<std::uint8_t>& go
             if (!gone[from + i]) stay.push_back(static_cast<Index>(i));
         from += group.count();
         if (stay.empty()) continue;
-        Instances rest{group.shape, {}, {}};
+        Instances rest(group.shape);
         for (const Index i : stay) rest.places.push_back(group.places[i]);
         group.attributes.gather_into(rest.attributes, Domain::instance, stay);
         left.push_back(std::move(rest));

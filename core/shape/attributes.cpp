@@ -40,6 +40,13 @@ std::string_view column_type(const Column& column) {
     return names[column.index()];
 }
 
+Attributes::Attributes() = default;
+Attributes::Attributes(const Attributes&) = default;
+Attributes::Attributes(Attributes&&) noexcept = default;
+Attributes& Attributes::operator=(const Attributes&) = default;
+Attributes& Attributes::operator=(Attributes&&) noexcept = default;
+Attributes::~Attributes() = default;
+
 const Attribute* Attributes::find(Domain domain, std::string_view name) const {
     for (const Attribute& attribute : list_)
         if (attribute.domain == domain && attribute.name == name) return &attribute;

@@ -65,6 +65,13 @@ struct Attribute {
 /// The attributes of a shape. A boolean column on vertices, edges or faces is a *set*.
 class Attributes {
 public:
+    Attributes();
+    Attributes(const Attributes&);
+    Attributes(Attributes&&) noexcept;
+    Attributes& operator=(const Attributes&);
+    Attributes& operator=(Attributes&&) noexcept;
+    ~Attributes();
+
     /// The attribute, or null.
     const Attribute* find(Domain domain, std::string_view name) const;
     /// The values when they exist with this very type, else null.

@@ -139,6 +139,12 @@ Mesh::Mesh() {
 Mesh::Mesh(Array<Vec3> points, std::shared_ptr<const Topology> shared_topology)
     : positions(std::make_shared<const Array<Vec3>>(std::move(points))), topology(std::move(shared_topology)) {}
 
+Mesh::Mesh(const Mesh&) = default;
+Mesh::Mesh(Mesh&&) noexcept = default;
+Mesh& Mesh::operator=(const Mesh&) = default;
+Mesh& Mesh::operator=(Mesh&&) noexcept = default;
+Mesh::~Mesh() = default;
+
 std::array<std::size_t, 8> Mesh::domain_sizes() const {
     return {vertex_count(), edge_count(), face_count(), topology->corner_count(), 0, 0, 0, 1};
 }

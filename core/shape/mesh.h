@@ -105,6 +105,11 @@ struct Mesh {
 
     Mesh();
     Mesh(Array<Vec3> points, std::shared_ptr<const Topology> shared_topology);
+    Mesh(const Mesh&);
+    Mesh(Mesh&&) noexcept;
+    Mesh& operator=(const Mesh&);
+    Mesh& operator=(Mesh&&) noexcept;
+    ~Mesh();
 
     std::size_t vertex_count() const { return positions->size(); }
     std::size_t edge_count() const { return topology->edge_count(); }

@@ -6,6 +6,23 @@
 
 namespace bricol {
 
+Instances::Instances() = default;
+Instances::Instances(ShapePtr standing, Array<glm::mat4> at, Attributes own)
+    : shape(std::move(standing)), places(std::move(at)), attributes(std::move(own)) {}
+Instances::Instances(const Instances&) = default;
+Instances::Instances(Instances&&) noexcept = default;
+Instances& Instances::operator=(const Instances&) = default;
+Instances& Instances::operator=(Instances&&) noexcept = default;
+Instances::~Instances() = default;
+
+Shape::Shape() = default;
+Shape::Shape(Mesh faces) : mesh(std::move(faces)) {}
+Shape::Shape(const Shape&) = default;
+Shape::Shape(Shape&&) noexcept = default;
+Shape& Shape::operator=(const Shape&) = default;
+Shape& Shape::operator=(Shape&&) noexcept = default;
+Shape::~Shape() = default;
+
 std::size_t Shape::knot_count() const {
     std::size_t sum = 0;
     for (const Curve& curve : curves) sum += curve.knots.size();

@@ -11,11 +11,21 @@ namespace bricol {
 struct Shape;
 using ShapePtr = std::shared_ptr<const Shape>;
 
+// What follows is copied and ended in nearly every file: the functions that do so are compiled once, in shape.cpp.
+
 /// One shape standing in many places; copied only when a step needs real geometry.
 struct Instances {
     ShapePtr shape;
     Array<glm::mat4> places;
     Attributes attributes;  ///< on Domain::instance
+
+    Instances();
+    explicit Instances(ShapePtr standing, Array<glm::mat4> at = {}, Attributes own = {});
+    Instances(const Instances&);
+    Instances(Instances&&) noexcept;
+    Instances& operator=(const Instances&);
+    Instances& operator=(Instances&&) noexcept;
+    ~Instances();
 
     std::size_t count() const { return places.size(); }
 };
@@ -24,6 +34,14 @@ struct Shape {
     Mesh mesh;
     std::vector<Curve> curves;
     std::vector<Instances> instances;
+
+    Shape();
+    explicit Shape(Mesh faces);
+    Shape(const Shape&);
+    Shape(Shape&&) noexcept;
+    Shape& operator=(const Shape&);
+    Shape& operator=(Shape&&) noexcept;
+    ~Shape();
 
     bool empty() const { return mesh.empty() && curves.empty() && instances.empty(); }
     /// Faces, instances counted as often as they stand.

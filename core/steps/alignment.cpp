@@ -13,13 +13,29 @@ namespace {
 
 struct AlignmentSettings {
     enum class Origin { origin, low };
+    enum class By { longest, pieces };
     Axis axis = Axis::x;
     Origin origin = Origin::origin;
+    By plan_by = By::longest;
     double plan_longest = 0;
+    int plan_pieces = 8;
+    By height_by = By::longest;
     double height_longest = 0;
+    int height_pieces = 8;
+    bool cut = false;
     double steepest = 0;
     std::string only;
 };
+
+StraightLengths lengths_of(AlignmentSettings::By by, double longest, int pieces) {
+    return by == AlignmentSettings::By::pieces ? StraightLengths{0, pieces} : StraightLengths{longest, 0};
+}
+StraightLengths plan_lengths(const AlignmentSettings& s) {
+    return lengths_of(s.plan_by, s.plan_longest, s.plan_pieces);
+}
+StraightLengths height_lengths(const AlignmentSettings& s) {
+    return lengths_of(s.height_by, s.height_longest, s.height_pieces);
+}
 
 /// The first line of an input, its own sampling made finer where that is asked for.
 std::optional<Polyline> first_line(StepRun& run, std::string_view key, const char* what) {
@@ -48,14 +64,17 @@ Path plan_path(const AlignmentSettings& s, StepRun& run, const Polyline& drawn) 
     std::vector<Vec3> corners;
     for (std::size_t i = 1; i + 1 < flat.points.size() && i < flat.sharp.size(); ++i)
         if (flat.sharp[i]) corners.push_back(flat.points[i]);
-    if (!corners.empty() && s.plan_longest > 0)
-        run.tell(
-               Severity::note, "corners-spread",
-               fmt::format("The plan turns sharply at {}; pieces of up to {} are laid across, so the corner is spread "
-                           "over the pieces beside it.",
-                           counted(corners.size(), "corner"), format_value(s.plan_longest, Quantity::length, "m")))
+    const StraightLengths lengths = plan_lengths(s);
+    if (!corners.empty() && lengths.any())
+        run.tell(Severity::note, "corners-spread",
+                 fmt::format(
+                     "The plan turns sharply at {}; {} are laid across, so the corner is spread over the pieces "
+                     "beside it.",
+                     counted(corners.size(), "corner"),
+                     lengths.pieces > 0 ? fmt::format("{} equal pieces", lengths.pieces)
+                                        : "pieces of up to " + format_value(lengths.longest, Quantity::length, "m")))
             .places = std::move(corners);
-    Path plan = make_path(in_lengths(flat, s.plan_longest), {true, {0, 0, 1}, true});
+    Path plan = make_path(in_lengths(flat, lengths), {true, {0, 0, 1}, true});
     if (plan.empty())
         run.tell(Severity::error, "empty-path",
                  "The plan curve has no length in the ground plane. Draw it in the top view.");
@@ -73,7 +92,7 @@ std::optional<HeightLine> heights_of(const AlignmentSettings& s, StepRun& run, c
                              format_value(static_cast<double>(low.z), Quantity::length, "m")));
     bool turns_back = false;
     const HeightLine heights = height_line(drawn, &turns_back);
-    if (!turns_back) return in_pieces(heights, s.height_longest);
+    if (!turns_back) return in_pieces(heights, height_lengths(s));
     run.tell(Severity::error, "turns-back",
              "The height curve turns back on itself, so some distance would have two heights. Draw it running "
              "one way.");
@@ -110,7 +129,7 @@ void tell_of_sides(const AlignmentSettings& s, StepRun& run, const Path& plan, d
     const double reach = std::max(std::abs(low), std::abs(high));
     Vec3 where(0);
     for (std::size_t i = 0; i < plan.size(); ++i)
-        if (const double radius = plan.bend_at(i); !plan.sharp[i] && radius < tight && s.plan_longest <= 0)
+        if (const double radius = plan.bend_at(i); !plan.sharp[i] && radius < tight && !plan_lengths(s).any())
             tight = radius, where = Vec3(plan.points[i].at);
     if (tight < reach)
         run.tell(Severity::caution, "tight-bend",
@@ -130,8 +149,28 @@ void tell_of_slope(StepRun& run, const HeightLine& heights, double limit) {
                              limit));
 }
 
+/// The structure with edges at every joint of its straight lengths and at the drawn corners of the plan.
+ShapePtr cut_at_joints(const AlignmentSettings& s, StepRun& run, const ShapePtr& real, const Path* plan,
+                       const HeightLine& heights, double begin) {
+    std::vector<double> places;
+    if (plan) places = joints_of(*plan, plan_lengths(s).any());
+    if (height_lengths(s).any() && heights.distance.size() > 2)
+        places.insert(places.end(), heights.distance.begin() + 1, heights.distance.end() - 1);
+    for (double& place : places) place += begin;
+    std::ranges::sort(places);
+    if (places.empty())
+        run.tell(Severity::note, "no-joints",
+                 "There is no joint to cut at: the curves are followed as they are and the plan has no corner. Give "
+                 "the plan or the heights straight lengths.");
+    const double work = static_cast<double>(places.size()) * static_cast<double>(real->mesh.face_count());
+    if (run.too_many(work, 1e9, "faces looked at", "Use fewer or longer pieces, or a lighter structure.")) return real;
+    Shape cut = *real;
+    cut.mesh = cut_across(std::move(cut.mesh), index_of(s.axis), places);
+    return std::make_shared<const Shape>(std::move(cut));
+}
+
 void run_alignment(const AlignmentSettings& s, StepRun& run) {
-    const ShapePtr real = real_geometry(run.input_pointer("shape"));
+    ShapePtr real = real_geometry(run.input_pointer("shape"));
     const auto box = box_of(*real);
     if (!box) return;
     const auto plan_line = first_line(run, "plan", "plan"), height_curve = first_line(run, "height", "height");
@@ -175,6 +214,7 @@ void run_alignment(const AlignmentSettings& s, StepRun& run) {
     tell_of_lengths(run, plan_line ? &plan : nullptr, heights, box->low[axis] - begin, box->high[axis] - begin);
     tell_of_sides(s, run, plan, box->low[side], box->high[side]);
     tell_of_slope(run, heights, s.steepest);
+    if (s.cut) real = cut_at_joints(s, run, real, plan_line ? &plan : nullptr, heights, begin);
     const Alignment lay(plan, std::move(heights));
     run.give(deformed(
         *real, [&](const DVec3& p) { return lay.at(p[axis] - begin, p[side] * hand, p.z); },
@@ -204,10 +244,29 @@ const StepOf<AlignmentSettings> alignment_step(
                {{AlignmentSettings::Origin::origin, "origin", "the origin"},
                 {AlignmentSettings::Origin::low, "low", "its low end"}},
                "Where distance 0 is on the structure."),
-     length_of(&AlignmentSettings::plan_longest, "plan_longest", "Plan lengths", 0, 10,
-               "Straight lengths no longer than this; 0 follows the curve itself."),
-     length_of(&AlignmentSettings::height_longest, "height_longest", "Height lengths", 0, 10,
-               "Straight lengths no longer than this; 0 follows the curve itself."),
+     choice_of(&AlignmentSettings::plan_by, "plan_by", "Plan in",
+               {{AlignmentSettings::By::longest, "longest", "lengths up to"},
+                {AlignmentSettings::By::pieces, "pieces", "so many pieces"}},
+               "What says how many straight lengths the plan is laid in."),
+     when(length_of(&AlignmentSettings::plan_longest, "plan_longest", "Plan lengths", 0, 10,
+                    "Straight lengths no longer than this; 0 follows the curve itself."),
+          "plan_by=longest"),
+     when(count_of(&AlignmentSettings::plan_pieces, "plan_pieces", "Plan pieces", 1, 10000, 64,
+                   "Equal straight lengths from end to end of the plan; three at least round a closed one."),
+          "plan_by=pieces"),
+     choice_of(&AlignmentSettings::height_by, "height_by", "Heights in",
+               {{AlignmentSettings::By::longest, "longest", "lengths up to"},
+                {AlignmentSettings::By::pieces, "pieces", "so many pieces"}},
+               "What says how many straight lengths the heights are laid in."),
+     when(length_of(&AlignmentSettings::height_longest, "height_longest", "Height lengths", 0, 10,
+                    "Straight lengths no longer than this; 0 follows the curve itself."),
+          "height_by=longest"),
+     when(count_of(&AlignmentSettings::height_pieces, "height_pieces", "Height pieces", 1, 10000, 64,
+                   "Equal straight lengths from end to end of the height curve."),
+          "height_by=pieces"),
+     toggle_of(&AlignmentSettings::cut, "cut", "Cut at the mitres",
+               "Puts an edge across the faces at every joint and corner, so that long faces bend there and nowhere "
+               "else."),
      number_of(&AlignmentSettings::steepest, "steepest", "Steepest, %", 0, 1000,
                "A rise steeper than this is reported; 0 for any."),
      only_of(&AlignmentSettings::only, "Moves only the points of this set.")},

@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
+#include <limits>
 
 #include "core/kernels/remove_elements.h"
 #include "core/kernels/real_geometry.h"
@@ -97,6 +98,25 @@ Array<glm::mat4> places_of(const ArraySettings& s, StepRun& run, const Box& box)
     return straight_places(count, step);
 }
 
+/// The row as its settings alone say it; none when the shape's own size has a say, or the step is 0.
+struct FilledRow {
+    double copies = std::numeric_limits<double>::quiet_NaN(), left = copies;
+};
+FilledRow filled_row(const ArraySettings& s) {
+    if (s.kind == ArraySettings::Kind::grid) {
+        double copies = 1;
+        for (int i = 0; i < 3; ++i) copies *= std::clamp(std::round(s.counts[i]), 1.0, 1e6);
+        return {copies, 0};
+    }
+    if (s.kind != ArraySettings::Kind::straight || s.until == ArraySettings::Until::count)
+        return {static_cast<double>(s.count), 0};
+    const double spacing = glm::length(s.offset);
+    if (s.measure == ArraySettings::Measure::own || spacing <= 0) return {};
+    if (s.stretch) return {std::max(1.0, std::round(s.length / spacing)), 0};
+    const double copies = count_to_fill(s.length, spacing);
+    return {copies, s.length - copies * spacing};
+}
+
 /// Copies that lie exactly on one another.
 void look_for_doubles(StepRun& run, const Box& box, std::span<const glm::mat4> places) {
     if (places.size() < 2) return;
@@ -164,7 +184,7 @@ void run_array(const ArraySettings& s, StepRun& run) {
     look_for_doubles(run, *box, places);
     Shape shape;
     if (s.result == ArraySettings::Result::instances) {
-        shape.instances.push_back({source, std::move(places), {}});
+        shape.instances.emplace_back(source, std::move(places));
         run.give(std::move(shape));
         return;
     }
@@ -174,7 +194,7 @@ void run_array(const ArraySettings& s, StepRun& run) {
         return;
     const std::size_t count = places.size();
     Shape copies;
-    copies.instances.push_back({real, std::move(places), {}});
+    copies.instances.emplace_back(real, std::move(places));
     shape = *real_geometry(std::make_shared<const Shape>(std::move(copies)));
     if (s.weld && shape.mesh.face_count() > 0) weld_copies(s, run, shape.mesh, real->mesh, count);
     run.give(std::move(shape));
@@ -191,7 +211,9 @@ const StepOf<ArraySettings> array_step(
             "The step is a real length or counted in the shape's own size; rows go to a count or fill a length. Round "
             "an axis the copies share a total angle "
             "or keep one angle each (8 copies at 45°, 6 at 60°). Copies are instances, or real geometry whose ends can "
-            "be welded, the last to the first too. The first copy counts: a fence of n bays needs n + 1 posts.",
+            "be welded, the last to the first too. The first copy counts: a fence of n bays needs n + 1 posts. "
+            "Formulas "
+            "ask for what is left of a length: `= row.remainder / 2` is half of it.",
         .glyph = "M3 14h5v6h-5z M9.5 9h5v6h-5z M16 4h5v6h-5z",
         .gives = 0,
         .inputs = {{"shape", "Shape", content_any, true}},
@@ -264,7 +286,11 @@ const StepOf<ArraySettings> array_step(
           "weld"),
      number_of(&ArraySettings::most, "most", "Bound", 1, 1000000,
                "More copies than this are refused; raise it when you mean it.")},
-    run_array);
+    run_array,
+    {{"copies", "Copies", "How many stand there; none when the step is counted in own sizes to fill a length.",
+      [](const ArraySettings& s) { return filled_row(s).copies; }},
+     {"remainder", "Remainder", "What stays free of the length to fill (metres); below 0 where one copy is longer.",
+      [](const ArraySettings& s) { return filled_row(s).left; }}});
 
 }  // namespace
 

@@ -15,6 +15,7 @@ struct Extrude {
     enum class How { together, each };
     Domain what = Domain::face;
     double distance = 0.1;
+    double other_way = 0;
     Along along = Along::normals;
     How how = How::together;
     double inset = 0;
@@ -33,6 +34,7 @@ void run_extrude(const Extrude& s, StepRun& run) {
     const bool edges = s.what == Domain::edge;
     ExtrudeOptions options;
     options.distance = s.distance;
+    options.other_way = edges ? 0 : s.other_way;
     options.divisions = s.divisions;
     options.inset = edges ? 0 : s.inset;
     options.together = s.how == Extrude::How::together;
@@ -103,6 +105,11 @@ const StepOf<Extrude> extrude_step(
                {{Domain::face, "faces", "faces"}, {Domain::edge, "edges", "open edges"}}, "What is pulled."),
      pulled(offset_of(&Extrude::distance, "distance", "Distance", "How far. Negative pushes in."), HandleKind::reach,
             "along"),
+     when(length_of(
+              &Extrude::other_way, "other_way", "And back by", 0, 0.5,
+              "How far the walls go behind the old surface as well: a sheet grows to both sides. Give it a back to "
+              "close it."),
+          "what=faces"),
      choice_of(&Extrude::along, "along", "Along",
                {{Extrude::Along::normals, "normals", "their normals"},
                 {Extrude::Along::x, "x", "x"},

@@ -23,7 +23,7 @@ void run_from_part(const FromPart& s, StepRun& run) {
         return;
     }
     Shape shape;
-    shape.instances.push_back({source, {glm::mat4(1)}, {}});
+    shape.instances.emplace_back(source, Array<glm::mat4>{glm::mat4(1)});
     run.give(std::move(shape));
 }
 

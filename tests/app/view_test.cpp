@@ -222,7 +222,7 @@ TEST_CASE("materials look like what they are, and glass lets through what lies b
 
     // A red block behind a pane: red through glass, hidden by paint, and hidden by clay in the drawing shades.
     const auto with_pane = [&](const char* kit, const ShadingInfo& shading) {
-        Scene scene = scene_of(made_of(transformed(Shape{make_box({0.6, 0.2, 0.6}, {1, 1, 1}), {}, {}},
+        Scene scene = scene_of(made_of(transformed(Shape(make_box({0.6, 0.2, 0.6}, {1, 1, 1})),
                                                    placement({0, 0.5, 0}, DVec3(0), DVec3(1), DVec3(0)))
                                            .mesh,
                                        "red_lead"),
@@ -251,7 +251,7 @@ TEST_CASE("copies are drawn as if they were written out, mirrored ones too", "[r
     auto one = std::make_shared<Shape>();
     one->mesh = make_cone(0.15, 0.05, 0.4, 12, 2);
     auto copies = std::make_shared<Shape>();
-    Instances group{one, {}, {}};
+    Instances group(one);
     for (int i = -2; i <= 2; ++i)
         group.places.push_back(
             glm::mat4(placement({0.35 * i, 0.1 * i, 0}, {20.0 * i, 0, 0}, {1, i % 2 ? -1 : 1, 1}, DVec3(0))));
@@ -272,7 +272,7 @@ TEST_CASE("many copies are simplified, but look the same from afar", "[renderer]
     auto one = std::make_shared<Shape>();
     one->mesh = make_torus(0.02, 0.008, 125, 80);
     auto copies = std::make_shared<Shape>();
-    Instances group{one, {}, {}};
+    Instances group(one);
     for (int i = 0; i < 400; ++i)
         group.places.push_back(
             glm::mat4(placement({0.06 * (i % 20) - 0.6, 0.06 * (i / 20) - 0.6, 0}, DVec3(0), DVec3(1), DVec3(0))));

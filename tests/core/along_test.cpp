@@ -178,9 +178,63 @@ TEST_CASE("an alignment keeps every cross-section level and as wide as it was", 
         if (longest == 0) continue;
         // Straight lengths: between two breaks the middle line does not bend. Twelve metres in pieces of 1.5 and plan
         // of some 14.
-        const Path straight = make_path(in_lengths(flatten(made.step("plan").shape->curves[0]), longest), {});
+        const Path straight = make_path(in_lengths(flatten(made.step("plan").shape->curves[0]), {longest, 0}), {});
         CHECK(straight.size() == 11);
     }
+}
+
+TEST_CASE("an alignment in so many pieces bends long faces at its mitres and nowhere else", "[alignment]") {
+    // A deck of six faces, on a quarter circle of 10 m radius in five chords.
+    const Json deck = step("deck", "box", {{"size", {15, 2, 0.2}}, {"in", {{"shape", ""}}}});
+    const Json plan = step("plan", "arc", {{"plane", "top"}, {"radius", 10}, {"angle", 90}, {"in", {{"shape", ""}}}});
+    const auto laid = [&](const Json& more) {
+        Json settings = {{"origin", "low"}, {"in", {{"shape", "deck"}, {"plan", "plan"}}}};
+        settings.update(more);
+        return tried({deck, plan, step("laid", "alignment", settings)});
+    };
+    const Tried cut = laid({{"plan_by", "pieces"}, {"plan_pieces", 5}, {"cut", true}});
+    REQUIRE(cut.clean("laid"));
+    // Four joints: the four long faces are five each, the ends stay.
+    CHECK(cut.mesh("laid").face_count() == 4 * 5 + 2);
+    const Measures& m = cut.part().measures;
+    CHECK(m.closed);
+    // A chord of a fifth of the quarter is 2 r sin 9°; all five are shorter than the deck, which goes straight on.
+    const double chord = 2 * 10 * std::sin(std::numbers::pi / 20);
+    // Pappus: the middle line keeps its length, mitred prisms as much as straight ones.
+    CHECK(*m.volume == Approx(15 * 2 * 0.2).epsilon(1e-5));
+    std::size_t along = 0;
+    const Mesh& mesh = cut.mesh("laid");
+    for (const auto& [a, b] : mesh.topology->edges) {
+        const DVec3 way = DVec3((*mesh.positions)[b]) - DVec3((*mesh.positions)[a]);
+        // On mitres an edge one metre to a side of the middle is longer or shorter by 2 tan 9° a joint, half that for
+        // the first piece.
+        const double mitre = std::tan(std::numbers::pi / 20);
+        for (const double wanted : {chord + 2 * mitre, chord - 2 * mitre})
+            along += std::abs(glm::length(way) - wanted) < 2e-3;  // the arc itself is drawn in chords: 0.8 mm off
+    }
+    CHECK(along == 3 * 4);  // the three inner pieces, four edges each
+    // Uncut, the same faces cut every corner.
+    const Tried whole = laid({{"plan_by", "pieces"}, {"plan_pieces", 5}});
+    CHECK(whole.mesh("laid").face_count() == 6);
+    // A plan with a drawn corner is cut there even without lengths; a bent one that is followed has no joints.
+    CHECK(laid({{"cut", true}}).finding("laid", "no-joints"));
+    // The heights have joints of their own.
+    const Tried lifted = tried({step("deck", "box", {{"size", {12, 2, 0.2}}, {"in", {{"shape", ""}}}}),
+                                step("height", "arc",
+                                     {{"plane", "front"},
+                                      {"radius", 20},
+                                      {"from", 70},
+                                      {"angle", 40},
+                                      {"across", 6.8404},
+                                      {"in", {{"shape", ""}}}}),
+                                step("laid", "alignment",
+                                     {{"origin", "low"},
+                                      {"height_by", "pieces"},
+                                      {"height_pieces", 4},
+                                      {"cut", true},
+                                      {"in", {{"shape", "deck"}, {"height", "height"}}}})});
+    CHECK(lifted.mesh("laid").face_count() > 6);
+    CHECK(*lifted.part().measures.volume == Approx(12 * 2 * 0.2).epsilon(1e-5));  // lifting straight up changes none
 }
 
 TEST_CASE("alignments tell what does not fit", "[alignment][findings]") {

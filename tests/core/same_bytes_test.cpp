@@ -144,7 +144,7 @@ TEST_CASE("a shape differs as soon as anything in it does", "[make]") {
     changed.curves.emplace_back();
     CHECK(Whole::of(changed) != number);
     changed = plain;
-    changed.instances.push_back({std::make_shared<const Shape>(plain), {glm::mat4(1)}, {}});
+    changed.instances.emplace_back(std::make_shared<const Shape>(plain), Array<glm::mat4>{glm::mat4(1)});
     CHECK(Whole::of(changed) != number);
     changed = plain;
     Array<Vec3> points = *plain.mesh.positions;

@@ -318,7 +318,7 @@ TEST_CASE("Arrays stand where they should", "[solids][array]") {
     Shape one = shape_of(make_box(DVec3(1), {1, 1, 1}));
     const ShapePtr part = std::make_shared<const Shape>(one);
     Shape row;
-    row.instances.push_back({part, straight_places(5, DVec3(1, 0, 0)), {}});
+    row.instances.emplace_back(part, straight_places(5, DVec3(1, 0, 0)));
     const Measures as_instances = measured(row);
     const ShapePtr real = real_geometry(std::make_shared<const Shape>(row));
     const Measures as_mesh = measured(*real);

@@ -117,7 +117,7 @@ TEST_CASE("copies are sized and turned where they stand", "[formula][copies]") {
     REQUIRE(copies.count() == 3);
     for (std::size_t i = 0; i < 3; ++i) {
         Shape one;
-        one.instances = {{copies.shape, {copies.places[i]}, {}}};
+        one.instances = {Instances(copies.shape, {copies.places[i]})};
         const Box box = *box_of(one);
         const double size = 1 + static_cast<double>(i);
         // A square turned by 45° is wider by the root of two; turned by 90° it is as wide as before.

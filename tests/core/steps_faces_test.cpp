@@ -245,3 +245,90 @@ TEST_CASE("a selection is all, or these, and never anything else", "[shape]") {
     const auto top = [](const Tried& t) { return t.part().measures.box->high.z; };
     CHECK(top(tried({cube, nobody, step("t", "stretch", {{"factor", 2}, {"only", "nobody"}})})) == Approx(1));
 }
+
+TEST_CASE("extrude: a sheet grows to both sides, with walls, rows and a back", "[steps]") {
+    const Json sheet = step("a", "grid", {{"width", 2}, {"depth", 1}, {"across", 2}, {"deep", 1}});
+    const Json both = {{"distance", 0.3}, {"other_way", 0.2}, {"back", true}, {"back_set", "below"}};
+    const Tried slab = tried({sheet, step("e", "extrude", both)});
+    const Measures& m = slab.part().measures;
+    CHECK(m.closed);
+    CHECK(*m.volume == Approx(2 * 1 * 0.5));  // a prism: area times height
+    CHECK(m.box->low.z == Approx(-0.2));
+    CHECK(m.box->high.z == Approx(0.3));
+    CHECK(m.area == Approx(2 * 2 + 6 * 0.5));
+    CHECK(set_size(slab.mesh("e"), Domain::face, "below") == 2);
+    Json rows = both;
+    rows["divisions"] = 5;
+    const Tried divided = tried({sheet, step("e", "extrude", rows)});
+    CHECK(divided.part().measures.faces == 4 + 6 * 5);  // six sides of the border, five rows
+    CHECK(*divided.part().measures.volume == Approx(1));
+    // One by one every face is a block of its own; along an axis the walls stand straight.
+    Json alone = both;
+    alone["how"] = "each";
+    const Tried blocks = tried({sheet, step("e", "extrude", alone)});
+    CHECK(blocks.part().measures.pieces == 2);
+    CHECK(*blocks.part().measures.volume == Approx(1));
+    const Json leaning = step("t", "transform", {{"turn", {0, 60, 0}}});
+    Json along = both;
+    along["along"] = "x";
+    const Tried leaned = tried({sheet, leaning, step("e", "extrude", along)});
+    CHECK(leaned.part().measures.closed);
+    // What a pull along a line sweeps is its length times the area seen along it: the sheet's times sin 60°.
+    CHECK(std::abs(*leaned.part().measures.volume) == Approx(2 * 0.5 * std::sin(pi / 3)));
+    // Faces beside the pulled ones stay where they are.
+    const Json one =
+        step("one", "choose",
+             {{"set", "one"}, {"what", "faces"}, {"rule", "box"}, {"low", {0, -1, -1}}, {"high", {2, 1, 1}}});
+    Json part = both;
+    part["only"] = "one";
+    const Tried half = tried({sheet, one, step("e", "extrude", part)});
+    CHECK(half.part().measures.faces == 1 + 6);
+    CHECK(half.part().measures.box->low.z == Approx(-0.2));
+    // Edges have one way to go.
+    const Tried edges = tried({sheet, step("e", "extrude", {{"what", "edges"}, {"distance", 0.1}, {"other_way", 5}})});
+    CHECK(edges.part().measures.box->low.z == Approx(0).margin(1e-9));
+}
+
+TEST_CASE("extrude: pulled edges are a set that the next pull takes up", "[steps]") {
+    const Json pulled = {{"what", "edges"}, {"along", "z"}, {"distance", 0.5}, {"front_set", "rim"}};
+    Json again = pulled;
+    again["only"] = "rim";
+    const Tried tray = tried(
+        {step("a", "grid", {{"width", 2}, {"depth", 1}, {"across", 1}, {"deep", 1}}), step("up", "extrude", pulled),
+         step("on", "extrude", again),
+         step("out", "extrude", {{"what", "edges"}, {"along", "normals"}, {"distance", -0.25}, {"only", "rim"}})});
+    // A floor of 2 m², walls of 6 m round it, twice 0.5 m high, and a flange square to them: the faces look into the
+    // tray, so outwards is against them.
+    CHECK(tray.mesh("on").face_count() == 1 + 4 + 4);
+    CHECK(set_size(tray.mesh("on"), Domain::edge, "rim") == 4);
+    CHECK(tray.part().measures.faces == 13);
+    CHECK(tray.part().measures.box->high.z == Approx(1));
+    CHECK(tray.part().measures.box->size().x == Approx(2.5));
+}
+
+TEST_CASE("array: formulas ask for its copies and what stays free", "[steps][array]") {
+    const Json post = step("post", "box", {{"size", {0.1, 0.1, 1}}});
+    const auto asked = [&](const Json& settings) {
+        const Tried t = tried({post, step("row", "array", settings),
+                               step("t", "transform", {{"move", {"= row.remainder / 2", 0, "= row.copies"}}})});
+        const Box box = *t.part().measures.box;
+        return std::pair{box.low.x + 0.05, box.low.z};
+    };
+    // Nine steps of 0.3 m and 0.2 m over in 2.9 m: half of that moves the row to the middle of its length.
+    const auto [left, copies] = asked({{"until", "length"}, {"length", 2.9}, {"offset", {0.3, 0, 0}}});
+    CHECK(left == Approx(0.1));
+    CHECK(copies == Approx(9));
+    const auto [none, stretched] =
+        asked({{"until", "length"}, {"length", 2.9}, {"offset", {0.3, 0, 0}}, {"stretch", true}});
+    CHECK(none == Approx(0).margin(1e-6));
+    CHECK(stretched == Approx(10));  // 2.9 / 0.3 is nearer to ten gaps
+    CHECK(asked({{"count", 4}}).second == Approx(4));
+    CHECK(asked({{"kind", "grid"}, {"counts", {3, 2, 5}}}).second == Approx(30));
+    // Longer than the length to fill: the number says so by its sign.
+    CHECK(asked({{"until", "length"}, {"length", 1}, {"offset", {1.5, 0, 0}}}).first == Approx(-0.25));
+    // Counted in its own sizes the settings alone do not say it; that is told, and nothing is moved.
+    const Tried own = tried({post, step("row", "array", {{"until", "length"}, {"measure", "own"}}),
+                             step("t", "transform", {{"move", {0, 0, "= row.remainder"}}})});
+    CHECK(own.part().measures.box->low.z == Approx(0).margin(1e-6));
+    REQUIRE_FALSE(own.step("t").findings.empty());
+}
