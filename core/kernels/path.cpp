@@ -222,6 +222,46 @@ Station Path::at(double where) const {
     return s;
 }
 
+namespace {
+
+/// Lengths of the whole and to each point, and the finder, for points that stand.
+void measure_path(Path& path) {
+    const std::size_t n = path.size();
+    path.length.assign(n, 0);
+    for (std::size_t i = 1; i < n; ++i)
+        path.length[i] = path.length[i - 1] + glm::distance(path.points[i].at, path.points[i - 1].at);
+    path.whole = path.length[n - 1] + (path.closed ? glm::distance(path.points[n - 1].at, path.points[0].at) : 0);
+    path.finder.resize(2 * n);
+    for (std::size_t slot = 0, i = 0; slot < path.finder.size(); ++slot) {
+        const double where = path.whole * static_cast<double>(slot) / static_cast<double>(path.finder.size());
+        while (i + 1 < path.pieces() && path.length[i + 1] <= where) ++i;
+        path.finder[slot] = static_cast<std::uint32_t>(i);
+    }
+}
+
+}  // namespace
+
+Path in_pieces_up_to(const Path& path, double longest) {
+    if (path.empty() || longest <= 0) return path;
+    Path out = path;
+    out.points.clear();
+    out.sharp.clear();
+    for (std::size_t i = 0; i < path.size(); ++i) {
+        stop_point(i);
+        out.points.push_back(path.points[i]);
+        out.sharp.push_back(path.sharp[i]);
+        if (i == path.pieces()) continue;
+        const double from = path.length[i], to = i + 1 < path.size() ? path.length[i + 1] : path.whole;
+        const int parts = static_cast<int>(std::min(std::ceil((to - from) / longest - 1e-9), 1e6));
+        for (int k = 1; k < parts; ++k) {
+            out.points.push_back(path.at(from + (to - from) * k / parts));
+            out.sharp.push_back(0);
+        }
+    }
+    measure_path(out);
+    return out;
+}
+
 Path make_path(const Polyline& line, const PathOptions& options) {
     Path path;
     path.closed = line.closed;
@@ -251,10 +291,7 @@ Path make_path(const Polyline& line, const PathOptions& options) {
     const std::size_t n = path.size();
     if (n < 2) return {};
     if (n == 2) path.closed = false;  // there and back on one line encloses nothing
-    path.length.assign(n, 0);
-    for (std::size_t i = 1; i < n; ++i)
-        path.length[i] = path.length[i - 1] + glm::distance(path.points[i].at, path.points[i - 1].at);
-    path.whole = path.length[n - 1] + (path.closed ? glm::distance(path.points[n - 1].at, path.points[0].at) : 0);
+    measure_path(path);
     for (std::size_t i = 0; i < n; ++i) {
         const bool first = !path.closed && i == 0, last = !path.closed && i + 1 == n;
         const DVec3 in = first ? DVec3(0) : glm::normalize(path.points[i].at - path.points[(i + n - 1) % n].at);
@@ -266,12 +303,6 @@ Path make_path(const Polyline& line, const PathOptions& options) {
         path.points[i].along = drawn ? line.tangent[source[i]] : half;
         if (!first && !last && !drawn && glm::dot(in, to) < 0.996)
             path.sharp[i] = 1;  // as flatten tells breaks, about 5 degrees
-    }
-    path.finder.resize(2 * n);
-    for (std::size_t slot = 0, i = 0; slot < path.finder.size(); ++slot) {
-        const double where = path.whole * static_cast<double>(slot) / static_cast<double>(path.finder.size());
-        while (i + 1 < path.pieces() && path.length[i + 1] <= where) ++i;
-        path.finder[slot] = static_cast<std::uint32_t>(i);
     }
     if (options.fixed_up)
         fixed_frames(path, options.up, options.turn_over);

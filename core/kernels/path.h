@@ -65,6 +65,10 @@ Shape finer(Shape shape, int pieces = 64);
 /// The path of a curve, its own sampling made at least `finest` times as fine where it bends.
 Path make_path(const Curve& curve, const PathOptions& options, int finest = 1);
 
+/// The same path with points put in, so that no piece is longer than that: what turns about a straight piece needs
+/// them. O(points).
+Path in_pieces_up_to(const Path& path, double longest);
+
 /// Two directions across a path, kept as rails beside it: a point goes along with the piece it is on. Straight pieces
 /// meet in mitres, so that what runs beside the path stays parallel to it and as wide.
 class Rails {

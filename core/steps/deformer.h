@@ -20,23 +20,30 @@ struct DeformSpan {
     std::string only;
 };
 
-/// A deformer's own settings with those of its span behind them. Its struct is a DeformSpan.
+/// A deformer's own settings with the stretch of the axis behind them. Its struct is a DeformSpan.
 template <class T>
-Settings<T> with_span(Settings<T> own) {
+Settings<T> with_limits(Settings<T> own) {
     using Limits = DeformSpan::Limits;
-    using About = DeformSpan::About;
     return std::move(own) +
+           Settings<T>{choice_of(static_cast<Limits T::*>(&T::limits), "limits", "Between",
+                                 {{Limits::shape, "shape", "its ends"}, {Limits::given, "given", "two places"}},
+                                 "Where along the axis it works; beyond, the shape goes on stiffly."),
+                       when(pulled(offset_of<T>(&T::low, "low", "From", "Along the axis."), HandleKind::along, "axis"),
+                            "limits=given"),
+                       when(pulled(offset_of<T>(&T::high, "high", "To", "Along the axis."), HandleKind::along, "axis"),
+                            "limits=given")};
+}
+
+/// The same, and the line that stays, for deformers that have one; `line_when` says when it matters.
+template <class T>
+Settings<T> with_span(Settings<T> own, std::string_view line_when = {}) {
+    using About = DeformSpan::About;
+    return with_limits(std::move(own)) +
            Settings<T>{
-               choice_of(static_cast<Limits T::*>(&T::limits), "limits", "Between",
-                         {{Limits::shape, "shape", "its ends"}, {Limits::given, "given", "two places"}},
-                         "Where along the axis it works; beyond, the shape goes on stiffly."),
-               when(pulled(offset_of<T>(&T::low, "low", "From", "Along the axis."), HandleKind::along, "axis"),
-                    "limits=given"),
-               when(pulled(offset_of<T>(&T::high, "high", "To", "Along the axis."), HandleKind::along, "axis"),
-                    "limits=given"),
-               choice_of(static_cast<About T::*>(&T::about), "about", "About",
-                         {{About::middle, "middle", "its middle"}, {About::point, "point", "a point"}},
-                         "The line across the axis that stays in place."),
+               when(choice_of(static_cast<About T::*>(&T::about), "about", "About",
+                              {{About::middle, "middle", "its middle"}, {About::point, "point", "a point"}},
+                              "The line across the axis that stays in place."),
+                    line_when),
                when(pulled(vector_of<T>(&T::centre, "centre", "Point", Quantity::length, "A point on that line."),
                            HandleKind::point),
                     "about=point"),

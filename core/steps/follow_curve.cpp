@@ -76,6 +76,11 @@ void run_follow_curve(const FollowCurve& s, StepRun& run) {
     if (!s.own_radius)
         for (Station& s : path.points) s.radius = 1;
     const double roll = glm::radians(s.roll), twist = glm::radians(s.twist);
+    // Between two points the directions across are blended, so no piece may turn by much.
+    double turning = std::abs(twist);
+    for (std::size_t i = 0; i + 1 < path.size(); ++i)
+        turning += std::abs(path.points[i + 1].roll - path.points[i].roll);
+    if (turning > 0) path = in_pieces_up_to(path, path.whole * glm::radians(2.0) / turning);
     for (std::size_t i = 0; i < path.size(); ++i) path.points[i].roll += roll + twist * path.length[i] / path.whole;
     const Reading read = reading_of(index_of(s.axis));
     const double length = box->size()[read.along], start = s.start;

@@ -234,7 +234,7 @@ const StepOf<PlaceCopiesSettings> place_copies_step(
      toggle_of(&PlaceCopiesSettings::apart, "apart", "Keep apart",
                "Leaves out copies that would overlap others too far."),
      when(number_of(&PlaceCopiesSettings::overlap, "overlap", "Overlap at most", 0, 1,
-                    "As a share of the smaller copy's size. Copies are taken as the balls round them."),
+                    "As a share of the smaller copy's size. Copies are taken as balls as wide as their longest side."),
           "apart"),
      toggle_of(&PlaceCopiesSettings::keep_points, "keep_points", "Keep the points",
                "Passes what the copies stand on along with them."),

@@ -33,10 +33,11 @@ const StepOf<Shear> shear_step(
              .gives = 0,
              .inputs = {{"shape", "Shape", deformable, true}},
              .telling = "{angle}"},
-    with_span<Shear>({pulled(angle_of(&Shear::angle, "angle", "Angle", -85, 85, "From upright."), HandleKind::about,
-                             "axis^toward"),
-                      axis_of(&Shear::axis, "axis", "Axis", "The axis that leans."),
-                      axis_of(&Shear::toward, "toward", "Leans towards", "Where it goes.")}),
+    with_limits<Shear>({pulled(angle_of(&Shear::angle, "angle", "Angle", -85, 85, "From upright."), HandleKind::about,
+                               "axis^toward"),
+                        axis_of(&Shear::axis, "axis", "Axis", "The axis that leans."),
+                        axis_of(&Shear::toward, "toward", "Leans towards", "Where it goes.")}) +
+        Settings<Shear>{only_of<Shear>(&Shear::only, "Moves only the points of this set.")},
     run_shear);
 
 }  // namespace

@@ -34,7 +34,8 @@ const StepOf<Stretch> stretch_step(
     with_span<Stretch>({number_of(&Stretch::factor, "factor", "Factor", 0.001, 100, "How many times as long."),
                         axis_of(&Stretch::axis, "axis", "Along", "The direction."),
                         toggle_of(&Stretch::keep_volume, "keep_volume", "Keep the volume",
-                                  "Thinner as it grows longer.")}),
+                                  "Thinner as it grows longer.")},
+                       "keep_volume"),
     run_stretch);
 
 }  // namespace

@@ -85,6 +85,29 @@ void tell_tight_bends(StepRun& run, const std::vector<TightBend>& tight) {
     for (const TightBend& t : tight) finding.places.push_back(t.at);
 }
 
+/// Radians by which the section turns about the path from one ring to the next, at most.
+double turn_between_rings(const Path& path, double twist) {
+    double most = 0;
+    for (std::size_t i = 0; i + 1 < path.size(); ++i)
+        most = std::max(most, std::abs(path.points[i + 1].roll - path.points[i].roll +
+                                       twist * (path.length[i + 1] - path.length[i]) / path.whole));
+    return most;
+}
+
+/// Rings stand at the path's points alone: on a straight path there are two, and a full turn between them is none.
+void tell_coarse_twist(const SweepSettings& s, StepRun& run, double steepest, const std::vector<Path>& paths) {
+    constexpr double most = 45;
+    if (glm::degrees(steepest) <= most || s.kind == SweepSettings::Kind::round) return;
+    double longest = 1e300;
+    for (const Path& path : paths)
+        for (std::size_t i = 0; i + 1 < path.size(); ++i)
+            longest = std::min(longest, (path.length[i + 1] - path.length[i]) * glm::radians(most / 3) / steepest);
+    run.tell(Severity::caution, "coarse-twist",
+             fmt::format("The section turns by {:.4g}° from one ring to the next, so the walls between go astray. "
+                         "Resample the path before it: no piece longer than {}.",
+                         glm::degrees(steepest), format_value(longest, Quantity::length, "m")));
+}
+
 void run_sweep(const SweepSettings& s, StepRun& run) {
     PathOptions frames = path_options(s.frames, s.up);
     frames.turn_over = false;
@@ -119,7 +142,7 @@ void run_sweep(const SweepSettings& s, StepRun& run) {
     std::vector<TightBend> tight;
     Mask start, end;
     std::size_t long_mitres = 0;
-    double gap = 0, most_twist = 0;
+    double gap = 0, most_twist = 0, steepest = 0;
     for (const Path& path : paths) {
         options.twist = glm::radians(s.twist + s.twist_each * path.whole);
         SweepResult one = sweep(path, section, options);
@@ -131,7 +154,9 @@ void run_sweep(const SweepSettings& s, StepRun& run) {
         long_mitres += one.long_mitres;
         if (std::abs(one.closing_gap) > std::abs(gap)) gap = one.closing_gap;
         most_twist = std::max(most_twist, std::abs(options.twist));
+        steepest = std::max(steepest, turn_between_rings(path, options.twist));
     }
+    tell_coarse_twist(s, run, steepest, paths);
     tell_tight_bends(run, tight);
     look_at_ends(run, paths);
     look_at_pieces(run, paths);

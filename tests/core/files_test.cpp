@@ -127,7 +127,7 @@ TEST_CASE("exported shapes read back the same, in every format", "[export][outsi
     }
 }
 
-TEST_CASE("GLB passes the Khronos validator", "[export][outside]") {
+TEST_CASE("GLB passes the Khronos validator", "[export][outside][validator]") {
     const Folder folder;
     for (const auto& entry : fs::directory_iterator(std::string(SOURCE_FOLDER) + "/demo")) {
         if (entry.path().extension() != ".bricol") continue;
