@@ -46,6 +46,11 @@ private:
     std::shared_ptr<StopFlag> flag_;
 };
 
+/// The field's grid, or a copy when somebody else holds it too.
+FloatGrid::Ptr own_grid(const DistanceField& field) {
+    return field.alone() ? field.grid().values : field.grid().values->deepCopy();
+}
+
 DistanceField kept(FloatGrid::Ptr grid) {
     auto out = std::make_shared<DistanceField::Grid>();
     out->values = std::move(grid);
@@ -76,9 +81,9 @@ DistanceField field_round(const std::vector<Vec3>& points, const std::vector<std
     return kept(grid);
 }
 
-DistanceField combined(const DistanceField& first, const DistanceField& second, FuseKind kind) {
-    // Both are used up by the library, so copies are handed over.
-    FloatGrid::Ptr a = first.grid().values->deepCopy(), b = second.grid().values->deepCopy();
+DistanceField combined(DistanceField first, const DistanceField& second, FuseKind kind) {
+    // Both are used up by the library, so copies are handed over of what others hold.
+    FloatGrid::Ptr a = own_grid(first), b = second.grid().values->deepCopy();
     stop_point();
     if (kind == FuseKind::join)
         openvdb::tools::csgUnion(*a, *b);
@@ -90,8 +95,8 @@ DistanceField combined(const DistanceField& first, const DistanceField& second, 
     return kept(a);
 }
 
-DistanceField smoothed(const DistanceField& field, FuseSmoothing smoothing, int rounds) {
-    FloatGrid::Ptr grid = field.grid().values->deepCopy();
+DistanceField smoothed(DistanceField field, FuseSmoothing smoothing, int rounds) {
+    FloatGrid::Ptr grid = own_grid(field);
     StopLooked stop;
     openvdb::tools::Filter<FloatGrid, FloatGrid, openvdb::util::NullInterrupter> filter(*grid, &stop.interrupter());
     if (smoothing == FuseSmoothing::even) filter.mean(1, rounds);

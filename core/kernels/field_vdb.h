@@ -20,6 +20,8 @@ public:
     explicit DistanceField(std::shared_ptr<const Grid> grid) : grid_(std::move(grid)) {}
     explicit operator bool() const { return grid_ != nullptr; }
     const Grid& grid() const { return *grid_; }
+    /// Whether nobody else holds it, so that it may be used up.
+    bool alone() const { return grid_.use_count() == 1; }
     std::size_t bytes() const;
 
 private:
@@ -29,9 +31,9 @@ private:
 /// Round closed triangles (metres); `band` in cells on either side. Throws Stopped.
 DistanceField field_round(const std::vector<Vec3>& points, const std::vector<std::array<Index, 3>>& triangles,
                           double cell, int band);
-/// Both, the first without the second, what both share.
-DistanceField combined(const DistanceField& first, const DistanceField& second, FuseKind kind);
-DistanceField smoothed(const DistanceField& field, FuseSmoothing smoothing, int rounds);
+/// Both, the first without the second, what both share. A first one that is handed over whole is used up, not copied.
+DistanceField combined(DistanceField first, const DistanceField& second, FuseKind kind);
+DistanceField smoothed(DistanceField field, FuseSmoothing smoothing, int rounds);
 
 struct FieldMesh {
     Array<Vec3> points;

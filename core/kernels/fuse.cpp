@@ -131,9 +131,9 @@ DistanceField field_of(const Mesh& mesh, const FuseOptions& options) {
         DistanceField own;
         for (const Shell& shell : shells) {
             const DistanceField field = kept_fields().find_or_make(shell, options.cell, band);
-            own = own ? combined(own, field, FuseKind::cut) : field;
+            own = own ? combined(std::move(own), field, FuseKind::cut) : field;
         }
-        all = all ? combined(all, own, FuseKind::join) : own;
+        all = all ? combined(std::move(all), own, FuseKind::join) : own;
     }
     return all;
 }
@@ -243,14 +243,14 @@ FuseResult fused(std::span<const Mesh> meshes, const FuseOptions& options) {
         stop_point();
         const DistanceField own = field_of(other, options);
         if (!own) continue;
-        field = field ? combined(field, own, options.kind) : own;
+        field = field ? combined(std::move(field), own, options.kind) : own;
     }
     if (!field) {
         out.empty = true;
         return out;
     }
     if (options.smoothing != FuseSmoothing::none && options.rounds > 0)
-        field = smoothed(field, options.smoothing, options.rounds);
+        field = smoothed(std::move(field), options.smoothing, options.rounds);
     FieldMesh surface = surface_of(field, options.offset);
     if (surface.points.empty()) {
         out.empty = true;

@@ -123,15 +123,18 @@ void tell_overlaps(PartOutcome& outcome) {
 
 std::vector<Finding> parts_in_one_another(const Recipe& recipe, const Made& made) {
     const Graph graph(recipe);
-    Bodies bodies;
+    std::vector<std::size_t> standing;  // parts that are seen and not taken up by another
     for (std::size_t p = 0; p < recipe.parts.size() && p < made.parts.size(); ++p) {
         const Part& part = *recipe.parts[p];
         const int result = graph.result_of(recipe, part.name);
         if (!part.delivered() || !made.parts[p] || result < 0) continue;
         const auto elsewhere = [&](int n) { return graph.nodes[static_cast<std::size_t>(n)].part != p; };
         if (std::ranges::any_of(graph.nodes[static_cast<std::size_t>(result)].followers, elsewhere)) continue;
-        add_bodies(bodies, made.parts[p]->shape, static_cast<Index>(p), most_bodies);
+        standing.push_back(p);
     }
+    if (standing.size() < 2) return {};
+    Bodies bodies;
+    for (const std::size_t p : standing) add_bodies(bodies, made.parts[p]->shape, static_cast<Index>(p), most_bodies);
     const Overlaps found = overlaps_of(bodies, Among::shapes, most_overlap_faces);
     struct Pair {
         double volume = 0;

@@ -93,7 +93,7 @@ std::uint64_t hash_of(const StepInfo& info, const Json& settings) {
 
 }  // namespace
 
-TEST_CASE("every demo piece is the same, all of it, on 1, 2 and 4 threads", "[make][deterministic][demo]") {
+TEST_CASE("every demo piece is the same, all of it, on 1, 2 and 4 threads", "[make][deterministic][demo][released]") {
     std::size_t pieces = 0;
     for (const auto& entry : fs::directory_iterator(demo)) {
         // The scene is made of the others.

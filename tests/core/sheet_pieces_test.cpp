@@ -68,9 +68,9 @@ void rock_is_closed(int first) {
 }
 
 TEST_CASE("the limpet rock is closed for seeds 0 to 49", "[demo][rock]") { rock_is_closed(0); }
-TEST_CASE("the limpet rock is closed for seeds 50 to 99", "[demo][rock]") { rock_is_closed(50); }
-TEST_CASE("the limpet rock is closed for seeds 100 to 149", "[demo][rock]") { rock_is_closed(100); }
-TEST_CASE("the limpet rock is closed for seeds 150 to 199", "[demo][rock]") { rock_is_closed(150); }
+TEST_CASE("the limpet rock is closed for seeds 50 to 99", "[demo][rock][released]") { rock_is_closed(50); }
+TEST_CASE("the limpet rock is closed for seeds 100 to 149", "[demo][rock][released]") { rock_is_closed(100); }
+TEST_CASE("the limpet rock is closed for seeds 150 to 199", "[demo][rock][released]") { rock_is_closed(150); }
 
 TEST_CASE("the rock's dials do what they say, and a late step makes nothing before it again", "[demo][rock][make]") {
     const Recipe rock = piece("rock");
