@@ -108,7 +108,7 @@ DistanceField smoothed(DistanceField field, FuseSmoothing smoothing, int rounds)
 
 FieldMesh surface_of(const DistanceField& field, double distance) {
     std::vector<openvdb::Vec3s> points;
-    std::vector<openvdb::Vec3I> triangles;  // without adaptive coarsening there are none
+    std::vector<openvdb::Vec3I> triangles;
     std::vector<openvdb::Vec4I> quads;
     openvdb::tools::volumeToMesh(*field.grid().values, points, triangles, quads, distance, 0.0, false);
     stop_point();
@@ -119,6 +119,10 @@ FieldMesh surface_of(const DistanceField& field, double distance) {
     out.offsets.reserve(quads.size() + 1);
     for (const auto& quad : quads) {
         for (int corner = 3; corner >= 0; --corner) out.corners.push_back(quad[corner]);  // the library winds inward
+        out.offsets.push_back(static_cast<Index>(out.corners.size()));
+    }
+    for (const auto& triangle : triangles) {
+        for (int corner = 2; corner >= 0; --corner) out.corners.push_back(triangle[corner]);
         out.offsets.push_back(static_cast<Index>(out.corners.size()));
     }
     return out;

@@ -233,7 +233,7 @@ TEST_CASE("an alignment in so many pieces bends long faces at its mitres and now
                                       {"height_pieces", 4},
                                       {"cut", true},
                                       {"in", {{"shape", "deck"}, {"height", "height"}}}})});
-    CHECK(lifted.mesh("laid").face_count() > 6);
+    CHECK(lifted.mesh("laid").face_count() == 4 * 4 + 2);  // three joints lie on its twelve metres
     CHECK(*lifted.part().measures.volume == Approx(12 * 2 * 0.2).epsilon(1e-5));  // lifting straight up changes none
 }
 

@@ -188,6 +188,8 @@ TEST_CASE("scatter: density, even spacing, limit, look, lean, weight and set", "
         for (std::size_t j = 0; j < i; ++j)
             CHECK(glm::distance((*full.positions)[i], (*full.positions)[j]) >= 0.2f - 1e-5f);
     const auto places = [&](const Json& settings) { return *points(settings).positions; };
+    CHECK(places({{"only", "right"}}).size() == 100);
+    CHECK(places({{"weight", "right"}}).size() > 50);
     for (const Vec3& p : places({{"only", "right"}})) CHECK(p.x >= 0);
     for (const Vec3& p : places({{"weight", "right"}})) CHECK(p.x >= -0.11f);  // a set's slope is a face wide
     const auto facings = [&](const Json& settings) {
