@@ -59,7 +59,8 @@ inline constexpr unsigned copies = 1,  ///< instances and places as such; else t
     on_faces = 32,  ///< and those on faces
     colours = 64,   ///< of points and copies
     materials = 128, light_uvs = 256,
-                          skins = 512;  ///< joints, and how points follow them
+                          skins = 512,  ///< joints, and how points follow them
+    on_copies = 1024;                   ///< the artist's own values on copies
 }
 
 struct FormatInfo {

@@ -131,12 +131,33 @@ private:
             }
             if (!motion->moves()) continue;
             any = true;
-            whole_of(p)->motion = std::make_shared<const PartMotion>(*motion);
-            if (!order_.dressing.levels.empty() || order_.dressing.collision != CollisionKind::none)
-                note(fmt::format("{}: its levels and shapes to collide with do not move.", still[p].name));
+            NamedShape* whole = whole_of(p);
+            whole->motion = std::make_shared<const PartMotion>(*motion);
+            set_its_own_in_motion(whole, *motion);
         }
         if (!any) note("No part moves between these frames as a movement that files hold.");
         return std::nullopt;
+    }
+
+    /// A part's levels move as its bodies do, and what it collides with where it is one body. Points that move on their
+    /// own are others in a level: there they stand, and that is told.
+    void set_its_own_in_motion(const NamedShape* whole, const PartMotion& motion) {
+        PartMotion bodies = motion;
+        bool bends = false;
+        for (PlacedMotion& one : bodies.placed) bends |= !one.points.empty(), one.points.clear();
+        const bool one_body = !bends && bodies.placed.size() == 1 && !bodies.placed[0].places.empty() &&
+                              bodies.placed[0].places[0].size() == 1;
+        const auto moves = std::make_shared<const PartMotion>(bodies);
+        bool levels_stand = false, others_stand = false;
+        for (NamedShape* one = report_.shapes.data() + (whole - report_.shapes.data()) + 1;
+             one != report_.shapes.data() + report_.shapes.size() && (one->level > 0 || one->collision); ++one) {
+            const bool takes = one->collision ? one_body : bodies.moves();
+            if (takes) one->motion = moves;
+            (one->collision ? others_stand : levels_stand) |= one->collision ? !takes : bends;
+        }
+        if (levels_stand)
+            note(fmt::format("{}: its levels do not bend as it does; what is stiff in them moves.", whole->name));
+        if (others_stand) note(fmt::format("{}: its shapes to collide with do not move.", whole->name));
     }
 
     /// The p-th part's whole form among what is written.

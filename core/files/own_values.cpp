@@ -8,17 +8,22 @@
 
 namespace bricol {
 
-std::vector<const Attribute*> own_values(const Mesh& mesh, Domain domain) {
+std::vector<const Attribute*> own_values(const Attributes& attributes, Domain domain) {
     constexpr std::string_view known[] = {attribute_name::normal,   attribute_name::uv, attribute_name::light_uv,
                                           attribute_name::material, attribute_name::id, attribute_name::colour};
     std::vector<const Attribute*> out;
-    for (const Attribute& attribute : mesh.attributes.all()) {
-        if (attribute.domain != domain || std::ranges::find(known, attribute.name) != std::end(known)) continue;
-        if (mesh.skeleton && std::ranges::any_of(mesh.skeleton->joints,
-                                                 [&](const Joint& joint) { return joint.name == attribute.name; }))
-            continue;
-        out.push_back(&attribute);
-    }
+    for (const Attribute& attribute : attributes.all())
+        if (attribute.domain == domain && std::ranges::find(known, attribute.name) == std::end(known))
+            out.push_back(&attribute);
+    return out;
+}
+
+std::vector<const Attribute*> own_values(const Mesh& mesh, Domain domain) {
+    std::vector<const Attribute*> out = own_values(mesh.attributes, domain);
+    if (!mesh.skeleton) return out;
+    std::erase_if(out, [&](const Attribute* one) {
+        return std::ranges::any_of(mesh.skeleton->joints, [&](const Joint& joint) { return joint.name == one->name; });
+    });
     return out;
 }
 

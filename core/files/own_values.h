@@ -12,6 +12,8 @@ namespace bricol {
 /// What the artist has written on elements of a kind, in the order it was made: no normals, UVs, colours and materials,
 /// which files know, no shares of joints, and nothing Bricol keeps for itself.
 std::vector<const Attribute*> own_values(const Mesh& mesh, Domain domain);
+/// The same of what no skeleton moves: the values on copies.
+std::vector<const Attribute*> own_values(const Attributes& attributes, Domain domain);
 
 /// A name of letters, digits and "_" for every one of them, none twice; `capitals` as glTF wants ("_WEAR").
 std::vector<std::string> plain_names(const std::vector<const Attribute*>& values, bool capitals);

@@ -12,8 +12,8 @@ namespace bricol {
 
 namespace {
 
-/// What a shape and the shapes copied in it have, as `Keep` bits, and the artist's values on faces by name.
-unsigned held_by(const ShapePtr& shape, std::set<std::string>& on_faces) {
+/// What a shape and the shapes copied in it have, as `Keep` bits, and the artist's values on faces and copies by name.
+unsigned held_by(const ShapePtr& shape, std::set<std::string>& on_faces, std::set<std::string>& on_copies) {
     unsigned out = materials_of(*shape).empty() ? 0 : Keep::materials;
     for (const PlacedMesh& placed : placed_meshes(shape)) {
         const Mesh& mesh = placed.shape->mesh;
@@ -21,6 +21,7 @@ unsigned held_by(const ShapePtr& shape, std::set<std::string>& on_faces) {
         if (mesh.skeleton && !mesh.skeleton->joints.empty()) out |= Keep::skins;
         if (!own_values(mesh, Domain::vertex).empty()) out |= Keep::values;
         for (const Attribute* one : own_values(mesh, Domain::face)) on_faces.insert(one->name);
+        for (const Attribute* one : own_values(placed.values, Domain::instance)) on_copies.insert(one->name);
     }
     return out;
 }
@@ -29,8 +30,8 @@ unsigned held_by(const ShapePtr& shape, std::set<std::string>& on_faces) {
 
 std::vector<std::string> what_stays_out(const NamedShape& named, const FormatInfo& format, unsigned asked) {
     std::vector<std::string> out;
-    std::set<std::string> on_faces;
-    const unsigned held = held_by(named.shape, on_faces);
+    std::set<std::string> on_faces, on_copies;
+    const unsigned held = held_by(named.shape, on_faces, on_copies);
     const unsigned there = (held & (Keep::materials | Keep::colours | Keep::skins)) | (held & asked & Keep::values) |
                            (asked & ~Keep::values) | (named.motion ? Keep::motion : 0);
     constexpr std::pair<unsigned, std::string_view> words[] = {
@@ -45,10 +46,14 @@ std::vector<std::string> what_stays_out(const NamedShape& named, const FormatInf
     for (const auto& [kind, lack] : words)
         if ((there & kind) && !(format.keeps & kind))
             out.push_back(fmt::format("{} files hold {}.", format.name, lack));
-    if ((asked & Keep::values) && !(format.keeps & Keep::on_faces))
-        for (const std::string& name : on_faces)
-            out.push_back(fmt::format("{}: “{}” stands on faces, for which {} files have no place.", named.name, name,
-                                      format.name));
+    const auto tell = [&](unsigned kind, const std::set<std::string>& names, std::string_view where) {
+        if (!(asked & Keep::values) || (format.keeps & kind)) return;
+        for (const std::string& name : names)
+            out.push_back(fmt::format("{}: “{}” stands on {}, for which {} files have no place.", named.name, name,
+                                      where, format.name));
+    };
+    tell(Keep::on_faces, on_faces, "faces");
+    tell(Keep::on_copies, on_copies, "copies");
     return out;
 }
 

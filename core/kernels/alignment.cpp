@@ -6,6 +6,7 @@
 
 #include "core/ground/stop.h"
 #include "core/kernels/slice.h"
+#include "core/kernels/whole_pieces.h"
 
 namespace bricol {
 
@@ -60,7 +61,7 @@ HeightLine height_line(const Polyline& line, bool* turns_back) {
 }
 
 int StraightLengths::over(double whole) const {
-    return pieces > 0 ? pieces : std::max(1, static_cast<int>(std::ceil(whole / longest - 1e-9)));
+    return pieces > 0 ? pieces : static_cast<int>(std::min(pieces_up_to(whole, longest), 1e7));
 }
 
 HeightLine in_pieces(const HeightLine& line, const StraightLengths& lengths) {

@@ -4,12 +4,11 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/kernels/whole_pieces.h"
+
 namespace bricol {
 
 namespace {
-
-/// Lengths come out of single precision: ten pieces of 0.3 m fill 3 m though they measure a ten-millionth more.
-constexpr double rounding = 1e-6;
 
 double room(const Path& path, const AlongOptions& options) { return path.whole - options.start - options.end; }
 
@@ -112,7 +111,7 @@ AlongPlaces places_along(const Path& path, const AlongOptions& options) {
     }
     if (options.by == By::spacing) {
         if (options.spacing <= 0) return out;
-        const auto whole = static_cast<std::size_t>(std::floor(length / options.spacing + rounding));
+        const auto whole = static_cast<std::size_t>(whole_pieces_in(length, options.spacing));
         const std::size_t n =
             round && length - static_cast<double>(whole) * options.spacing < 1e-9 * length ? whole : whole + 1;
         for (std::size_t i = 0; i < n; ++i) add(options.start + options.spacing * static_cast<double>(i));
@@ -123,7 +122,7 @@ AlongPlaces places_along(const Path& path, const AlongOptions& options) {
     const double each = options.own + options.gap;
     if (each <= 0) return out;
     const double rest = round ? 0 : options.gap;  // no gap behind the last
-    const auto n = static_cast<std::size_t>(std::floor((length + rest) / each + rounding));
+    const auto n = static_cast<std::size_t>(whole_pieces_in(length + rest, each));
     if (options.by == By::touching) {
         for (std::size_t i = 0; i < n; ++i) add(options.start + options.own / 2 + each * static_cast<double>(i));
         out.left_over = std::max(0.0, length + rest - each * static_cast<double>(n));

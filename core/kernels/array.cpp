@@ -7,6 +7,7 @@
 #include <map>
 
 #include "core/ground/stop.h"
+#include "core/kernels/whole_pieces.h"
 
 namespace bricol {
 
@@ -19,7 +20,7 @@ Array<glm::mat4> straight_places(int count, const DVec3& step) {
 
 int count_to_fill(double length, double spacing) {
     if (spacing <= 0 || length <= 0) return 1;
-    return static_cast<int>(std::clamp(std::floor(length / spacing + 1e-9), 1.0, 1e7));
+    return static_cast<int>(std::clamp(whole_pieces_in(length, spacing), 1.0, 1e7));
 }
 
 Array<glm::mat4> radial_places(int count, int axis, const DVec3& centre, double degrees, double rise, bool turn_copies,

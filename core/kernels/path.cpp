@@ -6,6 +6,7 @@
 #include <limits>
 
 #include "core/ground/stop.h"
+#include "core/kernels/whole_pieces.h"
 
 namespace bricol {
 
@@ -252,7 +253,7 @@ Path in_pieces_up_to(const Path& path, double longest) {
         out.sharp.push_back(path.sharp[i]);
         if (i == path.pieces()) continue;
         const double from = path.length[i], to = i + 1 < path.size() ? path.length[i + 1] : path.whole;
-        const int parts = static_cast<int>(std::min(std::ceil((to - from) / longest - 1e-9), 1e6));
+        const int parts = static_cast<int>(std::min(pieces_up_to(to - from, longest), 1e6));
         for (int k = 1; k < parts; ++k) {
             out.points.push_back(path.at(from + (to - from) * k / parts));
             out.sharp.push_back(0);

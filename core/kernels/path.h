@@ -42,6 +42,8 @@ struct Path {
     bool empty() const { return points.empty(); }
     /// Number of pieces between points.
     std::size_t pieces() const { return closed ? points.size() : points.size() - (points.empty() ? 0 : 1); }
+    /// Metres from point i to the next, along the path; of a closed one's last point to the first.
+    double length_of_piece(std::size_t i) const { return (i + 1 < length.size() ? length[i + 1] : whole) - length[i]; }
     /// Radians by which the path turns at point i; 0 at open ends.
     double turn_at(std::size_t i) const;
     /// Radius of the circle through point i and its neighbours (metres), and the unit way to its middle; infinite where

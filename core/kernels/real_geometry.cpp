@@ -145,15 +145,21 @@ std::vector<PlacedMesh> placed_meshes(const ShapePtr& shape) {
         for (PlacedMesh& inner : placed_meshes(group.shape)) {
             Array<glm::mat4> places;
             Array<Vec4> tints;
+            Array<Index> outer, within;
             places.reserve(group.places.size() * inner.places.size());
             for (std::size_t o = 0; o < group.places.size(); ++o)
                 for (std::size_t i = 0; i < inner.places.size(); ++i) {
                     places.push_back(group.places[o] * inner.places[i]);
+                    outer.push_back(static_cast<Index>(o)), within.push_back(static_cast<Index>(i));
                     if (colours || !inner.tints.empty())
                         tints.push_back((colours ? (*colours)[o] : Vec4(1)) *
                                         (inner.tints.empty() ? Vec4(1) : inner.tints[i]));
                 }
-            list.push_back({inner.shape, std::move(places), std::move(tints)});
+            Attributes values;
+            group.attributes.gather_into(values, Domain::instance, outer);
+            inner.values.gather_into(values, Domain::instance, within);
+            values.remove(Domain::instance, attribute_name::colour);
+            list.push_back({inner.shape, std::move(places), std::move(tints), std::move(values)});
         }
     }
     return list;
@@ -166,7 +172,18 @@ ShapePtr written_out(const PlacedMesh& placed) {
     if (!placed.tints.empty()) colours.set(Domain::instance, attribute_name::colour, placed.tints);
     auto copies = std::make_shared<Shape>();
     copies->instances.emplace_back(std::move(alone), placed.places, std::move(colours));
-    return real_geometry(copies);
+    const ShapePtr real = real_geometry(copies);
+    if (placed.values.all().empty() || placed.shape->mesh.vertex_count() == 0) return real;
+    auto out = std::make_shared<Shape>(*real);
+    Array<Index> copy(out->mesh.vertex_count());
+    for (std::size_t v = 0; v < copy.size(); ++v) copy[v] = static_cast<Index>(v / placed.shape->mesh.vertex_count());
+    Attributes on_points;
+    placed.values.gather_into(on_points, Domain::instance, copy);
+    for (const Attribute& one : on_points.all())
+        if (!out->mesh.attributes.find(Domain::vertex, one.name) &&
+            !out->mesh.attributes.find(Domain::corner, one.name))
+            out->mesh.attributes.set(Domain::vertex, one.name, *one.values);
+    return out;
 }
 
 }  // namespace bricol

@@ -17,9 +17,12 @@ struct PlacedMesh {
     ShapePtr shape;
     Array<glm::mat4> places;
     Array<Vec4> tints;  ///< COLOR_0 of the instances, one a place; empty when none has one
+    /// What else stands on the instances (Domain::instance), one a place. Of nested ones the inner's value is taken
+    /// where both have one of a name.
+    Attributes values{};
 };
 std::vector<PlacedMesh> placed_meshes(const ShapePtr& shape);
-/// All of its copies as one mesh, whose points take the tints.
+/// All of its copies as one mesh, whose points take the tints, and the values they have none of themselves.
 ShapePtr written_out(const PlacedMesh& placed);
 
 /// `mesh` once at each place; a mirroring place turns its copy's faces. Attributes repeated, NORMAL turned along.

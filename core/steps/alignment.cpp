@@ -149,7 +149,8 @@ void tell_of_slope(StepRun& run, const HeightLine& heights, double limit) {
                              limit));
 }
 
-/// The structure with edges at every joint of its straight lengths and at the drawn corners of the plan.
+/// The structure with edges at every joint of its straight lengths and at the drawn corners of the plan; nothing, and
+/// told, where that is too much work.
 ShapePtr cut_at_joints(const AlignmentSettings& s, StepRun& run, const ShapePtr& real, const Path* plan,
                        const HeightLine& heights, double begin) {
     std::vector<double> places;
@@ -163,7 +164,8 @@ ShapePtr cut_at_joints(const AlignmentSettings& s, StepRun& run, const ShapePtr&
                  "There is no joint to cut at: the curves are followed as they are and the plan has no corner. Give "
                  "the plan or the heights straight lengths.");
     const double work = static_cast<double>(places.size()) * static_cast<double>(real->mesh.face_count());
-    if (run.too_many(work, 1e9, "faces looked at", "Use fewer or longer pieces, or a lighter structure.")) return real;
+    if (run.too_many(work, 1e9, "faces looked at", "Use fewer or longer pieces, or a lighter structure."))
+        return nullptr;
     Shape cut = *real;
     cut.mesh = cut_across(std::move(cut.mesh), index_of(s.axis), places);
     return std::make_shared<const Shape>(std::move(cut));
@@ -215,6 +217,7 @@ void run_alignment(const AlignmentSettings& s, StepRun& run) {
     tell_of_sides(s, run, plan, box->low[side], box->high[side]);
     tell_of_slope(run, heights, s.steepest);
     if (s.cut) real = cut_at_joints(s, run, real, plan_line ? &plan : nullptr, heights, begin);
+    if (!real) return;
     const Alignment lay(plan, std::move(heights));
     run.give(deformed(
         *real, [&](const DVec3& p) { return lay.at(p[axis] - begin, p[side] * hand, p.z); },

@@ -9,6 +9,7 @@
 #include "core/kernels/remove_elements.h"
 #include "core/kernels/real_geometry.h"
 #include "core/kernels/weld.h"
+#include "core/kernels/whole_pieces.h"
 #include "core/catalogue/settings.h"
 #include "core/ground/words.h"
 
@@ -77,7 +78,7 @@ Array<glm::mat4> places_of(const ArraySettings& s, StepRun& run, const Box& box)
             run.tell(Severity::error, "no-step", "The step is 0, so no number of copies fills the length.");
             return {};
         }
-        const double copies = std::floor(s.length / spacing + 1e-9);
+        const double copies = whole_pieces_in(s.length, spacing);
         if (run.too_many(copies, s.most, "copies", "Use a longer step, or raise the bound.")) return {};
         count = count_to_fill(s.length, spacing);
         if (s.stretch) {  // as many, each a little farther from the next

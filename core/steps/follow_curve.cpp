@@ -3,6 +3,7 @@
 #include "core/steps/deformer.h"
 #include "core/steps/path_checks.h"
 #include "core/catalogue/settings.h"
+#include "core/ground/numbers.h"
 
 namespace bricol {
 
@@ -75,11 +76,19 @@ void run_follow_curve(const FollowCurve& s, StepRun& run) {
     Path path = std::move(paths.front());
     if (!s.own_radius)
         for (Station& s : path.points) s.radius = 1;
-    const double roll = glm::radians(s.roll), twist = glm::radians(s.twist);
+    const double roll = glm::radians(s.roll);
+    double twist = glm::radians(s.twist);
+    if (const double over = std::remainder(twist, 2 * pi); path.closed && std::abs(over) > 1e-6) {
+        twist -= over;
+        run.tell(Severity::note, "closing-twist",
+                 fmt::format("The shape would miss itself by {:.3g}° where the path closes; only whole turns of twist "
+                             "are kept.",
+                             glm::degrees(over)));
+    }
     // Between two points the directions across are blended, so no piece may turn by much.
     double turning = std::abs(twist);
-    for (std::size_t i = 0; i + 1 < path.size(); ++i)
-        turning += std::abs(path.points[i + 1].roll - path.points[i].roll);
+    for (std::size_t i = 0; i < path.pieces(); ++i)
+        turning += std::abs(path.points[(i + 1) % path.size()].roll - path.points[i].roll);
     if (turning > 0) path = in_pieces_up_to(path, path.whole * glm::radians(2.0) / turning);
     for (std::size_t i = 0; i < path.size(); ++i) path.points[i].roll += roll + twist * path.length[i] / path.whole;
     const Reading read = reading_of(index_of(s.axis));

@@ -88,9 +88,11 @@ void tell_tight_bends(StepRun& run, const std::vector<TightBend>& tight) {
 /// Radians by which the section turns about the path from one ring to the next, at most.
 double turn_between_rings(const Path& path, double twist) {
     double most = 0;
-    for (std::size_t i = 0; i + 1 < path.size(); ++i)
-        most = std::max(most, std::abs(path.points[i + 1].roll - path.points[i].roll +
-                                       twist * (path.length[i + 1] - path.length[i]) / path.whole));
+    for (std::size_t i = 0; i < path.pieces(); ++i) {
+        const std::size_t next = (i + 1) % path.size();
+        most = std::max(most, std::abs(path.points[next].roll - path.points[i].roll +
+                                       twist * path.length_of_piece(i) / path.whole));
+    }
     return most;
 }
 
@@ -100,8 +102,8 @@ void tell_coarse_twist(const SweepSettings& s, StepRun& run, double steepest, co
     if (glm::degrees(steepest) <= most || s.kind == SweepSettings::Kind::round) return;
     double longest = 1e300;
     for (const Path& path : paths)
-        for (std::size_t i = 0; i + 1 < path.size(); ++i)
-            longest = std::min(longest, (path.length[i + 1] - path.length[i]) * glm::radians(most / 3) / steepest);
+        for (std::size_t i = 0; i < path.pieces(); ++i)
+            longest = std::min(longest, path.length_of_piece(i) * glm::radians(most / 3) / steepest);
     run.tell(Severity::caution, "coarse-twist",
              fmt::format("The section turns by {:.4g}° from one ring to the next, so the walls between go astray. "
                          "Resample the path before it: no piece longer than {}.",
@@ -154,7 +156,7 @@ void run_sweep(const SweepSettings& s, StepRun& run) {
         long_mitres += one.long_mitres;
         if (std::abs(one.closing_gap) > std::abs(gap)) gap = one.closing_gap;
         most_twist = std::max(most_twist, std::abs(options.twist));
-        steepest = std::max(steepest, turn_between_rings(path, options.twist));
+        steepest = std::max(steepest, turn_between_rings(path, options.twist - glm::radians(one.closing_gap)));
     }
     tell_coarse_twist(s, run, steepest, paths);
     tell_tight_bends(run, tight);

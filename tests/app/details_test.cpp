@@ -159,13 +159,52 @@ TEST_CASE("rows that other settings rule come and go with them, and keep what wa
         strip_of(Json::array({{{"id", "block"}, {"step", "box"}}, {{"id", "many"}, {"step", "array"}, {"count", 3}}})));
     room.session().choose("p", "many");
     QTest::qWait(30);
-    QStringList before;
-    for (auto* field : room.window.findChildren<NumberField*>())
-        if (field->isVisible() && field->objectName().startsWith("number:")) before << field->objectName();
-    CHECK(before.contains("number:count"));
+    const auto rows = [&] {
+        QStringList seen;
+        for (auto* field : room.window.findChildren<NumberField*>())
+            if (field->isVisible() && field->objectName().startsWith("number:")) seen << field->objectName().mid(7);
+        return seen;
+    };
+    const auto copies = [&] { return room.part("p").shape->instances.at(0).count(); };
+    CHECK(rows().contains("count"));
+    CHECK(rows().contains("offset.x"));
+    CHECK_FALSE(rows().contains("total"));
+    CHECK_FALSE(rows().contains("counts.x"));
+    room.enter("number:offset.x", "0.75");
+    CHECK(copies() == 3);
+    // Round an axis: an angle instead of a step.
+    room.choose_entry("choice:kind", 1);
+    CHECK(room.step("p", "many").settings["kind"] == "radial");
+    CHECK(rows().contains("count"));
+    CHECK(rows().contains("total"));
+    CHECK_FALSE(rows().contains("offset.x"));
+    CHECK_FALSE(rows().contains("each"));  // ruled by a choice that has just come
+    room.choose_entry("choice:angle_by", 1);
+    CHECK(rows().contains("each"));
+    CHECK_FALSE(rows().contains("total"));
+    room.enter("number:each", "30");
+    // On a grid: three counts; and back again nothing is lost of what was typed before.
+    room.choose_entry("choice:kind", 2);
+    CHECK(rows().contains("counts.z"));
+    CHECK_FALSE(rows().contains("each"));
+    CHECK(copies() == 4 * 4);
+    room.choose_entry("choice:kind", 0);
+    CHECK(room.step("p", "many").settings["offset"][0] == 0.75);
+    CHECK(room.find<NumberField>("number:offset.x")->text() == "0.75");
+    CHECK(room.part("p").measures.box->size().x == Approx(2 * 0.75 + 0.5));  // of three boxes half a metre wide
+    room.choose_entry("choice:kind", 1);
+    CHECK(room.find<NumberField>("number:each")->text().startsWith("30"));
+    CHECK(room.step("p", "many").settings["each"] == 30);
+}
+
+TEST_CASE("units are read where they are typed, and a formula shows in the tooltip", "[app][details]") {
+    Room room;
+    room.open_recipe(
+        strip_of(Json::array({{{"id", "block"}, {"step", "box"}}, {{"id", "many"}, {"step", "array"}, {"count", 3}}})));
+    room.session().choose("p", "many");
+    QTest::qWait(30);
     room.enter("number:count", "4");
     CHECK(room.step("p", "many").settings["count"] == 4);
-    // Units are read where they are typed, whatever the recipe shows.
     room.enter("number:offset.x", "250 mm");
     CHECK(room.step("p", "many").settings["offset"][0].get<double>() == Approx(0.25));
     room.enter("number:offset.x", "2 ft");

@@ -138,17 +138,7 @@ TEST_CASE("choices, toggles and inputs change the recipe", "[app][details]") {
     REQUIRE(caps);
     room.click(room.in_window(caps, QPoint(8, caps->height() / 2)));
     CHECK(room.step("body", "turn").settings["caps"] == false);
-    auto* side = room.find<QComboBox>("choice:side");
-    room.click(side);
-    QTest::qWait(QApplication::doubleClickInterval() + 50);
-    REQUIRE(QApplication::activePopupWidget());
-    QWindow* popup = side->view()->window()->windowHandle();
-    const QPoint entry = side->view()->viewport()->mapTo(side->view()->window(),
-                                                         side->view()->visualRect(side->model()->index(1, 0)).center());
-    QTest::mouseMove(popup, entry);
-    QTest::mousePress(popup, Qt::LeftButton, {}, entry);
-    QTest::mouseRelease(popup, Qt::LeftButton, {}, entry);
-    QTest::qWait(20);
+    room.choose_entry("choice:side", 1);
     CHECK(room.step("body", "turn").settings["side"] == "inner");
     // A step with several inputs lists the steps and parts it can take.
     REQUIRE(add_step(room.session(), *find_step_info("merge")));

@@ -2,7 +2,9 @@
 // The real window, driven by real mouse and key events.
 #pragma once
 
+#include <QAbstractItemView>
 #include <QApplication>
+#include <QComboBox>
 #include <QFile>
 #include <QLabel>
 #include <QMenu>
@@ -162,6 +164,22 @@ public:
             menu = QApplication::activePopupWidget();
             choose_in(qobject_cast<QMenu*>(menu), wanted);
         }
+    }
+    /// Opens a combo box and clicks on an entry of its list.
+    void choose_entry(const QString& name, int entry) {
+        auto* combo = find<QComboBox>(name);
+        INFO(name.toStdString());
+        REQUIRE(combo);
+        click(combo);
+        QTest::qWait(QApplication::doubleClickInterval() + 50);  // a list that has just opened takes no click
+        REQUIRE(QApplication::activePopupWidget());
+        QWidget* list = combo->view()->window();
+        const QPoint at =
+            combo->view()->viewport()->mapTo(list, combo->view()->visualRect(combo->model()->index(entry, 0)).center());
+        QTest::mouseMove(list->windowHandle(), at);
+        QTest::mousePress(list->windowHandle(), Qt::LeftButton, {}, at);
+        QTest::mouseRelease(list->windowHandle(), Qt::LeftButton, {}, at);
+        QTest::qWait(30);
     }
     QString said() {
         auto* notice = find<QFrame>("notice");

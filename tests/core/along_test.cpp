@@ -256,6 +256,18 @@ TEST_CASE("alignments tell what does not fit", "[alignment][findings]") {
     CHECK(with(level, R"([{"knots":[{"at":[0,0]},{"at":[6,0]}]}])").finding("laid", "longer-than-heights"));
     CHECK(with(level, R"([{"knots":[{"at":[0,0]},{"at":[12,3]}]}])", {{"steepest", 10}}).finding("laid", "too-steep"));
     CHECK(tried({deck, step("laid", "alignment")}).finding("laid", "no-path"));
+    // A cut at every joint looks at every face: too much of it is refused, and nothing half done goes on.
+    const Tried heavy = tried(
+        {step("deck", "box", {{"size", {12, 2, 0.2}}, {"along_x", 300}, {"along_y", 300}, {"in", {{"shape", ""}}}}),
+         step("plan", "line", {{"from", {0, 0, 0}}, {"to", {0, 12, 0}}, {"in", {{"shape", ""}}}}),
+         step("laid", "alignment",
+              {{"plan_by", "pieces"},
+               {"plan_pieces", 9000},
+               {"cut", true},
+               {"origin", "low"},
+               {"in", {{"shape", "deck"}, {"plan", "plan"}}}})});
+    CHECK(heavy.finding("laid", "too-many"));
+    CHECK(*heavy.mesh("laid").positions == *heavy.mesh("deck").positions);  // as a step that failed hands it on
     const Tried plain = with(level, level);
     CHECK(plain.step("laid").findings.empty());
     CHECK(box_of(*plain.step("laid").shape)->high.x == Approx(12));

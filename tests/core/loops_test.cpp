@@ -42,9 +42,13 @@ std::vector<DVec3> points_of(const ShapePtr& shape) {
 }
 
 /// Every point of one has one of the other within a two-hundredth of a millimetre.
-bool all_near(const std::vector<DVec3>& these, const std::vector<DVec3>& those) {
+bool all_near(const std::vector<DVec3>& these, std::vector<DVec3> those) {
+    constexpr double within = 5e-6;
+    std::ranges::sort(those, {}, &DVec3::x);
     return std::ranges::all_of(these, [&](const DVec3& p) {
-        return std::ranges::any_of(those, [&](const DVec3& q) { return glm::distance(p, q) < 5e-6; });
+        const auto from = std::ranges::lower_bound(those, p.x - within, {}, &DVec3::x),
+                   to = std::ranges::upper_bound(those, p.x + within, {}, &DVec3::x);
+        return std::any_of(from, to, [&](const DVec3& q) { return glm::distance(p, q) < within; });
     });
 }
 

@@ -338,13 +338,13 @@ TEST_CASE("dials hold: wheel", "[make][demo]") { dials_hold("wheel"); }
 TEST_CASE("dials hold: otter", "[make][demo]") { dials_hold("otter", true); }
 TEST_CASE("dials hold: tree", "[make][demo]") { dials_hold("tree", true); }
 TEST_CASE("dials hold: kelp", "[make][demo]") { dials_hold("kelp", true); }
-TEST_CASE("dials hold: float", "[make][demo][long]") { dials_hold("float", false, 8); }
+TEST_CASE("dials hold: float", "[make][demo][long]") { dials_hold("float", false, 3); }
 TEST_CASE("dials hold: winch", "[make][demo]") { dials_hold("winch"); }
 TEST_CASE("dials hold: deck", "[make][demo]") { dials_hold("deck"); }
 TEST_CASE("dials hold: holdfast", "[make][demo]") { dials_hold("holdfast"); }
 TEST_CASE("dials hold: flange", "[make][demo]") { dials_hold("flange"); }
 TEST_CASE("dials hold: gear-winch", "[make][demo]") { dials_hold("gear-winch"); }
-TEST_CASE("dials hold: chain", "[make][demo][long]") { dials_hold("chain", false, 8); }
+TEST_CASE("dials hold: chain", "[make][demo][long]") { dials_hold("chain", false, 4); }
 // Its pieces are tried one by one above; what is its own are places, dials, light and cameras.
 TEST_CASE("dials hold: quay", "[make][demo][long]") {
     if (test::sanitized()) return;

@@ -264,7 +264,7 @@ TEST_CASE("remesh to quads: a bend too tight for the faces is told, and more fac
     CHECK_FALSE(drilled(4000).finding("q", "edge-not-held"));
 }
 
-TEST_CASE("remesh to quads: sizes follow curvature or an attribute", "[quads]") {
+TEST_CASE("remesh to quads: sizes follow curvature or an attribute", "[quads][released]") {
     const auto side = [](const Mesh& mesh, auto where) {
         double area = 0;
         std::size_t seen = 0;
@@ -315,7 +315,7 @@ TEST_CASE("remesh to quads: sizes follow curvature or an attribute", "[quads]") 
     CHECK(tried({step("g", "grid"), quads_to(100, {{"sizes", "attribute"}})}).finding("q", "no-attribute"));
 }
 
-TEST_CASE("remesh to quads: the glass float at a twentieth of its faces", "[quads][demo]") {
+TEST_CASE("remesh to quads: the glass float at a twentieth of its faces", "[quads][demo][released]") {
     Recipe recipe = demo_recipe("float");
     const Made made = tried(recipe).made;
     const PartOutcome* glass = made.part(recipe, "glass");

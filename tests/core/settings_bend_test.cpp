@@ -76,18 +76,28 @@ TEST_CASE("taper: limits, both ways across, bulge, line and set", "[steps][bend]
                });
     const Tried bulged = deformed_post("taper", {{"first", 1}, {"second", 1}, {"ramp", "bulge"}, {"bulge", 0.5}});
     CHECK(bulged.part().measures.box->size().x == Approx(1.5));  // half as much again, half way up
-    each_point(bulged, [](const DVec3& p, const DVec3& q) {
-        if (p.z == 0 || p.z == 4) CHECK(near(p, q));
+    std::size_t ends = 0;
+    each_point(bulged, [&](const DVec3& p, const DVec3& q) {
+        if (p.z == 0 || p.z == 4) {
+            CHECK(near(p, q));
+            ++ends;
+        }
     });
+    CHECK(ends == 2 * 4);
     each_point(deformed_post("taper", {{"first", 0.5}, {"second", 0.5}, {"only", "upper"}}),
                [](const DVec3& p, const DVec3& q) {
                    const double size = p.z < 1.9 ? 1 : 1 - p.z / 8;
                    CHECK(near(q, {p.x * size, p.y * size, p.z}));
                });
     const Tried eased = deformed_post("taper", {{"first", 0}, {"second", 1}, {"ramp", "eased"}});
-    each_point(eased, [](const DVec3& p, const DVec3& q) {
-        if (p.z == 2) CHECK(near(q, {p.x / 2, p.y, 2}));  // any ease that is even about its middle
+    std::size_t middle = 0;
+    each_point(eased, [&](const DVec3& p, const DVec3& q) {
+        if (p.z == 2) {  // any ease that is even about its middle
+            CHECK(near(q, {p.x / 2, p.y, 2}));
+            ++middle;
+        }
     });
+    CHECK(middle == 4);
 }
 
 TEST_CASE("twist: angle, axis, limits, line and set", "[steps][bend]") {
@@ -143,9 +153,14 @@ TEST_CASE("bend: what is held, limits, line and set", "[steps][bend]") {
     });
     Json held = arc;
     held["hold"] = "middle";
+    std::size_t in_middle = 0;
     each_point(deformed_post("bend", held), [&](const DVec3& p, const DVec3& q) {
-        if (std::abs(p.z - 2) < 1e-9) CHECK(near(p, q));
+        if (std::abs(p.z - 2) < 1e-9) {
+            CHECK(near(p, q));
+            ++in_middle;
+        }
     });
+    CHECK(in_middle == 4);
     // Pappus: bent about the middle line the volume stays, but for the eight chords that stand for the arc.
     const double chord = pi / 2 / 8;
     CHECK(*deformed_post("bend", arc).part().measures.volume == Approx(2 + 2 * std::sin(chord) / chord));
@@ -155,11 +170,20 @@ TEST_CASE("bend: what is held, limits, line and set", "[steps][bend]") {
         "bend", {{"angle", 90}, {"axis", "z"}, {"toward", "x"}, {"about", "point"}, {"centre", {-0.5, 0, 0}}});
     const double out = 4 / (pi / 2), in = out - 1;
     CHECK(*outer.part().measures.volume == Approx((out * out - in * in) / 2 * pi / 2).epsilon(2e-3));
+    std::size_t below = 0, top = 0;
     each_point(deformed_post("bend", {{"angle", 90}, {"axis", "z"}, {"toward", "x"}, {"only", "upper"}}),
-               [](const DVec3& p, const DVec3& q) {
-                   if (p.z < 1.9) CHECK(near(p, q));
-                   if (p.z == 4) CHECK(q.z == Approx(4 / (pi / 2) - p.x));
+               [&](const DVec3& p, const DVec3& q) {
+                   if (p.z < 1.9) {
+                       CHECK(near(p, q));
+                       ++below;
+                   }
+                   if (p.z == 4) {
+                       CHECK(q.z == Approx(4 / (pi / 2) - p.x));
+                       ++top;
+                   }
                });
+    CHECK(below == 8 * 4);
+    CHECK(top == 4);
 }
 
 TEST_CASE("roughen: layers, one side only, sliding, seed and set", "[steps][bend]") {

@@ -68,12 +68,11 @@ TEST_CASE("along_curve: spacing, gap, fit, stretch, stiff, up and the knots' rad
     // Stretched to its place a copy is as long as the place is, and as wide as before.
     const Instances stretched =
         copies_of(along({{"by", "fit"}, {"stiff", true}, {"stretch", true}, {"gap", 0.07}}), "row");
+    // With the gaps between them taken off, eight of 0.3 m and seven gaps of 0.07 m share three metres.
+    REQUIRE(stretched.count() == 8);
     for (const glm::mat4& place : stretched.places) {
         CHECK(glm::length(axis_of(place, 1)) == Approx(1));
-        // With the gaps between them taken off, they share three metres.
-        const double gaps = 0.07 * static_cast<double>(stretched.count() - 1);
-        CHECK(glm::length(axis_of(place, 0)) * 0.3 ==
-              Approx((3 - gaps) / static_cast<double>(stretched.count())).epsilon(0.1));
+        CHECK(glm::length(axis_of(place, 0)) * 0.3 == Approx((3 - 7 * 0.07) / 8).epsilon(1e-5));
     }
     // Stiff copies have both ends on the path: on a circle they are chords.
     const Json ring =
@@ -94,6 +93,19 @@ TEST_CASE("along_curve: spacing, gap, fit, stretch, stiff, up and the knots' rad
     CHECK(glm::length(axis_of(sized.places[0], 1)) == Approx(1));
     CHECK(glm::length(axis_of(sized.places[1], 1)) == Approx(1.5));
     CHECK(glm::length(axis_of(sized.places[2], 1)) == Approx(2));
+}
+
+TEST_CASE("array: a length is filled in own sizes as in metres", "[steps][copies]") {
+    const auto row = [](const Json& more) {
+        Json settings = {{"until", "length"}, {"length", 3}};
+        settings.update(more);
+        const Tried made = tried({peg, step("row", "array", settings)});
+        CHECK_FALSE(made.finding("row", "remainder"));  // ten of 0.3 m leave nothing over
+        return copies_of(made, "row").count();
+    };
+    CHECK(row({{"offset", {0.3, 0, 0}}}) == 10);
+    CHECK(row({{"measure", "own"}, {"own", {1, 0, 0}}}) == 10);
+    CHECK(row({{"measure", "own"}, {"own", {0.5, 0, 0}}}) == 20);
 }
 
 TEST_CASE("place_copies: what they stand on, look, axis, size, turn, choice and set", "[steps][copies]") {
@@ -238,6 +250,21 @@ TEST_CASE("follow_curve: low end, roll, twist, the knots' radius and set", "[ste
     CHECK(followed({{"own_radius", true}}, drawn).size().x == Approx(0.6));
     CHECK(followed(Json::object(), drawn).size().x == Approx(0.2));
     CHECK(followed({{"only", "low_half"}}).high.x == Approx(1));  // the other half stays along x
+    // Round a closed path only whole turns meet themselves; the rest is left out, and told.
+    const Json ring =
+        step("line", "circle", {{"radius", 1}, {"segments", 64}, {"plane", "top"}, {"in", {{"shape", ""}}}});
+    const auto round = [&](double twist) {
+        const Tried made =
+            tried({ring, bar, ends,
+                   step("d", "follow_curve",
+                        {{"twist", twist}, {"stretch", true}, {"in", {{"shape", "ends"}, {"path", "line"}}}})});
+        REQUIRE(made.clean("d"));
+        CHECK((made.finding("d", "closing-twist") != nullptr) == (std::fmod(twist, 360) != 0));
+        return Array<Vec3>(*made.mesh("d").positions);
+    };
+    CHECK(round(90) == round(0));
+    CHECK(round(450) == round(360));
+    CHECK(round(360) != round(0));
 }
 
 TEST_CASE("project_onto: ways, reach, amount, lift, weight and set", "[steps][project]") {

@@ -152,7 +152,10 @@ TEST_CASE("thicken: sides, rims, sets and only", "[steps][faces]") {
     const Tried open = wall({{"rims", false}});
     CHECK_FALSE(open.part().measures.closed);
     CHECK(open.part().measures.faces == 4);
-    CHECK(wall({{"only", "one"}}).part().measures.area < wall(Json::object()).part().measures.area);
+    // One of two panes of a square metre: both sides, four rims, and the other pane as it was.
+    const Tried half = wall({{"only", "one"}});
+    CHECK(half.part().measures.area == Approx(2 + 4 * 0.2 + 1));
+    CHECK(wall(Json::object()).part().measures.area == Approx(2 * 2 + 6 * 0.2));
 }
 
 TEST_CASE("struts: share, depth, sides, borders, panes and sets", "[steps][faces]") {
@@ -250,6 +253,26 @@ TEST_CASE("sweep: middle, scale, roll, twist by the metre, sharpness and sets of
         tried({bent, step("cut", "resample", {{"by", "length"}, {"longest", longest}}),
                step("s", "sweep", {{"kind", "rectangle"}, {"width", 0.4}, {"height", 0.2}, {"twist", 360}})});
     CHECK(cured.step("s").findings.empty());
+    // Round a closed path the last piece counts too: here it alone is long, and half the turn falls on it.
+    Json knots = Json::array();
+    for (int i = 0; i <= 20; ++i) knots.push_back({{"at", Json::array({-2 + 0.2 * i, std::sin(pi * i / 20)})}});
+    const Json bow = step(
+        "bow", "drawn_curve",
+        {{"plane", "top"}, {"curves", Json::array({{{"closed", true}, {"knots", knots}}})}, {"in", {{"shape", ""}}}});
+    const Json turning = {{"kind", "rectangle"}, {"width", 0.1}, {"height", 0.05}, {"twist", 360}};
+    const Tried last = tried({bow, step("s", "sweep", turning)});
+    REQUIRE(last.finding("s", "coarse-twist"));
+    double arc = 0;
+    for (int i = 0; i < 20; ++i) arc += std::hypot(0.2, std::sin(pi * (i + 1) / 20) - std::sin(pi * i / 20));
+    CHECK(last.finding("s", "coarse-twist")->text.find(fmt::format("{:.4g}°", 360 * 4 / (4 + arc))) !=
+          std::string::npos);
+    CHECK_FALSE(tried({bow, step("cut", "resample", {{"by", "length"}, {"longest", 0.1}}), step("s", "sweep", turning)})
+                    .finding("s", "coarse-twist"));
+    // What the path cannot keep, a part of a turn, turns nothing and is not called coarse.
+    Json partly = turning;
+    partly["twist"] = 100;
+    CHECK(tried({bow, step("s", "sweep", partly)}).finding("s", "closing-twist"));
+    CHECK_FALSE(tried({bow, step("s", "sweep", partly)}).finding("s", "coarse-twist"));
     // A section drawn off the path's line is carried beside it, or over it by its middle.
     const Json section =
         step("sec", "rectangle",

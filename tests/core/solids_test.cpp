@@ -15,6 +15,7 @@
 #include "core/kernels/slice.h"
 #include "core/kernels/solids.h"
 #include "core/kernels/weld.h"
+#include "core/kernels/whole_pieces.h"
 #include "tests/support/shapes.h"
 
 using namespace bricol;
@@ -310,6 +311,11 @@ TEST_CASE("Arrays stand where they should", "[solids][array]") {
     REQUIRE(still[2][3].z == Approx(0.2f));
     REQUIRE(count_to_fill(10, 3) == 3);
     REQUIRE(count_to_fill(0.9, 0.3) == 3);
+    REQUIRE(count_to_fill(3, static_cast<double>(0.3f)) == 10);  // a box of 0.3 m measures 0.300000012
+    REQUIRE(count_to_fill(3, 0.3001) == 9);
+    REQUIRE(pieces_up_to(static_cast<double>(0.3f) * 10, 0.3) == 10);
+    REQUIRE(pieces_up_to(3.001, 0.3) == 11);
+    REQUIRE(pieces_up_to(0.1, 0.3) == 1);
     const auto steps = repeated_places(4, glm::translate(glm::dmat4(1), DVec3(1, 0, 0)) *
                                               glm::rotate(glm::dmat4(1), glm::radians(90.0), DVec3(0, 0, 1)));
     REQUIRE(glm::distance(DVec3(steps[3][3]), DVec3(0, 1, 0)) < 1e-6);

@@ -59,7 +59,7 @@ Piece made(Recipe recipe, std::initializer_list<std::pair<const char*, double>> 
 
 }  // namespace
 
-TEST_CASE("floats hang along their rope, touching, each rolled on from the last", "[demo][netline]") {
+TEST_CASE("floats hang along their rope, touching, each rolled on from the last", "[demo][netline][released]") {
     const Recipe line = piece("netline");
     std::size_t straight = 0;
     for (const double sag : {0.0, 0.55, 1.0}) {
@@ -99,7 +99,7 @@ TEST_CASE("floats hang along their rope, touching, each rolled on from the last"
           made(line).part("floats").shape->instances.at(0).count());
 }
 
-TEST_CASE("the pier is level across, closed, and goes in straight lengths or smoothly", "[demo][pier]") {
+TEST_CASE("the pier is level across, closed, and goes in straight lengths or smoothly", "[demo][pier][released]") {
     const Recipe pier = piece("pier");
     std::size_t bends[2] = {0, 0};
     for (const double lengths : {0.0, 6.0}) {
@@ -249,7 +249,7 @@ TEST_CASE("the loom is three cables in one sweep, with a plug at either end alon
     CHECK(made(piece("loom"), {{"turns", 3}}).step("way", "one").curves.size() == 1);
 }
 
-TEST_CASE("the creel's tile repeats without seams, and goes from flat to on by one dial", "[demo][creel]") {
+TEST_CASE("the creel's tile repeats without seams, and goes from flat to on by one dial", "[demo][creel][released]") {
     const Recipe creel = piece("creel");
     const Piece flat = made(creel, {{"on", 0}}), half = made(creel, {{"on", 0.5}}), on = made(creel);
     CHECK(on.says("tile", "meets", "tile-matches"));

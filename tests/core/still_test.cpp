@@ -61,7 +61,7 @@ TEST_CASE("still: a sky of one colour gives pi times its radiance", "[still][out
     CHECK(irradiance(scene, 1024) == Approx(2 * std::numbers::pi).epsilon(0.01));
 }
 
-TEST_CASE("still: the half shadow of a lamp is as wide as similar triangles make it", "[still][outside]") {
+TEST_CASE("still: the half shadow of a lamp is as wide as similar triangles make it", "[still][outside][released]") {
     // A lamp of width s at height H, an edge at height h: the half shadow is s h / (H - h) wide.
     StillScene scene = floor_scene();
     Mesh wall = make_box({10, 20, 0.001}, {1, 1, 1});
@@ -238,7 +238,7 @@ TEST_CASE("still: the same picture on one, two and four threads, and less noise 
     CHECK(still_of(scene, options).samples < 1000);
 }
 
-TEST_CASE("still: the filter brings a picture of few paths nearer to one of many", "[still]") {
+TEST_CASE("still: the filter brings a picture of few paths nearer to one of many", "[still][released]") {
     std::vector<ShapePtr> shapes{
         made_of(make_box({0.5, 0.5, 0.5}, {1, 1, 1}), material_of(0.6, 0, 0.8)),
         made_of(lifted(make_sphere(0.3, 48, 32), {0.7f, 0.2f, 0.05f}), material_of(0.3, 0, 0.9))};

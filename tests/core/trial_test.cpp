@@ -150,7 +150,7 @@ TEST_CASE("cautions count when they are asked to", "[trial]") {
     CHECK(of(trial, "n").safe_high == 10);
 }
 
-TEST_CASE("the command takes pictures of what broke, and says which is which", "[trial][command]") {
+TEST_CASE("the command takes pictures of what broke, and says which is which", "[trial][command][released]") {
     const Folder folder;
     std::ofstream(folder / "r.bricol") << R"json({"bricol": 1, "dials": [{"name": "a", "value": 1, "min": 0, "max": 2}],
         "parts": [{"name": "p", "steps": [{"id": "b", "step": "box"},

@@ -373,7 +373,7 @@ TEST_CASE("a short trial of demo recipes breaks nothing", "[trial][demo]") {
         const Recipe recipe = *load_recipe(std::string(SOURCE_FOLDER) + "/demo/" + demo + ".bricol");
         MakeOptions making;
         making.environment = environment_in(std::string(SOURCE_FOLDER) + "/demo");
-        const Trial trial = try_dials(recipe, making, {test::sanitized() ? 10u : 100u, 1, false});
+        const Trial trial = try_dials(recipe, making, {test::sanitized() ? 3u : 100u, 1, false});
         CHECK(trial.broke == 0);
         CHECK(trial.made > 20);
     }

@@ -6,11 +6,13 @@
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
+#include <numeric>
 #include <set>
 
 #include "core/files/formats/glb_meshes.h"
 #include "core/files/formats/glb_motion.h"
 #include "core/files/motion.h"
+#include "core/files/own_values.h"
 #include "core/kernels/pose.h"
 #include "core/kernels/real_geometry.h"
 
@@ -68,7 +70,7 @@ private:
                 fmt::format("{}: glTF cannot hold sheared or tinted copies as copies, and written out they have "
                             "{:.3g} million faces",
                             named.name, faces / 1e6));
-        one = {written_out(one), Array<glm::mat4>(1, glm::mat4(1)), {}};
+        one = {written_out(one), Array<glm::mat4>(1, glm::mat4(1)), {}, {}};
     }
 
     const GlbMesh& mesh_of(const PlacedMesh& one, const std::string& name, const PlacedMotion* moves) {
@@ -105,14 +107,16 @@ private:
             const PlacedMotion* motion = moves ? &moves->placed[p] : nullptr;
             const std::size_t mesh = mesh_of(one, name, motion).number;
             if (options_.joined_copies && one.places.size() > 1 && (!motion || motion->places.empty())) {
-                children.push_back(joined_copies(name, mesh, one.places));
+                children.push_back(joined_copies(name, mesh, one));
                 if (motion) move(children.back(), *motion, 0, moves->seconds, Vec3(0));
                 continue;
             }
             for (std::size_t i = 0; i < one.places.size(); ++i) {
-                children.push_back(body_.node({{"name", own ? name + ".mesh" : fmt::format("{}.{}", name, i + 1)},
-                                               {"mesh", mesh},
-                                               {"matrix", matrix_json(directed_place(one.places[i], options_))}}));
+                OrderedJson node{{"name", own ? name + ".mesh" : fmt::format("{}.{}", name, i + 1)},
+                                 {"mesh", mesh},
+                                 {"matrix", matrix_json(directed_place(one.places[i], options_))}};
+                if (OrderedJson values = values_of(one, i); !values.empty()) node["extras"] = std::move(values);
+                children.push_back(body_.node(std::move(node)));
                 if (motion) move(children.back(), *motion, i, moves->seconds, Vec3(0));
             }
         }
@@ -129,10 +133,25 @@ private:
         return name;
     }
 
-    std::size_t joined_copies(const std::string& name, std::size_t mesh, const Array<glm::mat4>& places) {
+    /// The artist's own values on one copy, under the names that files take.
+    OrderedJson values_of(const PlacedMesh& copies, std::size_t copy) const {
+        OrderedJson out;
+        if (!options_.attributes) return out;
+        const std::vector<const Attribute*> own = own_values(copies.values, Domain::instance);
+        const std::vector<std::string> names = plain_names(own, false);
+        for (std::size_t i = 0; i < own.size(); ++i) {
+            const std::size_t width = value_width(*own[i]->values);
+            OrderedJson value = OrderedJson::array();
+            for (std::size_t k = 0; k < width; ++k) value.push_back(short_number(value_at(*own[i]->values, copy, k)));
+            out[names[i]] = width == 1 ? value[0] : std::move(value);
+        }
+        return out;
+    }
+
+    std::size_t joined_copies(const std::string& name, std::size_t mesh, const PlacedMesh& copies) {
         Array<Vec3> moves, sizes;
         Array<Vec4> turns;
-        for (const glm::mat4& place : places) {
+        for (const glm::mat4& place : copies.places) {
             const MovedTurnedSized one = taken_apart(directed_place(place, options_));
             moves.push_back(one.move);
             turns.push_back(one.turn);
@@ -142,6 +161,14 @@ private:
         attributes["TRANSLATION"] = body_.floats(std::move(moves), 0);
         attributes["ROTATION"] = body_.floats(std::move(turns), 0);
         attributes["SCALE"] = body_.floats(std::move(sizes), 0);
+        if (options_.attributes) {
+            const std::vector<const Attribute*> own = own_values(copies.values, Domain::instance);
+            const std::vector<std::string> names = plain_names(own, true);
+            std::vector<Index> every(copies.places.size());
+            std::iota(every.begin(), every.end(), Index(0));
+            for (std::size_t i = 0; i < own.size(); ++i)
+                attributes["_" + names[i]] = body_.gathered(*own[i]->values, every, 0);
+        }
         body_.extension("EXT_mesh_gpu_instancing", true);
         return body_.node({{"name", name + ".copies"},
                            {"mesh", mesh},
@@ -222,8 +249,9 @@ const RegisteredFormat glb_format({.suffix = "glb",
                                    .customs = "metres, y up (glTF 2.0)",
                                    .scale = 1,
                                    .up = UpAxis::y,
-                                   .keeps = Keep::copies | Keep::motion | Keep::levels | Keep::values | Keep::colours |
-                                            Keep::materials | Keep::light_uvs | Keep::skins,
+                                   .keeps = Keep::copies | Keep::motion | Keep::levels | Keep::values |
+                                            Keep::on_copies | Keep::colours | Keep::materials | Keep::light_uvs |
+                                            Keep::skins,
                                    .most_bytes = 0xFFFFFFFF,
                                    .write = write_glb});
 

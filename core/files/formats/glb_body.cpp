@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <fmt/format.h>
 
+#include "core/files/own_values.h"
 #include "core/ground/numbers.h"
 
 namespace bricol {
@@ -82,6 +83,29 @@ std::size_t GlbBody::floats(Array<Vec3> values, int target) {
 std::size_t GlbBody::floats(Array<Vec4> values, int target) {
     const std::size_t count = values.size();
     return accessor(view(std::move(values), target), gltf::component_float, count, "VEC4");
+}
+
+std::size_t GlbBody::gathered(const Column& column, std::span<const Index> source, int target) {
+    const auto as = [&]<class T>(T) {
+        Array<T> values(source.size());
+        for (std::size_t i = 0; i < source.size(); ++i)
+            if constexpr (std::is_same_v<T, float>)
+                values[i] = value_at(column, source[i], 0);
+            else
+                for (int k = 0; k < T::length(); ++k)
+                    values[i][k] = value_at(column, source[i], static_cast<std::size_t>(k));
+        return floats(std::move(values), target);
+    };
+    switch (value_width(column)) {
+        case 1:
+            return as(0.0f);
+        case 2:
+            return as(Vec2(0));
+        case 3:
+            return as(Vec3(0));
+        default:
+            return as(Vec4(0));
+    }
 }
 
 std::size_t GlbBody::bounded(Array<Vec3> values, int target) {

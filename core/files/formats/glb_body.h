@@ -3,6 +3,7 @@
 #pragma once
 
 #include <memory>
+#include <span>
 #include <nlohmann/json.hpp>
 
 #include "core/files/format.h"
@@ -36,6 +37,8 @@ public:
     std::size_t floats(Array<Vec2> values, int target);
     std::size_t floats(Array<Vec3> values, int target);
     std::size_t floats(Array<Vec4> values, int target);
+    /// The numbers of a column, as floats: those of element source[i] for the i-th.
+    std::size_t gathered(const Column& column, std::span<const Index> source, int target);
     /// The same with the least and the most of every number, as positions and times must have them.
     std::size_t bounded(Array<Vec3> values, int target);
     std::size_t bounded(Array<float> values);

@@ -78,35 +78,11 @@ void GlbMeshes::add_values(const Mesh& mesh, const SplitMesh& split, OrderedJson
     const std::size_t on_points = all.size();
     std::ranges::copy(own_values(mesh, Domain::corner), std::back_inserter(all));
     const std::vector<std::string> names = plain_names(all, true);
+    Array<Index> points;
+    for (const Index corner : split.source) points.push_back(mesh.topology->corner_vertex[corner]);
     for (std::size_t i = 0; i < all.size(); ++i) {
-        const Column& column = *all[i]->values;
-        const auto fill = [&](auto zero) {
-            using T = decltype(zero);
-            Array<T> values(split.source.size());
-            for (std::size_t v = 0; v < values.size(); ++v) {
-                const Index element = i < on_points ? mesh.topology->corner_vertex[split.source[v]] : split.source[v];
-                if constexpr (std::is_same_v<T, float>)
-                    values[v] = value_at(column, element, 0);
-                else
-                    for (int k = 0; k < T::length(); ++k)
-                        values[v][k] = value_at(column, element, static_cast<std::size_t>(k));
-            }
-            attributes["_" + names[i]] = body_.floats(std::move(values), gltf::target_vertices);
-        };
-        switch (value_width(column)) {
-            case 1:
-                fill(0.0f);
-                break;
-            case 2:
-                fill(Vec2(0));
-                break;
-            case 3:
-                fill(Vec3(0));
-                break;
-            default:
-                fill(Vec4(0));
-                break;
-        }
+        attributes["_" + names[i]] =
+            body_.gathered(*all[i]->values, i < on_points ? points : split.source, gltf::target_vertices);
     }
 }
 
