@@ -27,7 +27,7 @@ Editor combo_of(const EditorPlace& place, const std::vector<std::pair<QString, Q
                 const auto* value = value_in<std::string>(values, info);
                 if (!value) return;
                 combo->setCurrentIndex(combo->findData(QString::fromStdString(*value)));
-                // A long choice is clipped in the narrow field: its whole name is in the tooltip.
+                // A long choice is shortened in the narrow field: its whole name is in the tooltip.
                 combo->setToolTip(combo->currentText() + "\n" + text_of(info.help));
             }};
 }

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/kinds/editor.h"
 
+#include <QStylePainter>
 #include <QWheelEvent>
 #include <map>
 
@@ -43,6 +44,25 @@ void EditorPlace::write(const Json& value, const QString& merge) const {
 }
 
 void Combo::wheelEvent(QWheelEvent* event) { hasFocus() ? QComboBox::wheelEvent(event) : event->ignore(); }
+
+QRect Combo::words_room() const {
+    QStyleOptionComboBox option;
+    initStyleOption(&option);
+    // A pixel on either side stays free: styles begin to write inside of the field.
+    return style()
+        ->subControlRect(QStyle::CC_ComboBox, &option, QStyle::SC_ComboBoxEditField, this)
+        .adjusted(1, 0, -1, 0);
+}
+
+void Combo::paintEvent(QPaintEvent* event) {
+    if (isEditable() || currentIndex() < 0) return QComboBox::paintEvent(event);
+    QStylePainter painter(this);
+    QStyleOptionComboBox option;
+    initStyleOption(&option);
+    painter.drawComplexControl(QStyle::CC_ComboBox, option);
+    option.currentText = fontMetrics().elidedText(option.currentText, Qt::ElideRight, words_room().width());
+    painter.drawControl(QStyle::CE_ComboBoxLabel, option);
+}
 
 QLabel* setting_label(const ParameterInfo& info, QWidget* parent) {
     auto* label = new QLabel(text_of(info.label), parent);

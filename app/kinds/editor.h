@@ -45,11 +45,14 @@ Editor editor_for(const EditorPlace& place);
 
 // ---- What several editors are made of ----
 
-/// A combo that leaves the wheel to the panel while it is not in hand.
+/// A combo that leaves the wheel to the panel while it is not in hand, and shortens a choice too long for it with “…”.
 class Combo : public QComboBox {
 public:
     using QComboBox::QComboBox;
     void wheelEvent(QWheelEvent* event) override;
+    void paintEvent(QPaintEvent* event) override;
+    /// Where the choice in hand is written.
+    QRect words_room() const;
 };
 
 QLabel* setting_label(const ParameterInfo& info, QWidget* parent);

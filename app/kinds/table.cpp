@@ -13,6 +13,8 @@
 #include "app/kinds/list_rows.h"
 #include "app/kinds/name_combo.h"
 #include "app/theme/theme.h"
+#include "core/formula/formula.h"
+#include "core/recipe/edit.h"
 
 namespace bricol {
 
@@ -39,6 +41,12 @@ void widened(Json& table, std::size_t rows, std::size_t heads) {
         if (row.empty()) row.push_back("row" + std::to_string(&row - &table["rows"][0] + 1));
         while (row.size() < table["heads"].size() + 1) row.push_back(0);
     }
+}
+
+/// The name formulas know a head by: its unit stands behind it.
+std::string head_name(const Json& head) {
+    const std::string text = head.is_string() ? head.get<std::string>() : std::string();
+    return text.substr(0, text.find(' '));
 }
 
 /// The first line of the grid holds the heads, its first column the rows' names.
@@ -79,9 +87,22 @@ public:
             "Ctrl+V pastes figures from a sheet; Del clears.");
         connect(this, &QTableWidget::cellChanged, this, [this](int line, int column) {
             Json table = table_of(place_.written());
+            const std::string before = line == 0 ? head_name(table["heads"][static_cast<std::size_t>(column) - 1]) : "";
             put_text(table, line, column, item(line, column)->text().trimmed());
-            place_.write(table);
+            if (line == 0)
+                rename_head(table, before, head_name(table["heads"][static_cast<std::size_t>(column) - 1]));
+            else
+                place_.write(table);
         });
+    }
+    /// Formulas that ask for a head follow its new name, unless another head has it: then it is for them to say which.
+    void rename_head(const Json& table, const std::string& before, const std::string& after) {
+        const auto named = [&](const Json& head) { return head_name(head) == after; };
+        if (before.empty() || before == after || !usable_name(after) ||
+            std::ranges::count_if(table["heads"], named) > 1)
+            return place_.write(table);
+        const Recipe renamed = with_given_renamed(place_.session->recipe(), place_.part, place_.step, before, after);
+        place_.session->edit(set_setting(renamed, place_.part, place_.step, place_.key(), table), "Rename a head");
     }
     void show_table() {
         const Json table = table_of(place_.written());

@@ -192,6 +192,7 @@ TileCheck check_tile(const Mesh& mesh, int axis, double low, double high, double
     const Adjacency& near = mesh.topology->adjacency();
     const std::array<double, 2> at = {low, high};
     for (Index e = 0; e < mesh.edge_count(); ++e) {
+        stop_point(e);
         const auto [a, b] = mesh.topology->edges[e];
         if (near.faces_of_edge(e).size() != 1) continue;
         for (std::size_t side = 0; side < 2; ++side)
@@ -202,14 +203,17 @@ TileCheck check_tile(const Mesh& mesh, int axis, double low, double high, double
     std::vector<DVec3> sides[2];
     const std::array<int, 2> across = {axis == 0 ? 1 : 0, 2};
     for (std::size_t side = 0; side < 2; ++side)
-        for (std::size_t i = 0; i < places.size(); ++i)
+        for (std::size_t i = 0; i < places.size(); ++i) {
+            stop_point(i);
             if (on[side][i]) sides[side].emplace_back(places[i]);
+        }
     const auto order = [&](const DVec3& a, const DVec3& b) { return a[across[0]] < b[across[0]]; };
     for (auto& side : sides) std::stable_sort(side.begin(), side.end(), order);
     for (int s = 0; s < 2; ++s) {
         const auto& own = sides[s];
         const auto& other = sides[1 - s];
         for (const DVec3& p : own) {
+            stop_point();  // each may look at many
             double nearest = 1e300;
             DVec3 from = p;
             from[across[0]] -= 1e3 * within;

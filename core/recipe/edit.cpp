@@ -242,6 +242,12 @@ Edited rename_step_id(const Recipe& recipe, const std::string& part, const std::
     return with_name_replaced(inside, part + "." + from, part + "." + to);
 }
 
+Recipe with_given_renamed(const Recipe& recipe, const std::string& part, const std::string& step,
+                          const std::string& from, const std::string& to) {
+    const std::string before = step + "." + from, after = step + "." + to;
+    return with_name_replaced(with_name_replaced(recipe, before, after, part), part + "." + before, part + "." + after);
+}
+
 Edited link_input(const Recipe& recipe, const std::string& part, const std::string& step, const std::string& input,
                   const std::string& source) {
     Edited edited = change_step(recipe, part, step, [&](Step& s) -> std::optional<Problem> {

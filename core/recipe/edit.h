@@ -34,6 +34,9 @@ Edited duplicate_step(const Recipe& recipe, const std::string& part, const std::
                       std::string* made_id = nullptr);
 /// Gives a step another id and changes every link and formula that names it.
 Edited rename_step_id(const Recipe& recipe, const std::string& part, const std::string& from, const std::string& to);
+/// Puts the new name of a number that a step hands to formulas (a list's head) into every formula that asks for it.
+Recipe with_given_renamed(const Recipe& recipe, const std::string& part, const std::string& step,
+                          const std::string& from, const std::string& to);
 /// Feeds an input from a step or "part:name"; an empty source takes the link away. Circles are refused, spelled out.
 Edited link_input(const Recipe& recipe, const std::string& part, const std::string& step, const std::string& input,
                   const std::string& source);

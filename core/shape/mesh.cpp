@@ -28,10 +28,11 @@ const Adjacency& Topology::adjacency() const {
         stop_point();
         built->edge_face.resize(corner_edge.size());
         Array<Index> next(built->edge_offsets.begin(), built->edge_offsets.end());
-        for (std::size_t f = 0; f < face_count(); ++f)
+        for (std::size_t f = 0; f < face_count(); ++f) {
+            stop_point(f);
             for (Index c = face_offsets[f]; c < face_offsets[f + 1]; ++c)
                 built->edge_face[next[corner_edge[c]]++] = static_cast<Index>(f);
-
+        }
         stop_point();
         built->vertex_edge_offsets.assign(vertex_count + 1, 0);
         for (const auto& edge : edges)
@@ -40,8 +41,10 @@ const Adjacency& Topology::adjacency() const {
         stop_point();
         built->vertex_edge.resize(edges.size() * 2);
         next.assign(built->vertex_edge_offsets.begin(), built->vertex_edge_offsets.end());
-        for (std::size_t e = 0; e < edges.size(); ++e)
+        for (std::size_t e = 0; e < edges.size(); ++e) {
+            stop_point(e);
             for (Index v : edges[e]) built->vertex_edge[next[v]++] = static_cast<Index>(e);
+        }
         adjacency_ = std::move(built);
     });
     return *adjacency_;
@@ -67,16 +70,21 @@ bool Topology::has_loose_edges() const {
 
 const Ties& Topology::ties() const {
     std::call_once(ties_once_, [this] {
+        Ties ties;  // aside: what is given up half way is counted from the start the next time
         for (const EdgeUse& use : edge_uses(*this)) {
-            ties_.loose_edges += use.corners == 0;
-            ties_.border_edges += use.corners == 1;
-            ties_.non_manifold_edges += use.corners > 2;
-            ties_.turned_edges += use.corners == 2 && use.balance != 0;
+            ties.loose_edges += use.corners == 0;
+            ties.border_edges += use.corners == 1;
+            ties.non_manifold_edges += use.corners > 2;
+            ties.turned_edges += use.corners == 2 && use.balance != 0;
         }
         stop_point();
         DisjointSets pieces(vertex_count);
-        ties_.pieces = vertex_count;
-        for (const auto& [a, b] : edges) ties_.pieces -= pieces.join(a, b);
+        ties.pieces = vertex_count;
+        for (std::size_t e = 0; e < edges.size(); ++e) {
+            stop_point(e);
+            ties.pieces -= pieces.join(edges[e][0], edges[e][1]);
+        }
+        ties_ = ties;
     });
     return ties_;
 }

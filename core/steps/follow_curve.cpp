@@ -56,6 +56,26 @@ void tell_tight(StepRun& run, const Path& path, const DVec3& low, const DVec3& h
             where};
 }
 
+/// The path turned about itself by the roll and the twist; of the twist of a closed one only whole turns.
+Path turned_path(const FollowCurve& s, StepRun& run, Path path) {
+    const double roll = glm::radians(s.roll);
+    double twist = glm::radians(s.twist);
+    if (const double over = std::remainder(twist, 2 * pi); path.closed && std::abs(over) > 1e-6) {
+        twist -= over;
+        run.tell(Severity::note, "closing-twist",
+                 fmt::format("The shape would miss itself by {:.3g}° where the path closes; only whole turns of twist "
+                             "are kept.",
+                             glm::degrees(over)));
+    }
+    // Between two points the directions across are blended, so no piece may turn by much.
+    double turning = std::abs(twist);
+    for (std::size_t i = 0; i < path.pieces(); ++i)
+        turning += std::abs(path.points[(i + 1) % path.size()].roll - path.points[i].roll);
+    if (turning > 0) path = in_pieces_up_to(path, path.whole * glm::radians(2.0) / turning);
+    for (std::size_t i = 0; i < path.size(); ++i) path.points[i].roll += roll + twist * path.length[i] / path.whole;
+    return path;
+}
+
 void run_follow_curve(const FollowCurve& s, StepRun& run) {
     const ShapePtr path_shape = run.input_pointer("path");
     PathOptions frames = path_options(s.frames, s.up);
@@ -76,21 +96,7 @@ void run_follow_curve(const FollowCurve& s, StepRun& run) {
     Path path = std::move(paths.front());
     if (!s.own_radius)
         for (Station& s : path.points) s.radius = 1;
-    const double roll = glm::radians(s.roll);
-    double twist = glm::radians(s.twist);
-    if (const double over = std::remainder(twist, 2 * pi); path.closed && std::abs(over) > 1e-6) {
-        twist -= over;
-        run.tell(Severity::note, "closing-twist",
-                 fmt::format("The shape would miss itself by {:.3g}° where the path closes; only whole turns of twist "
-                             "are kept.",
-                             glm::degrees(over)));
-    }
-    // Between two points the directions across are blended, so no piece may turn by much.
-    double turning = std::abs(twist);
-    for (std::size_t i = 0; i < path.pieces(); ++i)
-        turning += std::abs(path.points[(i + 1) % path.size()].roll - path.points[i].roll);
-    if (turning > 0) path = in_pieces_up_to(path, path.whole * glm::radians(2.0) / turning);
-    for (std::size_t i = 0; i < path.size(); ++i) path.points[i].roll += roll + twist * path.length[i] / path.whole;
+    path = turned_path(s, run, std::move(path));
     const Reading read = reading_of(index_of(s.axis));
     const double length = box->size()[read.along], start = s.start;
     if (length <= 0) {

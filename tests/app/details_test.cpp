@@ -10,6 +10,7 @@
 
 #include "app/details/details_panel.h"
 #include "app/details/number_field.h"
+#include "app/kinds/editor.h"
 #include "app/theme/small_parts.h"
 #include "core/files/files.h"
 #include "tests/app/room.h"
@@ -95,6 +96,31 @@ TEST_CASE("a long name in the details' head is shortened in sight and whole in i
     CHECK(QToolTip::text().contains("slipway"));
     CHECK(QToolTip::text().contains("block"));  // the name formulas know it by
     QToolTip::hideText();
+}
+
+TEST_CASE("a choice too long for its field is shortened, not cut through", "[app][details][layout]") {
+    Room room;
+    room.open_recipe(
+        strip_of(Json::array({{{"id", "block"}, {"step", "box"}}, {{"id", "look"}, {"step", "material"}}})));
+    room.session().choose("p", "look");
+    QTest::qWait(30);
+    auto* combo = room.find<Combo>("choice:kit");
+    REQUIRE(combo);
+    std::size_t longer = 0;
+    for (int entry = 0; entry < combo->count(); ++entry) {
+        combo->setCurrentIndex(entry);
+        const QRect words = combo->words_room();
+        if (combo->fontMetrics().horizontalAdvance(combo->currentText()) <= words.width()) continue;
+        ++longer;
+        INFO(combo->currentText().toStdString());
+        const QImage seen = combo->grab().toImage();
+        const qreal pixels = seen.devicePixelRatio();
+        const int edge = static_cast<int>((words.right() + 1) * pixels);
+        const QRgb empty = seen.pixel(edge, static_cast<int>(4 * pixels));
+        for (int y = static_cast<int>(4 * pixels); y < seen.height() - 4 * pixels; ++y)
+            CHECK(seen.pixel(edge, y) == empty);
+    }
+    CHECK(longer > 0);
 }
 
 TEST_CASE("a mesh's file is picked in the dialog, named from the recipe's folder, and read again when it changes",

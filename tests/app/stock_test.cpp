@@ -146,6 +146,23 @@ TEST_CASE("a list is typed cell by cell, pasted, and its row chosen by hand or b
     room.key(Qt::Key_Return);
     CHECK(room.step("p", "sizes").settings["row"] == "= size");
     CHECK(wide(room) == Approx(0.3));
+    // A head's new name goes into the formulas that ask for it; undone, both are as before.
+    const auto asked = [&] { return room.step("p", "post").settings["size"][0].get<std::string>(); };
+    const std::string old_head = room.step("p", "sizes").settings["table"]["heads"][0], old_formula = asked();
+    QTest::mouseDClick(room.handle(), Qt::LeftButton, {}, cell(0, 1));
+    QTest::qWait(20);
+    room.key(Qt::Key_A, Qt::ControlModifier);
+    room.type("breadth mm");
+    room.key(Qt::Key_Return);
+    CHECK(room.step("p", "sizes").settings["table"]["heads"][0] == "breadth mm");
+    CHECK(asked() == "= sizes.breadth");
+    CHECK(wide(room) == Approx(0.3));
+    room.key(Qt::Key_Z, Qt::ControlModifier);
+    CHECK(asked() == old_formula);
+    CHECK(room.step("p", "sizes").settings["table"]["heads"][0] == old_head);
+    room.key(Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier);
+    CHECK(wide(room) == Approx(0.3));
+    QTest::qWait(20);
     // Figures from a sheet, pasted over the second line: they make a head and a row of their own.
     room.click(cell(2, 0));
     QApplication::clipboard()->setText("large\t420\t7\nhuge\t900\t8");

@@ -291,6 +291,22 @@ TEST_CASE("sweep: middle, scale, roll, twist by the metre, sharpness and sets of
     CHECK(std::abs(drawn(false)) == Approx(1));
 }
 
+TEST_CASE("a frame along open borders is one solid round each, mitred at its corners", "[steps][sweep]") {
+    const Tried made =
+        tried({step("a", "grid", {{"width", 3}, {"depth", 3}, {"across", 3}, {"deep", 3}}),
+               step("hole", "choose", {{"set", "hole"}, {"rule", "ball"}, {"centre", {0, 0, 0}}, {"radius", 0.1}}),
+               step("open", "delete", {{"only", "hole"}}), step("rims", "curve_from_edges"),
+               step("bars", "sweep", {{"kind", "rectangle"}, {"width", 0.1}, {"height", 0.05}, {"frames", "up"}})});
+    REQUIRE(made.clean("bars"));
+    const Measures& m = made.part().measures;
+    CHECK(m.closed);
+    CHECK(m.pieces == 2);
+    // Pappus: the middle of the section goes twelve metres round the sheet and four round the hole.
+    CHECK(*m.volume == Approx(0.1 * 0.05 * (12 + 4)));
+    CHECK(m.box->size().x == Approx(3 + 0.1));
+    CHECK(m.box->size().z == Approx(0.05));
+}
+
 TEST_CASE("lathe: caps and what looks sharp", "[steps][lathe]") {
     const Json profile = step("p", "line", {{"from", {1, 0, 0}}, {"to", {1, 0, 2}}});
     const Tried capped = tried({profile, step("l", "lathe", {{"segments", 12}})});

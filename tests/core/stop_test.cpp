@@ -3,6 +3,7 @@
 #include <array>
 #include <atomic>
 #include <catch2/catch.hpp>
+#include <chrono>
 #include <tbb/info.h>
 #include <tbb/parallel_for.h>
 #include <thread>
@@ -99,6 +100,36 @@ TEST_CASE("a stop in one round of a loop does not cut the loops inside the other
     REQUIRE(begun == 2);  // otherwise nothing was tried
     CHECK(rounds[0] == 1000);
     CHECK(rounds[1] == 2);
+}
+
+TEST_CASE("counts that were stopped half way start anew", "[stop]") {
+    const Ties whole = make_grid(1, 1, 300, 300).topology->ties();
+    CHECK(whole.border_edges == 4 * 300);
+    CHECK(whole.pieces == 1);
+    std::size_t stopped = 0;
+    for (int delay = 0; delay < 400; ++delay) {
+        const Mesh mesh = make_grid(1, 1, 300, 300);
+        std::atomic<bool> flag = false;
+        std::thread asker([&] {
+            const auto end = std::chrono::steady_clock::now() + std::chrono::microseconds(delay * 10);
+            while (std::chrono::steady_clock::now() < end) {
+            }
+            flag = true;
+        });
+        try {
+            const StopScope scope(&flag);
+            mesh.topology->ties();
+            mesh.topology->adjacency();
+        } catch (const Stopped&) {
+            ++stopped;
+        }
+        asker.join();
+        const Ties& again = mesh.topology->ties();
+        REQUIRE(again.border_edges == whole.border_edges);
+        REQUIRE(again.pieces == whole.pieces);
+        REQUIRE(mesh.topology->adjacency().edge_face.size() == 4 * 300 * 300);
+    }
+    CHECK(stopped > 10);
 }
 
 TEST_CASE("every step that makes new topology looks often enough whether it should stop", "[stop]") {
