@@ -133,7 +133,7 @@ private:
             any = true;
             NamedShape* whole = whole_of(p);
             whole->motion = std::make_shared<const PartMotion>(*motion);
-            set_its_own_in_motion(whole, *motion);
+            set_its_own_in_motion(whole, *motion, still[p].name);
         }
         if (!any) note("No part moves between these frames as a movement that files hold.");
         return std::nullopt;
@@ -141,7 +141,7 @@ private:
 
     /// A part's levels move as its bodies do, and what it collides with where it is one body. Points that move on their
     /// own are others in a level: there they stand, and that is told.
-    void set_its_own_in_motion(const NamedShape* whole, const PartMotion& motion) {
+    void set_its_own_in_motion(const NamedShape* whole, const PartMotion& motion, const std::string& part) {
         PartMotion bodies = motion;
         bool bends = false;
         for (PlacedMotion& one : bodies.placed) bends |= !one.points.empty(), one.points.clear();
@@ -156,8 +156,8 @@ private:
             (one->collision ? others_stand : levels_stand) |= one->collision ? !takes : bends;
         }
         if (levels_stand)
-            note(fmt::format("{}: its levels do not bend as it does; what is stiff in them moves.", whole->name));
-        if (others_stand) note(fmt::format("{}: its shapes to collide with do not move.", whole->name));
+            note(fmt::format("{}: its levels do not bend as it does; what is stiff in them moves.", part));
+        if (others_stand) note(fmt::format("{}: its shapes to collide with do not move.", part));
     }
 
     /// The p-th part's whole form among what is written.

@@ -31,7 +31,7 @@ gltf.scene.traverse((node) => {
     one.low = box.min.toArray();
     one.high = box.max.toArray();
     one.values = Object.fromEntries(Object.entries(g.attributes).filter(([name]) => name.startsWith('_'))
-      .map(([name, a]) => [name, Array.from({ length: Math.min(a.count, 64) }, (_, i) => a.getX(i))]));
+      .map(([name, a]) => [name, Array.from({ length: Math.min(a.count, 4096) }, (_, i) => a.getX(i))]));
   }
   nodes.push(one);
 });

@@ -79,7 +79,8 @@ void GlbMeshes::add_values(const Mesh& mesh, const SplitMesh& split, OrderedJson
     std::ranges::copy(own_values(mesh, Domain::corner), std::back_inserter(all));
     const std::vector<std::string> names = plain_names(all, true);
     Array<Index> points;
-    for (const Index corner : split.source) points.push_back(mesh.topology->corner_vertex[corner]);
+    if (on_points > 0)
+        for (const Index corner : split.source) points.push_back(mesh.topology->corner_vertex[corner]);
     for (std::size_t i = 0; i < all.size(); ++i) {
         attributes["_" + names[i]] =
             body_.gathered(*all[i]->values, i < on_points ? points : split.source, gltf::target_vertices);
