@@ -47,10 +47,14 @@ function(bricol_sanitized target)
   set_property(GLOBAL APPEND PROPERTY BRICOL_SANITIZED_OBJECTS $<TARGET_OBJECTS:${target}_sanitized>)
 endfunction()
 
-# Joins source files for compiling where quick clean builds matter more than quick rebuilds.
+# Joins source files for compiling where quick clean builds matter more than quick rebuilds; how many to one may be said.
 function(bricol_unity target)
+  set(joined 10)
+  if(ARGC GREATER 1)
+    set(joined ${ARGV1})
+  endif()
   if(BRICOL_UNITY)
-    set_target_properties(${target} PROPERTIES UNITY_BUILD ON UNITY_BUILD_BATCH_SIZE 10)
+    set_target_properties(${target} PROPERTIES UNITY_BUILD ON UNITY_BUILD_BATCH_SIZE ${joined})
   endif()
 endfunction()
 

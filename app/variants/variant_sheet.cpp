@@ -16,7 +16,7 @@ namespace bricol {
 namespace {
 
 constexpr QSize picture_size{168, 126};
-constexpr int gap = 10, cell_foot = 56, cell_width = picture_size.width(),
+constexpr int cell_gap = 10, cell_foot = 56, cell_width = picture_size.width(),
               cell_height = picture_size.height() + cell_foot;
 constexpr int pin_side = 22;
 
@@ -107,7 +107,7 @@ void VariantSheet::choose(std::set<std::size_t> chosen) {
     emit chosenChanged();
 }
 
-int VariantSheet::columns() const { return std::max(1, (viewport()->width() - gap) / (cell_width + gap)); }
+int VariantSheet::columns() const { return std::max(1, (viewport()->width() - cell_gap) / (cell_width + cell_gap)); }
 
 void VariantSheet::lay_out() {
     shown_.clear();
@@ -122,7 +122,7 @@ void VariantSheet::lay_out() {
     if (order_ != VariantOrderOf::number)
         std::ranges::stable_sort(shown_, [&](std::size_t a, std::size_t b) { return weight(a) > weight(b); });
     const int rows = (static_cast<int>(shown_.size()) + columns() - 1) / columns();
-    verticalScrollBar()->setRange(0, std::max(0, rows * (cell_height + gap) + gap - viewport()->height()));
+    verticalScrollBar()->setRange(0, std::max(0, rows * (cell_height + cell_gap) + cell_gap - viewport()->height()));
     verticalScrollBar()->setPageStep(viewport()->height());
     viewport()->update();
     emit sightChanged();
@@ -140,14 +140,16 @@ QRect VariantSheet::cell_rect(std::size_t number) const {
     const auto found = std::ranges::find(shown_, number);
     if (found == shown_.end()) return {};
     const int i = static_cast<int>(found - shown_.begin());
-    return {gap + (i % columns()) * (cell_width + gap),
-            gap + (i / columns()) * (cell_height + gap) - verticalScrollBar()->value(), cell_width, cell_height};
+    return {cell_gap + (i % columns()) * (cell_width + cell_gap),
+            cell_gap + (i / columns()) * (cell_height + cell_gap) - verticalScrollBar()->value(), cell_width,
+            cell_height};
 }
 
 std::vector<std::size_t> VariantSheet::in_sight() const {
     const int top = verticalScrollBar()->value();
-    const auto first = static_cast<std::size_t>(std::max(0, (top - gap) / (cell_height + gap)) * columns());
-    const auto last = static_cast<std::size_t>(((top + viewport()->height()) / (cell_height + gap) + 1) * columns());
+    const auto first = static_cast<std::size_t>(std::max(0, (top - cell_gap) / (cell_height + cell_gap)) * columns());
+    const auto last =
+        static_cast<std::size_t>(((top + viewport()->height()) / (cell_height + cell_gap) + 1) * columns());
     std::vector<std::size_t> numbers;
     for (std::size_t i = first; i < std::min(last, shown_.size()); ++i) numbers.push_back(shown_[i]);
     return numbers;
@@ -297,9 +299,9 @@ void VariantSheet::keyPressEvent(QKeyEvent* event) {
     if (shown_.empty()) return;
     current_ = shown_[static_cast<std::size_t>(std::clamp(i, 0, static_cast<int>(shown_.size()) - 1))];
     const QRect rect = cell_rect(current_);
-    if (rect.top() < 0) verticalScrollBar()->setValue(verticalScrollBar()->value() + rect.top() - gap);
+    if (rect.top() < 0) verticalScrollBar()->setValue(verticalScrollBar()->value() + rect.top() - cell_gap);
     if (rect.bottom() > viewport()->height())
-        verticalScrollBar()->setValue(verticalScrollBar()->value() + rect.bottom() - viewport()->height() + gap);
+        verticalScrollBar()->setValue(verticalScrollBar()->value() + rect.bottom() - viewport()->height() + cell_gap);
     choose({current_});
 }
 

@@ -27,7 +27,7 @@ Vec3 unit_across(const Vec3& forward) {
 
 /// A direction evenly out of the cone round `forward`.
 Vec3 in_cone(const Vec3& forward, const Vec3& right, const Vec3& up, float cosine, const Vec2& two) {
-    const float z = 1 - two.x * (1 - cosine), r = std::sqrt(std::max(0.0f, 1 - z * z)), phi = 2 * pi * two.y;
+    const float z = 1 - two.x * (1 - cosine), r = std::sqrt(std::max(0.0f, 1 - z * z)), phi = 2 * float_pi * two.y;
     return glm::normalize(right * (r * std::cos(phi)) + up * (r * std::sin(phi)) + forward * z);
 }
 
@@ -63,15 +63,15 @@ Lamps::Lamp Lamps::lamp_of(const StageLamp& light) {
     switch (light.kind) {
         case StageLamp::Kind::rectangle:
         case StageLamp::Kind::disc:
-            lamp.area = light.kind == StageLamp::Kind::disc ? pi * lamp.radius * lamp.radius
+            lamp.area = light.kind == StageLamp::Kind::disc ? float_pi * lamp.radius * lamp.radius
                                                             : 4 * lamp.half_width * lamp.half_height;
-            lamp.light = hue_of(light.colour) * (strength / (pi * lamp.area));
+            lamp.light = hue_of(light.colour) * (strength / (float_pi * lamp.area));
             break;
         case StageLamp::Kind::sun:
-            lamp.light = hue_of(light.colour) * (strength / (pi * (1 - lamp.cosine * lamp.cosine)));
+            lamp.light = hue_of(light.colour) * (strength / (float_pi * (1 - lamp.cosine * lamp.cosine)));
             break;
         case StageLamp::Kind::point:
-            lamp.light = hue_of(light.colour) * (strength / (4 * pi));
+            lamp.light = hue_of(light.colour) * (strength / (4 * float_pi));
             break;
         case StageLamp::Kind::spot: {
             // What the cone lets out, its faded rim included, is the whole flux.
@@ -97,7 +97,7 @@ float Lamps::fading(const Lamp& lamp, float cosine) {
 std::optional<LampHit> Lamps::hit_by(const Lamp& lamp, const Vec3& from, const Vec3& way, float reach) const {
     if (lamp.kind == StageLamp::Kind::sun) {
         if (reach < far_away || glm::dot(way, -lamp.forward) < lamp.cosine) return std::nullopt;
-        return LampHit{lamp.light, 1 / (2 * pi * (1 - lamp.cosine)) / choices()};
+        return LampHit{lamp.light, 1 / (2 * float_pi * (1 - lamp.cosine)) / choices()};
     }
     if (lamp.kind != StageLamp::Kind::rectangle && lamp.kind != StageLamp::Kind::disc) return std::nullopt;
     const float toward = -glm::dot(way, lamp.forward);
@@ -119,14 +119,14 @@ WayToLamp Lamps::way_to(const Lamp& lamp, const Vec3& from, const Vec2& two) con
         out.way = in_cone(-lamp.forward, lamp.right, lamp.up, lamp.cosine, two);
         out.distance = far_away;
         out.light = lamp.light;
-        out.density = 1 / (2 * pi * (1 - lamp.cosine));
+        out.density = 1 / (2 * float_pi * (1 - lamp.cosine));
         return out;
     }
     Vec3 to = lamp.at;
     if (lamp.kind == StageLamp::Kind::rectangle)
         to += lamp.right * ((2 * two.x - 1) * lamp.half_width) + lamp.up * ((2 * two.y - 1) * lamp.half_height);
     if (lamp.kind == StageLamp::Kind::disc) {
-        const float r = lamp.radius * std::sqrt(two.x), phi = 2 * pi * two.y;
+        const float r = lamp.radius * std::sqrt(two.x), phi = 2 * float_pi * two.y;
         to += lamp.right * (r * std::cos(phi)) + lamp.up * (r * std::sin(phi));
     }
     const Vec3 off = to - from;
@@ -172,9 +172,9 @@ WayToLamp Lamps::way_to_sky(const Vec2& two) const {
     if (map_) {
         out.way = map_->sampled(two, out.density);
     } else {
-        const float z = 2 * two.x - 1, r = std::sqrt(std::max(0.0f, 1 - z * z)), phi = 2 * pi * two.y;
+        const float z = 2 * two.x - 1, r = std::sqrt(std::max(0.0f, 1 - z * z)), phi = 2 * float_pi * two.y;
         out.way = {r * std::cos(phi), r * std::sin(phi), z};
-        out.density = 1 / (4 * pi);
+        out.density = 1 / (4 * float_pi);
     }
     out.light = sky_light(out.way);
     return out;
@@ -212,7 +212,7 @@ Vec3 Lamps::sky_light(const Vec3& way) const {
 
 LampHit Lamps::sky(const Vec3& way) const {
     if (!sky_shines_) return {};
-    return {sky_light(way), (map_ ? map_->density(way) : 1 / (4 * pi)) / choices()};
+    return {sky_light(way), (map_ ? map_->density(way) : 1 / (4 * float_pi)) / choices()};
 }
 
 }  // namespace bricol

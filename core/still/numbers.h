@@ -9,7 +9,7 @@
 
 namespace bricol {
 
-inline constexpr float pi = std::numbers::pi_v<float>;
+inline constexpr float float_pi = std::numbers::pi_v<float>;
 
 /// Luminance of linear light in the primaries of sRGB (IEC 61966-2-1).
 inline float brightness(const Vec3& light) { return 0.2126f * light.x + 0.7152f * light.y + 0.0722f * light.z; }

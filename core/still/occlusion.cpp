@@ -26,7 +26,7 @@ struct Spirals {
         for (std::size_t k = 0; k < at.size(); ++k)
             for (std::size_t i = 0; i < samples; ++i) {
                 const float share = (static_cast<float>(i) + 0.5f) / samples,
-                            angle = share * turns * 2 * pi + static_cast<float>(k) * (2 * pi / 16);
+                            angle = share * turns * 2 * float_pi + static_cast<float>(k) * (2 * float_pi / 16);
                 at[k][i] = Vec2(std::cos(angle), std::sin(angle)) * share;
             }
     }

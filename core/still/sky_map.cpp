@@ -40,8 +40,8 @@ SkyMap::SkyMap(std::shared_ptr<const SkyPicture> picture, double turn)
 }
 
 std::size_t SkyMap::pixel_of(const Vec3& way) const {
-    const float down = std::acos(std::clamp(way.z, -1.0f, 1.0f)) / pi;
-    float across = 0.5f - (std::atan2(way.y, way.x) - turn_) / (2 * pi);
+    const float down = std::acos(std::clamp(way.z, -1.0f, 1.0f)) / float_pi;
+    float across = 0.5f - (std::atan2(way.y, way.x) - turn_) / (2 * float_pi);
     across -= std::floor(across);
     const auto place = [](float share, int count) {
         return static_cast<std::size_t>(std::clamp(static_cast<int>(share * static_cast<float>(count)), 0, count - 1));
@@ -55,7 +55,7 @@ float SkyMap::density(const Vec3& way) const { return pixel_density(pixel_of(way
 
 /// Of directions within a pixel all alike: its brightness over the mean brightness, over the sphere.
 float SkyMap::pixel_density(std::size_t pixel) const {
-    if (!(whole_ > 0)) return 1 / (4 * pi);
+    if (!(whole_ > 0)) return 1 / (4 * float_pi);
     return brightness(picture_->pixels[pixel]) / static_cast<float>(whole_ * 2 * std::numbers::pi);
 }
 
@@ -63,15 +63,15 @@ Vec3 SkyMap::sampled(const Vec2& two, float& density) const {
     const auto width = static_cast<std::size_t>(picture_->width), height = static_cast<std::size_t>(picture_->height);
     float down = 0, across = 0;
     if (!(whole_ > 0)) {
-        density = 1 / (4 * pi);
+        density = 1 / (4 * float_pi);
         return {0, 0, 1};
     }
     const std::size_t y = place_in(rows_.data(), height, two.x, down);
     const std::size_t x = place_in(&pixels_[y * width], width, two.y, across);
-    const float above = std::cos(pi * static_cast<float>(y) / static_cast<float>(height)),
-                below = std::cos(pi * static_cast<float>(y + 1) / static_cast<float>(height));
+    const float above = std::cos(float_pi * static_cast<float>(y) / static_cast<float>(height)),
+                below = std::cos(float_pi * static_cast<float>(y + 1) / static_cast<float>(height));
     const float z = above + (below - above) * down, r = std::sqrt(std::max(0.0f, 1 - z * z));
-    const float round = turn_ + 2 * pi * (0.5f - (static_cast<float>(x) + across) / static_cast<float>(width));
+    const float round = turn_ + 2 * float_pi * (0.5f - (static_cast<float>(x) + across) / static_cast<float>(width));
     density = pixel_density(y * width + x);
     return {r * std::cos(round), r * std::sin(round), z};
 }

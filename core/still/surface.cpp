@@ -19,7 +19,7 @@ float fifth(float x) { return square(square(x)) * x; }
 /// GGX's density of facets, E. Heitz' Lambda and shares seen.
 float facets(float cosine, float rough) {
     const float t = square(cosine) * (square(rough) - 1) + 1;
-    return square(rough) / (pi * t * t);
+    return square(rough) / (float_pi * t * t);
 }
 float lambda(float cosine, float rough) {
     const float c2 = std::max(square(cosine), 1e-12f);
@@ -34,7 +34,7 @@ Vec3 seen_facet(const Vec3& out, float rough, const Vec2& two) {
     const Vec3 v = glm::normalize(Vec3(rough * out.x, rough * out.y, out.z));
     const float across2 = square(v.x) + square(v.y);
     const Vec3 a = across2 > 1e-12f ? Vec3(-v.y, v.x, 0) / std::sqrt(across2) : Vec3(1, 0, 0), b = glm::cross(v, a);
-    const float r = std::sqrt(two.x), phi = 2 * pi * two.y, s = 0.5f * (1 + v.z);
+    const float r = std::sqrt(two.x), phi = 2 * float_pi * two.y, s = 0.5f * (1 + v.z);
     const float x = r * std::cos(phi), y = (1 - s) * std::sqrt(std::max(0.0f, 1 - x * x)) + s * r * std::sin(phi);
     const Vec3 h = x * a + y * b + std::sqrt(std::max(0.0f, 1 - x * x - y * y)) * v;
     return glm::normalize(Vec3(rough * h.x, rough * h.y, std::max(1e-6f, h.z)));
@@ -158,7 +158,7 @@ Vec3 shine_albedo(const Vec3& at_front, const Albedo& a) {
 float front_of(float index) { return square((index - 1) / (index + 1)); }
 
 Vec3 over_cosine(const Vec2& two) {
-    const float r = std::sqrt(two.x), phi = 2 * pi * two.y;
+    const float r = std::sqrt(two.x), phi = 2 * float_pi * two.y;
     return {r * std::cos(phi), r * std::sin(phi), std::sqrt(std::max(0.0f, 1 - two.x))};
 }
 
@@ -252,7 +252,7 @@ float Surface::density(const Vec3& in) const {
 
 Vec3 Surface::under_value(const Vec3& in) const {
     Vec3 sum(0);
-    if (in.z > 0 && glass_ < 1) sum = shine(in, glm::normalize(out_ + in)) + matt_ * (in.z / pi);
+    if (in.z > 0 && glass_ < 1) sum = shine(in, glm::normalize(out_ + in)) + matt_ * (in.z / float_pi);
     return (1 - glass_) * sum + (clear_ || glass_ <= 0 ? Vec3(0) : glass_ * glass_gain_ * glass(in));
 }
 
@@ -261,7 +261,7 @@ float Surface::under_density(const Vec3& in) const {
     if (in.z > 0 && glass_ < 1) {
         const Vec3 h = glm::normalize(out_ + in);
         sum += chance_shine_ * facets(h.z, rough_) / ((1 + lambda_) * 4 * std::max(out_.z, 1e-6f)) +
-               chance_matt_ * in.z / pi;
+               chance_matt_ * in.z / float_pi;
     }
     return sum;
 }

@@ -11,11 +11,10 @@
 
 using namespace bricol;
 using namespace bricol::test;
-constexpr double pi = std::numbers::pi;
 
 namespace {
 
-const Array<glm::mat4>& places(const Tried& made, const std::string& id) {
+const Array<glm::mat4>& places_along(const Tried& made, const std::string& id) {
     REQUIRE(made.step(id).shape->instances.size() == 1);
     return made.step(id).shape->instances[0].places;
 }
@@ -33,7 +32,7 @@ TEST_CASE("thirteen links rolled by a quarter turn each end at 1 170 degrees", "
     const Tried made = tried({step("path", "line", {{"to", {13, 0, 0}}}),
                               step("bead", "box", {{"size", {1, 0.6, 0.2}}, {"in", {{"shape", ""}}}}),
                               along({{"by", "touching"}, {"roll", 90}, {"roll_each", 90}})});
-    const auto& row = places(made, "row");
+    const auto& row = places_along(made, "row");
     REQUIRE(row.size() == 13);
     for (std::size_t i = 0; i < 13; ++i) {
         const double roll = (90.0 * static_cast<double>(i + 1)) * pi / 180;
@@ -48,7 +47,7 @@ TEST_CASE("copies look along the path, level, or as they are", "[along]") {
     const auto looks = [](const char* look, Json to) {
         const Tried made = tried({step("path", "line", {{"to", to}}), step("bead", "box", {{"in", {{"shape", ""}}}}),
                                   along({{"by", "count"}, {"count", 2}, {"look", look}, {"frames", "up"}})});
-        const auto& row = places(made, "row");
+        const auto& row = places_along(made, "row");
         return std::pair{DVec3(row[1] * Vec4(1, 0, 0, 0)), DVec3(row[1] * Vec4(0, 0, 1, 0))};
     };
     const auto [ahead, up] = looks("along", {1, 1, 1});
@@ -65,7 +64,7 @@ TEST_CASE("copies that leave a rest are told with the distance", "[along][findin
         tried({step("path", "line", {{"to", {2.2, 0, 0}}}),
                step("bead", "box", {{"size", {0.5, 0.1, 0.1}}, {"in", {{"shape", ""}}}}), along({{"by", "touching"}})});
     REQUIRE(rest.finding("row", "left-over"));
-    CHECK(places(rest, "row").size() == 4);
+    CHECK(places_along(rest, "row").size() == 4);
     CHECK_FALSE(mended(rest, "row", "left-over").finding("row", "left-over"));
     const Tried none =
         tried({step("path", "line", {{"to", {2, 0, 0}}}), step("row", "along_curve", {{"in", {{"copy", ""}}}})});

@@ -69,7 +69,7 @@ TEST_CASE("booleans hold from a millionth of a metre to a million metres", "[boo
                 INFO(family.name << " at " << size << " m, round " << round);
                 const SolidPair pair = family.pair(chance);
                 check_volumes(
-                    {moved(pair.a, DVec3(0), DVec3(0), DVec3(size)), moved(pair.b, DVec3(0), DVec3(0), DVec3(size))});
+                    {placed(pair.a, DVec3(0), DVec3(0), DVec3(size)), placed(pair.b, DVec3(0), DVec3(0), DVec3(size))});
             }
         }
     }
@@ -83,8 +83,8 @@ TEST_CASE("a sheet inside and outside of a solid is all of it", "[boolean][famil
         const auto roll = [&] { return any(chance); };
         const DVec3 move = DVec3(roll(), roll(), roll()) * 0.4, turn = DVec3(roll(), roll(), roll()) * 180.0;
         // Every other one lies level, its points at heights where the solid has points too.
-        const Mesh sheet = round % 2 ? moved(make_grid(1.6, 1.6, 5, 4), move, turn) : make_grid(1.5, 1.5, 6, 6);
-        const Mesh solid = round % 2 ? lump(chance) : moved(make_box(DVec3(0.75, 0.5, 0.5), {3, 2, 2}), {0, 0, 0});
+        const Mesh sheet = round % 2 ? placed(make_grid(1.6, 1.6, 5, 4), move, turn) : make_grid(1.5, 1.5, 6, 6);
+        const Mesh solid = round % 2 ? lump(chance) : placed(make_box(DVec3(0.75, 0.5, 0.5), {3, 2, 2}), {0, 0, 0});
         const double area = measure(sheet).area, inside = measure(sheet_cut(sheet, solid, true).mesh).area,
                      outside = measure(sheet_cut(sheet, solid, false).mesh).area;
         CHECK(inside + outside == Approx(area).epsilon(1e-5));

@@ -66,17 +66,17 @@ TEST_CASE("drums with both ends in one plane are joined at every angle", "[boole
     for (const double turn : {0.01, 1.0, 1.8}) {
         const double t = turn * pi / 180;
         const double common = 50 * inner * inner * (std::tan(t / 2) + std::tan((step - t) / 2)) * 2;
-        CHECK(volume(boolean(drum, moved(drum, DVec3(0), {0, 0, turn}), BooleanKind::intersect)) ==
+        CHECK(volume(boolean(drum, placed(drum, DVec3(0), {0, 0, turn}), BooleanKind::intersect)) ==
               Approx(common).epsilon(1e-5));
     }
     // Side by side, 200 sides: the lens of two circles' polygons, by V(A)+V(B).
     const Mesh finer = make_cylinder({0.5, 1, 200, 1, CapStyle::face, 1});
-    volumes_agree(finer, moved(finer, {0.5, 0, 0}));
+    volumes_agree(finer, placed(finer, {0.5, 0, 0}));
 }
 
 TEST_CASE("solids that touch along an edge stay surfaces with two faces at every edge", "[boolean]") {
     const Mesh box = make_box(DVec3(1), {1, 1, 1});
-    const Mesh joined = boolean(box, moved(box, {1, 1, 0}), BooleanKind::unite);
+    const Mesh joined = boolean(box, placed(box, {1, 1, 0}), BooleanKind::unite);
     CHECK(joined.topology->ties().non_manifold_edges == 0);
     CHECK(volume(joined) == Approx(2).epsilon(1e-6));
 }
@@ -84,7 +84,7 @@ TEST_CASE("solids that touch along an edge stay surfaces with two faces at every
 TEST_CASE("a cut face is one polygon, without points where only triangles met", "[boolean]") {
     // A square drill through a box: four walls, and lids with a hole, which polygons without holes part in two.
     const Mesh cut = boolean(make_box(DVec3(1), {1, 1, 1}),
-                             moved(make_box(DVec3(0.4, 0.4, 2), {1, 1, 1}), {0.1, 0.05, -0.5}), BooleanKind::subtract);
+                             placed(make_box(DVec3(0.4, 0.4, 2), {1, 1, 1}), {0.1, 0.05, -0.5}), BooleanKind::subtract);
     CHECK(cut.vertex_count() == 16);
     const Measures m = measure(cut);
     CHECK(m.euler == 0);
@@ -161,8 +161,8 @@ TEST_CASE("pieces of a cut edge stay in its sets and keep its values, and nothin
 
 TEST_CASE("a boolean tells how far it is and never falls back", "[boolean]") {
     const Mesh box = make_box(DVec3(1), {1, 1, 1});
-    const std::array<Mesh, 3> cutters = {moved(box, {0.2, 0.1, 0}), moved(box, {0, 0.3, 0.1}),
-                                         moved(box, {0.1, 0, 0.2})};
+    const std::array<Mesh, 3> cutters = {placed(box, {0.2, 0.1, 0}), placed(box, {0, 0.3, 0.1}),
+                                         placed(box, {0.1, 0, 0.2})};
     for (const BooleanKind kind : {BooleanKind::unite, BooleanKind::subtract, BooleanKind::intersect}) {
         std::vector<double> told;
         const ProgressScope listening([&](double share) { told.push_back(share); });
@@ -173,7 +173,7 @@ TEST_CASE("a boolean tells how far it is and never falls back", "[boolean]") {
 }
 
 TEST_CASE("hollows belong to the piece round them", "[boolean][pieces]") {
-    const Mesh hollow = boolean(make_box(DVec3(1), {1, 1, 1}), moved(make_box(DVec3(0.5), {1, 1, 1}), {0.1, 0, 0}),
+    const Mesh hollow = boolean(make_box(DVec3(1), {1, 1, 1}), placed(make_box(DVec3(0.5), {1, 1, 1}), {0.1, 0, 0}),
                                 BooleanKind::subtract);
     const auto pieces = pieces_of(hollow);
     REQUIRE(pieces.size() == 1);
@@ -336,7 +336,7 @@ TEST_CASE("what is known of an operand goes for its points, not for its faces al
     const Mesh straight = tube_along({{-1, 0, 0.02}, {1, 0, 0.03}, {1, 1, 0}, {0.4, 1, 0}, {0.4, 2, 0}}, 0.2, 12),
                crossing = tube_along(through_itself, 0.2, 12);
     REQUIRE(straight.face_count() == crossing.face_count());
-    const std::array<Mesh, 1> block = {moved(make_box(DVec3(0.5), {1, 1, 1}), {0.015, 0, 0.02})};
+    const std::array<Mesh, 1> block = {placed(make_box(DVec3(0.5), {1, 1, 1}), {0.015, 0, 0.02})};
     for (int again = 0; again < 2; ++again)  // the second time it is known to be clean
         CHECK(boolean_of(straight, block, BooleanKind::subtract).mended.empty());
     const Mesh bent(Array<Vec3>(*crossing.positions), straight.topology);

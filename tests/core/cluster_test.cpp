@@ -12,6 +12,7 @@
 #include "core/recipe/recipe_json.h"
 #include "tests/support/build.h"
 #include "tests/support/folder.h"
+#include "tests/support/tried.h"
 #include "tests/support/node.h"
 
 using namespace bricol;
@@ -20,16 +21,7 @@ namespace fs = std::filesystem;
 
 namespace {
 
-const std::string buoy = std::string(SOURCE_FOLDER) + "/demo/buoy.bricol";
-
 /// Files of a folder of variants, without what the cluster has said.
-std::map<std::string, std::string> contents(const fs::path& folder) {
-    std::map<std::string, std::string> out;
-    for (const auto& entry : fs::directory_iterator(folder))
-        if (entry.is_regular_file()) out[entry.path().filename().string()] = *read_file(entry.path().string());
-    return out;
-}
-
 /// Slurm while it lives.
 class PrivateSlurm {
 public:
@@ -78,7 +70,7 @@ TEST_CASE("a share's script can be read, and takes words whole", "[cluster]") {
 TEST_CASE("a cluster that is not there, refuses or is asked wrongly is told", "[cluster][bad input]") {
     const Folder folder;
     const std::string from =
-        std::string(command_path()) + " variants '" + buoy + "' --count 4 --out '" + (folder / "out") + "' ";
+        std::string(command_path()) + " variants '" + buoy_file + "' --count 4 --out '" + (folder / "out") + "' ";
     int code = 0;
     CHECK_THAT(output_of("PATH=/nowhere " + from + "--cluster slurm --shards 2 2>&1", &code),
                Catch::Contains("no Slurm here") && Catch::Contains("variants.sh"));
@@ -105,7 +97,7 @@ TEST_CASE("eight shares of 400 buoys on a cluster that loses a node are what one
     if (sanitized()) return;  // the shares are a program of their own, which its own tests watch
     const Folder folder;
     int code = 0;
-    const std::string from = std::string(command_path()) + " variants '" + buoy +
+    const std::string from = std::string(command_path()) + " variants '" + buoy_file +
                              "' --count 400 --seed 5 --threads 1 --kind glb --kind usda --kind obj ";
     const PrivateSlurm slurm(folder / "slurm");
     std::string said;

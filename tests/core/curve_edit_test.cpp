@@ -9,13 +9,8 @@
 
 using namespace bricol;
 using namespace bricol::test;
-constexpr double pi = std::numbers::pi;
 
 namespace {
-
-Json drawn(const std::string& id, const char* curves, const char* plane = "front") {
-    return step(id, "drawn_curve", {{"plane", plane}, {"curves", Json::parse(curves)}});
-}
 
 double whole(const Curve& curve) { return make_path(curve, {}, 256).whole; }
 
@@ -28,7 +23,7 @@ double area_of(const Polyline& line) {  // in the x, y plane
     return sum;
 }
 
-Polyline ring(int sides, double radius) {
+Polyline ring_line(int sides, double radius) {
     Polyline line;
     line.closed = true;
     for (int i = 0; i < sides; ++i)
@@ -122,7 +117,7 @@ TEST_CASE("offsets of circles and squares have the areas they should", "[curves]
     options.distance = -0.51;  // no room
     CHECK(offset_lines(square, options).empty());
     options.distance = 0.2;
-    CHECK(area_of(offset_lines(ring(200, 1), options).at(0)) == Approx(pi * 1.44).epsilon(1e-3));
+    CHECK(area_of(offset_lines(ring_line(200, 1), options).at(0)) == Approx(pi * 1.44).epsilon(1e-3));
     // A dumb-bell inwards comes apart into two.
     Polyline bell;
     bell.closed = true;

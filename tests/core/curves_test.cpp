@@ -9,7 +9,6 @@
 
 using namespace bricol;
 using namespace bricol::test;
-constexpr double pi = std::numbers::pi;
 
 TEST_CASE("four cubic spans follow a circle to 2.8e-4", "[curves]") {
     // 4/3 (sqrt 2 - 1) is the classic handle; its largest radial error is 2.7253e-4 (Riskus 2006).

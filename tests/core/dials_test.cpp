@@ -33,7 +33,7 @@ Recipe painted(const Json& dials = all_four()) {
 
 DVec3 coat_of(const Tried& it) { return std::get<DVec3>(it.step("coat").values.find("colour")->second); }
 bool double_sided_of(const Tried& it) { return std::get<bool>(it.step("coat").values.find("double_sided")->second); }
-DVec3 moved(const Tried& it) { return std::get<DVec3>(it.step("up").values.find("move")->second); }
+DVec3 move_of(const Tried& it) { return std::get<DVec3>(it.step("up").values.find("move")->second); }
 
 }  // namespace
 
@@ -91,13 +91,13 @@ TEST_CASE("formulas see a choice's place, a toggle as 1 or 0 and a colour's part
     const Tried it = tried(painted());
     REQUIRE(it.clean("coat"));
     REQUIRE(it.clean("up"));
-    CHECK(moved(it) == DVec3(1, 1, 0.75 * 1.5));
+    CHECK(move_of(it) == DVec3(1, 1, 0.75 * 1.5));
     // The material's numbers are a screen's, the dial's are linear: 0.5 of the light is 0.7354 of sRGB (IEC 61966-2-1).
     CHECK(coat_of(it).y == Approx(0.7354).margin(1e-4));
     CHECK(glm::length(linear_from_screen(coat_of(it)) - DVec3(0.25, 0.5, 0.75)) < 1e-12);
     CHECK(double_sided_of(it));
     const Tried other = tried(*with_dials(it.recipe, {{"lid", false}, {"style", "both"}, {"paint", {1, 0, 0}}}));
-    CHECK(moved(other) == DVec3(2, 0, 0));
+    CHECK(move_of(other) == DVec3(2, 0, 0));
     CHECK(glm::length(coat_of(other) - DVec3(1, 0, 0)) < 1e-12);
     CHECK_FALSE(double_sided_of(other));
     // A colour where one number is wanted says how to ask for one.
@@ -190,7 +190,7 @@ TEST_CASE("removing a dial leaves its value where it stood", "[dials]") {
     for (const char* name : {"paint", "lid", "style", "girth"}) recipe = *remove_dial(recipe, name);
     CHECK(recipe.dials.empty());
     const Tried after = tried(recipe);
-    CHECK(moved(after) == moved(before));
+    CHECK(move_of(after) == move_of(before));
     CHECK(glm::length(coat_of(after) - coat_of(before)) < 1e-6);
     CHECK(double_sided_of(after));
 }
@@ -259,5 +259,5 @@ TEST_CASE("packed steps keep dials of every kind, and opening them again changes
     const auto opened = unpacked(*packed_recipe, "p", id, environment_in(".").find_kit, ".");
     REQUIRE(opened);
     CHECK(coat_of(tried(*opened)) == coat_of(before));
-    CHECK(moved(tried(*opened)) == moved(before));
+    CHECK(move_of(tried(*opened)) == move_of(before));
 }

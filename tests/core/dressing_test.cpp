@@ -22,7 +22,7 @@ using namespace bricol::test;
 
 namespace {
 
-double volume(const Mesh& mesh) { return *measure(mesh).volume; }
+double volume_inside(const Mesh& mesh) { return *measure(mesh).volume; }
 
 /// An L of three unit cubes, one metre high.
 Mesh l_shape() {
@@ -84,8 +84,8 @@ TEST_CASE("a convex hull holds all points and nothing it need not", "[hull]") {
     CHECK(sound(cube));
     CHECK(cube.vertex_count() == 8);
     CHECK(measure(cube).closed);
-    CHECK(cube.face_count() == 6);     // a polygon for every flat side
-    CHECK(volume(cube) == Approx(8));  // outward: not -8
+    CHECK(cube.face_count() == 6);            // a polygon for every flat side
+    CHECK(volume_inside(cube) == Approx(8));  // outward: not -8
     // Every point of a ball is on its own hull: Euler's 2 V - 4 triangles.
     const Mesh ball = make_sphere(1, 12, 8);
     CHECK(triangulated(convex_hull(*ball.positions)).count() == 2 * ball.vertex_count() - 4);
@@ -96,10 +96,10 @@ TEST_CASE("a convex hull holds all points and nothing it need not", "[hull]") {
 
 TEST_CASE("convex pieces follow the form", "[hull]") {
     const Mesh l = l_shape();
-    CHECK(volume(convex_hull(*l.positions)) == Approx(3.5));
+    CHECK(volume_inside(convex_hull(*l.positions)) == Approx(3.5));
     const std::vector<Mesh> two = convex_pieces(l, 8);
     REQUIRE(two.size() == 2);
-    CHECK(volume(two[0]) + volume(two[1]) == Approx(3).epsilon(1e-6));
+    CHECK(volume_inside(two[0]) + volume_inside(two[1]) == Approx(3).epsilon(1e-6));
     CHECK(convex_pieces(l, 1).size() == 1);
     // A ring: no hull reaches across its hole.
     const Mesh ring = make_torus(1, 0.2, 24, 10);
@@ -109,16 +109,16 @@ TEST_CASE("convex pieces follow the form", "[hull]") {
     double all = 0;
     for (const Mesh& piece : round) {
         CHECK(measure(piece).closed);
-        all += volume(piece);
+        all += volume_inside(piece);
         CHECK(farthest(piece, ring) < 0.15);
         const SurfaceFinder finder(piece);
         CHECK_FALSE(finder.inside(DVec3(0)));
     }
     // Hulls may stand over a little and into one another, but nothing like the hull of the whole (more than twice the
     // ring).
-    CHECK(all > 0.98 * volume(ring));
-    CHECK(all < 1.4 * volume(ring));
-    CHECK(volume(convex_hull(*ring.positions)) > 2 * volume(ring));
+    CHECK(all > 0.98 * volume_inside(ring));
+    CHECK(all < 1.4 * volume_inside(ring));
+    CHECK(volume_inside(convex_hull(*ring.positions)) > 2 * volume_inside(ring));
     for (int again = 0; again < 2; ++again) {
         const std::vector<Mesh> same = convex_pieces(ring, 12);
         REQUIRE(same.size() == round.size());
@@ -157,7 +157,7 @@ TEST_CASE("a lighter mesh keeps its form, its UVs and its materials", "[lighter]
         CHECK(less.face_count() >= wanted / 2);
         CHECK(farthest(less, ball) < 1e-6);             // points stay where they were
         CHECK(farthest(ball, less) < 0.02 * 2 * 1.75);  // a fiftieth of the size, the box's diagonal at most
-        CHECK(volume(less) > 0.9 * volume(ball));
+        CHECK(volume_inside(less) > 0.9 * volume_inside(ball));
         const auto& now = column<Vec2>(less, Domain::corner, attribute_name::uv);
         bool same = true;
         for (std::size_t c = 0; c < now.size(); ++c) {
@@ -174,7 +174,7 @@ TEST_CASE("hard edges do not keep a shape heavy, and a box stays a box", "[light
     const Mesh box = make_box({2, 1, 0.5}, {10, 10, 10});
     const Mesh less = lighter(box, 60);
     CHECK(less.face_count() <= 66);
-    CHECK(volume(less) == Approx(1));  // flat faces cost nothing
+    CHECK(volume_inside(less) == Approx(1));  // flat faces cost nothing
     CHECK(measure(less).closed);
     // Facets of a rod, each hard against the next.
     const Mesh rod = tried({step("c", "cylinder", {{"segments", 12}, {"levels", 24}, {"radius", 0.1}, {"height", 2}}),
@@ -184,7 +184,7 @@ TEST_CASE("hard edges do not keep a shape heavy, and a box stays a box", "[light
     const std::size_t all = triangulated(rod).count();
     const Mesh thin = lighter(rod, all / 8);
     CHECK(thin.face_count() <= all / 8 + 8);
-    CHECK(volume(thin) == Approx(volume(rod)).epsilon(0.02));
+    CHECK(volume_inside(thin) == Approx(volume_inside(rod)).epsilon(0.02));
     CHECK(measure(thin).closed);
 }
 
@@ -361,7 +361,7 @@ TEST_CASE("pivots, levels and shapes to collide with", "[dressing]") {
     const std::vector<NamedShape> row = {{"row", three.part().shape}};
     const std::vector<NamedShape> bumps = dressed(row, boxes, names, notes);
     REQUIRE(bumps.size() == 3);
-    CHECK(volume(bumps[1].shape->mesh) == Approx(1));
+    CHECK(volume_inside(bumps[1].shape->mesh) == Approx(1));
     REQUIRE(notes.size() == 1);
     CHECK_THAT(notes[0], Catch::Contains("of 3 loose pieces the 2 largest"));
     const std::vector<NamedShape> flat = {{"sheet", shared(make_grid(1, 1, 2, 2))}};

@@ -28,8 +28,6 @@ namespace {
 
 Array<float> all_edges(const Mesh& mesh, float width) { return Array<float>(mesh.edge_count(), width); }
 
-double volume(const Mesh& mesh) { return signed_volume(mesh); }
-
 void require_closed(const Mesh& mesh, std::ptrdiff_t euler = 2) {
     REQUIRE(sound(mesh));
     const Measures m = measure(mesh);
@@ -81,7 +79,7 @@ TEST_CASE("A bevelled box has the volume of its prisms and pyramids", "[edges]")
     REQUIRE(result.mesh.face_count() == 6 + 12 + 8);
     const double along = 4 * ((a - 2 * w) + (b - 2 * w) + (c - 2 * w)) * w * w / 2;
     const double corner_gone = w * w * w - w * w * w / 6;
-    REQUIRE(volume(result.mesh) == Approx(a * b * c - along - 8 * corner_gone).epsilon(1e-5));
+    REQUIRE(signed_volume(result.mesh) == Approx(a * b * c - along - 8 * corner_gone).epsilon(1e-5));
 }
 
 TEST_CASE("A round bevel goes to the rounded box as segments grow", "[edges]") {
@@ -96,7 +94,7 @@ TEST_CASE("A round bevel goes to the rounded box as segments grow", "[edges]") {
         options.segments = segments;
         const BevelResult result = bevelled_edges(box, all_edges(box, static_cast<float>(r)), options);
         require_closed(result.mesh);
-        const double error = std::abs(volume(result.mesh) / exact - 1);
+        const double error = std::abs(signed_volume(result.mesh) / exact - 1);
         INFO(segments << " segments: " << error);
         REQUIRE(error < before * 0.75);
         before = error;
@@ -121,7 +119,7 @@ TEST_CASE("Bevels keep every body closed, whatever meets at its corners", "[edge
                 const BevelResult all = bevelled_edges(body, all_edges(body, 0.02f), options);
                 require_closed(all.mesh, euler);
                 REQUIRE(all.edges == body.edge_count());
-                REQUIRE(volume(all.mesh) == Approx(volume(body)).epsilon(0.25));
+                REQUIRE(signed_volume(all.mesh) == Approx(signed_volume(body)).epsilon(0.25));
                 // A few edges only: ends, turns and branches of every kind.
                 std::mt19937 random(7);
                 for (int round = 0; round < 6; ++round) {
@@ -198,7 +196,7 @@ TEST_CASE("A wall has the volume of area times thickness", "[edges]") {
     const Mesh sheet = make_grid(1, 2, 4, 8);
     const ThickenResult flat = thickened(sheet, options);
     require_closed(flat.mesh);
-    REQUIRE(volume(flat.mesh) == Approx(1 * 2 * 0.03).epsilon(1e-6));
+    REQUIRE(signed_volume(flat.mesh) == Approx(1 * 2 * 0.03).epsilon(1e-6));
     REQUIRE(count_of(flat.rim) == 2 * (4 + 8));
     const int n = 24;
     const Mesh pipe = make_cylinder({0.5, 1, n, 1, CapStyle::none, 1});
@@ -207,13 +205,13 @@ TEST_CASE("A wall has the volume of area times thickness", "[edges]") {
     // The polygon's apothem is R cos(pi/n); even thickness moves each side by t.
     const double apothem = 0.5 * std::cos(std::numbers::pi / n), inner = apothem - 0.03;
     const double section = n * std::tan(std::numbers::pi / n) * (apothem * apothem - inner * inner);
-    REQUIRE(volume(wall.mesh) == Approx(section * 1).epsilon(1e-5));
+    REQUIRE(signed_volume(wall.mesh) == Approx(section * 1).epsilon(1e-5));
     // A folded sheet keeps its thickness on both sides of the fold.
     const Mesh box = make_box(DVec3(1), {1, 1, 1});
     const ThickenResult shell = thickened(box, options);
-    REQUIRE(volume(shell.mesh) == Approx(1 - std::pow(1 - 0.06, 3)).epsilon(1e-5));
+    REQUIRE(signed_volume(shell.mesh) == Approx(1 - std::pow(1 - 0.06, 3)).epsilon(1e-5));
     options.outward = 1;
-    REQUIRE(volume(thickened(box, options).mesh) == Approx(std::pow(1.06, 3) - 1).epsilon(1e-5));
+    REQUIRE(signed_volume(thickened(box, options).mesh) == Approx(std::pow(1.06, 3) - 1).epsilon(1e-5));
     options.thickness = 0.6;
     options.outward = 0;
     REQUIRE_FALSE(thickened(box, options).too_tight.empty());
@@ -264,7 +262,7 @@ TEST_CASE("Pulled faces make prisms; slabs need their back", "[edges]") {
     const ExtrudeResult slab = extruded_faces(sheet, all, options);
     require_closed(slab.mesh);
     REQUIRE_FALSE(slab.open_slab);
-    REQUIRE(volume(slab.mesh) == Approx(2 * 1 * 0.25).epsilon(1e-6));
+    REQUIRE(signed_volume(slab.mesh) == Approx(2 * 1 * 0.25).epsilon(1e-6));
     REQUIRE(count_of(slab.side) == 12 * 3);
     // One by one: every face its own prism, frustums when inset: h/3 (A + a + sqrt(A a)).
     options.together = false;
@@ -272,12 +270,12 @@ TEST_CASE("Pulled faces make prisms; slabs need their back", "[edges]") {
     options.inset = 0.1;
     const ExtrudeResult each = extruded_faces(sheet, all, options);
     const double big = 0.5 * 0.5, small = 0.3 * 0.3;
-    REQUIRE(volume(each.mesh) == Approx(8 * 0.25 / 3 * (big + small + std::sqrt(big * small))).epsilon(1e-5));
+    REQUIRE(signed_volume(each.mesh) == Approx(8 * 0.25 / 3 * (big + small + std::sqrt(big * small))).epsilon(1e-5));
     // All faces of a closed body pulled together grow it evenly.
     options = {};
     options.distance = 0.1;
     const Mesh box = make_box(DVec3(1), {2, 2, 2});
-    REQUIRE(volume(extruded_faces(box, Mask(box.face_count(), 1), options).mesh) ==
+    REQUIRE(signed_volume(extruded_faces(box, Mask(box.face_count(), 1), options).mesh) ==
             Approx(std::pow(1.2, 3)).epsilon(1e-5));
     // Open edges of a sheet continue it.
     options.distance = 0.5;
@@ -297,7 +295,7 @@ TEST_CASE("Topology steps keep the Euler characteristic they should", "[edges]")
         require_closed(with_triangles(body), euler);
         require_closed(dissolved_flat(body, 1), euler);
         require_closed(smoothed(body, {}), euler);
-        REQUIRE(volume(dissolved_flat(body, 1)) == Approx(volume(body)).epsilon(1e-5));
+        REQUIRE(signed_volume(dissolved_flat(body, 1)) == Approx(signed_volume(body)).epsilon(1e-5));
         // One face out: one more border; filled again: as before.
         Mask one(body.face_count(), 0);
         one[0] = 1;
@@ -331,7 +329,7 @@ TEST_CASE("A bridge joins two holes by a tunnel", "[edges]") {
         const BridgeResult tunnel = bridged(open, Mask(open.edge_count(), 1), segments, 0);
         REQUIRE(tunnel.refused.empty());
         require_closed(tunnel.mesh, 0);
-        REQUIRE(volume(tunnel.mesh) == Approx(1 - 1.0 / 9).epsilon(1e-5));
+        REQUIRE(signed_volume(tunnel.mesh) == Approx(1 - 1.0 / 9).epsilon(1e-5));
         REQUIRE(count_of(tunnel.made) == 4u * static_cast<unsigned>(segments));
     }
     // Borders of different length.
@@ -356,7 +354,7 @@ TEST_CASE("Cut loops run round a ring and keep UVs and shape", "[edges]") {
         std::vector<Index> seed{0};
         const CutLoopResult cut = with_cut_loops(box, seed, cuts, 0.3);
         require_closed(cut.mesh);
-        REQUIRE(volume(cut.mesh) == Approx(1).epsilon(1e-6));
+        REQUIRE(signed_volume(cut.mesh) == Approx(1).epsilon(1e-6));
         REQUIRE(cut.mesh.face_count() == box.face_count() + 8u * static_cast<unsigned>(cuts));
         REQUIRE(count_of(cut.edges) == 8u * static_cast<unsigned>(cuts));
     }
@@ -379,8 +377,8 @@ TEST_CASE("Smoothing keeps the volume when asked", "[edges]") {
     const Mesh ball = make_geodesic_sphere(1, 8);
     SmoothOptions options;
     options.rounds = 20;
-    const double before = volume(ball);
-    REQUIRE(volume(smoothed(ball, options)) == Approx(before).epsilon(0.02));
+    const double before = signed_volume(ball);
+    REQUIRE(signed_volume(smoothed(ball, options)) == Approx(before).epsilon(0.02));
     options.keep_volume = false;
-    REQUIRE(volume(smoothed(ball, options)) < before * 0.95);
+    REQUIRE(signed_volume(smoothed(ball, options)) < before * 0.95);
 }

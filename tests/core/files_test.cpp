@@ -40,8 +40,6 @@ std::string content(const std::string& path) {
     return {std::istreambuf_iterator<char>(file), {}};
 }
 
-const std::string buoy = std::string(SOURCE_FOLDER) + "/demo/buoy.bricol";
-
 std::vector<NamedShape> parts_of(const std::string& path) {
     const Recipe recipe = *load_recipe(path);
     Maker maker;
@@ -94,7 +92,7 @@ Read read_back(const std::string& path) {
 TEST_CASE("exported shapes read back the same, in every format", "[export][outside]") {
     // Read by assimp 5.2. Sizes: GLB, OBJ, PLY in metres, STL in millimetres; GLB and OBJ have y up.
     const Folder folder;
-    const auto shapes = parts_of(buoy);
+    const auto shapes = parts_of(buoy_file);
     double volume = 0, area = 0;
     std::size_t triangles = 0;
     std::optional<Box> box;
@@ -334,7 +332,7 @@ TEST_CASE("nothing to write and wrong endings are told", "[export][bad input]") 
 
 TEST_CASE("saving is atomic and loses nothing", "[files][bad input]") {
     const Folder folder;
-    Recipe recipe = *load_recipe(buoy);
+    Recipe recipe = *load_recipe(buoy_file);
     REQUIRE_FALSE(save_recipe(recipe, folder / "a.bricol"));
     CHECK(same(*load_recipe(folder / "a.bricol"), recipe));
     const std::string before = content(folder / "a.bricol");
@@ -359,8 +357,8 @@ TEST_CASE("a disk that fills up leaves the old file", "[files][bad input]") {
     // A limit on file size stands in for a full disk: writing fails in the middle.
     const Folder folder;
     REQUIRE_FALSE(write_file(folder / "a.txt", "old"));
-    const std::string command = std::string("ulimit -f 8; trap '' XFSZ; '") + test::command_path() + "' make '" + buoy +
-                                "' --quiet --out " + (folder / "a.glb") + " 2>&1";
+    const std::string command = std::string("ulimit -f 8; trap '' XFSZ; '") + test::command_path() + "' make '" +
+                                buoy_file + "' --quiet --out " + (folder / "a.glb") + " 2>&1";
     REQUIRE_FALSE(write_file(folder / "a.glb", "old"));
     int code = 0;
     const std::string said = output_of("bash -c \"" + command + "\"", &code);
@@ -377,30 +375,30 @@ TEST_CASE("the command line says what it should and exits as it should", "[cli]"
     };
     int code = -1;
     const Json report =
-        Json::parse(run("make '" + buoy + "' --set girth=1.1 --out " + (folder / "b.glb") + " --json", code));
+        Json::parse(run("make '" + buoy_file + "' --set girth=1.1 --out " + (folder / "b.glb") + " --json", code));
     CHECK(code == 0);
     CHECK(report["parts"][0]["closed"] == true);
     CHECK(report["parts"][0]["box"]["size"][0].get<double>() == Approx(1.1));
     CHECK(report["parts"][0]["euler"] == 2);
     CHECK(content(folder / "b.glb").starts_with("glTF"));
-    run("make '" + buoy + "' --quiet --threads 1 --set girth=1.1 --out " + (folder / "c.glb"), code);
+    run("make '" + buoy_file + "' --quiet --threads 1 --set girth=1.1 --out " + (folder / "c.glb"), code);
     CHECK(content(folder / "b.glb") == content(folder / "c.glb"));
-    run("make '" + buoy + "' --quiet --set 'girth=110 cm' --out " + (folder / "d.glb"), code);
+    run("make '" + buoy_file + "' --quiet --set 'girth=110 cm' --out " + (folder / "d.glb"), code);
     CHECK(content(folder / "b.glb") == content(folder / "d.glb"));
-    CHECK(Json::parse(run("dials '" + buoy + "' --json", code))["dials"][0]["name"] == "girth");
+    CHECK(Json::parse(run("dials '" + buoy_file + "' --json", code))["dials"][0]["name"] == "girth");
     CHECK(Json::parse(run("steps --json", code))["steps"].size() == all_steps().size());
     CHECK(run("steps lathe", code).find("segments") != std::string::npos);
-    run("make '" + buoy + "' --set girth=99", code);
+    run("make '" + buoy_file + "' --set girth=99", code);
     CHECK(code == 2);
-    run("make '" + buoy + "' --set nobody=1", code);
+    run("make '" + buoy_file + "' --set nobody=1", code);
     CHECK(code == 2);
-    run("make '" + buoy + "' --part nobody", code);
+    run("make '" + buoy_file + "' --part nobody", code);
     CHECK(code == 2);
     run("fly", code);
     CHECK(code == 2);
     run("make /nowhere.bricol", code);
     CHECK(code == 3);
-    write_file(folder / "cut.bricol", content(buoy).substr(0, 300));
+    write_file(folder / "cut.bricol", content(buoy_file).substr(0, 300));
     run("check " + (folder / "cut.bricol"), code);
     CHECK(code == 3);
     write_file(folder / "odd.bricol", R"({"bricol":1,"parts":[{"name":"p","steps":[{"step":"lathe"}]}]})");

@@ -18,8 +18,6 @@ namespace bricol::test {
 
 namespace {
 
-constexpr double half_turn = std::numbers::pi;
-
 StickKnot knot(const DVec3& at, double girth) {
     StickKnot k;
     k.at = at;
@@ -93,11 +91,11 @@ TEST_CASE("flesh: a bone's body nears the hull of its two balls as it gets finer
         INFO(r << " " << s);
         const Sticks one = sticks({knot(DVec3(0), r), knot(DVec3(0.3, 0.4, 1.2), s)}, {{0, 1}});
         const double length = 1.3, sine = (r - s) / length;
-        const auto cap = [](double radius, double h) { return half_turn * h * h * (radius - h / 3); };
+        const auto cap = [](double radius, double h) { return pi * h * h * (radius - h / 3); };
         const double a = r * std::sqrt(1 - sine * sine), b = s * std::sqrt(1 - sine * sine);
         const double h = length + s * sine - r * sine;
         // The side touches the first ball r sine along the bone: what lies before that is a cap.
-        const double exact = cap(r, r + r * sine) + half_turn * h * (a * a + a * b + b * b) / 3 + cap(s, s - s * sine);
+        const double exact = cap(r, r + r * sine) + pi * h * (a * a + a * b + b * b) / 3 + cap(s, s - s * sine);
         double before = 0;
         for (int rounds = 2; rounds <= 4; ++rounds) {
             const double error = std::abs(measure(body(one, rounds)).volume.value() / exact - 1);
@@ -281,7 +279,7 @@ TEST_CASE("flesh: what is wrong with sticks is told, with numbers that cure it",
         made({{{"id", 1}, {"at", {0, 0, 0}}}, {{"id", 2}, {"from", 1}, {"at", {0, 0, 0}}}}).finding("f", "no-length"));
     // The angle told for a narrow fork is one that fits.
     const auto fork = [&](double degrees) {
-        const double half = degrees * half_turn / 360;
+        const double half = degrees * pi / 360;
         return made({{{"id", 1}, {"at", {0, 0, -1}}, {"girth", 0.2}},
                      {{"id", 2}, {"from", 1}, {"at", {0, 0, 0}}, {"girth", 0.2}},
                      {{"id", 3}, {"from", 2}, {"at", {std::sin(half), 0, std::cos(half)}}, {"girth", 0.2}},

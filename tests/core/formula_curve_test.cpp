@@ -15,14 +15,6 @@ using namespace bricol::test;
 
 namespace {
 
-constexpr double pi = std::numbers::pi;
-
-Json rows(std::initializer_list<std::pair<const char*, const char*>> lines) {
-    Json out = Json::array();
-    for (const auto& [target, formula] : lines) out.push_back({{"target", target}, {"formula", formula}});
-    return out;
-}
-
 Tried law(std::initializer_list<std::pair<const char*, const char*>> lines, const Json& settings = Json::object()) {
     Json all{{"rows", rows(lines)}};
     all.update(settings);

@@ -16,8 +16,6 @@ namespace bricol::test {
 
 namespace {
 
-constexpr double half_turn = std::numbers::pi;
-
 Json ball_at(const std::string& id, double radius, const Json& place) {
     return step(id, "sphere",
                 {{"radius", radius}, {"slices", 128}, {"rings", 64}, {"origin", "centre"}, {"at", place}});
@@ -42,7 +40,7 @@ bool whole_and_closed(const Mesh& mesh) {
 TEST_CASE("fuse: two balls joined, cut and shared near their closed volumes, with the square of the cell",
           "[fuse][outside]") {
     // A lens of two unit balls d apart: pi (4 + d) (2 - d)^2 / 12.
-    const double d = 1, lens = half_turn * (4 + d) * (2 - d) * (2 - d) / 12, ball = 4 * half_turn / 3;
+    const double d = 1, lens = pi * (4 + d) * (2 - d) * (2 - d) / 12, ball = 4 * pi / 3;
     for (const auto& [kind, exact] : {std::pair{"join", 2 * ball - lens}, {"cut", ball - lens}, {"common", lens}}) {
         INFO(kind);
         double before = 0;
@@ -71,7 +69,7 @@ TEST_CASE("fuse: a capsule of overlapping pieces is one skin of the closed volum
                            step("n", "transform", {{"move", {0, 0, 2}}, {"in", {{"shape", "u"}}}}),
                            step("f", "fuse", {{"cell", 0.04}, {"in", {{"shape", "c"}, {"with", "b"}, {"and", "n"}}}})});
     REQUIRE(t.clean("f"));
-    const double exact = half_turn * 0.25 * 2 + 4 * half_turn / 3 * 0.125;
+    const double exact = pi * 0.25 * 2 + 4 * pi / 3 * 0.125;
     CHECK(*t.part().measures.volume == Approx(exact).epsilon(0.005));
     CHECK(t.part().measures.pieces == 1);
     CHECK(t.part().measures.euler == 2);
@@ -89,7 +87,7 @@ TEST_CASE("fuse: ridges are put back, and a hollow stays hollow", "[fuse]") {
                                step("f", "fuse", {{"cell", 0.05}})});
     CHECK(shell.part().measures.pieces == 2);
     CHECK(shell.step("f").shape->mesh.face_count() > 0);
-    const double wall = 4 * half_turn / 3 * (1 - 0.343);
+    const double wall = 4 * pi / 3 * (1 - 0.343);
     CHECK(*shell.part().measures.volume == Approx(wall).epsilon(0.02));
 }
 
@@ -97,7 +95,7 @@ TEST_CASE("fuse: the offset lies as far out as it says, smoothing rounds without
     const Json ball = step("b", "sphere", {{"radius", 1}, {"slices", 128}, {"rings", 64}, {"origin", "centre"}});
     for (const double offset : {0.2, -0.2}) {
         const Tried t = tried({ball, step("f", "fuse", {{"cell", 0.05}, {"offset", offset}})});
-        CHECK(*t.part().measures.volume == Approx(4 * half_turn / 3 * std::pow(1 + offset, 3)).epsilon(0.01));
+        CHECK(*t.part().measures.volume == Approx(4 * pi / 3 * std::pow(1 + offset, 3)).epsilon(0.01));
     }
     const Json box = step("b", "box", {{"size", {1, 1, 1}}});
     const auto made = [&](const char* kind) {

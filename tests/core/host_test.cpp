@@ -6,13 +6,12 @@
 
 #include "tests/support/build.h"
 #include "tests/support/folder.h"
+#include "tests/support/tried.h"
 #include "tests/support/node.h"
 
 using namespace bricol::test;
 
 namespace {
-
-const std::string demo = std::string(SOURCE_FOLDER) + "/demo";
 
 /// Runs a command; its output is told when it fails.
 bool runs(const std::string& command, std::string* said = nullptr) {
@@ -28,20 +27,20 @@ bool runs(const std::string& command, std::string* said = nullptr) {
 TEST_CASE("a host in C gets what the header promises, and a careless one is refused", "[host]") {
     std::string pieces;
     for (const char* piece : {"rack", "lantern", "buoy", "winch", "pebble", "windsock"})
-        pieces += " '" + demo + "/" + piece + ".bricol'";
+        pieces += " '" + demo_folder + "/" + piece + ".bricol'";
     CHECK(runs(HOST_CHECK + pieces));
 }
 
 TEST_CASE("a host in Python needs nothing but the library", "[host]") {
     std::string said;
     REQUIRE(runs("LD_LIBRARY_PATH='" HOST_LIBRARY "' python3 '" SOURCE_FOLDER "/examples/python/stock_list.py' '" +
-                     demo + "/rack.bricol' width 1.2 '240 cm'",
+                     demo_folder + "/rack.bricol' width 1.2 '240 cm'",
                  &said));
     CHECK(said ==
           "width 1.2: 468 triangles, 1.280 × 0.780 × 1.740 m\n"
           "width 240 cm: 468 triangles, 2.480 × 0.780 × 1.740 m\n");
     CHECK_FALSE(runs("LD_LIBRARY_PATH='" HOST_LIBRARY "' python3 '" SOURCE_FOLDER "/examples/python/stock_list.py' '" +
-                         demo + "/rack.bricol' weight 1.2",
+                         demo_folder + "/rack.bricol' weight 1.2",
                      &said));
     CHECK_THAT(said, Catch::Contains("There is no dial “weight”: width"));
 }
@@ -91,7 +90,7 @@ TEST_CASE("the example host places three racks and makes them again under the mo
     const std::string picture = folder / "host.ppm";
     std::string said;
     REQUIRE(
-        runs("xvfb-run -a -s '-screen 0 1120x700x24' sh -c '\"" HOST_EXAMPLE "\" \"" + demo +
+        runs("xvfb-run -a -s '-screen 0 1120x700x24' sh -c '\"" HOST_EXAMPLE "\" \"" + demo_folder +
                  "/rack.bricol\" --picture " + picture +
                  " & P=$!; sleep 2; xdotool mousemove 120 124 mousedown 1; sleep 0.2; for x in 130 170 209; do "
                  "xdotool mousemove $x 124; sleep 0.1; done; xdotool mouseup 1; sleep 0.2; "

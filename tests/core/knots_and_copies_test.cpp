@@ -23,14 +23,14 @@ Tried of_row(std::initializer_list<Json> more) {
     return tried(recipe_of(Json(steps)));
 }
 
-std::vector<Vec3> places(const Tried& made, const std::string& id) {
+std::vector<Vec3> places_of(const Tried& made, const std::string& id) {
     std::vector<Vec3> out;
     for (const Instances& group : made.step(id).shape->instances)
         for (const glm::mat4& place : group.places) out.emplace_back(place[3]);
     return out;
 }
 
-Json ring(double radius, int sides) { return step("ring", "polygon", {{"radius", radius}, {"sides", sides}}); }
+Json ring_of(double radius, int sides) { return step("ring", "polygon", {{"radius", radius}, {"sides", sides}}); }
 
 }  // namespace
 
@@ -59,11 +59,11 @@ TEST_CASE("a knot is nudged by where it stands, and found again when the curve c
 }
 
 TEST_CASE("knots are pushed out of a closed curve and to the right of an open one, by hand's own figures", "[knots]") {
-    const Tried out = tried({ring(1, 12), step("p", "push", {{"amount", 0.25}})});
+    const Tried out = tried({ring_of(1, 12), step("p", "push", {{"amount", 0.25}})});
     REQUIRE(out.step("p").shape->curves.size() == 1);
     for (const Knot& knot : out.step("p").shape->curves[0].knots)
         CHECK(glm::length(DVec3(knot.at)) == Approx(1.25).margin(1e-6));
-    const Tried reversed = tried({ring(1, 12), step("r", "reverse"), step("p", "push", {{"amount", 0.25}})});
+    const Tried reversed = tried({ring_of(1, 12), step("r", "reverse"), step("p", "push", {{"amount", 0.25}})});
     for (const Knot& knot : reversed.step("p").shape->curves[0].knots)
         CHECK(glm::length(DVec3(knot.at)) == Approx(1.25).margin(1e-6));
     // As Offset curve does: an open line in the top view, seen from above, goes to its right.
@@ -78,14 +78,14 @@ TEST_CASE("knots are pushed out of a closed curve and to the right of an open on
     CHECK(right.step("p").shape->curves[0].knots[0].at.y == Approx(-0.5));
     // Along a direction and from a point.
     const Tried up =
-        tried({ring(1, 5), step("p", "push", {{"amount", 0.5}, {"along", "direction"}, {"direction", {0, 0, 3}}})});
+        tried({ring_of(1, 5), step("p", "push", {{"amount", 0.5}, {"along", "direction"}, {"direction", {0, 0, 3}}})});
     for (const Knot& knot : up.step("p").shape->curves[0].knots) CHECK(knot.at.z == Approx(0.5));
 }
 
 TEST_CASE("copies are shaken, each its own way and no farther than told, and keep their moves when others go",
           "[copies]") {
     const Tried made = of_row({step("j", "jitter", {{"by", {0.1, 0.05, 0}}, {"seed", 4}})});
-    const auto before = places(made, "row"), after = places(made, "j");
+    const auto before = places_of(made, "row"), after = places_of(made, "j");
     REQUIRE(after.size() == 9);
     std::set<float> moves;
     for (std::size_t i = 0; i < 9; ++i) {
@@ -102,7 +102,7 @@ TEST_CASE("copies are shaken, each its own way and no farther than told, and kee
               {{"what", "instances"}, {"rule", "box"}, {"set", "first"}, {"low", {-1, -1, -1}}, {"high", {1.1, 1, 1}}}),
          step("j", "jitter", {{"by", {0, 0.2, 0}}, {"only", "first"}})});
     CHECK(some.finding("first", "chosen")->text == "3 of 9 instances chosen.");
-    const auto moved = places(some, "j");
+    const auto moved = places_of(some, "j");
     for (std::size_t i = 0; i < 9; ++i) CHECK((moved[i].y != before[i].y) == (i < 3));
 }
 
@@ -123,7 +123,7 @@ TEST_CASE("copies get values, which choose, push, turn and colour them", "[copie
                 {{"stops", Json::array({{{"at", 0}, {"colour", {1, 0, 0}}}, {{"at", 1}, {"colour", {0, 0, 1}}}})}}}}),
          step("real", "real_geometry")});
     REQUIRE(made.clean("real"));
-    const auto up = places(made, "up");
+    const auto up = places_of(made, "up");
     for (std::size_t i = 0; i < 9; ++i) CHECK(up[i].z == Approx(0.5 * 2 * static_cast<double>(i) / 8).margin(1e-6));
     // 1.4 of 2 lies between the sixth and the seventh.
     const auto& sized = made.step("tall").shape->instances[0].places;
@@ -161,19 +161,19 @@ TEST_CASE("single copies are taken away or kept, by number, place or formula; th
     };
     const Tried nth = chosen({{"rule", "nth"}, {"n", 3}});
     REQUIRE(nth.clean("d"));
-    const auto left = places(nth, "d");
+    const auto left = places_of(nth, "d");
     REQUIRE(left.size() == 6);
     CHECK(left[0].x == Approx(0.5));
     const auto& group = nth.step("d").shape->instances[0];
     const auto* values = group.attributes.values<float>(Domain::instance, "v");
     REQUIRE(values);
     for (std::size_t i = 0; i < left.size(); ++i) CHECK((*values)[i] == Approx(left[i].x * 2));
-    CHECK(places(chosen({{"rule", "formula"}, {"rows", Json::array({{{"target", "pick"}, {"formula", "x > 3.2"}}})}},
-                        "keep"),
-                 "d")
+    CHECK(places_of(chosen({{"rule", "formula"}, {"rows", Json::array({{{"target", "pick"}, {"formula", "x > 3.2"}}})}},
+                           "keep"),
+                    "d")
               .size() == 2);
     const Tried picked = chosen({{"rule", "places"}, {"places", Json::array({{{"vertex", {1.5, 0, 0}}}})}});
-    CHECK(places(picked, "d").size() == 8);
+    CHECK(places_of(picked, "d").size() == 8);
     const Tried all = chosen({{"rule", "all"}});
     CHECK(all.finding("d", "nothing-left"));
     CHECK(chosen({{"rule", "nth"}, {"grow", 1}}).finding("pick", "unfit-rule"));
@@ -196,7 +196,7 @@ TEST_CASE("several copied shapes are marked together, and each group keeps its o
     REQUIRE(made.clean("d"));
     CHECK(made.step("v").shape->instances.size() == 2);
     CHECK(made.step("d").shape->instances.size() == 1);
-    CHECK(places(made, "d").size() == 3);
+    CHECK(places_of(made, "d").size() == 3);
 }
 
 TEST_CASE("a formula says which of the copied shapes stands where; places and values stay", "[copies]") {
@@ -252,11 +252,11 @@ TEST_CASE("what a step does not act on is told, and knots have no sets", "[knots
     const Tried none = tried({step("b", "box"), step("p", "push", {{"on", "knots"}})});
     CHECK(none.finding("p", "wrong-domain"));
     const Tried mixed = tried(
-        recipe_of(Json::array({step("b", "box"), ring(1, 5),
+        recipe_of(Json::array({step("b", "box"), ring_of(1, 5),
                                step("m", "merge", {{"in", {{"shape", "b"}, {"with", "ring"}}}}), step("p", "push")})));
     REQUIRE(mixed.finding("p", "others-unchanged"));
     const Tried sets = tried(
-        {ring(1, 5),
+        {ring_of(1, 5),
          step("f", "formula",
               {{"on", "knots"}, {"only", "some"}, {"rows", Json::array({{{"target", "z"}, {"formula", "1"}}})}})});
     CHECK(sets.finding("f", "no-sets"));

@@ -9,7 +9,7 @@ using namespace bricol::test;
 
 namespace {
 
-Json sizes(const Json& row = nullptr) {
+Json size_list(const Json& row = nullptr) {
     Json list = step("sizes", "list",
                      {{"table",
                        {{"heads", {"across mm", "sides", "turn deg"}},
@@ -27,23 +27,23 @@ double width(const Tried& made) { return made.mesh("post").positions->front().x 
 }  // namespace
 
 TEST_CASE("a list gives the numbers of the row that is named, in the units of its heads", "[list]") {
-    const Tried first = tried({sizes(), post()});
+    const Tried first = tried({size_list(), post()});
     CHECK(first.clean("post"));
     CHECK(width(first) == Approx(0.1));
     CHECK(first.mesh("post").face_count() == 6);
-    const Tried middle = tried({sizes("middle"), post()});
+    const Tried middle = tried({size_list("middle"), post()});
     CHECK(width(middle) == Approx(0.2));
     CHECK(middle.mesh("post").face_count() == 8);
-    CHECK(width(tried({sizes("large"), post()})) == Approx(0.3));  // a formula in a cell
+    CHECK(width(tried({size_list("large"), post()})) == Approx(0.3));  // a formula in a cell
     // A formula counts rows from 0.
-    CHECK(width(tried({sizes("= 1 + 1"), post()})) == Approx(0.3));
-    CHECK(width(tried({sizes("#1"), post()})) == Approx(0.2));
+    CHECK(width(tried({size_list("= 1 + 1"), post()})) == Approx(0.3));
+    CHECK(width(tried({size_list("#1"), post()})) == Approx(0.2));
 }
 
 TEST_CASE("a choice's dial names the row, and goes on doing so when it is renamed", "[list]") {
     const Json dials = Json::array(
         {{{"name", "size"}, {"kind", "choice"}, {"choices", {"large", "small", "huge"}}, {"value", "large"}}});
-    const Recipe recipe = recipe_of(Json::array({sizes("= size"), post()}), dials);
+    const Recipe recipe = recipe_of(Json::array({size_list("= size"), post()}), dials);
     CHECK(width(tried(recipe)) == Approx(0.3));
     CHECK(width(tried(*turn_dial(recipe, "size", "small"))) == Approx(0.1));
     const Recipe renamed = *rename_dial(recipe, "size", "thread");
@@ -63,17 +63,17 @@ TEST_CASE("what is wrong with a list is told where it stands", "[list]") {
             if (const Finding* finding = made.finding(id, code)) return finding->text;
         return std::string();
     };
-    CHECK(said(sizes("= 7")).find("3 rows") != std::string::npos);
-    Json list = sizes();
+    CHECK(said(size_list("= 7")).find("3 rows") != std::string::npos);
+    Json list = size_list();
     list["table"]["rows"][1] = {"middle", 1};
     CHECK(said(list).find("table/rows/1") != std::string::npos);
-    list = sizes();
+    list = size_list();
     list["table"]["rows"][1][0] = "small";
     CHECK(said(list).find("twice") != std::string::npos);
-    list = sizes();
+    list = size_list();
     list["table"]["heads"][0] = "across parsec";
     CHECK(said(list).find("parsec") != std::string::npos);
-    list = sizes();
+    list = size_list();
     list["table"]["heads"][0] = "acr.oss mm";
     CHECK(said(list).find("acr.oss") != std::string::npos);
     list["table"]["heads"][0] = "across  ";  // a space without a unit is no unit
@@ -85,11 +85,11 @@ TEST_CASE("what is wrong with a list is told where it stands", "[list]") {
         list["table"] = wrong;
         CHECK_FALSE(said(list).empty());
     }
-    const Tried lost = tried({sizes(), step("post", "cylinder", {{"radius", "= sizes.acros"}})});
+    const Tried lost = tried({size_list(), step("post", "cylinder", {{"radius", "= sizes.acros"}})});
     REQUIRE(lost.finding("post", "bad-value"));
     CHECK(lost.finding("post", "bad-value")->text.find("There are: across, sides, turn") != std::string::npos);
     // Numbers that ask for one another.
-    list = sizes();
+    list = size_list();
     list["table"]["rows"][0][1] = "= post.radius";
     CHECK(said(list).find("circle") != std::string::npos);
 }

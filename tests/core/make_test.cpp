@@ -36,7 +36,7 @@ std::vector<std::string> codes(const Made& made, std::size_t part = 0) {
     return out;
 }
 
-bool has(const std::vector<std::string>& list, const std::string& code) {
+bool tells(const std::vector<std::string>& list, const std::string& code) {
     return std::ranges::find(list, code) != list.end();
 }
 
@@ -112,8 +112,8 @@ TEST_CASE("a broken step passes its input through and the rest still appears", "
     const Made made = Maker().make(one_part(
         {step("a", "box"), step("b", "lathe"), step("c", "transform", {{"move", {2, 0, 0}}}), step("d", "wobble")}));
     CHECK(made.has_errors());
-    CHECK(has(codes(made), "wrong-input"));
-    CHECK(has(codes(made), "unknown-type"));
+    CHECK(tells(codes(made), "wrong-input"));
+    CHECK(tells(codes(made), "unknown-type"));
     CHECK(made.parts[0]->measures.closed);
     CHECK(made.parts[0]->measures.box->low.x == Approx(1.75));
     CHECK(finding(made, "unknown-type").text.find("/parts/0/steps/3/step") != std::string::npos);
@@ -141,7 +141,7 @@ TEST_CASE("bad numbers are named and bounded", "[make][bad input]") {
         const Made made = Maker().make(one_part({json}));
         INFO(json.dump());
         CHECK(made.has_errors());
-        CHECK(has(codes(made), code));
+        CHECK(tells(codes(made), code));
         for (const Vec3& p : *made.parts[0]->shape->mesh.positions) CHECK(std::isfinite(p.x + p.y + p.z));
     }
 }
@@ -149,7 +149,7 @@ TEST_CASE("bad numbers are named and bounded", "[make][bad input]") {
 TEST_CASE("circular links are told, not followed", "[make][bad input]") {
     const Made made =
         Maker().make(one_part({step("a", "flip", {{"in", {{"shape", "b"}}}}), step("b", "flip"), step("c", "box")}));
-    CHECK(has(codes(made), "circle"));
+    CHECK(tells(codes(made), "circle"));
     CHECK(made.parts[0]->measures.closed);
     Json json{{"bricol", 1},
               {"parts",
@@ -159,18 +159,18 @@ TEST_CASE("circular links are told, not followed", "[make][bad input]") {
 }
 
 TEST_CASE("empty, short and repeated profiles say so", "[make][findings]") {
-    CHECK(has(codes(Maker().make(one_part({step("d", "drawn_curve"), step("t", "lathe")}))), "empty-curve"));
+    CHECK(tells(codes(Maker().make(one_part({step("d", "drawn_curve"), step("t", "lathe")}))), "empty-curve"));
     const Made one =
         Maker().make(one_part({step("d", "drawn_curve", {{"curves", knots({{0.1, 0}})}}), step("t", "lathe")}));
-    CHECK(has(codes(one), "one-knot"));
-    CHECK(has(codes(one), "empty-profile"));
+    CHECK(tells(codes(one), "one-knot"));
+    CHECK(tells(codes(one), "empty-profile"));
     const Recipe repeated =
         one_part({step("d", "drawn_curve", {{"curves", knots({{0, 0}, {0.5, 0}, {0.5, 0}, {0.5, 1}, {0, 1}})}}),
                   step("t", "lathe")});
     const Made made = Maker().make(repeated);
     CHECK(made.parts[0]->measures.closed);
     const Recipe mended = *with_remedy(repeated, "p", "d", *finding(made, "repeated-knots").remedy);
-    CHECK_FALSE(has(codes(Maker().make(mended)), "repeated-knots"));
+    CHECK_FALSE(tells(codes(Maker().make(mended)), "repeated-knots"));
 }
 
 TEST_CASE("every finding of the lathe has a remedy that mends it", "[make][findings]") {
@@ -181,7 +181,7 @@ TEST_CASE("every finding of the lathe has a remedy that mends it", "[make][findi
         REQUIRE(f.remedy);
         const auto mended = with_remedy(recipe, "p", at, *f.remedy);
         REQUIRE(mended);
-        CHECK_FALSE(has(codes(Maker().make(*mended)), code));
+        CHECK_FALSE(tells(codes(Maker().make(*mended)), code));
         return *mended;
     };
     const Recipe near = one_part(

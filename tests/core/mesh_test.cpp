@@ -15,7 +15,6 @@
 
 using namespace bricol;
 using namespace bricol::test;
-constexpr double pi = std::numbers::pi;
 
 TEST_CASE("plain solids are closed, face outwards and have UVs", "[mesh]") {
     CylinderOptions with_face, with_fan, with_rings;

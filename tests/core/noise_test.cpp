@@ -12,7 +12,7 @@ using namespace bricol::test;
 
 namespace {
 
-std::vector<Vec3> places(std::size_t n, float reach) {
+std::vector<Vec3> spread(std::size_t n, float reach) {
     std::mt19937 random(4);
     std::uniform_real_distribution<float> range(-reach, reach);
     std::vector<Vec3> out(n);
@@ -40,7 +40,7 @@ double octave_power(const std::vector<float>& signal, int from) {
 TEST_CASE("noise has mean 0, is 0 at whole numbers and stays in its range", "[noise][outside]") {
     for (int x = -3; x < 3; ++x)
         for (int y = -3; y < 3; ++y) CHECK(gradient_noise(static_cast<float>(x), static_cast<float>(y), 1, 9) == 0.0f);
-    const std::vector<Vec3> p = places(200000, 40);
+    const std::vector<Vec3> p = spread(200000, 40);
     std::vector<float> out(p.size());
     NoiseOptions one;
     one.octaves = 1;
@@ -82,7 +82,7 @@ TEST_CASE("each layer of noise has half the strength at twice the frequency", "[
 }
 
 TEST_CASE("noise gives the same bytes with wide and plain instructions and on any number of threads", "[noise]") {
-    const std::vector<Vec3> p = places(30011, 3000);
+    const std::vector<Vec3> p = spread(30011, 3000);
     NoiseOptions options;
     options.size = 0.7;
     options.seed = 77;

@@ -30,16 +30,12 @@
 #include "tests/support/boolean_pairs.h"
 #include "tests/support/cgal_check.h"
 #include "tests/support/node.h"
-#include "tests/support/shapes.h"
+#include "tests/support/tried.h"
 
 using namespace bricol;
 using namespace bricol::test;
 
 namespace {
-
-Mesh placed(const Mesh& mesh, const DVec3& move, const DVec3& turn = DVec3(0), const DVec3& size = DVec3(1)) {
-    return transformed(shape_of(mesh), placement(move, turn, size, DVec3(0))).mesh;
-}
 
 nlohmann::json soup_json(const Mesh& mesh) {
     nlohmann::json points = nlohmann::json::array(), triangles = nlohmann::json::array();
@@ -64,8 +60,6 @@ const PartOutcome& part_of(const Recipe& recipe, const Made& made, const std::st
     REQUIRE(part);
     return *part;
 }
-
-Recipe demo(const std::string& name) { return *load_recipe(std::string(SOURCE_FOLDER) + "/demo/" + name + ".bricol"); }
 
 }  // namespace
 
@@ -202,7 +196,7 @@ TEST_CASE("CGAL agrees that the demo's solids are solids", "[outside][demo]") {
         {"winch", {"base", "housing", "cheeks", "drum", "spring", "knob", "screw", "cap"}},
         {"wheel", {"spoke", "felloe", "hub"}}};
     for (const auto& [piece, parts] : pieces) {
-        const Recipe recipe = demo(piece);
+        const Recipe recipe = demo_recipe(piece);
         const Made made = Maker().make(recipe);
         for (const std::string& name : parts) {
             INFO(piece << "/" << name);
@@ -215,7 +209,7 @@ TEST_CASE("a spring's wire is as long as the handbook says", "[outside][demo]") 
     // Developed length of n coils of mean diameter D and pitch p: n sqrt((pi D)^2 + p^2), as in any machine-design
     // handbook (DIN EN 13906-1 neglects the pitch). A section in an axial plane swept by a screw motion encloses area x
     // pi D x n (Pappus-Guldin holds for screws as well).
-    const Recipe recipe = demo("winch");
+    const Recipe recipe = demo_recipe("winch");
     const Made made = Maker().make(recipe);
     const double wire = recipe.dial("wire")->value, coils = recipe.dial("coils")->value, mean = 0.032,
                  pitch = 0.1 / coils;
@@ -250,7 +244,7 @@ TEST_CASE("a spring's wire is as long as the handbook says", "[outside][demo]") 
 
 TEST_CASE("the screw heads have the sizes of an M8 hexagon socket screw", "[outside][demo]") {
     // ISO 4762, M8 (from memory): head 13 mm across and 8 mm high, key 6 mm across flats, at least 4 mm deep.
-    const Recipe recipe = demo("winch");
+    const Recipe recipe = demo_recipe("winch");
     const Made made = Maker().make(recipe);
     const PartOutcome& screw = part_of(recipe, made, "screw");
     const DVec3 size = screw.measures.box->size();
@@ -266,7 +260,7 @@ TEST_CASE("the screw heads have the sizes of an M8 hexagon socket screw", "[outs
 
 TEST_CASE("the demo pieces are what they were asked to be", "[demo]") {
     SECTION("net bobbin") {
-        const Recipe recipe = demo("bobbin");
+        const Recipe recipe = demo_recipe("bobbin");
         const Made made = Maker().make(recipe);
         const PartOutcome& part = part_of(recipe, made, "bobbin");
         CHECK(part.measures.faces < 1600);
@@ -290,7 +284,7 @@ TEST_CASE("the demo pieces are what they were asked to be", "[demo]") {
         CHECK(band - neck == Approx(0.003).epsilon(1e-3));
     }
     SECTION("spiral day-mark") {
-        const Recipe recipe = demo("daymark");
+        const Recipe recipe = demo_recipe("daymark");
         Maker maker;
         const Made made = maker.make(recipe);
         const PartOutcome& skin = part_of(recipe, made, "skin");
@@ -317,7 +311,7 @@ TEST_CASE("the demo pieces are what they were asked to be", "[demo]") {
         CHECK(*part_of(turned, again, "landings").measures.volume != Approx(*landings.measures.volume).epsilon(1e-6));
     }
     SECTION("capstan drum") {
-        const Recipe recipe = demo("capstan");
+        const Recipe recipe = demo_recipe("capstan");
         const Made made = Maker().make(recipe);
         const PartOutcome& drum = part_of(recipe, made, "drum");
         CHECK(drum.measures.closed);
@@ -339,7 +333,7 @@ TEST_CASE("the demo pieces are what they were asked to be", "[demo]") {
         CHECK(matched == mesh.vertex_count());
     }
     SECTION("deck winch") {
-        const Recipe recipe = demo("winch");
+        const Recipe recipe = demo_recipe("winch");
         const Made made = Maker().make(recipe);
         CHECK(part_of(recipe, made, "springs").measures.instances == 2);
         CHECK(part_of(recipe, made, "knob").measures.pieces == 1);
@@ -359,7 +353,7 @@ TEST_CASE("the demo pieces are what they were asked to be", "[demo]") {
         CHECK(std::ranges::any_of(findings, [](const Finding& f) { return f.code == "after-smoothing"; }));
     }
     SECTION("ship's wheel") {
-        const Recipe recipe = demo("wheel");
+        const Recipe recipe = demo_recipe("wheel");
         Maker maker;
         const Made made = maker.make(recipe);
         CHECK(part_of(recipe, made, "spokes").measures.instances == 8);

@@ -15,9 +15,7 @@ namespace bricol::test {
 
 namespace {
 
-Mesh cube() { return make_box(DVec3(1), {1, 1, 1}); }
-
-constexpr double half_turn = std::numbers::pi;
+Mesh box_of_one() { return make_box(DVec3(1), {1, 1, 1}); }
 
 ShapePtr standing_at(const Mesh& mesh, const glm::dmat4& place) {
     Shape shape;
@@ -59,7 +57,7 @@ double advised(const Finding& finding) {
 }  // namespace
 
 TEST_CASE("what two solids share, against closed forms", "[overlap]") {
-    const Mesh box = cube();
+    const Mesh box = box_of_one();
     const auto corner = overlaps_in(two(standing_at(box, DVec3(0)), standing_at(box, DVec3(0.9, 0.8, 0.5))));
     REQUIRE(corner.size() == 1);
     CHECK(corner[0].volume == Approx(0.1 * 0.2 * 0.5).epsilon(1e-5));
@@ -70,7 +68,7 @@ TEST_CASE("what two solids share, against closed forms", "[overlap]") {
     for (const double d : {0.2, 0.6, 0.95}) {
         const auto lens = overlaps_in(two(standing_at(ball, DVec3(0)), standing_at(ball, DVec3(d * 0.6, 0, d * 0.8))));
         REQUIRE(lens.size() == 1);
-        CHECK(lens[0].volume == Approx(half_turn * (2 + d) * (1 - d) * (1 - d) / 12).epsilon(0.01));
+        CHECK(lens[0].volume == Approx(pi * (2 + d) * (1 - d) * (1 - d) / 12).epsilon(0.01));
     }
     CHECK(overlaps_in(two(standing_at(ball, DVec3(0)), standing_at(ball, DVec3(1.001, 0, 0)))).empty());
 
@@ -81,7 +79,7 @@ TEST_CASE("what two solids share, against closed forms", "[overlap]") {
 }
 
 TEST_CASE("what lies against something does not overlap it", "[overlap]") {
-    const Mesh box = cube();
+    const Mesh box = box_of_one();
     CHECK(overlaps_in(two(standing_at(box, DVec3(0)), standing_at(box, DVec3(1, 0, 0)))).empty());
     CHECK(overlaps_in(two(standing_at(box, DVec3(0)), standing_at(box, DVec3(1, 1, 0.25)))).empty());
     CHECK(overlaps_in(two(standing_at(box, DVec3(0)), standing_at(box, DVec3(1 - 1e-8, 0.3, 0)))).empty());
@@ -160,7 +158,7 @@ TEST_CASE("following the advice about copies parts them", "[overlap][findings]")
 
 TEST_CASE("what was too much to look through is said", "[overlap][findings]") {
     Bodies bodies;
-    const ShapePtr box = standing_at(cube(), DVec3(0));
+    const ShapePtr box = standing_at(box_of_one(), DVec3(0));
     for (Index i = 0; i < 5; ++i) add_bodies(bodies, box, i, 3);
     CHECK_FALSE(bodies.all);
     CHECK(bodies.list.size() == 3);
@@ -168,7 +166,7 @@ TEST_CASE("what was too much to look through is said", "[overlap][findings]") {
                        standing_at(make_geodesic_sphere(1, 20), DVec3(0.5, 0, 0)));
     CHECK_FALSE(overlaps_of(balls, Among::all, 1000).all);
     // Only those of different shapes, when parts are asked about.
-    Bodies twins = two(standing_at(cube(), DVec3(0)), standing_at(cube(), DVec3(0.5, 0.1, 0)));
+    Bodies twins = two(standing_at(box_of_one(), DVec3(0)), standing_at(box_of_one(), DVec3(0.5, 0.1, 0)));
     CHECK(overlaps_of(twins, Among::shapes, 1e7).pairs.size() == 1);
     for (Body& body : twins.list) body.shape = 0;
     CHECK(overlaps_of(twins, Among::shapes, 1e7).pairs.empty());

@@ -11,7 +11,6 @@
 
 using namespace bricol;
 using namespace bricol::test;
-constexpr double pi = std::numbers::pi;
 
 namespace {
 

@@ -46,7 +46,7 @@ bool closed_and_even(const Mesh& mesh) {
     return ties.border_edges == 0 && ties.non_manifold_edges == 0 && ties.turned_edges == 0;
 }
 
-Mesh moved(const Mesh& mesh, const Vec3& by) {
+Mesh moved_by(const Mesh& mesh, const Vec3& by) {
     Mesh out = mesh;
     Array<Vec3> points = *mesh.positions;
     for (Vec3& p : points) p += by;
@@ -57,7 +57,7 @@ Mesh moved(const Mesh& mesh, const Vec3& by) {
 /// A surface of two holes: two tori run into one another.
 Mesh double_torus() {
     const Mesh one = make_torus(1, 0.3, 64, 32);
-    const std::array<Mesh, 1> other{moved(one, {2.1, 0, 0})};
+    const std::array<Mesh, 1> other{moved_by(one, {2.1, 0, 0})};
     return boolean_of(one, other, BooleanKind::unite).mesh;
 }
 

@@ -11,14 +11,14 @@ using namespace bricol;
 
 namespace {
 
-Recipe recipe_of(const char* text) {
+Recipe recipe_in(const char* text) {
     auto recipe = recipe_from_text(text);
     INFO((recipe ? "" : recipe.problem().text()));
     REQUIRE(recipe);
     return *recipe;
 }
 
-const char* chain =
+const char* chain_text =
     R"({"bricol":1,"title":"t","future":{"a":[1]},"dials":[{"name":"w","value":1,"min":0,"max":2,"unit":"m","later":true}],
  "parts":[{"name":"body","glow":3,"steps":[
   {"id":"profile","step":"rectangle","width":"= w"},
@@ -36,10 +36,10 @@ std::vector<std::string> order(const Recipe& recipe, const std::string& part) {
 }  // namespace
 
 TEST_CASE("a recipe reads back as it was, unknown keys and all", "[recipe]") {
-    const Recipe recipe = recipe_of(chain);
+    const Recipe recipe = recipe_in(chain_text);
     const std::string text = recipe_text(recipe);
-    CHECK(same(recipe, recipe_of(text.c_str())));
-    CHECK(recipe_text(recipe_of(text.c_str())) == text);
+    CHECK(same(recipe, recipe_in(text.c_str())));
+    CHECK(recipe_text(recipe_in(text.c_str())) == text);
     const Json json = Json::parse(text);
     CHECK(json["future"]["a"][0] == 1);
     CHECK(json["parts"][0]["glow"] == 3);
@@ -48,7 +48,7 @@ TEST_CASE("a recipe reads back as it was, unknown keys and all", "[recipe]") {
 }
 
 TEST_CASE("inserting, removing and moving keep the graph together", "[recipe][edit]") {
-    const Recipe recipe = recipe_of(chain);
+    const Recipe recipe = recipe_in(chain_text);
     Step flip;
     flip.type = "flip";
     std::string id;
@@ -61,12 +61,12 @@ TEST_CASE("inserting, removing and moving keep the graph together", "[recipe][ed
     CHECK_FALSE(find_step(*again.part("body"), "both")->inputs.contains("with"));
     CHECK_FALSE(move_step(recipe, "body", "both", 1));  // turn would take what is made of turn
     CHECK(order(*move_step(recipe, "body", "ball", 0), "body")[0] == "ball");
-    CHECK(same(recipe, recipe_of(chain)));        // the first value never changed
+    CHECK(same(recipe, recipe_in(chain_text)));   // the first value never changed
     CHECK(inserted.parts[1] == recipe.parts[1]);  // untouched parts are shared
 }
 
 TEST_CASE("circles are refused with the circle spelled out", "[recipe][edit]") {
-    const Recipe recipe = recipe_of(chain);
+    const Recipe recipe = recipe_in(chain_text);
     const auto refused = link_input(recipe, "body", "turn", "shape", "both");
     REQUIRE_FALSE(refused);
     CHECK(refused.problem().what.find("both") != std::string::npos);
@@ -74,7 +74,7 @@ TEST_CASE("circles are refused with the circle spelled out", "[recipe][edit]") {
 }
 
 TEST_CASE("renaming follows links and formulas", "[recipe][edit]") {
-    const Recipe recipe = recipe_of(chain);
+    const Recipe recipe = recipe_in(chain_text);
     const Recipe step = *rename_step_id(recipe, "body", "profile", "outline");
     CHECK(find_step(*step.part("body"), "turn")->settings["rise"] == "= outline.width * 2");
     CHECK(find_step(*step.part("copy"), "move")->settings["move"][0] == "= body.outline.width");
@@ -88,7 +88,7 @@ TEST_CASE("renaming follows links and formulas", "[recipe][edit]") {
 }
 
 TEST_CASE("dials are held to their range and counts are whole", "[recipe][edit]") {
-    Recipe recipe = recipe_of(chain);
+    Recipe recipe = recipe_in(chain_text);
     CHECK(turn_dial(recipe, "w", 9)->dial("w")->value == 2);
     recipe = *add_dial(recipe, {"n", 5, 3, 10, "count", "", Json::object()});
     CHECK(turn_dial(recipe, "n", 6.4)->dial("n")->value == 6);
@@ -96,7 +96,7 @@ TEST_CASE("dials are held to their range and counts are whole", "[recipe][edit]"
 }
 
 TEST_CASE("history merges a drag and forgets what was undone", "[recipe][history]") {
-    const Recipe first = recipe_of(chain);
+    const Recipe first = recipe_in(chain_text);
     History history(first);
     for (int i = 1; i <= 5; ++i) history.add(*turn_dial(history.now(), "w", i * 0.1), "Turn w", "dial w");
     history.part_edits();
@@ -120,7 +120,7 @@ TEST_CASE("damaged and hostile files are refused with the place", "[recipe][bad 
     many += "]}]}";
     const std::tuple<const char*, std::string, const char*> cases[] = {
         {"empty", "", "ends too early"},
-        {"truncated", std::string(chain).substr(0, 200), "ends too early"},
+        {"truncated", std::string(chain_text).substr(0, 200), "ends too early"},
         {"not JSON", "hello", "line 1, column 1"},
         {"deep", deep, "nested deeper"},
         {"deep in a step",
@@ -154,7 +154,7 @@ TEST_CASE("damaged and hostile files are refused with the place", "[recipe][bad 
 
 TEST_CASE("a remedy with several removals takes the right elements", "[recipe][findings]") {
     Recipe recipe =
-        recipe_of(R"({"bricol":1,"parts":[{"name":"p","steps":[{"id":"d","step":"drawn_curve","curves":[{"knots":[
+        recipe_in(R"({"bricol":1,"parts":[{"name":"p","steps":[{"id":"d","step":"drawn_curve","curves":[{"knots":[
         {"at":[0,0]},{"at":[1,0]},{"at":[2,0]},{"at":[3,0]},{"at":[3,1]}]}]}]}]})");
     Remedy remedy{"x", {{"d", "/curves/0/knots/1", {}, true}, {"d", "/curves/0/knots/2", {}, true}}, {}};
     recipe = *with_remedy(recipe, "p", "d", remedy);

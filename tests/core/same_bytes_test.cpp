@@ -15,12 +15,10 @@ namespace fs = std::filesystem;
 
 namespace {
 
-const std::string demo = std::string(SOURCE_FOLDER) + "/demo";
-
 /// A number for every step of a making: its whole shape and what was told.
 std::vector<std::uint64_t> fingerprints(const Recipe& recipe, bool for_export) {
     MakeOptions options;
-    options.environment = environment_in(demo);
+    options.environment = environment_in(demo_folder);
     options.for_export = for_export;
     const Made made = Maker().make(recipe, options);
     std::vector<std::uint64_t> numbers;
@@ -95,7 +93,7 @@ std::uint64_t hash_of(const StepInfo& info, const Json& settings) {
 
 TEST_CASE("every demo piece is the same, all of it, on 1, 2 and 4 threads", "[make][deterministic][demo][released]") {
     std::size_t pieces = 0;
-    for (const auto& entry : fs::directory_iterator(demo)) {
+    for (const auto& entry : fs::directory_iterator(demo_folder)) {
         // The scene is made of the others.
         if (entry.path().extension() != ".bricol" || entry.path().stem() == "quay") continue;
         const Recipe recipe = *load_recipe(entry.path().string());

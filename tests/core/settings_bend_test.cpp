@@ -11,10 +11,8 @@ using namespace bricol::test;
 
 namespace {
 
-constexpr double pi = std::numbers::pi;
-
 /// A post of four metres with an edge ring every quarter metre, standing on the ground.
-const Json post = step("post", "box", {{"size", {1, 1, 4}}, {"along_z", 16}});
+const Json tall_post = step("post", "box", {{"size", {1, 1, 4}}, {"along_z", 16}});
 /// The middle half of its points, by their height.
 const Json upper =
     step("upper", "choose",
@@ -31,9 +29,9 @@ void each_point(const Tried& made, Check check) {
         check(DVec3((*before.positions)[i]), DVec3((*after.positions)[i]));
     }
 }
-bool near(const DVec3& a, const DVec3& b) { return glm::distance(a, b) < 1e-5; }
-
-Tried deformed_post(const char* key, const Json& settings) { return tried({post, upper, step("d", key, settings)}); }
+Tried deformed_post(const char* key, const Json& settings) {
+    return tried({tall_post, upper, step("d", key, settings)});
+}
 
 }  // namespace
 
@@ -289,7 +287,7 @@ TEST_CASE("lattice and blend: how much, by weight, and only the points of the se
     const auto blended = [&](const Json& settings) {
         Json s = settings;
         s["in"] = {{"shape", "upper"}, {"other", "wide"}};
-        return tried({post, upper, step("wide", "transform", {{"size", {3, 3, 1}}, {"in", {{"shape", "post"}}}}),
+        return tried({tall_post, upper, step("wide", "transform", {{"size", {3, 3, 1}}, {"in", {{"shape", "post"}}}}),
                       step("d", "blend", s)});
     };
     each_point(blended({{"amount", 0.5}}), [](const DVec3& p, const DVec3& q) {

@@ -12,12 +12,10 @@ using namespace bricol::test;
 
 namespace {
 
-constexpr double pi = std::numbers::pi;
-
 const Json line = step("line", "line", {{"from", {0, 0, 0}}, {"to", {0, 3, 0}}, {"in", {{"shape", ""}}}});
 const Json peg = step("peg", "box", {{"size", {0.3, 0.1, 0.2}}, {"in", {{"shape", ""}}}});
 
-Tried along(const Json& more, const Json& path = line) {
+Tried in_a_row(const Json& more, const Json& path = line) {
     Json settings = {{"in", {{"shape", path["id"]}, {"copy", "peg"}}}};
     settings.update(more);
     return tried({path, peg, step("row", "along_curve", settings)});
@@ -27,47 +25,46 @@ Instances copies_of(const Tried& made, const std::string& id) {
     REQUIRE(made.step(id).shape->instances.size() == 1);
     return made.step(id).shape->instances[0];
 }
-std::vector<glm::mat4> places_of(const Tried& made, const std::string& id) {
+std::vector<glm::mat4> places_in(const Tried& made, const std::string& id) {
     const Instances copies = copies_of(made, id);
     return {copies.places.begin(), copies.places.end()};
 }
 /// Where a copy's own axis looks, with its length.
 DVec3 axis_of(const glm::mat4& place, int axis) { return DVec3(place[axis]); }
-bool near(const DVec3& a, const DVec3& b, double within = 1e-5) { return glm::distance(a, b) < within; }
-
 }  // namespace
 
 TEST_CASE("along_curve: own axis, look, start, end, scale and the path kept", "[steps][copies]") {
-    const Instances row = copies_of(along({{"count", 4}}), "row");
+    const Instances row = copies_of(in_a_row({{"count", 4}}), "row");
     REQUIRE(row.count() == 4);
     for (std::size_t i = 0; i < 4; ++i) {
         CHECK(near(DVec3(row.places[i][3]), {0, static_cast<double>(i), 0}));
         CHECK(near(axis_of(row.places[i], 0), {0, 1, 0}));  // x lies along the path
     }
-    CHECK(near(axis_of(copies_of(along({{"count", 2}, {"axis", "z"}}), "row").places[0], 2), {0, 1, 0}));
-    CHECK(near(axis_of(copies_of(along({{"count", 2}, {"look", "same"}}), "row").places[1], 0), {1, 0, 0}));
+    CHECK(near(axis_of(copies_of(in_a_row({{"count", 2}, {"axis", "z"}}), "row").places[0], 2), {0, 1, 0}));
+    CHECK(near(axis_of(copies_of(in_a_row({{"count", 2}, {"look", "same"}}), "row").places[1], 0), {1, 0, 0}));
     const Json rising = step("line", "line", {{"from", {0, 0, 0}}, {"to", {3, 0, 3}}, {"in", {{"shape", ""}}}});
-    CHECK(near(axis_of(copies_of(along({{"count", 2}}, rising), "row").places[0], 0), DVec3(1, 0, 1) / std::sqrt(2.0)));
-    CHECK(near(axis_of(copies_of(along({{"count", 2}, {"look", "level"}}, rising), "row").places[0], 0), {1, 0, 0}));
-    const Instances inner = copies_of(along({{"count", 3}, {"start", 0.5}, {"end", 1}}), "row");
+    CHECK(near(axis_of(copies_of(in_a_row({{"count", 2}}, rising), "row").places[0], 0),
+               DVec3(1, 0, 1) / std::sqrt(2.0)));
+    CHECK(near(axis_of(copies_of(in_a_row({{"count", 2}, {"look", "level"}}, rising), "row").places[0], 0), {1, 0, 0}));
+    const Instances inner = copies_of(in_a_row({{"count", 3}, {"start", 0.5}, {"end", 1}}), "row");
     CHECK(near(DVec3(inner.places[0][3]), {0, 0.5, 0}));
     CHECK(near(DVec3(inner.places[1][3]), {0, 1.25, 0}));
     CHECK(near(DVec3(inner.places[2][3]), {0, 2, 0}));
-    CHECK(near(axis_of(copies_of(along({{"count", 2}, {"scale", 2.5}}), "row").places[0], 0), {0, 2.5, 0}));
-    CHECK(along({{"keep_path", true}}).step("row").shape->curves.size() == 1);
-    CHECK(along(Json::object()).step("row").shape->curves.empty());
-    CHECK(along({{"count", 50}, {"most", 20}}).finding("row", "too-many"));
+    CHECK(near(axis_of(copies_of(in_a_row({{"count", 2}, {"scale", 2.5}}), "row").places[0], 0), {0, 2.5, 0}));
+    CHECK(in_a_row({{"keep_path", true}}).step("row").shape->curves.size() == 1);
+    CHECK(in_a_row(Json::object()).step("row").shape->curves.empty());
+    CHECK(in_a_row({{"count", 50}, {"most", 20}}).finding("row", "too-many"));
 }
 
 TEST_CASE("along_curve: spacing, gap, fit, stretch, stiff, up and the knots' radius", "[steps][copies]") {
-    CHECK(copies_of(along({{"by", "spacing"}, {"spacing", 0.7}}), "row").count() == 5);  // at 0, 0.7, ... 2.8
+    CHECK(copies_of(in_a_row({{"by", "spacing"}, {"spacing", 0.7}}), "row").count() == 5);  // at 0, 0.7, ... 2.8
     // One touching the next: 0.3 m each on 3 m; a gap leaves room for fewer, a negative one for more.
-    CHECK(copies_of(along({{"by", "touching"}}), "row").count() == 10);
-    CHECK(copies_of(along({{"by", "touching"}, {"gap", 0.1}}), "row").count() == 7);
-    CHECK(copies_of(along({{"by", "touching"}, {"gap", -0.1}}), "row").count() >= 14);
+    CHECK(copies_of(in_a_row({{"by", "touching"}}), "row").count() == 10);
+    CHECK(copies_of(in_a_row({{"by", "touching"}, {"gap", 0.1}}), "row").count() == 7);
+    CHECK(copies_of(in_a_row({{"by", "touching"}, {"gap", -0.1}}), "row").count() >= 14);
     // Stretched to its place a copy is as long as the place is, and as wide as before.
     const Instances stretched =
-        copies_of(along({{"by", "fit"}, {"stiff", true}, {"stretch", true}, {"gap", 0.07}}), "row");
+        copies_of(in_a_row({{"by", "fit"}, {"stiff", true}, {"stretch", true}, {"gap", 0.07}}), "row");
     // With the gaps between them taken off, eight of 0.3 m and seven gaps of 0.07 m share three metres.
     REQUIRE(stretched.count() == 8);
     for (const glm::mat4& place : stretched.places) {
@@ -77,7 +74,7 @@ TEST_CASE("along_curve: spacing, gap, fit, stretch, stiff, up and the knots' rad
     // Stiff copies have both ends on the path: on a circle they are chords.
     const Json ring =
         step("line", "circle", {{"radius", 1}, {"segments", 64}, {"plane", "top"}, {"in", {{"shape", ""}}}});
-    const Instances chords = copies_of(along({{"by", "fit"}, {"stiff", true}}, ring), "row");
+    const Instances chords = copies_of(in_a_row({{"by", "fit"}, {"stiff", true}}, ring), "row");
     REQUIRE(chords.count() > 10);
     for (const glm::mat4& place : chords.places)
         for (const double end : {-0.15, 0.15}) {
@@ -85,11 +82,11 @@ TEST_CASE("along_curve: spacing, gap, fit, stretch, stiff, up and the knots' rad
             CHECK(glm::length(at) == Approx(1).epsilon(2e-3));
         }
     // As upright as it may be, whatever is called up.
-    const Instances upright = copies_of(along({{"count", 3}, {"frames", "up"}, {"up", {1, 0, 0}}}), "row");
+    const Instances upright = copies_of(in_a_row({{"count", 3}, {"frames", "up"}, {"up", {1, 0, 0}}}), "row");
     CHECK(near(axis_of(upright.places[1], 2), {1, 0, 0}));
     const Json knots = Json::parse(R"([{"knots":[{"at":[0,0]},{"at":[3,0],"radius":2}]}])");
     const Json drawn = step("line", "drawn_curve", {{"plane", "top"}, {"curves", knots}, {"in", {{"shape", ""}}}});
-    const Instances sized = copies_of(along({{"count", 3}, {"by_radius", true}}, drawn), "row");
+    const Instances sized = copies_of(in_a_row({{"count", 3}, {"by_radius", true}}, drawn), "row");
     CHECK(glm::length(axis_of(sized.places[0], 1)) == Approx(1));
     CHECK(glm::length(axis_of(sized.places[1], 1)) == Approx(1.5));
     CHECK(glm::length(axis_of(sized.places[2], 1)) == Approx(2));
@@ -123,9 +120,9 @@ TEST_CASE("place_copies: what they stand on, look, axis, size, turn, choice and 
     CHECK(on.count() == plain.mesh("ball").vertex_count());
     for (const glm::mat4& place : on.places)  // z looks out of the ball, at most as far off as facets lean
         CHECK(glm::dot(axis_of(place, 2), DVec3(place[3]) / 2.0) > 0.99);
-    for (const glm::mat4& place : places_of(placed({{"axis", "x"}}), "put"))
+    for (const glm::mat4& place : places_in(placed({{"axis", "x"}}), "put"))
         CHECK(glm::dot(axis_of(place, 0), DVec3(place[3]) / 2.0) > 0.99);
-    for (const glm::mat4& place : places_of(placed({{"look", "same"}, {"spin", 90}}), "put"))
+    for (const glm::mat4& place : places_in(placed({{"look", "same"}, {"spin", 90}}), "put"))
         CHECK(near(axis_of(place, 0), {0, 1, 0}));
     const Instances faces = copies_of(placed({{"on", "faces"}}), "put");
     CHECK(faces.count() == plain.mesh("ball").face_count());

@@ -12,9 +12,7 @@ using namespace bricol::test;
 
 namespace {
 
-const Json cube = step("a", "box", {{"size", {1, 1, 1}}});
-
-Json drawn(const char* knots, const char* id = "c") {
+Json line_of(const char* knots, const char* id = "c") {
     return step(id, "drawn_curve", {{"plane", "top"}, {"curves", Json::parse(knots)}, {"in", {{"shape", ""}}}});
 }
 double length(const Curve& curve) { return make_path(curve, {}, 64).whole; }
@@ -34,7 +32,7 @@ TEST_CASE("fillet: corners over an angle, pieces, and own radii replaced", "[ste
     // An L of two metres a side whose corner is rounded by r is shorter by (2 - pi / 2) r.
     const char* corner = R"([{"knots":[{"at":[2,0]},{"at":[0,0]},{"at":[0,2]}]}])";
     const auto rounded = [&](const Json& settings) {
-        const Tried made = tried({drawn(corner), step("f", "fillet", settings)});
+        const Tried made = tried({line_of(corner), step("f", "fillet", settings)});
         return curves_of(made, "f")[0];
     };
     CHECK(length(rounded({{"radius", 0.5}, {"pieces", 128}})) ==
@@ -45,7 +43,7 @@ TEST_CASE("fillet: corners over an angle, pieces, and own radii replaced", "[ste
     const char* own = R"([{"knots":[{"at":[2,0]},{"at":[0,0],"fillet":0.2},{"at":[0,2]}]}])";
     for (const bool replace : {false, true}) {
         const Tried made =
-            tried({drawn(own), step("f", "fillet", {{"radius", 0.5}, {"replace", replace}, {"pieces", 128}})});
+            tried({line_of(own), step("f", "fillet", {{"radius", 0.5}, {"replace", replace}, {"pieces", 128}})});
         CHECK(length(curves_of(made, "f")[0]) == Approx(4 - (2 - pi / 2) * (replace ? 0.5 : 0.2)).epsilon(1e-4));
     }
 }
@@ -54,7 +52,7 @@ TEST_CASE("join: within, leading on, pieces of the corner, and closing", "[steps
     const char* square = R"([{"knots":[{"at":[0,0]},{"at":[1,0]}]},{"knots":[{"at":[1,1]},{"at":[1.001,0]}]},
                              {"knots":[{"at":[1,1]},{"at":[0,1]}]},{"knots":[{"at":[0,1]},{"at":[0,0]}]}])";
     const auto joined = [&](const Json& settings) {
-        return curves_of(tried({drawn(square), step("j", "join", settings)}), "j");
+        return curves_of(tried({line_of(square), step("j", "join", settings)}), "j");
     };
     CHECK(joined({{"within", 0.0001}}).size() == 1);  // three of the corners meet, the fourth gapes by a millimetre
     CHECK_FALSE(joined({{"within", 0.0001}})[0].closed);
@@ -62,7 +60,7 @@ TEST_CASE("join: within, leading on, pieces of the corner, and closing", "[steps
     CHECK_FALSE(joined({{"within", 0.01}, {"close", false}})[0].closed);
     const char* apart = R"([{"knots":[{"at":[0,0]},{"at":[0.9,0]}]},{"knots":[{"at":[1,0.1]},{"at":[1,1]}]}])";
     const auto led = [&](const Json& settings) {
-        return curves_of(tried({drawn(apart), step("j", "join", settings)}), "j");
+        return curves_of(tried({line_of(apart), step("j", "join", settings)}), "j");
     };
     CHECK(led(Json::object()).size() == 2);
     REQUIRE(led({{"reach", 0.2}}).size() == 1);
@@ -80,13 +78,14 @@ TEST_CASE("resample and smooth_curve: corners kept, handles, rounds, strength, p
                                    [&](const Knot& k) { return glm::distance(DVec3(k.at), place) < 1e-5; });
     };
     const Tried kept =
-        tried({drawn(zigzag), step("r", "resample", {{"by", "length"}, {"longest", 0.3}, {"keep", 60}})});
+        tried({line_of(zigzag), step("r", "resample", {{"by", "length"}, {"longest", 0.3}, {"keep", 60}})});
     CHECK(has(curves_of(kept, "r")[0], {1, 1, 0}));          // turns by 90°
     CHECK_FALSE(has(curves_of(kept, "r")[0], {3, 0.2, 0}));  // by some 23°
-    const Tried all = tried({drawn(zigzag), step("r", "resample", {{"by", "length"}, {"longest", 0.3}, {"keep", 10}})});
+    const Tried all =
+        tried({line_of(zigzag), step("r", "resample", {{"by", "length"}, {"longest", 0.3}, {"keep", 10}})});
     CHECK(has(curves_of(all, "r")[0], {3, 0.2, 0}));
     const auto evened = [&](const Json& settings) {
-        return curves_of(tried({drawn(zigzag), step("s", "smooth_curve", settings)}), "s")[0];
+        return curves_of(tried({line_of(zigzag), step("s", "smooth_curve", settings)}), "s")[0];
     };
     // One round at full strength puts every inner knot into the middle of its neighbours.
     const Curve even = evened({{"knots", false}, {"rounds", 1}, {"strength", 1}});
@@ -102,7 +101,7 @@ TEST_CASE("resample and smooth_curve: corners kept, handles, rounds, strength, p
         R"([{"knots":[{"at":[0,0]},{"at":[1,0],"kind":"free","in":[0,-1],"out":[0,1]},{"at":[2,0]}]}])";
     const auto reach = [&](bool handles) {
         const Curve curve = curves_of(
-            tried({drawn(handled), step("s", "smooth_curve", {{"handles", handles}, {"pieces", 64}})}), "s")[0];
+            tried({line_of(handled), step("s", "smooth_curve", {{"handles", handles}, {"pieces", 64}})}), "s")[0];
         float high = 0;
         for (const Vec3& p : flatten(curve).points) high = std::max(high, p.y);
         return high;
@@ -112,7 +111,7 @@ TEST_CASE("resample and smooth_curve: corners kept, handles, rounds, strength, p
 }
 
 TEST_CASE("fill and bar: the side that faces out, curves kept, sections", "[steps][surface]") {
-    const Json loop = drawn(R"([{"closed":true,"knots":[{"at":[0,0]},{"at":[0,1]},{"at":[1,1]},{"at":[1,0]}]}])");
+    const Json loop = line_of(R"([{"closed":true,"knots":[{"at":[0,0]},{"at":[0,1]},{"at":[1,1]},{"at":[1,0]}]}])");
     const auto normal_of = [&](const Json& settings) {
         const Tried made = tried({loop, step("f", "fill", settings)});
         const Mesh& mesh = made.mesh("f");

@@ -13,8 +13,6 @@ using namespace bricol::test;
 
 namespace {
 
-constexpr double pi = std::numbers::pi;
-
 /// Area of a regular polygon of n corners on a circle of that radius.
 double ngon(int n, double radius) { return 0.5 * n * radius * radius * std::sin(2 * pi / n); }
 

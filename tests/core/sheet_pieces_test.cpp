@@ -17,13 +17,9 @@ using namespace bricol::test;
 
 namespace {
 
-const std::string demo = std::string(SOURCE_FOLDER) + "/demo/";
-
-Recipe piece(const std::string& name) { return demo_recipe(name); }
-
 MakeOptions beside() {
     MakeOptions options;
-    options.environment.folder = demo;
+    options.environment.folder = demo_folder;
     options.environment.find_kit = kit_reader();
     return options;
 }
@@ -53,7 +49,7 @@ bool same_bytes(const Shape& a, const Shape& b) {
 /// tenth.
 void rock_is_closed(int first) {
     const int stride = test::sanitized() ? 10 : 1;
-    const Recipe rock = piece("rock");
+    const Recipe rock = demo_recipe("rock");
     Maker maker(std::size_t(256) << 20);
     for (int seed = first; seed < first + 50; seed += stride) {
         const Recipe one = turned(rock, {{"grain", seed}});
@@ -73,7 +69,7 @@ TEST_CASE("the limpet rock is closed for seeds 100 to 149", "[demo][rock][releas
 TEST_CASE("the limpet rock is closed for seeds 150 to 199", "[demo][rock][released]") { rock_is_closed(150); }
 
 TEST_CASE("the rock's dials do what they say, and a late step makes nothing before it again", "[demo][rock][make]") {
-    const Recipe rock = piece("rock");
+    const Recipe rock = demo_recipe("rock");
     Maker maker;
     const auto volume = [&](const Recipe& recipe) {
         return *maker.make(recipe, beside()).part(recipe, "rock")->measures.volume;
@@ -96,7 +92,7 @@ TEST_CASE("the rock's dials do what they say, and a late step makes nothing befo
 }
 
 TEST_CASE("the fender is stained where the water stood; typed and wired it has the same bytes", "[demo][fender]") {
-    const Recipe typed = piece("fender"), wired = piece("fender-wired");
+    const Recipe typed = demo_recipe("fender"), wired = demo_recipe("fender-wired");
     Maker maker;
     for (const double tide : {0.12, 0.25, 0.4}) {
         const Recipe a = turned(typed, {{"tide", tide}}), b = turned(wired, {{"tide", tide}});
@@ -128,7 +124,7 @@ TEST_CASE("the fender is stained where the water stood; typed and wired it has t
 }
 
 TEST_CASE("the rack stands as its numbers say, and three of it line the quay", "[demo][rack]") {
-    const Recipe rack = piece("rack");
+    const Recipe rack = demo_recipe("rack");
     Maker maker;
     for (const int tiers : {1, 3, 6})
         for (const double height : {0.3, 0.7}) {
@@ -147,7 +143,7 @@ TEST_CASE("the rack stands as its numbers say, and three of it line the quay", "
                          pole = one.dial("pole_width")->value;
             CHECK(*part.measures.volume == Approx(tiers * (10 * pole * pole * height + w * d * tray)).epsilon(1e-4));
         }
-    const Recipe quay = piece("quay-racks");
+    const Recipe quay = demo_recipe("quay-racks");
     const Made made = maker.make(quay, beside());
     CHECK_FALSE(made.has_errors());
     CHECK(made.part(quay, "racks")->measures.pieces == 2 * (5 * 2 + 1) + 4 * (3 * 2 + 1) + 1 * (2 * 2 + 1));
@@ -156,7 +152,7 @@ TEST_CASE("the rack stands as its numbers say, and three of it line the quay", "
 }
 
 TEST_CASE("the helmet's ports follow when its early shape is nudged", "[demo][helmet]") {
-    const Recipe helmet = piece("helmet");
+    const Recipe helmet = demo_recipe("helmet");
     Maker maker;
     const Made made = maker.make(helmet, beside());
     CHECK_FALSE(made.has_errors());
@@ -211,7 +207,7 @@ TEST_CASE("the helmet's ports follow when its early shape is nudged", "[demo][he
 }
 
 TEST_CASE("no two pebbles of the heap overlap more than the dial allows", "[demo][shingle]") {
-    const Recipe shingle = piece("shingle");
+    const Recipe shingle = demo_recipe("shingle");
     Maker maker;
     const std::vector<int> grains = test::sanitized() ? std::vector{4} : std::vector{1, 4, 9};
     for (const double overlap : {0.05, 0.25, 0.5})
@@ -244,7 +240,7 @@ TEST_CASE("no two pebbles of the heap overlap more than the dial allows", "[demo
 
 TEST_CASE("every piece of the sheet has the same bytes on any number of threads", "[demo][deterministic]") {
     for (const char* name : {"rock", "fender", "rack", "helmet", "shingle"}) {
-        const Recipe recipe = piece(name);
+        const Recipe recipe = demo_recipe(name);
         INFO(name);
         const ShapePtr many = real_geometry(Maker().make(recipe, beside()).parts[0]->shape);
         tbb::global_control one(tbb::global_control::max_allowed_parallelism, 1);
@@ -253,7 +249,7 @@ TEST_CASE("every piece of the sheet has the same bytes on any number of threads"
 }
 
 TEST_CASE("a spot on the rock is traced to the steps that made it and the numbers that move it", "[trace]") {
-    const Recipe rock = piece("rock");
+    const Recipe rock = demo_recipe("rock");
     Maker maker;
     const Made made = maker.make(rock, beside());
     // A spot in a pit: a point of the cut mesh that lies on one of the balls and not on the rough rock.

@@ -23,12 +23,6 @@ using namespace bricol::test;
 
 namespace {
 
-constexpr double pi = std::numbers::pi;
-
-Mesh placed(const Mesh& mesh, const DVec3& move, const DVec3& turn = DVec3(0), const DVec3& size = DVec3(1)) {
-    return transformed(shape_of(mesh), placement(move, turn, size, DVec3(0))).mesh;
-}
-
 void require_solid(const Mesh& mesh) {
     REQUIRE(sound(mesh));
     const Measures m = measure(mesh);

@@ -13,10 +13,6 @@ using namespace bricol::test;
 
 namespace {
 
-const std::string demo = std::string(SOURCE_FOLDER) + "/demo/";
-
-Recipe piece(const std::string& name) { return demo_recipe(name); }
-
 struct Piece {
     Recipe recipe;
     Made made;
@@ -44,7 +40,7 @@ Piece made(Recipe recipe, std::initializer_list<std::pair<const char*, double>> 
         recipe = *edited;
     }
     MakeOptions options;
-    options.environment.folder = demo;
+    options.environment.folder = demo_folder;
     options.environment.find_kit = kit_reader();
     options.environment.read_file = file_reader();
     options.thorough = true;
@@ -60,7 +56,7 @@ Piece made(Recipe recipe, std::initializer_list<std::pair<const char*, double>> 
 }  // namespace
 
 TEST_CASE("floats hang along their rope, touching, each rolled on from the last", "[demo][netline][released]") {
-    const Recipe line = piece("netline");
+    const Recipe line = demo_recipe("netline");
     std::size_t straight = 0;
     for (const double sag : {0.0, 0.55, 1.0}) {
         const Piece one = made(line, {{"sag", sag}, {"slack", 0}});
@@ -100,7 +96,7 @@ TEST_CASE("floats hang along their rope, touching, each rolled on from the last"
 }
 
 TEST_CASE("the pier is level across, closed, and goes in straight lengths or smoothly", "[demo][pier][released]") {
-    const Recipe pier = piece("pier");
+    const Recipe pier = demo_recipe("pier");
     std::size_t bends[2] = {0, 0};
     for (const double lengths : {0.0, 6.0}) {
         const Piece one = made(pier, {{"plan_lengths", lengths}, {"height_lengths", lengths * 2}});
@@ -139,7 +135,7 @@ TEST_CASE("the pier is level across, closed, and goes in straight lengths or smo
 }
 
 TEST_CASE("the windsock's end rings are level, its cloth open, and every gust another", "[demo][windsock]") {
-    const Recipe sock = piece("windsock");
+    const Recipe sock = demo_recipe("windsock");
     std::set<std::pair<float, float>> middles;
     for (const double gust : {1.0, 2.0, 3.0, 77.0}) {
         const Piece one = made(sock, {{"gust", gust}});
@@ -175,7 +171,7 @@ TEST_CASE("the windsock's end rings are level, its cloth open, and every gust an
 }
 
 TEST_CASE("the lantern's glass has an even wall and clean poles", "[demo][lantern]") {
-    const Recipe lantern = piece("lantern");
+    const Recipe lantern = demo_recipe("lantern");
     for (const double wall : {0.002, 0.004}) {
         const Piece one = made(lantern, {{"wall", wall}});
         const PartOutcome& glass = one.part("glass");
@@ -212,7 +208,7 @@ TEST_CASE("the lantern's glass has an even wall and clean poles", "[demo][lanter
 }
 
 TEST_CASE("the ice box: one closed curve of four sides, a wall, a bottom and a lid", "[demo][icebox]") {
-    const Recipe box = piece("icebox");
+    const Recipe box = demo_recipe("icebox");
     for (const double corner : {0.02, 0.09, 0.2}) {
         const Piece one = made(box, {{"corner", corner}});
         const auto& ring = one.step("outline", "ring").curves;
@@ -230,7 +226,7 @@ TEST_CASE("the ice box: one closed curve of four sides, a wall, a bottom and a l
 }
 
 TEST_CASE("the loom is three cables in one sweep, with a plug at either end along the path", "[demo][loom]") {
-    const Piece one = made(piece("loom"));
+    const Piece one = made(demo_recipe("loom"));
     const PartOutcome& loom = one.part("loom");
     CHECK(loom.measures.pieces == 3);
     CHECK(loom.measures.closed);
@@ -246,11 +242,11 @@ TEST_CASE("the loom is three cables in one sweep, with a plug at either end alon
         CHECK(glm::distance(DVec3(place[3]), station->at) < 1e-4);
         CHECK(glm::dot(glm::normalize(DVec3(place * Vec4(1, 0, 0, 0))), station->along) > 0.9999);
     }
-    CHECK(made(piece("loom"), {{"turns", 3}}).step("way", "one").curves.size() == 1);
+    CHECK(made(demo_recipe("loom"), {{"turns", 3}}).step("way", "one").curves.size() == 1);
 }
 
 TEST_CASE("the creel's tile repeats without seams, and goes from flat to on by one dial", "[demo][creel][released]") {
-    const Recipe creel = piece("creel");
+    const Recipe creel = demo_recipe("creel");
     const Piece flat = made(creel, {{"on", 0}}), half = made(creel, {{"on", 0.5}}), on = made(creel);
     CHECK(on.says("tile", "meets", "tile-matches"));
     CHECK_FALSE(on.says("tile", "meets", "tile-differs"));

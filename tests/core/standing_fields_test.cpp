@@ -14,12 +14,6 @@ using namespace bricol::test;
 
 namespace {
 
-Json rows(std::initializer_list<std::pair<const char*, const char*>> lines) {
-    Json out = Json::array();
-    for (const auto& [target, formula] : lines) out.push_back({{"target", target}, {"formula", formula}});
-    return out;
-}
-
 const std::vector<Knot>& knots(const Tried& tried, const std::string& id, std::size_t curve = 0) {
     return tried.step(id).shape->curves.at(curve).knots;
 }

@@ -12,9 +12,6 @@ using namespace bricol::test;
 
 namespace {
 
-constexpr double pi = std::numbers::pi;
-
-const Json cube = step("a", "box", {{"size", {1, 1, 1}}});
 const Json top_points =
     step("top", "choose",
          {{"set", "top"}, {"what", "vertices"}, {"rule", "box"}, {"low", {-2, -2, 0.9}}, {"high", {2, 2, 2}}});

@@ -12,10 +12,7 @@ using namespace bricol::test;
 
 namespace {
 
-constexpr double pi = std::numbers::pi;
-
-const Json cube = step("a", "box", {{"size", {1, 1, 1}}});
-const Json lid = step("lid", "choose", {{"set", "lid"}, {"what", "faces"}, {"rule", "facing"}, {"within", 1}});
+const Json lid_set = step("lid", "choose", {{"set", "lid"}, {"what", "faces"}, {"rule", "facing"}, {"within", 1}});
 
 std::size_t set_size(const Mesh& mesh, Domain domain, const std::string& name) {
     const auto members = set_members(mesh, domain, name);
@@ -41,14 +38,14 @@ TEST_CASE("disc: radius, hole, segments, style and rings", "[steps]") {
 TEST_CASE("fill_holes: style, size, set and only", "[steps]") {
     const Json open = step("open", "delete", {{"only", "lid"}});
     for (const auto& [style, faces] : {std::pair{"face", 6}, std::pair{"fan", 9}, std::pair{"triangles", 7}}) {
-        const Tried t = tried({cube, lid, open, step("f", "fill_holes", {{"style", style}, {"set", "new"}})});
+        const Tried t = tried({cube, lid_set, open, step("f", "fill_holes", {{"style", style}, {"set", "new"}})});
         INFO(style);
         CHECK(t.part().measures.closed);
         CHECK(t.part().measures.faces == static_cast<std::size_t>(faces));
         CHECK(*t.part().measures.volume == Approx(1));
         CHECK(set_size(t.mesh("f"), Domain::face, "new") == static_cast<std::size_t>(faces - 5));
     }
-    CHECK_FALSE(tried({cube, lid, open, step("f", "fill_holes", {{"most_sides", 3}})}).part().measures.closed);
+    CHECK_FALSE(tried({cube, lid_set, open, step("f", "fill_holes", {{"most_sides", 3}})}).part().measures.closed);
 }
 
 TEST_CASE("bridge: two faces become a tunnel of as many rows", "[steps]") {
@@ -70,15 +67,17 @@ TEST_CASE("bridge: two faces become a tunnel of as many rows", "[steps]") {
 }
 
 TEST_CASE("inset: width and how, with both sets", "[steps]") {
-    const Tried each = tried(
-        {cube, lid, step("i", "inset", {{"width", 0.1}, {"only", "lid"}, {"inner_set", "in"}, {"rim_set", "rim"}})});
+    const Tried each =
+        tried({cube, lid_set,
+               step("i", "inset", {{"width", 0.1}, {"only", "lid"}, {"inner_set", "in"}, {"rim_set", "rim"}})});
     const Mesh& mesh = each.mesh("i");
     CHECK(mesh.face_count() == 10);
     CHECK(set_size(mesh, Domain::face, "in") == 1);
     CHECK(set_size(mesh, Domain::face, "rim") == 4);
     CHECK(*each.part().measures.volume == Approx(1));
-    const Tried inner = tried({cube, lid, step("i", "inset", {{"width", 0.1}, {"only", "lid"}, {"inner_set", "in"}}),
-                               step("k", "delete", {{"only", "in"}, {"which", "keep"}})});
+    const Tried inner =
+        tried({cube, lid_set, step("i", "inset", {{"width", 0.1}, {"only", "lid"}, {"inner_set", "in"}}),
+               step("k", "delete", {{"only", "in"}, {"which", "keep"}})});
     CHECK(inner.part().measures.area == Approx(0.64));  // (1 - 2 · 0.1)²
     // A patch of two by two quads together keeps its inner edges; each alone gets a ring of its own.
     const Json grid = step("g", "grid", {{"across", 2}, {"deep", 2}});
@@ -132,7 +131,7 @@ TEST_CASE("dissolve_flat: joins what lies in one plane, by angle and set", "[ste
     CHECK(t.mesh("d").face_count() == 6);
     CHECK(t.mesh("d").vertex_count() == 8);
     CHECK(*t.part().measures.volume == Approx(1));
-    CHECK(tried({fine, lid, step("d", "dissolve_flat", {{"only", "lid"}})}).mesh("d").face_count() == 81);
+    CHECK(tried({fine, lid_set, step("d", "dissolve_flat", {{"only", "lid"}})}).mesh("d").face_count() == 81);
     // Twelve sides turn by 30° each: below the angle they stay.
     const Json drum = step("a", "cylinder", {{"segments", 12}});
     const std::size_t sides = tried({drum}).mesh("a").face_count();
@@ -151,14 +150,14 @@ TEST_CASE("edge_weight: what, value and which edges", "[steps]") {
     CHECK(all == std::vector<float>(12, 0.25f));
     CHECK(weights({{"what", "crease"}, {"sharpness", 3}}, attribute_name::crease) == std::vector<float>(12, 3.0f));
     CHECK(weights({{"by", "angle"}, {"angle", 100}}, attribute_name::bevel) == std::vector<float>(12, 0.0f));
-    const Tried some = tried({cube, lid, step("w", "edge_weight", {{"only", "lid"}})});
+    const Tried some = tried({cube, lid_set, step("w", "edge_weight", {{"only", "lid"}})});
     const auto* column = some.mesh("w").attributes.values<float>(Domain::edge, attribute_name::bevel);
     REQUIRE(column);
     CHECK(std::ranges::count(*column, 1.0f) == 4);
 }
 
 TEST_CASE("split_off: parts faces along the border of a set", "[steps]") {
-    const Tried t = tried({cube, lid, step("s", "split_off", {{"only", "lid"}})});
+    const Tried t = tried({cube, lid_set, step("s", "split_off", {{"only", "lid"}})});
     CHECK(t.mesh("s").vertex_count() == 12);
     CHECK(t.part().measures.pieces == 2);
     CHECK(t.part().measures.border_edges == 8);
@@ -169,7 +168,7 @@ TEST_CASE("triangulate: all faces or those of a set", "[steps]") {
     const Tried all = tried({cube, step("t", "triangulate")});
     CHECK(all.mesh("t").face_count() == 12);
     CHECK(*all.part().measures.volume == Approx(1));
-    CHECK(tried({cube, lid, step("t", "triangulate", {{"only", "lid"}})}).mesh("t").face_count() == 7);
+    CHECK(tried({cube, lid_set, step("t", "triangulate", {{"only", "lid"}})}).mesh("t").face_count() == 7);
 }
 
 TEST_CASE("slice: across, at, free planes, what is kept and capped", "[steps]") {
@@ -206,7 +205,7 @@ TEST_CASE("material: from the kit, of one's own, on a set", "[steps]") {
     const auto used = materials_of(*kit.step("m").shape);
     REQUIRE(used.size() == 1);
     CHECK(used[0].metallic == 1);
-    const Tried own = tried({cube, lid,
+    const Tried own = tried({cube, lid_set,
                              step("m", "material",
                                   {{"kit", "own"},
                                    {"called", "pitch"},

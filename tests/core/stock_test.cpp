@@ -66,16 +66,12 @@ StockMade stock_made(const std::string& name, const WrittenDials& dials = {}) {
     return out;
 }
 
-double volume(const Mesh& mesh) { return measure(mesh).volume.value_or(0); }
+double solid_volume(const Mesh& mesh) { return measure(mesh).volume.value_or(0); }
 
 /// How much two solids have in common, cubic metres.
 double in_common(const Mesh& a, const Mesh& b) {
     const auto common = boolean_of(a, std::span(&b, 1), BooleanKind::intersect);
-    return common.mesh.empty() ? 0 : volume(common.mesh);
-}
-
-Mesh moved(const Mesh& mesh, const DVec3& by, const DVec3& turn = DVec3(0)) {
-    return transformed(shape_of(mesh), placement(by, turn, DVec3(1), DVec3(0))).mesh;
+    return common.mesh.empty() ? 0 : solid_volume(common.mesh);
 }
 
 /// Points of the mesh in the half plane y = 0, x > 0, as distance from the axis and height, upwards.
@@ -88,7 +84,7 @@ std::vector<std::array<double, 2>> half_section(const Mesh& mesh, double low, do
     return points;
 }
 
-const std::vector<std::string> sizes = {"M3", "M4", "M5", "M6", "M8", "M10", "M12", "M16", "M20", "M24"};
+const std::vector<std::string> thread_sizes = {"M3", "M4", "M5", "M6", "M8", "M10", "M12", "M16", "M20", "M24"};
 
 }  // namespace
 
@@ -182,7 +178,7 @@ TEST_CASE("threads have the angle of ISO 68-1 and the pitch diameters of ISO 724
         {"M6", {6, 1, 5.350, 4.917}},        {"M8", {8, 1.25, 7.188, 6.647}},  {"M10", {10, 1.5, 9.026, 8.376}},
         {"M12", {12, 1.75, 10.863, 10.106}}, {"M16", {16, 2, 14.701, 13.835}}, {"M20", {20, 2.5, 18.376, 17.294}},
         {"M24", {24, 3, 22.051, 20.752}}};
-    for (const std::string& size : sizes) {
+    for (const std::string& size : thread_sizes) {
         INFO(size);
         const auto [d, pitch, d2, d1] = table.at(size);
         const StockMade made = stock_made("threaded-rod", {{"size", size}, {"length", 0.06}});
@@ -216,11 +212,11 @@ TEST_CASE("a nut turns onto its bolt: there is a place where both fit, and half 
         const Mesh rod = stock_made("threaded-rod", {{"size", size}, {"length", 0.06}}).mesh("rod");
         double least = 1, most = 0;
         for (int i = 0; i < 8; ++i) {
-            const double common = in_common(nut, moved(rod, {0, 0, -0.02 - pitch * i / 8}));
+            const double common = in_common(nut, placed(rod, {0, 0, -0.02 - pitch * i / 8}));
             least = std::min(least, common);
             most = std::max(most, common);
         }
-        CHECK(most > 0.02 * volume(nut));
+        CHECK(most > 0.02 * solid_volume(nut));
         // The step of an eighth of a pitch may miss the free place by a sixteenth.
         CHECK(least < 0.1 * most);
     }
@@ -262,15 +258,15 @@ TEST_CASE("gears mesh: through a whole tooth they overlap by less than their pla
         if (pinion % 2 == 0)  // else its box is not symmetrical
             CHECK(measure(first.mesh("pinion_gear")).box->centre().x ==
                   Approx(0.004 * (wheel + pinion) / 2).margin(1e-4));
-        const double tooth = volume(first.mesh("wheel_gear")) / wheel;
+        const double tooth = solid_volume(first.mesh("wheel_gear")) / wheel;
         for (int i = 0; i < 8; ++i) {
             const StockMade turned = at(360.0 / wheel * i / 8);
             INFO("at " << i << " eighths of a tooth");
             CHECK(in_common(turned.mesh("wheel_gear"), turned.mesh("pinion_gear")) < 0.002 * tooth);
         }
         // The test can fail: a pinion a sixth of a tooth off runs into the wheel.
-        const Mesh off = moved(moved(first.mesh("pinion_gear"), {-0.004 * (wheel + pinion) / 2, 0, 0}),
-                               {0.004 * (wheel + pinion) / 2, 0, 0}, {0, 0, 60.0 / pinion});
+        const Mesh off = placed(placed(first.mesh("pinion_gear"), {-0.004 * (wheel + pinion) / 2, 0, 0}),
+                                {0.004 * (wheel + pinion) / 2, 0, 0}, {0, 0, 60.0 / pinion});
         CHECK(in_common(first.mesh("wheel_gear"), off) > 0.01 * tooth);
     }
 }
@@ -280,10 +276,10 @@ TEST_CASE("bevel gears at a right angle mesh about their common apex, equal ones
         INFO(first << " and " << second);
         const Mesh a = stock_made("bevel-gear", {{"teeth", first}, {"mate", second}}).mesh("gear");
         const Mesh b = stock_made("bevel-gear", {{"teeth", second}, {"mate", first}}).mesh("gear");
-        const double tooth = volume(a) / first;
+        const double tooth = solid_volume(a) / first;
         const auto common = [&](double turn, double ahead) {
-            const Mesh turned = moved(b, DVec3(0), {0, 0, 180.0 / second + ahead - turn * first / second});
-            return in_common(moved(a, DVec3(0), {0, 0, turn}), moved(turned, DVec3(0), {0, -90, 0}));
+            const Mesh turned = placed(b, DVec3(0), {0, 0, 180.0 / second + ahead - turn * first / second});
+            return in_common(placed(a, DVec3(0), {0, 0, turn}), placed(turned, DVec3(0), {0, -90, 0}));
         };
         for (int i = 0; i < 8; ++i) CHECK(common(360.0 / first * i / 8, 0) < 0.002 * tooth);
         CHECK(common(0, 90.0 / second) > 0.01 * tooth);
@@ -331,9 +327,9 @@ TEST_CASE("chains have the proportions of their standards, and no link runs into
         CHECK(size.x == Approx(chain.length * d).margin(0.01 * d));
         CHECK(std::max(size.y, size.z) == Approx(chain.width * d).margin(0.01 * d));
         const Mesh link = made.mesh("link");
-        CHECK(in_common(link, moved(link, {chain.pitch * d, 0, 0}, {90, 0, 0})) < 1e-4 * volume(link));
+        CHECK(in_common(link, placed(link, {chain.pitch * d, 0, 0}, {90, 0, 0})) < 1e-4 * solid_volume(link));
         // Taut links touch; drawn farther they would run into one another: the check above can fail.
-        CHECK(in_common(link, moved(link, {1.1 * chain.pitch * d, 0, 0}, {90, 0, 0})) > 1e-3 * volume(link));
+        CHECK(in_common(link, placed(link, {1.1 * chain.pitch * d, 0, 0}, {90, 0, 0})) > 1e-3 * solid_volume(link));
     }
 }
 
@@ -346,7 +342,7 @@ TEST_CASE("springs have the length of their wire", "[stock]") {
     const double expected =
         6 * std::hypot(glm::pi<double>() * 0.03, pitch) + 2 * std::hypot(glm::pi<double>() * 0.03, 1.03 * 0.004);
     // The section has 12 sides: its area is 6 sin(30°) r².
-    CHECK(volume(made.mesh("spring")) == Approx(expected * 3 * 0.002 * 0.002).epsilon(0.01));
+    CHECK(solid_volume(made.mesh("spring")) == Approx(expected * 3 * 0.002 * 0.002).epsilon(0.01));
     CHECK(measure(made.mesh("spring")).box->size().z == Approx(0.09).margin(0.0002));
 }
 

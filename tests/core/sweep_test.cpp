@@ -10,13 +10,8 @@
 
 using namespace bricol;
 using namespace bricol::test;
-constexpr double pi = std::numbers::pi;
 
 namespace {
-
-Json drawn(const std::string& id, const char* curves, const char* plane = "front") {
-    return step(id, "drawn_curve", {{"plane", plane}, {"curves", Json::parse(curves)}});
-}
 
 /// Normals lie where the faces do.
 double worst_normal(const Mesh& mesh) {

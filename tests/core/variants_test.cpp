@@ -36,14 +36,6 @@ Recipe four_dials() {
 
 const std::vector<std::string> all = {"width", "height", "style", "lid"};
 
-std::map<std::string, std::string> contents(const fs::path& folder) {
-    std::map<std::string, std::string> out;
-    for (const auto& entry : fs::recursive_directory_iterator(folder))
-        if (entry.is_regular_file())
-            out[fs::relative(entry.path(), folder).string()] = *read_file(entry.path().string());
-    return out;
-}
-
 VariantsReport written(const Recipe& recipe, const VariantPlan& plan, const fs::path& folder, std::size_t shard = 0,
                        std::size_t shards = 1) {
     VariantOrder order{recipe, {}, plan, folder.string()};

@@ -30,13 +30,13 @@ Mesh drum(double radius, int sides) { return make_cylinder({radius, 1, sides, 1,
 
 SolidPair general(Chance& chance) {
     const Mesh a = lump(chance), b = lump(chance);
-    return {a, moved(b, anywhere(chance) * 0.7)};
+    return {a, placed(b, anywhere(chance) * 0.7)};
 }
 
 SolidPair boxes_on_a_lattice(Chance& chance) {
     const auto one = [&] {
         const DVec3 size = glm::abs(on_grid(chance)) + 0.25;
-        return moved(block(size), on_grid(chance));
+        return placed(block(size), on_grid(chance));
     };
     const Mesh a = one();
     return {a, one()};
@@ -46,7 +46,7 @@ SolidPair drums_in_one_plane(Chance& chance) {
     const Mesh a = drum(0.5, whole(chance, 3, 40));
     const double turn = whole(chance, 0, 2) ? any(chance) * 180 : 0;
     const Mesh b = drum(0.25 + 0.25 * std::abs(grid(chance)), whole(chance, 3, 40));
-    return {a, moved(b, {grid(chance), grid(chance), 0}, {0, 0, turn})};
+    return {a, placed(b, {grid(chance), grid(chance), 0}, {0, 0, turn})};
 }
 
 /// A block with another that shares a point, an edge or a face of it, or a part of one.
@@ -56,7 +56,7 @@ SolidPair touching_blocks(Chance& chance) {
     for (int k = 0; k < 3; ++k) at[k] = k < shared ? (whole(chance, 0, 1) ? 1 : -1) : 0.5 * grid(chance);
     for (int k = 2; k > 0; --k) std::swap(at[k], at[whole(chance, 0, k)]);
     const DVec3 turn(0, 0, whole(chance, 0, 3) * 90);
-    return {block(DVec3(1)), moved(moved(block(DVec3(1)), DVec3(0), turn), at)};
+    return {block(DVec3(1)), placed(placed(block(DVec3(1)), DVec3(0), turn), at)};
 }
 
 SolidPair alike(Chance& chance) {
@@ -66,18 +66,18 @@ SolidPair alike(Chance& chance) {
 
 SolidPair turned_by_next_to_nothing(Chance& chance) {
     const Mesh one = whole(chance, 0, 1) ? lump(chance) : drum(0.5, whole(chance, 3, 60));
-    return {one, moved(one, DVec3(0), {0, 0, std::pow(10, -9 * std::abs(any(chance))) * 57})};
+    return {one, placed(one, DVec3(0), {0, 0, std::pow(10, -9 * std::abs(any(chance))) * 57})};
 }
 
 SolidPair nested(Chance& chance) {
     const Mesh outer = lump(chance), inner = lump(chance);
-    return {outer, moved(inner, anywhere(chance) * 0.1, anywhere(chance) * 90.0, DVec3(0.3))};
+    return {outer, placed(inner, anywhere(chance) * 0.1, anywhere(chance) * 90.0, DVec3(0.3))};
 }
 
 SolidPair tangent(Chance& chance) {
     const Mesh ball = make_geodesic_sphere(0.5, whole(chance, 2, 6));
     // From within or without, or somewhere between, on the axes: points and faces meet.
-    return {moved(ball, DVec3(0), DVec3(0), DVec3(2)), moved(ball, {0, 0, grid(chance) * 1.5})};
+    return {placed(ball, DVec3(0), DVec3(0), DVec3(2)), placed(ball, {0, 0, grid(chance) * 1.5})};
 }
 
 /// Loose boxes side by side, which may touch or overlap.
@@ -86,13 +86,13 @@ Mesh lattice(Chance& chance) {
     const double size = whole(chance, 0, 1) ? 0.25 : 0.3;
     for (int x = 0; x < 3; ++x)
         for (int y = 0; y < 3; ++y)
-            if (whole(chance, 0, 3) > 0) boxes.push_back(moved(block(DVec3(size)), DVec3(x, y, 0) * 0.25));
+            if (whole(chance, 0, 3) > 0) boxes.push_back(placed(block(DVec3(size)), DVec3(x, y, 0) * 0.25));
     if (boxes.empty()) boxes.push_back(block(DVec3(size)));
     return joined_meshes(boxes);
 }
 SolidPair lattices(Chance& chance) {
     const Mesh a = lattice(chance), b = lattice(chance);
-    return {a, moved(b, {0.25 * whole(chance, 0, 2), 0.125 * whole(chance, 0, 4), 0.125 * whole(chance, -1, 1)})};
+    return {a, placed(b, {0.25 * whole(chance, 0, 2), 0.125 * whole(chance, 0, 4), 0.125 * whole(chance, -1, 1)})};
 }
 
 /// Needles and fans: a double cone of thin triangles with its tip anywhere near the axis.
@@ -105,7 +105,7 @@ Mesh fan(Chance& chance) {
 }
 SolidPair slivers(Chance& chance) {
     const Mesh a = fan(chance), b = fan(chance);
-    return {a, moved(b, anywhere(chance) * 0.3, anywhere(chance) * 180.0)};
+    return {a, placed(b, anywhere(chance) * 0.3, anywhere(chance) * 180.0)};
 }
 
 }  // namespace
@@ -116,10 +116,6 @@ Mesh lump(Chance& chance) {
     Array<Vec3> points = *ball.positions;
     for (Vec3& p : points) p *= radius(chance);
     return {std::move(points), ball.topology};
-}
-
-Mesh moved(const Mesh& mesh, const DVec3& move, const DVec3& turn, const DVec3& size) {
-    return transformed(shape_of(mesh), placement(move, turn, size, DVec3(0))).mesh;
 }
 
 const std::vector<PairFamily>& pair_families() {

@@ -27,6 +27,5 @@ const std::vector<PairFamily>& pair_families();
 
 /// A star-shaped lump of flat and steep places, of radius 0.6 to 1.
 Mesh lump(Chance& chance);
-Mesh moved(const Mesh& mesh, const DVec3& move, const DVec3& turn = DVec3(0), const DVec3& size = DVec3(1));
 
 }  // namespace bricol::test

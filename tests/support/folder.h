@@ -4,9 +4,11 @@
 
 #include <filesystem>
 #include <fstream>
+#include <map>
 #include <random>
 #include <string>
 
+#include "core/files/files.h"
 #include "core/ground/json.h"
 
 namespace bricol::test {
@@ -23,5 +25,14 @@ struct Folder {
     void write(const std::string& name, const Json& recipe) const { std::ofstream(path / name) << recipe.dump(); }
     void write(const std::string& name, const std::string& text) const { std::ofstream(path / name) << text; }
 };
+
+/// What the files in a folder and in those inside it hold, by path.
+inline std::map<std::string, std::string> contents(const std::filesystem::path& folder) {
+    std::map<std::string, std::string> out;
+    for (const auto& entry : std::filesystem::recursive_directory_iterator(folder))
+        if (entry.is_regular_file())
+            out[std::filesystem::relative(entry.path(), folder).string()] = *read_file(entry.path().string());
+    return out;
+}
 
 }  // namespace bricol::test

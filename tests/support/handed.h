@@ -14,13 +14,6 @@
 
 namespace bricol::test {
 
-inline std::map<std::string, std::string> contents(const std::filesystem::path& folder) {
-    std::map<std::string, std::string> out;
-    for (const auto& entry : std::filesystem::directory_iterator(folder))
-        out[entry.path().filename().string()] = *read_file(entry.path().string());
-    return out;
-}
-
 /// Two parts: a post that turns with `frame`, and a row of three sheared-free copies of a ball with a value on points.
 inline Recipe two_parts() {
     auto recipe = recipe_from_text(R"({"bricol": 1, "title": "Quay post",

@@ -70,6 +70,9 @@ inline Tried mended(const Tried& before, const std::string& id, const std::strin
 }
 
 /// A recipe of the demo kit.
+inline const std::string demo_folder = std::string(SOURCE_FOLDER) + "/demo";
+inline const std::string buoy_file = demo_folder + "/buoy.bricol";
+
 inline Recipe demo_recipe(const std::string& name) {
     auto recipe = load_recipe(std::string(SOURCE_FOLDER) + "/demo/" + name + ".bricol");
     INFO((recipe ? "" : recipe.problem().text()));
