@@ -21,10 +21,11 @@ struct SettleBody {
     bool held = false;    ///< stays where it is
 };
 
-/// What stands still: triangles, three points each (metres).
+/// What stands still: triangles, three points each (metres), and bodies of convex parts, which cost far less.
 struct SettleStill {
     std::vector<Vec3> points;
     std::vector<Index> triangles;
+    std::vector<SettleBody> bodies;
 };
 
 struct SettleOptions {

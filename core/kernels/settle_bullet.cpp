@@ -237,6 +237,12 @@ private:
                 std::make_unique<btStaticPlaneShape>(btVector3(0, 0, 1), number(*options_.ground * scale_)));
             stand(*shapes_.back());
         }
+        for (const SettleBody& body : still.bodies) {
+            stop_point();
+            const Form form = form_of(body);
+            stand(whole(form), vector(form.middle * scale_));
+            lowest_ = std::min(lowest_, form.middle.z - form.radius);
+        }
         if (still.triangles.empty()) return;
         for (const Vec3& p : still.points) {
             points_.push_back(vector(DVec3(p) * scale_));
@@ -252,9 +258,10 @@ private:
         stand(*shapes_.back());
     }
 
-    void stand(btCollisionShape& shape) {
-        standing_.push_back(std::make_unique<btRigidBody>(
-            btRigidBody::btRigidBodyConstructionInfo(0, nullptr, &shape, btVector3(0, 0, 0))));
+    void stand(btCollisionShape& shape, const btVector3& at = btVector3(0, 0, 0)) {
+        btRigidBody::btRigidBodyConstructionInfo info(0, nullptr, &shape, btVector3(0, 0, 0));
+        info.m_startWorldTransform = btTransform(btQuaternion::getIdentity(), at);
+        standing_.push_back(std::make_unique<btRigidBody>(info));
         surface(*standing_.back());
         world_.addRigidBody(standing_.back().get());
     }
@@ -294,23 +301,23 @@ private:
         return known;
     }
 
+    btCollisionShape& whole(const Form& form) {
+        if (form.parts.size() == 1) return *convex(form.parts[0]);
+        auto compound = std::make_unique<btCompoundShape>();
+        for (const auto& part : form.parts) compound->addChildShape(btTransform::getIdentity(), convex(part));
+        shapes_.push_back(std::move(compound));
+        return *shapes_.back();
+    }
+
     void add_body(std::size_t i) {
         stop_point();
         const Form& form = forms_[i];
-        btCollisionShape* whole = nullptr;
-        if (form.parts.size() == 1) {
-            whole = convex(form.parts[0]);
-        } else {
-            auto compound = std::make_unique<btCompoundShape>();
-            for (const auto& part : form.parts) compound->addChildShape(btTransform::getIdentity(), convex(part));
-            shapes_.push_back(std::move(compound));
-            whole = shapes_.back().get();
-        }
+        btCollisionShape& shape = whole(form);
         const double volume = std::max(form.volume * scale_ * scale_ * scale_, 1e-6);
         const double mass = bodies_[i].held ? 0 : volume;
         btVector3 inertia(0, 0, 0);
-        if (mass > 0 && !form.parts.empty()) whole->calculateLocalInertia(number(mass), inertia);
-        btRigidBody::btRigidBodyConstructionInfo info(number(mass), nullptr, whole, inertia);
+        if (mass > 0 && !form.parts.empty()) shape.calculateLocalInertia(number(mass), inertia);
+        btRigidBody::btRigidBodyConstructionInfo info(number(mass), nullptr, &shape, inertia);
         info.m_startWorldTransform = btTransform(btQuaternion::getIdentity(), vector(form.middle * scale_));
         info.m_linearDamping = info.m_angularDamping = number(std::clamp(options_.damping, 0.0, 1.0));
         moving_.push_back(std::make_unique<btRigidBody>(info));

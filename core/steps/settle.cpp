@@ -27,6 +27,7 @@ struct Settle {
     double height = 0;
     As as = As::hull;
     int most = 8;
+    bool hulls = false;
     double friction = 0.5, bounce = 0, damping = 0.3;
     double time = 4;
     double stir = 0;
@@ -131,9 +132,19 @@ private:
     const Settle& s_;
 };
 
-SettleStill still_of(const Shape& shape) {
+/// What the bodies lie on; its copies as hulls where that was asked for.
+SettleStill still_of(const Settle& s, Shape shape) {
     SettleStill out;
-    const ShapePtr real = real_geometry(std::make_shared<const Shape>(shape));
+    if (s.hulls) {
+        std::erase_if(shape.instances, [&](const Instances& group) {
+            auto form = std::make_shared<SettleForm>();
+            form->push_back(hull_corners(*real_geometry(group.shape)->mesh.positions));
+            if (form->front().size() < 4) return false;  // too flat for a hull: its faces are felt
+            for (const glm::mat4& place : group.places) out.bodies.push_back({form, glm::dmat4(place), true});
+            return true;
+        });
+    }
+    const ShapePtr real = real_geometry(std::make_shared<const Shape>(std::move(shape)));
     out.points.assign(real->mesh.positions->begin(), real->mesh.positions->end());
     const Triangles triangles = triangulated(real->mesh);
     for (const Index corner : triangles.corners) out.triangles.push_back(real->mesh.topology->corner_vertex[corner]);
@@ -222,7 +233,13 @@ void run_settle(const Settle& s, StepRun& run) {
         if (s.hold == Settle::Hold::ends) bodies.list.back().held = true;
     }
     const Shape& onto = run.input("onto");
-    if (run.too_many(weight_of(onto).standing, most_still, "faces to lie on", "Link a lighter shape.")) return;
+    double copies = 0;
+    for (const Instances& group : onto.instances) copies += static_cast<double>(group.count());
+    if (s.hulls && run.too_many(copies, most_bodies, "copies to lie on", "Link a lighter shape.")) return;
+    const double faces = s.hulls ? static_cast<double>(onto.mesh.face_count()) : weight_of(onto).standing;
+    if (run.too_many(faces, most_still, "faces to lie on",
+                     s.hulls ? "Link a lighter shape." : "Link a lighter shape, or take its copies as hulls."))
+        return;
     SettleOptions options;
     options.friction = s.friction, options.bounce = s.bounce, options.damping = s.damping;
     options.seconds = s.time;
@@ -230,7 +247,7 @@ void run_settle(const Settle& s, StepRun& run) {
     options.linked = s.how == Settle::How::hang;
     options.bend = s.bend, options.twist = s.twist;
     options.stir = s.stir, options.seed = s.seed;
-    const Settled done = settled(bodies.list, still_of(onto), options);
+    const Settled done = settled(bodies.list, still_of(s, onto), options);
     tell(run, s, done, bodies.flat);
     run.give(put_down(shape, bodies, done));
 }
@@ -271,6 +288,8 @@ const StepOf<Settle> settle_step(
                {{Settle::As::hull, "hull", "hull"}, {Settle::As::pieces, "pieces", "convex pieces"}},
                "How a body feels to others: without its hollows, or in several convex pieces that follow them."),
      when(count_of(&Settle::most, "most", "Pieces", 1, 64, 16, "At most so many for a body."), "as=pieces"),
+     toggle_of(&Settle::hulls, "hulls", "Copies below as hulls",
+               "Copies at “onto” are felt without their hollows: much quicker than every face of theirs."),
      number_of(&Settle::friction, "friction", "Friction", 0, 10,
                "Coefficient between surfaces: 0.2 wet stone, 0.5 wood, 0.7 dry stone, 1 rubber (common practice)."),
      number_of(&Settle::bounce, "bounce", "Bounce", 0, 1,

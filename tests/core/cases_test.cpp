@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Recipes that each show one thing, by what must be true of them (tests/cases/expected.json), and recipes made to do
 // harm, under a watch of 3 seconds and 2 GB. The command line makes them, each in a process of its own.
+#include <atomic>
 #include <chrono>
 #include <cstdio>
 #include <fcntl.h>
@@ -45,9 +46,10 @@ Ran run_command(const std::vector<std::string>& arguments) {
     posix_spawn_file_actions_addopen(&actions, STDOUT_FILENO, said.c_str(), O_WRONLY | O_CREAT, 0600);
     posix_spawn_file_actions_addopen(&actions, STDERR_FILENO, wrong.c_str(), O_WRONLY | O_CREAT, 0600);
     pid_t child = 0;
-    REQUIRE(posix_spawn(&child, list[0], &actions, nullptr, list.data(), environ) == 0);
-    posix_spawn_file_actions_destroy(&actions);
     Ran ran;
+    const int refused = posix_spawn(&child, list[0], &actions, nullptr, list.data(), environ);
+    posix_spawn_file_actions_destroy(&actions);
+    if (refused != 0) return ran;
     int status = 0;
     rusage used{};
     const auto since = [&] { return std::chrono::duration<double>(std::chrono::steady_clock::now() - begun).count(); };
@@ -61,6 +63,18 @@ Ran run_command(const std::vector<std::string>& arguments) {
     std::ifstream file(said);
     ran.said.assign(std::istreambuf_iterator<char>(file), {});
     return ran;
+}
+
+/// Runs commands two at a time: most of what one does keeps one core busy. Told in the order of the list.
+std::vector<Ran> run_in_pairs(const std::vector<std::vector<std::string>>& commands) {
+    std::vector<Ran> out(commands.size());
+    std::atomic<std::size_t> next = 0;
+    const auto work = [&] {
+        for (std::size_t i = next++; i < commands.size(); i = next++) out[i] = run_command(commands[i]);
+    };
+    std::jthread second(work);
+    work();
+    return second.join(), out;
 }
 
 const fs::path cases = fs::path(SOURCE_FOLDER) / "tests/cases";
@@ -110,12 +124,14 @@ void look_at(const Json& wanted, const Json& report) {
 }
 
 /// The watch: nothing takes longer or more than this, whatever it ends with. Sanitisers cost several times of both.
-void held_by_watch(const std::string& name, const std::vector<std::string>& arguments) {
-    const Ran ran = run_command(arguments);
+void watched(const std::string& name, const Ran& ran) {
     CAPTURE(name, ran.code, ran.seconds, ran.megabytes);
     CHECK((ran.code == 0 || ran.code == 1 || ran.code == 3));
     CHECK(ran.seconds < (sanitized() ? 30 : 3));
     CHECK(ran.megabytes < (sanitized() ? 8000 : 2000));
+}
+void held_by_watch(const std::string& name, const std::vector<std::string>& arguments) {
+    watched(name, run_command(arguments));
 }
 
 std::string written(const Folder& folder, const std::string& name, const Json& steps, const Json& dials = {}) {
@@ -132,8 +148,8 @@ TEST_CASE("every case is as it must be", "[cases]") {
     std::ifstream file(cases / "expected.json");
     const Json list = Json::parse(file);
     CHECK(list.size() > 40);
+    std::vector<std::vector<std::string>> commands;
     for (const Json& one : list) {
-        CAPTURE(one["file"], one["says"]);
         std::vector<std::string> arguments{"check", cases / one["file"].get<std::string>(), "--json"};
         const Json dials = one.value("set", Json::object());
         for (const auto& [dial, value] : dials.items()) {
@@ -141,21 +157,33 @@ TEST_CASE("every case is as it must be", "[cases]") {
             arguments.push_back(dial + "=" + value.dump());
         }
         for (const Json& word : one.value("args", Json::array())) arguments.push_back(word);
-        const Ran ran = run_command(arguments);
-        CHECK(ran.code == one["exit"].get<int>());
-        if (ran.code != 3) look_at(one, Json::parse(ran.said));
+        commands.push_back(arguments);
+    }
+    const std::vector<Ran> all = run_in_pairs(commands);
+    for (std::size_t i = 0; i < all.size(); ++i) {
+        CAPTURE(list[i]["file"], list[i]["says"], all[i].seconds);
+        CHECK(all[i].code == list[i]["exit"].get<int>());
+        if (all[i].code != 3) look_at(list[i], Json::parse(all[i].said));
     }
 }
 
 TEST_CASE("nothing hostile takes three seconds or two gigabytes", "[cases][hostile]") {
     const Folder folder;
-    std::size_t tried = 0;
+    std::vector<std::string> names;
+    std::vector<std::vector<std::string>> commands;
     for (const auto& entry : fs::directory_iterator(cases / "hostile")) {
         if (entry.path().extension() != ".bricol") continue;
-        ++tried;
-        held_by_watch(entry.path().filename(), {"make", entry.path(), "--out", folder / "out.glb", "--quiet"});
+        names.push_back(entry.path().filename());
+        commands.push_back({"make", entry.path(), "--out", folder / (names.back() + ".glb"), "--quiet"});
     }
-    CHECK(tried > 40);
+    CHECK(names.size() > 40);
+    if (!sanitized()) {  // the machine to itself, as an artist has it
+        for (std::size_t i = 0; i < names.size(); ++i) held_by_watch(names[i], commands[i]);
+        return;
+    }
+    for (auto& command : commands) command.insert(command.end(), {"--threads", "1"});  // a core each
+    const std::vector<Ran> all = run_in_pairs(commands);
+    for (std::size_t i = 0; i < names.size(); ++i) watched(names[i], all[i]);
 }
 
 TEST_CASE("long chains and circles are worked out once each", "[cases][hostile]") {

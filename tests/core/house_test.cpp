@@ -202,3 +202,11 @@ TEST_CASE("the demo recipes are written as the program writes them", "[house][de
             if (entry.path().extension() == ".bricol")
                 CHECK(content(entry.path()) == recipe_text(*load_recipe(entry.path().string())));
 }
+
+// Run by hand after a recipe was changed outside: core_tests "[.rewrite]".
+TEST_CASE("the demo recipes are written anew", "[.rewrite]") {
+    for (const char* folder : {"demo", "kits"})
+        for (const auto& entry : fs::directory_iterator(fs::path(SOURCE_FOLDER) / folder))
+            if (entry.path().extension() == ".bricol")
+                CHECK_FALSE(write_file(entry.path(), recipe_text(*load_recipe(entry.path().string()))));
+}

@@ -244,3 +244,31 @@ TEST_CASE("settling is given up at a stop", "[settle][stop]") {
     });
     CHECK(Maker().make(heap(1600, {{"time", 60}}), options).stopped);
 }
+
+TEST_CASE("copies below are felt as hulls when asked: a block lies on them as on their faces, and bridges a hollow",
+          "[settle]") {
+    // Two trays of walls 0.05 m thick and 0.4 m high, side by side; the block is narrower than a tray is inside.
+    const auto lain = [](bool hulls, bool solid) {
+        Json tray = step("tray", "box", {{"size", {1, 1, 0.4}}, {"origin", "base"}});
+        Json hollow = step("hollow", "box", {{"size", {0.9, 0.9, 0.35}}, {"origin", "base"}, {"in", Json::object()}});
+        const Json raised = step("raised", "transform", {{"move", {0, 0, 0.05}}});
+        const Json cut =
+            step("cut", "boolean", {{"kind", "subtract"}, {"in", {{"shape", "tray"}, {"with", "raised"}}}});
+        const Json row =
+            step("row", "array", {{"count", 2}, {"offset", {1.5, 0, 0}}, {"in", {{"shape", solid ? "tray" : "cut"}}}});
+        const Json block =
+            step("block", "box", {{"size", {0.5, 0.5, 0.2}}, {"origin", "base"}, {"in", Json::object()}});
+        const Json high = step("high", "transform", {{"move", {1.5, 0, 0.45}}});
+        return tried({tray, hollow, raised, cut, row, block, high,
+                      step("lie", "settle", {{"in", {{"shape", "high"}, {"onto", "row"}}}, {"hulls", hulls}})});
+    };
+    const auto lowest = [](const Tried& made) {
+        float low = 1e9f;
+        for (const Vec3& p : *made.mesh("lie").positions) low = std::min(low, p.z);
+        return low;
+    };
+    CHECK(lowest(lain(false, true)) == Approx(0.4).margin(0.003));
+    CHECK(lowest(lain(true, true)) == Approx(0.4).margin(0.003));
+    CHECK(lowest(lain(false, false)) == Approx(0.05).margin(0.003));  // inside, on the tray's bottom
+    CHECK(lowest(lain(true, false)) == Approx(0.4).margin(0.003));    // a hull has no inside
+}

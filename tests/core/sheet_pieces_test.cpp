@@ -238,6 +238,39 @@ TEST_CASE("no two pebbles of the heap overlap more than the dial allows", "[demo
         }
 }
 
+TEST_CASE("the loose stones of the heap come down, stay, and lie on the sand or on others",
+          "[demo][shingle][released]") {
+    const Recipe shingle = demo_recipe("shingle");
+    Maker maker;
+    for (const int grain : {4, 7}) {
+        const Recipe one = turned(shingle, {{"grain", grain}});
+        const Made made = maker.make(one, beside());
+        CHECK_FALSE(made.has_errors());
+        const auto& before = made.step(one, "heap", "held_up")->shape->instances;
+        const auto& after = made.step(one, "heap", "lie")->shape->instances;
+        REQUIRE(before.size() == after.size());
+        // What stands: the sand, and the stones that were laid; each loose stone is near one of them or of its own
+        // kind.
+        const SurfaceFinder below(real_geometry(made.step(one, "heap", "lower")->shape)->mesh);
+        std::size_t stones = 0, low = 0;
+        for (std::size_t g = 0; g < after.size(); ++g) {
+            REQUIRE(after[g].count() == before[g].count());  // none rolled away
+            for (std::size_t i = 0; i < after[g].count(); ++i) {
+                CHECK(after[g].places[i][3].z < before[g].places[i][3].z - 0.01f);
+                Shape stone;
+                stone.instances.push_back(Instances(after[g].shape, {after[g].places[i]}));
+                float nearest = 1e9f;
+                const ShapePtr real = real_geometry(std::make_shared<const Shape>(stone));
+                for (const Vec3& p : *real->mesh.positions)
+                    nearest = std::min(nearest, static_cast<float>(below.nearest(p).distance));
+                ++stones, low += nearest < 0.004f;
+            }
+        }
+        CHECK(stones > 25);
+        CHECK(low > stones * 0.8);  // the others lie on loose stones
+    }
+}
+
 TEST_CASE("every piece of the sheet has the same bytes on any number of threads", "[demo][deterministic]") {
     for (const char* name : {"rock", "fender", "rack", "helmet", "shingle"}) {
         const Recipe recipe = demo_recipe(name);

@@ -95,6 +95,31 @@ TEST_CASE("floats hang along their rope, touching, each rolled on from the last"
           made(line).part("floats").shape->instances.at(0).count());
 }
 
+TEST_CASE("spare floats lie in a heap by the line's post", "[demo][netline]") {
+    const Recipe line = demo_recipe("netline");
+    for (const double length : {0.08, 0.17, 0.4}) {
+        const Piece one = made(line, {{"float_length", length}});
+        const auto& group = one.part("spare").shape->instances.at(0);
+        CHECK(group.count() == 12);
+        const Box block = *box_of(*group.shape);
+        double high = 0, low = 0;
+        for (const glm::mat4& place : group.places) {
+            double own = 1e9;
+            for (int corner = 0; corner < 8; ++corner) {
+                const DVec3 at(glm::dmat4(place) * glm::dvec4(corner & 1 ? block.high.x : block.low.x,
+                                                              corner & 2 ? block.high.y : block.low.y,
+                                                              corner & 4 ? block.high.z : block.low.z, 1));
+                own = std::min(own, at.z);
+                CHECK(std::hypot(at.x + 1.5 - 0.62, at.y + 0.42) < 0.25 + 2 * length);  // near where they were dropped
+            }
+            CHECK(own > -0.024);  // corners are rounded by so much: none sinks into the ground
+            low = std::min(low, own), high = std::max(high, own);
+        }
+        CHECK(low < 0.002);
+        if (length == 0.17) CHECK(high > 0.02);  // a heap: some lie on others
+    }
+}
+
 TEST_CASE("the pier is level across, closed, and goes in straight lengths or smoothly", "[demo][pier][released]") {
     const Recipe pier = demo_recipe("pier");
     std::size_t bends[2] = {0, 0};
