@@ -46,6 +46,23 @@ MakeProgress Worker::progress() const {
     return progress_;
 }
 
+std::optional<MakeDraft> Worker::draft() const {
+    const std::scoped_lock lock(progress_mutex_);
+    draft_told_ = false;
+    return draft_;
+}
+
+void Worker::set_draft(std::optional<MakeDraft> draft) {
+    {
+        const std::scoped_lock lock(progress_mutex_);
+        if (!draft && !draft_) return;
+        draft_ = std::move(draft);
+        // Who is slower than drafts come is told once, and then gets the newest.
+        if (std::exchange(draft_told_, true)) return;
+    }
+    emit drafted();
+}
+
 void Worker::stop() {
     const std::scoped_lock lock(mutex_);
     next_.reset();
@@ -88,8 +105,10 @@ void Worker::run() {
             const std::scoped_lock told(progress_mutex_);
             progress_ = at;
         };
+        options.draft = [this](const MakeDraft& draft) { set_draft(draft); };
         const auto result = try_making(request, options);
         busy_ = false;
+        set_draft({});
         if (!result->stopped) emit made(result, request.recipe);
         lock.lock();
         const bool more = next_.has_value();
@@ -102,6 +121,7 @@ void Worker::run() {
         lock.unlock();
         options.thorough = true;
         options.progress = {};
+        options.draft = {};
         auto looked_through = std::make_shared<Made>(*try_making(request, options));
         looked_through->milliseconds =
             result->milliseconds;  // what the artist waits for, not what is looked for at rest

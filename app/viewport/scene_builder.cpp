@@ -27,8 +27,9 @@ bool SceneBuilder::build(Scene& scene, const Camera& camera, const AtWork& work)
     scene.items.clear();
     scene.pictures.clear();
     shapes_.clear();
+    if (session_.made()) add_parts(scene, work);
+    add_draft(scene);
     if (!session_.made()) return true;
-    add_parts(scene, work);
     add_pictures(scene, camera);
     const auto same_item = [](const SceneItem& a, const SceneItem& b) {
         return a.shape == b.shape && a.root == b.root && a.ghost == b.ghost && a.helper == b.helper && a.clay == b.clay;
@@ -72,6 +73,14 @@ void SceneBuilder::add_parts(Scene& scene, const AtWork& work) {
             shapes_.push_back(outcome->shape);
         }
     }
+}
+
+void SceneBuilder::add_draft(Scene& scene) {
+    const auto draft = session_.worker().draft();
+    if (!draft) return;
+    const Part* part = session_.recipe().part(draft->part);
+    if (part && (!part->hidden || part->name == session_.part()))
+        add_items(scene, draft->shape, theme::color(theme::Role::act), true);
 }
 
 const QImage& SceneBuilder::picture(const QString& file) {

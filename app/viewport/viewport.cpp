@@ -121,6 +121,9 @@ Viewport::Viewport(Session& session, Renderer* renderer, const QString& no_rende
         frame_newcomers();
         lit || other || !shading_->still ? redraw(false) : update();
     });
+    connect(&session.worker(), &Worker::drafted, this, [this] {
+        if (rebuild_scene()) redraw(false);
+    });
     connect(&session, &Session::choiceChanged, this,
             [this] { rebuild_scene() || !shading_->still ? redraw(false) : update(); });
     connect(&session, &Session::recipeChanged, this, [this] {

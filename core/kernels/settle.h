@@ -2,6 +2,7 @@
 // Rigid bodies that come to rest: dropped onto what stands still, or hung in a row.
 #pragma once
 
+#include <functional>
 #include <memory>
 #include <optional>
 #include <span>
@@ -28,6 +29,8 @@ struct SettleStill {
     std::vector<SettleBody> bodies;
 };
 
+struct Settled;
+
 struct SettleOptions {
     double friction = 0.5;         ///< coefficient between any two surfaces (Coulomb)
     double bounce = 0;             ///< coefficient of restitution, 0..1
@@ -39,6 +42,7 @@ struct SettleOptions {
                                    ///< about the row
     double stir = 0;               ///< speed of the first push, each its own way (m/s)
     int seed = 1;
+    std::function<void(const Settled&)> watch;  ///< shown now and then where bodies are, when a draft is wanted
 };
 
 struct Settled {

@@ -15,6 +15,7 @@
 #include "core/ground/progress.h"
 #include "core/ground/stop.h"
 #include "core/kernels/settle_corners.h"
+#include "core/shape/draft.h"
 
 namespace bricol {
 
@@ -185,6 +186,11 @@ public:
             if (n % 16 == 15) progress_of_work(static_cast<double>(n) / static_cast<double>(steps));
             if (n % 8 == 7 && out.seconds > longest_untouched) calm(out.seconds / options_.seconds);
             if (n % 16 == 15 && everything_lies()) break;
+            if (n % 4 == 3 && options_.watch && draft_wanted()) {
+                Settled so_far;
+                gather(so_far);
+                options_.watch(so_far);
+            }
         }
         out.moving = count_moving();
         if (out.seconds > longest_untouched || everything_lies()) relieve(step);

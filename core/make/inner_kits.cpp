@@ -179,6 +179,7 @@ Result<InnerMade> Making::make_inner(const InnerWanted& inner, const Within& wit
     inside.environment.surroundings.names = inner.names;
     inside.environment.folder = kit->folder;
     inside.progress = nullptr;
+    inside.draft = nullptr;  // its parts stand nowhere in this recipe
     Within around = within;
     if (!kit->name.empty()) around.chain.push_back(kit->name);
     ++around.depth;

@@ -17,6 +17,12 @@ struct MakeProgress {
     double of_step = -1;     ///< how far this one has come, 0..1; negative where it does not say
 };
 
+/// What a step at work has so far, to be looked at.
+struct MakeDraft {
+    std::string part, step;
+    ShapePtr shape;
+};
+
 struct MakeOptions {
     Environment environment;
     bool for_export = false;  ///< export levels instead of screen levels
@@ -25,6 +31,8 @@ struct MakeOptions {
     const std::atomic<bool>* stop = nullptr;
     /// Called when a step begins, comes further and ends; from any thread, one call at a time.
     std::function<void(const MakeProgress&)> progress;
+    /// Called now and then by steps that show how far they are; from any thread.
+    std::function<void(const MakeDraft&)> draft;
 };
 
 /// Makes recipes and remembers results by content. One maker may be used from one thread at a time; the steps inside

@@ -7,6 +7,7 @@
 
 #include "core/catalogue/kind.h"
 #include "core/ground/progress.h"
+#include "core/shape/draft.h"
 #include "core/ground/stop_arena.h"
 #include "core/make/inner_kits.h"
 #include "core/make/overlap_findings.h"
@@ -195,6 +196,8 @@ void Making::work(Job& job) {
     tell_progress(job.node, -1);
     {
         const ProgressScope listening([&](double share) { tell_progress(job.node, share); });
+        const DraftScope looking(options_.draft ? [&](ShapePtr shape) { tell_draft(job.node, std::move(shape)); }
+                                                : std::function<void(ShapePtr)>());
         job.outcome->shape = run_step(*job.info, job.run, job.outcome->failed);
         job.outcome->numbers = std::make_shared<MadeNumbers>(job.outcome->shape);
     }
@@ -204,6 +207,12 @@ void Making::work(Job& job) {
     job.done = true;
     ++ran_;
     tell_progress(job.node, 1, true);
+}
+
+void Making::tell_draft(int node, ShapePtr shape) {
+    const Node& at = graph_.nodes[static_cast<std::size_t>(node)];
+    const Part& part = *recipe_.parts[at.part];
+    options_.draft({part.name, part.steps[at.step]->id, std::move(shape)});
 }
 
 void Making::tell_progress(int node, double of_step, bool over) {

@@ -59,6 +59,7 @@ private:
     std::string circle_of(int node);
 
     /// The step goes into the list of those at work, comes further in it, and leaves it.
+    void tell_draft(int node, ShapePtr shape);
     void tell_progress(int node, double of_step, bool over = false);
     struct AtWork {
         int node;

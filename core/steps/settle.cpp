@@ -11,6 +11,7 @@
 #include "core/kernels/remove_elements.h"
 #include "core/kernels/transform.h"
 #include "core/kernels/triangulate.h"
+#include "core/shape/draft.h"
 
 namespace bricol {
 
@@ -247,6 +248,9 @@ void run_settle(const Settle& s, StepRun& run) {
     options.linked = s.how == Settle::How::hang;
     options.bend = s.bend, options.twist = s.twist;
     options.stir = s.stir, options.seed = s.seed;
+    options.watch = [&](const Settled& so_far) {
+        show_draft(std::make_shared<const Shape>(put_down(shape, bodies, so_far)));
+    };
     const Settled done = settled(bodies.list, still_of(s, onto), options);
     tell(run, s, done, bodies.flat);
     run.give(put_down(shape, bodies, done));
