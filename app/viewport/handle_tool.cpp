@@ -38,7 +38,20 @@ std::optional<DVec3> way_between(std::string_view names, const Values& values) {
     return wanted == "right" ? axes.right : wanted == "up" ? axes.up : axes.ahead;
 }
 
+/// Before the parameter, in degrees round the vertical, over which an angle rises from the ground.
+constexpr std::string_view rising = "rise:";
+
+/// Square to the vertical and to a way along the ground: an angle about it rises from that way, 90° on.
+std::optional<DVec3> axis_of_rise(std::string_view bearing, const Values& values) {
+    const auto found = values.find(bearing);
+    const auto* degrees = found == values.end() ? nullptr : std::get_if<double>(&found->second);
+    if (!degrees) return std::nullopt;
+    const double turn = glm::radians(*degrees);
+    return glm::cross(DVec3(std::cos(turn), std::sin(turn), 0), DVec3(0, 0, 1));
+}
+
 std::optional<DVec3> axis_of(std::string_view names, const Values& values) {
+    if (names.starts_with(rising)) return axis_of_rise(names.substr(rising.size()), values);
     if (names.find('>') != std::string_view::npos) return way_between(names, values);
     const std::size_t two = names.find('^');
     const int a = axis_named(names.substr(0, two), values);
@@ -86,7 +99,8 @@ void HandleTool::refresh() {
     std::optional<Box> after = box;
     if (const StepOutcome* outcome = session_.outcome(session_.part(), step->id); outcome && held_ < 0)
         after = box_of(*outcome->shape);
-    if (held_ >= 0) after = after_;  // what is held stays where it is
+    if (!after) after = everything();  // a sun is pulled round all there is
+    if (held_ >= 0) after = after_;    // what is held stays where it is
     after_ = after;
     span_ = after ? std::max(1e-4, glm::length(after->size())) : 1;
     std::vector<Handle> now;
@@ -96,6 +110,18 @@ void HandleTool::refresh() {
     handles_ = std::move(now);
     if (held_ >= static_cast<int>(handles_.size())) held_ = -1;
     emit changed();
+}
+
+std::optional<Box> HandleTool::everything() const {
+    std::optional<Box> box;
+    const Made* made = session_.made();
+    for (std::size_t p = 0; made && p < made->parts.size(); ++p) {
+        const auto own = made->parts[p] ? made->parts[p]->measures.box : std::nullopt;
+        if (!own) continue;
+        if (!box) box = *own;
+        box->low = glm::min(box->low, own->low), box->high = glm::max(box->high, own->high);
+    }
+    return box;
 }
 
 std::optional<HandleTool::Handle> HandleTool::handle_of(const ParameterInfo& p, const Values& values,
@@ -131,6 +157,7 @@ std::optional<HandleTool::Handle> HandleTool::handle_of(const ParameterInfo& p, 
     // From picked places aslant: along an axis it would lie on the arrow they are pulled by.
     const DVec3 way = handle.picked.empty() ? *axis : glm::normalize(DVec3(1, -1, 0));
     handle.axis = way;
+    if (p.handle.axis.starts_with(rising)) handle.zero = -90;
     handle.value = std::get<double>(value);
     if (p.handle.kind == HandleKind::along)
         handle.at = handle.origin - *axis * glm::dot(handle.origin, *axis) + *axis * handle.value;
@@ -145,7 +172,8 @@ std::optional<HandleTool::Handle> HandleTool::handle_of(const ParameterInfo& p, 
 
 DVec3 HandleTool::spoke(const Handle& handle, double degrees) {
     const auto [first, second] = across(handle.axis);
-    return first * std::cos(glm::radians(degrees)) + second * std::sin(glm::radians(degrees));
+    const double turn = glm::radians(degrees + handle.zero);
+    return first * std::cos(turn) + second * std::sin(turn);
 }
 
 std::optional<DVec3> HandleTool::place_of(const std::string& key) const {

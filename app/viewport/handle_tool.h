@@ -44,6 +44,7 @@ private:
         DVec3 axis{0, 0, 1};
         bool in_space = false;  ///< its number is `vector`, otherwise `value`
         double value = 0;
+        double zero = 0;  ///< degrees from where angles about its axis begin to where its own do
         DVec3 vector{0};
         std::vector<DVec3> picked;  ///< when it starts from picked places: where they are now
     };
@@ -56,6 +57,8 @@ private:
     static void paint_reach(QPainter& painter, const Handle& handle, const Camera& camera, const Projector& projector);
     void send(const Handle& from, double value, const DVec3& vector);
     void finish_typed();
+    /// Box of all that was made; nothing when there is nothing.
+    std::optional<Box> everything() const;
 
     Session& session_;
     std::vector<Handle> handles_;

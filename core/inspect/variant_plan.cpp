@@ -11,6 +11,7 @@
 #include "core/ground/numbers.h"
 #include "core/ground/words.h"
 #include "core/recipe/edit.h"
+#include "core/recipe/unknown_dial.h"
 
 namespace bricol {
 
@@ -67,14 +68,6 @@ VariantPlan plan_over(const std::vector<Dial>& dials, std::size_t count, std::fu
     return plan;
 }
 
-Problem no_such_dial(const Recipe& recipe, const std::string& name) {
-    std::vector<std::string_view> known;
-    for (const Dial& dial : recipe.dials) known.push_back(dial.name);
-    const std::string_view near = nearest_word(known, name);
-    return {fmt::format("There is no dial “{}”.", shortened(name)), "",
-            near.empty() ? std::string() : fmt::format("Did you mean “{}”?", near)};
-}
-
 /// One dial of a grid and its values: "girth=5", "girth=0.6|0.8", "style".
 Result<std::vector<Json>> grid_values(const Dial& dial, const std::string& text) {
     std::vector<Json> values;
@@ -116,7 +109,7 @@ Result<std::vector<Dial>> columns_of(const Recipe& recipe, const std::vector<std
     std::vector<Dial> columns;
     for (const std::string& name : head) {
         const Dial* dial = recipe.dial(name);
-        if (!dial) return no_such_dial(recipe, name);
+        if (!dial) return unknown_dial(recipe, name);
         if (std::ranges::find(columns, name, &Dial::name) != columns.end())
             return Problem{fmt::format("The column “{}” stands twice.", name), "", ""};
         columns.push_back(*dial);
@@ -160,7 +153,7 @@ std::vector<std::string> usual_dials(const Recipe& recipe) {
 
 Result<std::vector<std::string>> named_dials(const Recipe& recipe, const std::vector<std::string>& names) {
     for (const std::string& name : names)
-        if (!recipe.dial(name)) return no_such_dial(recipe, name);
+        if (!recipe.dial(name)) return unknown_dial(recipe, name);
     return names;
 }
 
@@ -198,7 +191,7 @@ Result<VariantPlan> grid_plan(const Recipe& recipe, const std::string& text) {
         rest.remove_prefix(std::min(end + 1, rest.size()));
         const std::size_t equals = std::min(one.find('='), one.size());
         const Dial* dial = recipe.dial(one.substr(0, equals));
-        if (!dial) return no_such_dial(recipe, one.substr(0, equals));
+        if (!dial) return unknown_dial(recipe, one.substr(0, equals));
         if (std::ranges::find(dials, dial->name, &Dial::name) != dials.end())
             return Problem{fmt::format("“{}” stands twice in the grid.", dial->name), "", ""};
         auto list = grid_values(*dial, equals < one.size() ? one.substr(equals + 1) : std::string());

@@ -10,17 +10,11 @@
 #include "core/recipe/edit.h"
 #include "core/recipe/kit.h"
 #include "core/recipe/settings.h"
+#include "core/recipe/unknown_dial.h"
 
 namespace bricol {
 
 namespace {
-
-Problem no_dial(const Recipe& recipe, const std::string& name) {
-    std::string known;
-    for (const Dial& dial : recipe.dials) known += (known.empty() ? "" : ", ") + dial.name;
-    return {fmt::format("There is no dial “{}”.", shortened(name)), "",
-            known.empty() ? "The recipe has no dials." : "Dials: " + known + "."};
-}
 
 Problem no_preset(const Recipe& recipe, const std::string& name) {
     std::string known;
@@ -40,7 +34,7 @@ WrittenDials still_there(const Recipe& recipe, const Preset& preset) {
 Edited replace_dial(const Recipe& recipe, const Dial& dial) {
     Recipe out = recipe;
     const auto found = std::ranges::find(out.dials, dial.name, &Dial::name);
-    if (found == out.dials.end()) return no_dial(recipe, dial.name);
+    if (found == out.dials.end()) return unknown_dial(recipe, dial.name);
     *found = dial;
     return out;
 }
@@ -92,7 +86,7 @@ Edited set_dial(const Recipe& recipe, const Dial& dial) {
 
 Edited turn_dial(const Recipe& recipe, const std::string& name, const Json& written) {
     const Dial* dial = recipe.dial(name);
-    if (!dial) return no_dial(recipe, name);
+    if (!dial) return unknown_dial(recipe, name);
     auto changed = turned(*dial, written, Outside::held);
     if (!changed) return changed.problem();
     return replace_dial(recipe, *changed);
@@ -108,7 +102,7 @@ Edited add_dial(const Recipe& recipe, Dial dial, std::string* made_name) {
 
 Edited remove_dial(const Recipe& recipe, const std::string& name) {
     const Dial* found = recipe.dial(name);
-    if (!found) return no_dial(recipe, name);
+    if (!found) return unknown_dial(recipe, name);
     const Dial dial = *found;
     Recipe out = recipe;
     for (auto& part : out.parts) {
@@ -133,7 +127,7 @@ Edited remove_dial(const Recipe& recipe, const std::string& name) {
 
 Edited rename_dial(const Recipe& recipe, const std::string& from, const std::string& to) {
     if (from == to) return recipe;
-    if (!recipe.dial(from)) return no_dial(recipe, from);
+    if (!recipe.dial(from)) return unknown_dial(recipe, from);
     if (!usable_name(to)) return unusable_name(to, "a dial");
     if (recipe.dial(to)) return Problem{fmt::format("There is already a dial “{}”.", to), "", "Choose another name."};
     Recipe out = with_name_replaced(recipe, from, to);
@@ -152,7 +146,7 @@ Edited rename_dial(const Recipe& recipe, const std::string& from, const std::str
 Edited move_dial(const Recipe& recipe, const std::string& name, std::size_t to) {
     Recipe out = recipe;
     const auto found = std::ranges::find(out.dials, name, &Dial::name);
-    if (found == out.dials.end()) return no_dial(recipe, name);
+    if (found == out.dials.end()) return unknown_dial(recipe, name);
     const Dial dial = *found;
     out.dials.erase(found);
     out.dials.insert(out.dials.begin() + static_cast<std::ptrdiff_t>(std::min(to, out.dials.size())), dial);
@@ -169,7 +163,7 @@ Edited with_dials(const Recipe& recipe, const WrittenDials& dials, Outside outsi
     Recipe out = recipe;
     for (const auto& [name, written] : dials) {
         const auto dial = std::ranges::find(out.dials, name, &Dial::name);
-        if (dial == out.dials.end()) return no_dial(recipe, name);
+        if (dial == out.dials.end()) return unknown_dial(recipe, name);
         auto changed = turned(*dial, written, outside);
         if (!changed) return changed.problem();
         *dial = std::move(*changed);

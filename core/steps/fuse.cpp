@@ -66,6 +66,29 @@ double fitting_cell(const Box& box) {
     return std::round(side / step) * step;
 }
 
+/// Of the thinnest wall that the cells cannot hold: the cells it needs, or, where those would not fit, how thick it
+/// must be.
+void tell_thin_walls(const std::vector<Mesh>& meshes, double area, const FuseOptions& options, double most_memory,
+                     StepRun& run) {
+    for (const Mesh& mesh : meshes) {
+        const ThinnestWall wall = thinnest_wall(mesh);
+        if (wall.thickness >= 1.5 * options.cell) continue;
+        FuseOptions finer = options;
+        finer.cell = wall.thickness / 1.5;
+        const FuseCost cost = fuse_cost(area, finer);
+        const bool fits = cost.bytes < most_memory && cost.faces < most_faces * run.raise_bounds;
+        run.tell(Severity::caution, "too-coarse",
+                 fmt::format("A wall is {} thick, less than the cells of {} can hold. {}",
+                             rounded_length(wall.thickness), rounded_length(options.cell),
+                             fits ? fmt::format("It needs cells of {} or less.", rounded_length(finer.cell, 2))
+                                  : fmt::format("Cells that hold it would not fit in memory: make it {} thick there, "
+                                                "or leave it out of what is fused.",
+                                                rounded_length(1.6 * options.cell, 2))))
+            .places.emplace_back(wall.where);
+        return;
+    }
+}
+
 void run_fuse(const FuseSettings& s, StepRun& run) {
     const std::vector<Mesh> meshes = sources_of(run);
     if (run.failed() || meshes.empty()) return;
@@ -100,16 +123,7 @@ void run_fuse(const FuseSettings& s, StepRun& run) {
                         rounded_length(1.02 * larger, 2)));
         return;
     }
-    for (const Mesh& mesh : meshes) {
-        const ThinnestWall wall = thinnest_wall(mesh);
-        if (wall.thickness >= 1.5 * options.cell) continue;
-        run.tell(Severity::caution, "too-coarse",
-                 fmt::format("A wall is {} thick, less than the cells of {} can hold. It needs cells of {} or less.",
-                             rounded_length(wall.thickness), rounded_length(options.cell),
-                             rounded_length(wall.thickness / 1.5, 2)))
-            .places.emplace_back(wall.where);
-        break;
-    }
+    tell_thin_walls(meshes, area, options, most_memory, run);
     FuseResult result = fused(meshes, options);
     if (result.empty) {
         run.tell(Severity::error, "nothing-left",

@@ -94,6 +94,47 @@ TEST_CASE("a camera is taken from the view, looked through and left again", "[ap
     CHECK(stage(room).cameras[0].piece.eye == camera.eye);
 }
 
+TEST_CASE("the sun is pulled round what is shown, and up and down the sky", "[app][picture]") {
+    Room room(demo_file);
+    open_picture_tab(room);
+    room.click(room.find<QToolButton>("addSun"));
+    view(room).set_handles(true);
+    room.settle();
+    const auto box = view(room).shown_box(true);
+    REQUIRE(box);
+    const auto towards = [&] { return glm::normalize(stage(room).lamps[0].piece.at - stage(room).lamps[0].piece.aim); };
+    const auto grip = [&](const char* key) {
+        const auto at = view(room).handle_tool().place_of(key);
+        REQUIRE(at);
+        return *at;
+    };
+    // Both grips stand round the middle of the shapes: one on the level, one where the light comes from.
+    const double up = std::asin(towards().z),
+                 radius = glm::distance(grip("above"), grip("bearing")) / (2 * std::sin(up / 2));
+    const DVec3 middle = grip("above") - towards() * radius;
+    CHECK(glm::distance(middle, box->centre()) < 0.05 * glm::length(box->size()));
+    CHECK(grip("bearing").z == Approx(middle.z).margin(1e-6));
+    const auto pull = [&](const char* key, const DVec3& to) {
+        room.drag(seen(room, grip(key)), seen(room, to), Qt::ControlModifier);
+        room.settle();
+    };
+    // A quarter further round the vertical, from above.
+    view(room).set_view(View::top);
+    QTest::qWait(400);
+    const DVec3 arm = grip("bearing") - middle, before = towards();
+    pull("bearing", middle + DVec3(-arm.y, arm.x, 0));
+    CHECK(glm::distance(towards(), DVec3(-before.y, before.x, before.z)) < 0.03);
+    room.key(Qt::Key_Z, Qt::ControlModifier);
+    room.settle();
+    CHECK(glm::distance(towards(), before) < 1e-6);
+    // From the side, square to the arc: up to half way to the zenith.
+    room.enter("number:bearing", "0");
+    view(room).set_view(View::front);
+    QTest::qWait(400);
+    pull("above", middle + DVec3(std::cos(glm::radians(70.0)), 0, std::sin(glm::radians(70.0))) * radius);
+    CHECK(glm::degrees(std::asin(towards().z)) == Approx(70).margin(1.5));
+}
+
 TEST_CASE("a lamp is added, pulled by its handle, aimed by a click, and chosen by its outline", "[app][picture]") {
     Room room(demo_file);
     open_picture_tab(room);

@@ -175,6 +175,14 @@ TEST_CASE("fuse: what cannot be fused is told, with a cell that can", "[fuse][fi
     REQUIRE(coarse.finding("f", "too-coarse"));
     CHECK(coarse.finding("f", "too-coarse")->text.find("13 mm") != std::string::npos);
     CHECK_FALSE(tried({plate, step("f", "fuse", {{"cell", 0.013}})}).finding("f", "too-coarse"));
+    // A foil that no cells hold: thickened as it says, it is held.
+    const auto sheet = [](double thick) {
+        return tried({step("b", "box", {{"size", {1, 1, thick}}}), step("f", "fuse", {{"cell", 0.02}})});
+    };
+    const Tried foil = sheet(0.001);
+    REQUIRE(foil.finding("f", "too-coarse"));
+    CHECK(foil.finding("f", "too-coarse")->text.find("make it 32 mm thick") != std::string::npos);
+    CHECK_FALSE(sheet(0.032).finding("f", "too-coarse"));
     CHECK(tried({box, step("f", "fuse", {{"kind", "cut"}, {"cell", 0.1}})}).finding("f", "one-shape"));
     CHECK(two_balls(5, {{"kind", "common"}, {"cell", 0.1}}).finding("f", "nothing-left"));
     CHECK(cells(0).finding("f", "cells"));

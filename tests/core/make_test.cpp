@@ -345,6 +345,7 @@ TEST_CASE("dials hold: holdfast", "[make][demo]") { dials_hold("holdfast"); }
 TEST_CASE("dials hold: flange", "[make][demo]") { dials_hold("flange"); }
 TEST_CASE("dials hold: gear-winch", "[make][demo]") { dials_hold("gear-winch"); }
 TEST_CASE("dials hold: chain", "[make][demo][long]") { dials_hold("chain", false, 4); }
+TEST_CASE("dials hold: coil", "[make][demo][long][released]") { dials_hold("coil", false, 4); }
 // Its pieces are tried one by one above; what is its own are places, dials, light and cameras.
 TEST_CASE("dials hold: quay", "[make][demo][long]") {
     if (test::sanitized()) return;
@@ -371,7 +372,7 @@ TEST_CASE("every demo recipe is among those above", "[make][demo]") {
         "bobbin",   "buoy",    "capstan",    "creel",      "daymark", "fender",   "fender-wired", "helmet",
         "icebox",   "lantern", "loom",       "netline",    "pebble",  "float",    "kelp",         "otter",
         "tree",     "pier",    "quay-racks", "rack",       "rock",    "shingle",  "wheel",        "winch",
-        "windsock", "quay",    "flange",     "gear-winch", "deck",    "holdfast", "chain"};
+        "windsock", "quay",    "flange",     "gear-winch", "deck",    "holdfast", "chain",        "coil"};
     for (const auto& entry : std::filesystem::directory_iterator(std::string(SOURCE_FOLDER) + "/demo"))
         if (entry.path().extension() == ".bricol") CHECK(tried.contains(entry.path().stem().string()));
 }

@@ -272,3 +272,32 @@ TEST_CASE("copies below are felt as hulls when asked: a block lies on them as on
     CHECK(lowest(lain(false, false)) == Approx(0.05).margin(0.003));  // inside, on the tray's bottom
     CHECK(lowest(lain(true, false)) == Approx(0.4).margin(0.003));    // a hull has no inside
 }
+
+TEST_CASE("the coil of rope lies: nothing in the ground, nothing apart, turns on turns", "[settle][demo][released]") {
+    const Recipe recipe = demo_recipe("coil");
+    MakeOptions options;
+    options.environment.folder = demo_folder;
+    const Tried coil = tried(recipe, options);
+    const auto* lain = coil.made.step(recipe, "coil", "lie");
+    REQUIRE(lain);
+    REQUIRE(lain->shape->instances.size() == 1);
+    const auto& places = lain->shape->instances[0].places;
+    const double thick = recipe.dial("thick")->value, each = 3 * thick;
+    REQUIRE(places.size() > 50);
+    std::size_t on_ground = 0, high = 0;
+    for (std::size_t i = 0; i < places.size(); ++i) {
+        const DVec3 at(places[i][3]);
+        CHECK(at.z > 0.4 * thick);  // a rod that lies has its middle half its thickness up
+        on_ground += at.z < 0.65 * thick;
+        high += at.z > 2 * thick;
+        if (i > 0) CHECK(glm::distance(at, DVec3(places[i - 1][3])) < 1.1 * each);  // still one rope
+    }
+    CHECK(on_ground > 10);  // the first turn
+    CHECK(high > 20);       // lies under the last ones
+    // Swept: three strands, closed, as long as the rods in a row (within what bends cut short), by volume.
+    const PartOutcome& part = *coil.made.part(recipe, "coil");
+    CHECK(part.measures.closed);
+    CHECK(part.measures.pieces == 3);
+    const double strand = 8 * std::pow(0.27 * thick, 2) * std::sin(2 * pi / 8) / 2;
+    CHECK(*part.measures.volume == Approx(3 * strand * each * static_cast<double>(places.size() - 1)).epsilon(0.06));
+}

@@ -4,6 +4,7 @@
 #include <catch2/catch.hpp>
 #include <numbers>
 
+#include "core/kernels/normals.h"
 #include "core/shape/selection.h"
 #include "tests/support/tried.h"
 
@@ -33,6 +34,40 @@ TEST_CASE("disc: radius, hole, segments, style and rings", "[steps]") {
     CHECK(holed.part().measures.border_edges == 64);
     const Tried six = tried({step("d", "disc", {{"radius", 1}, {"segments", 6}})});
     CHECK(six.part().measures.area == Approx(3 * std::sqrt(3.0) / 2));  // a regular hexagon
+}
+
+TEST_CASE("fill: every outline is filled in its own plane, however it lies in space", "[steps]") {
+    // A square, a tilted hexagon with a square hole, and an upright triangle, as one set of curves.
+    const auto outline = [](const char* id, int sides, double radius) {
+        return step(id, "polygon", {{"sides", sides}, {"radius", radius}, {"in", Json::object()}});
+    };
+    const auto turned = [](const char* id, const DVec3& turn, const DVec3& move) {
+        return step(id, "transform", {{"turn", {turn.x, turn.y, turn.z}}, {"move", {move.x, move.y, move.z}}});
+    };
+    const auto with = [](const char* id, const char* shape, const char* other) {
+        return step(id, "merge", {{"in", {{"shape", shape}, {"with", other}}}});
+    };
+    const Tried made = tried({outline("square", 4, 1), outline("six", 6, 0.5), outline("hole", 4, 0.2),
+                              with("holed", "six", "hole"), turned("tilted", {30, 20, 0}, {0, 0, 2}),
+                              outline("three", 3, 1), turned("upright", {90, 0, 0}, {3, 0, 0}),
+                              with("two", "square", "tilted"), with("all", "two", "upright"), step("f", "fill")});
+    // Regular polygons of n sides on a circle of radius r: n r² sin(2 pi / n) / 2.
+    const auto area = [](double n, double r) { return n * r * r * std::sin(2 * pi / n) / 2; };
+    CHECK(made.part().measures.area == Approx(area(4, 1) + area(6, 0.5) - area(4, 0.2) + area(3, 1)).epsilon(1e-5));
+    CHECK(made.part().measures.pieces == 3);
+    // The faces' own normals: up, tilted as the outline was, and level.
+    const DVec3 tilt = DVec3(placement(DVec3(0), DVec3(30, 20, 0), DVec3(1), DVec3(0)) * glm::dvec4(0, 0, 1, 0));
+    std::size_t up = 0, tilted = 0, level = 0;
+    const Array<Vec3> normals = face_normals(made.mesh("f"));
+    for (const DVec3 n : normals) {
+        up += std::abs(n.z) > 1 - 1e-6;
+        tilted += std::abs(glm::dot(n, tilt)) > 1 - 1e-6;
+        level += std::abs(n.y) > 1 - 1e-6;
+    }
+    CHECK(up == 1);
+    CHECK(tilted >= 8);  // a hole gives triangles
+    CHECK(level == 1);
+    CHECK(up + tilted + level == normals.size());
 }
 
 TEST_CASE("fill_holes: style, size, set and only", "[steps]") {

@@ -138,7 +138,8 @@ TEST_CASE("a table sets dials row by row, and says which cell cannot be read", "
         const auto read = table_plan(recipe, rows);
         return read ? std::string("read") : read.problem().where + " " + read.problem().text();
     };
-    CHECK_THAT(why({{"widht"}, {"1"}}), Catch::Contains("Did you mean “width”?"));
+    CHECK_THAT(why({{"widht"}, {"1"}}), Catch::Contains("Did you mean “width”? Dials: width, height, style, lid."));
+    CHECK_THAT(why({{"qqqq"}, {"1"}}), Catch::Contains("There is no dial “qqqq”. Dials: "));
     CHECK_THAT(why({{"width", "width"}, {"1", "1"}}), Catch::Contains("twice"));
     CHECK_THAT(why({{"width"}, {"1"}, {"3 kg"}}), Catch::Contains("row 3, column width"));
     CHECK_THAT(why({{"width"}, {"9"}}), Catch::Contains("row 2, column width") && Catch::Contains("0.5 to 2"));

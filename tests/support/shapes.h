@@ -7,6 +7,7 @@
 #include "core/ground/numbers.h"
 #include "core/kernels/measure.h"
 #include "core/kernels/lathe.h"
+#include "core/kernels/transform.h"
 #include "core/make/make.h"
 
 namespace bricol::test {
