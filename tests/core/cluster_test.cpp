@@ -125,7 +125,9 @@ TEST_CASE("eight shares of 400 buoys on a cluster that loses a node are what one
     CHECK(joined["missing"].empty());
     output_of(from + "--quiet --out '" + (folder / "alone") + "' 2>&1", &code);
     REQUIRE(code == 0);
-    const auto by_cluster = contents(folder.path / "cluster"), by_one = contents(folder.path / "alone");
+    auto by_cluster = contents(folder.path / "cluster");
+    std::erase_if(by_cluster, [](const auto& file) { return file.first.starts_with("cluster/"); });  // script and logs
+    const auto by_one = contents(folder.path / "alone");
     REQUIRE(by_one.size() == 4 * 400 + 3);  // three kinds and a record each; the plan and both indexes
     REQUIRE(by_cluster.size() == by_one.size());
     for (const auto& [name, bytes] : by_one)
