@@ -46,21 +46,32 @@ MakeProgress Worker::progress() const {
     return progress_;
 }
 
-std::optional<MakeDraft> Worker::draft() const {
+std::vector<MakeDraft> Worker::drafts() const {
     const std::scoped_lock lock(progress_mutex_);
-    draft_told_ = false;
-    return draft_;
+    drafts_told_ = false;
+    return drafts_;
 }
 
-void Worker::set_draft(std::optional<MakeDraft> draft) {
-    {
-        const std::scoped_lock lock(progress_mutex_);
-        if (!draft && !draft_) return;
-        draft_ = std::move(draft);
-        // Who is slower than drafts come is told once, and then gets the newest.
-        if (std::exchange(draft_told_, true)) return;
-    }
-    emit drafted();
+void Worker::keep(const MakeDraft& draft) {
+    std::unique_lock lock(progress_mutex_);
+    const auto same = std::ranges::find_if(
+        drafts_, [&](const MakeDraft& one) { return one.part == draft.part && one.step == draft.step; });
+    same == drafts_.end() ? drafts_.push_back(draft) : void(*same = draft);
+    tell_drafts(std::move(lock));
+}
+
+void Worker::drop_drafts() {
+    std::unique_lock lock(progress_mutex_);
+    if (drafts_.empty()) return;
+    drafts_.clear();
+    tell_drafts(std::move(lock));
+}
+
+/// Who is slower than drafts come is told once, and then gets the newest.
+void Worker::tell_drafts(std::unique_lock<std::mutex> told) {
+    const bool waiting = std::exchange(drafts_told_, true);
+    told.unlock();
+    if (!waiting) emit drafted();
 }
 
 void Worker::stop() {
@@ -105,10 +116,10 @@ void Worker::run() {
             const std::scoped_lock told(progress_mutex_);
             progress_ = at;
         };
-        options.draft = [this](const MakeDraft& draft) { set_draft(draft); };
+        options.draft = [this](const MakeDraft& draft) { keep(draft); };
         const auto result = try_making(request, options);
         busy_ = false;
-        set_draft({});
+        drop_drafts();
         if (!result->stopped) emit made(result, request.recipe);
         lock.lock();
         const bool more = next_.has_value();

@@ -28,8 +28,8 @@ public:
     bool looking_through() const { return looking_through_; }
     /// What it is at now. May be asked as often as a picture of it is drawn.
     MakeProgress progress() const;
-    /// What a step in hand has so far, if it shows that.
-    std::optional<MakeDraft> draft() const;
+    /// What steps in hand have so far, of those that show it.
+    std::vector<MakeDraft> drafts() const;
     /// Takes no more requests and stops the run in hand; whether it ended within this time. What does not end can only
     /// be left behind by ending the program.
     bool end_within(std::chrono::milliseconds time);
@@ -38,7 +38,7 @@ public:
 signals:
     void made(std::shared_ptr<const bricol::Made> made, std::shared_ptr<const bricol::Recipe> recipe);
     void busyChanged(bool busy);
-    /// There is another draft, or none any more.
+    /// There are other drafts, or none any more.
     void drafted();
     void failed(const QString& why);
 
@@ -48,7 +48,9 @@ private:
         std::shared_ptr<const Recipe> recipe;
         Environment environment;
     };
-    void set_draft(std::optional<MakeDraft> draft);
+    void keep(const MakeDraft& draft);
+    void drop_drafts();
+    void tell_drafts(std::unique_lock<std::mutex> told);
     std::shared_ptr<const Made> try_making(const Request& request, const MakeOptions& options);
 
     std::mutex mutex_;
@@ -59,8 +61,8 @@ private:
     std::chrono::steady_clock::time_point started_;
     mutable std::mutex progress_mutex_;
     MakeProgress progress_;
-    std::optional<MakeDraft> draft_;
-    mutable bool draft_told_ = false;  ///< and not asked for since
+    std::vector<MakeDraft> drafts_;     ///< the newest of each step
+    mutable bool drafts_told_ = false;  ///< and not asked for since
     Maker maker_;
     std::thread thread_;
 };

@@ -28,7 +28,7 @@ bool SceneBuilder::build(Scene& scene, const Camera& camera, const AtWork& work)
     scene.pictures.clear();
     shapes_.clear();
     if (session_.made()) add_parts(scene, work);
-    add_draft(scene);
+    add_drafts(scene);
     if (!session_.made()) return true;
     add_pictures(scene, camera);
     const auto same_item = [](const SceneItem& a, const SceneItem& b) {
@@ -75,12 +75,12 @@ void SceneBuilder::add_parts(Scene& scene, const AtWork& work) {
     }
 }
 
-void SceneBuilder::add_draft(Scene& scene) {
-    const auto draft = session_.worker().draft();
-    if (!draft) return;
-    const Part* part = session_.recipe().part(draft->part);
-    if (part && (!part->hidden || part->name == session_.part()))
-        add_items(scene, draft->shape, theme::color(theme::Role::act), true);
+void SceneBuilder::add_drafts(Scene& scene) {
+    for (const MakeDraft& draft : session_.worker().drafts()) {
+        const Part* part = session_.recipe().part(draft.part);
+        if (part && (!part->hidden || part->name == session_.part()))
+            add_items(scene, draft.shape, theme::color(theme::Role::act), true);
+    }
 }
 
 const QImage& SceneBuilder::picture(const QString& file) {

@@ -29,8 +29,8 @@ public:
 
 private:
     void add_parts(Scene& scene, const AtWork& work);
-    /// What a step at work has so far, seen through over what was made before.
-    void add_draft(Scene& scene);
+    /// What steps at work have so far, seen through over what was made before.
+    void add_drafts(Scene& scene);
     void add_pictures(Scene& scene, const Camera& camera);
     const QImage& picture(const QString& file);
     /// The step whose output is shown instead of the part's result.

@@ -9,7 +9,6 @@
 #include "core/ground/colour.h"
 #include "core/ground/even_numbers.h"
 #include "core/ground/numbers.h"
-#include "core/ground/words.h"
 #include "core/recipe/edit.h"
 #include "core/recipe/unknown_dial.h"
 

@@ -241,6 +241,9 @@ void run_settle(const Settle& s, StepRun& run) {
     if (run.too_many(faces, most_still, "faces to lie on",
                      s.hulls ? "Link a lighter shape." : "Link a lighter shape, or take its copies as hulls."))
         return;
+    if (s.hulls && copies == 0)
+        run.tell(Severity::caution, "no-copies-below",
+                 "There are no copies at “onto” that could be felt as hulls: link some there, or switch this off.");
     SettleOptions options;
     options.friction = s.friction, options.bounce = s.bounce, options.damping = s.damping;
     options.seconds = s.time;

@@ -271,6 +271,9 @@ TEST_CASE("copies below are felt as hulls when asked: a block lies on them as on
     CHECK(lowest(lain(true, true)) == Approx(0.4).margin(0.003));
     CHECK(lowest(lain(false, false)) == Approx(0.05).margin(0.003));  // inside, on the tray's bottom
     CHECK(lowest(lain(true, false)) == Approx(0.4).margin(0.003));    // a hull has no inside
+    // Without copies below the switch does nothing, which is told.
+    CHECK_FALSE(lain(true, false).finding("lie", "no-copies-below"));
+    CHECK(tried({step("block", "box"), step("lie", "settle", {{"hulls", true}})}).finding("lie", "no-copies-below"));
 }
 
 TEST_CASE("the coil of rope lies: nothing in the ground, nothing apart, turns on turns", "[settle][demo][released]") {
