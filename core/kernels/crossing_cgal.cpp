@@ -23,6 +23,7 @@ void start_alike() { CGAL::get_default_random() = CGAL::Random(1); }
 std::vector<std::array<Index, 2>> crossing_faces(const Mesh& mesh, std::size_t most) {
     using Triangle = Kernel::Triangle_3;
     using Box = CGAL::Box_intersection_d::Box_with_info_d<double, 3, Index>;
+    if (mesh.face_count() < 2) return {};  // a face may cross others, not itself
     const Triangles all = triangulated(mesh);
     // Every triangle is drawn in by a thousandth towards its middle: neighbours, T-shaped touches and what rounding
     // does to thin triangles are no crossings then.

@@ -123,23 +123,39 @@ void look_at(const Json& wanted, const Json& report) {
     }
 }
 
-/// The watch: nothing takes longer or more than this, whatever it ends with. Sanitisers cost several times of both.
-void watched(const std::string& name, const Ran& ran) {
-    CAPTURE(name, ran.code, ran.seconds, ran.megabytes);
-    CHECK((ran.code == 0 || ran.code == 1 || ran.code == 3));
-    CHECK(ran.seconds < (sanitized() ? 30 : 3));
-    CHECK(ran.megabytes < (sanitized() ? 8000 : 2000));
-}
-void held_by_watch(const std::string& name, const std::vector<std::string>& arguments) {
-    watched(name, run_command(arguments));
-}
-
 std::string written(const Folder& folder, const std::string& name, const Json& steps, const Json& dials = {}) {
     Json recipe{{"bricol", 1}, {"parts", {{{"name", "a"}, {"steps", steps}}}}};
     if (!dials.is_null()) recipe["dials"] = dials;
     const std::string path = folder / name;
     std::ofstream(path) << recipe.dump();
     return path;
+}
+
+/// The three seconds, on a machine that makes and writes an honest million faces in 0.9 s (as ours does); on a slower
+/// one as much longer as that takes there.
+double three_seconds() {
+    static const double limit = [] {
+        const Folder folder;
+        const std::string grid =
+            written(folder, "grid.bricol",
+                    Json::array({Json{{"id", "g"}, {"step", "grid"}, {"across", 1000}, {"deep", 1000}}}));
+        const std::vector<std::string> arguments{"make", grid, "--out", folder / "out.glb", "--quiet"};
+        return 3 * std::max(1.0, std::min(run_command(arguments).seconds, run_command(arguments).seconds) / 0.9);
+    }();
+    return limit;
+}
+
+/// The watch: nothing takes longer or more than this, whatever it ends with. Sanitisers cost several times of both.
+void watched(const std::string& name, const Ran& ran) {
+    CAPTURE(name, ran.code, ran.seconds, ran.megabytes);
+    CHECK((ran.code == 0 || ran.code == 1 || ran.code == 3));
+    CHECK(ran.seconds < (sanitized() ? 30 : three_seconds()));
+    CHECK(ran.megabytes < (sanitized() ? 8000 : 2000));
+}
+/// What harms does so every time: where another program took the machine meanwhile, the second run tells.
+void held_by_watch(const std::string& name, const std::vector<std::string>& arguments) {
+    const Ran ran = run_command(arguments);
+    watched(name, sanitized() || ran.seconds < three_seconds() ? ran : run_command(arguments));
 }
 
 }  // namespace
