@@ -82,7 +82,7 @@ void embree_bare_rays(benchmark::State& state) {
                 PathNumbers numbers(static_cast<std::uint32_t>(i), 0, 1);
                 const Vec2 a = numbers.two(), b = numbers.two();
                 const Vec3 from(2 * a.x - 1, 2 * a.y - 1, 0.6f * b.x - 0.3f);
-                const float z = 2 * b.y - 1, r = std::sqrt(1 - z * z), phi = 2 * pi * a.x * 17;
+                const float z = 2 * b.y - 1, r = std::sqrt(1 - z * z), phi = 2 * float_pi * a.x * 17;
                 RTCRayHit ray{};
                 ray.ray = {from.x, from.y, from.z, 0, r * std::cos(phi), r * std::sin(phi), z, 0, 1e30f, ~0u, 0, 0};
                 ray.hit.geomID = RTC_INVALID_GEOMETRY_ID;

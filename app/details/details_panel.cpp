@@ -72,6 +72,7 @@ void DetailsPanel::rebuild() {
             session_.edit(replace_step(session_.recipe(), session_.part(), changed), "Note");
         });
         rows_->addSpacing(6);
+        add_name(*step);
         rows_->addWidget(note);
         rows_->addSpacing(6);
         rows_->addWidget(hairline(body));
@@ -99,7 +100,7 @@ void DetailsPanel::add_header(const Step& step, const StepInfo* info) {
     const QString kind = info ? text_of(info->name) : QString::fromStdString(step.type);
     auto* name = new HeadLabel(
         QString("%1 “%2”").arg(kind, QString::fromStdString(step.title.empty() ? step.id : step.title)), head);
-    name->setToolTip("In formulas: " + QString::fromStdString(step.id));
+    name->setToolTip(QString("In formulas: %1 (changed below, by the note)").arg(QString::fromStdString(step.id)));
     row->addWidget(name, 1);
     const Part* part = session_.chosen_part();
     auto* place = soft_label(QString("%1 of %2").arg(step_index(*part, step.id) + 1).arg(part->steps.size()), head);
@@ -110,6 +111,37 @@ void DetailsPanel::add_header(const Step& step, const StepInfo* info) {
                         : "This Bricol does not know this step. It is kept as it is and passes its input through.",
                    nullptr));
     rows_->addSpacing(4);
+}
+
+/// What formulas call the step; its title, which cards show, is free.
+void DetailsPanel::add_name(const Step& step) {
+    auto* line = new QWidget;
+    auto* row = new QHBoxLayout(line);
+    row->setContentsMargins(0, 0, 0, 0);
+    row->addWidget(soft_label("In formulas", line), 1);
+    auto* field = new QLineEdit(QString::fromStdString(step.id), line);
+    field->setObjectName("stepId");
+    field->setFixedSize(160, 24);
+    field->setToolTip(
+        QString("The name formulas call this step by. What reads %1 anywhere in the recipe follows a change.")
+            .arg(QString::fromStdString(step.id)));
+    row->addWidget(field);
+    connect(field, &QLineEdit::editingFinished, this, [this, field, part = session_.part(), from = step.id] {
+        const std::string to = field->text().trimmed().toStdString();
+        if (to == from || !field->isModified()) return;
+        field->setModified(false);
+        // Later: choosing the step by its new name takes this field away.
+        QMetaObject::invokeMethod(
+            this,
+            [this, part, from, to] {
+                const bool chosen = session_.part() == part && session_.step() == from;
+                const bool done =
+                    session_.edit(rename_step_id(session_.recipe(), part, from, to), "Rename in formulas");
+                if (chosen) done ? session_.choose(part, to) : rebuild();
+            },
+            Qt::QueuedConnection);
+    });
+    rows_->addWidget(line);
 }
 
 void DetailsPanel::add_setting(const Step& step, const ParameterInfo& info) {

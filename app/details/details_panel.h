@@ -25,6 +25,7 @@ private:
     void refresh();
     void rebuild_findings();
     void add_header(const Step& step, const StepInfo* info);
+    void add_name(const Step& step);
     void add_setting(const Step& step, const ParameterInfo& info);
     bool shown(const ParameterInfo& info, const Values& values) const;
 

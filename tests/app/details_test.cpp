@@ -68,6 +68,37 @@ TEST_CASE("a component of a vector is linked to a component of another, and alon
     CHECK(room.step("p", "moved").settings["move"] == Json::array({0, 0, 0}));
 }
 
+TEST_CASE("a step gets another name in formulas, and what reads it follows", "[app][details]") {
+    Room room;
+    Json steps = two_boxes();
+    steps[1]["move"] = Json::array({0, "= block.size.y", 0});
+    room.open_recipe(strip_of(steps));
+    const auto named = [&](const char* word) {
+        QTest::qWait(30);
+        auto* field = room.window.findChild<QLineEdit*>("stepId");
+        REQUIRE(field);
+        room.click(field);
+        field->selectAll();
+        QTest::keyClicks(field, word);
+        QTest::keyClick(field, Qt::Key_Return);
+        QTest::qWait(30);
+    };
+    room.session().choose("p", "block");
+    named("crate");
+    CHECK(room.session().step() == "crate");
+    CHECK(room.step("p", "moved").settings["move"] == Json::array({0, "= crate.size.y", 0}));
+    CHECK(room.part("p").measures.box->low.y == Approx(1));
+    // A name that is taken, and one no formula could read, change nothing and say why.
+    for (const auto& [word, why] : {std::pair{"moved", "already a step"}, std::pair{"4 corners", "4 corners"}}) {
+        named(word);
+        CHECK(room.said().contains(why));
+        CHECK(room.session().step() == "crate");
+        CHECK(room.window.findChild<QLineEdit*>("stepId")->text() == "crate");
+    }
+    room.key(Qt::Key_Z, Qt::ControlModifier);
+    CHECK(room.step("p", "moved").settings["move"] == Json::array({0, "= block.size.y", 0}));
+}
+
 TEST_CASE("a long name in the details' head is shortened in sight and whole in its tooltip", "[app][details][layout]") {
     Room room;
     Json steps = two_boxes();

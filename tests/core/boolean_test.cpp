@@ -290,7 +290,7 @@ TEST_CASE("tubes along random paths are mended or said not to be, and always clo
     std::mt19937 dice(7);
     const auto roll = [&] { return std::uniform_real_distribution<double>(-1, 1)(dice); };
     int crossing = 0, done = 0;
-    for (int round = 0; round < 40; ++round) {
+    for (int round = 0; round < (sanitized() ? 8 : 40); ++round) {
         std::vector<DVec3> path;
         for (int i = 0; i < 7; ++i) path.emplace_back(roll(), roll(), 0.4 * roll());
         const Mesh tube = tube_along(path, 0.1, 8);
@@ -305,7 +305,7 @@ TEST_CASE("tubes along random paths are mended or said not to be, and always clo
         const double known = soup_volume(plain_soup(tube));
         CHECK(std::abs((soup_volume(*mended) - known) - (inside - all)) <= std::abs(known - all) + 0.02 * known);
     }
-    CHECK(crossing >= 20);
+    CHECK(crossing >= (sanitized() ? 4 : 20));
     CHECK(done >= crossing / 2);
 }
 
