@@ -135,7 +135,7 @@ TEST_CASE("a file that cannot be written or read is told, and nothing is lost", 
     CHECK(same(room.recipe(), mine));
 }
 
-TEST_CASE("work that never rests is kept all the same", "[app][files]") {
+TEST_CASE("work that never rests is kept all the same", "[app][files][alone]") {
     Room room(demo_file);
     const QDir folder(QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/autosave");
     // An edit every tenth of a second for eight seconds; a crash at any moment may cost the last five of them.

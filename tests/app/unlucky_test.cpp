@@ -97,7 +97,7 @@ TEST_CASE("a process that edits until it is killed", "[.victim]") {
     }
 }
 
-TEST_CASE("no kill at any moment loses more than five seconds", "[app][files]") {
+TEST_CASE("no kill at any moment loses more than five seconds", "[app][files][alone]") {
     std::mt19937 chance(11);
     std::uniform_int_distribution<int> after(200, 6000);  // milliseconds of editing
     int with_autosave = 0;
@@ -185,7 +185,7 @@ TEST_CASE("the start page says whose unsaved work it keeps, with one bar at its 
     QFile::remove(autosave);
 }
 
-TEST_CASE("the start page stands before its pictures are made", "[app][start]") {
+TEST_CASE("the start page stands before its pictures are made", "[app][start][alone]") {
     Room room;
     room.window.show_start_page();
     // The first event round paints the page; what takes long happens beside it.
@@ -379,7 +379,7 @@ TEST_CASE("chosen knots stay chosen when the view changes, and numbers typed the
     CHECK(room.session().knots() == std::set<int>{1});
 }
 
-TEST_CASE("quitting does not wait for what is still being made", "[app][make]") {
+TEST_CASE("quitting does not wait for what is still being made", "[app][make][alone]") {
     Room room(demo_file);
     Recipe recipe = room.recipe();
     // Some seconds of work: a fine ball less another that lies almost in it.
