@@ -3,7 +3,8 @@
 
 set(BRICOL_LIST_TESTS ${CMAKE_CURRENT_LIST_DIR}/ListTestsByFile.cmake)
 
-# bricol_tests_by_file(target SPEC which [LIST word] [PREFIX words] [TIMEOUT seconds] [PROCESSORS n] [ENVIRONMENT a=b ...])
+# bricol_tests_by_file(target SPEC which [LIST word] [PREFIX words] [TIMEOUT seconds] [PROCESSORS n]
+#                      [ENVIRONMENT a=b ...])
 # SPEC is one of Catch's test specs without a comma; files without a test that fits get no entry. Where it is called
 # twice for a program, LIST tells the two apart.
 function(bricol_tests_by_file target)

@@ -56,7 +56,10 @@ void Worker::keep(const MakeDraft& draft) {
     std::unique_lock lock(progress_mutex_);
     const auto same = std::ranges::find_if(
         drafts_, [&](const MakeDraft& one) { return one.part == draft.part && one.step == draft.step; });
-    same == drafts_.end() ? drafts_.push_back(draft) : void(*same = draft);
+    if (same == drafts_.end())
+        drafts_.push_back(draft);
+    else
+        *same = draft;
     tell_drafts(std::move(lock));
 }
 

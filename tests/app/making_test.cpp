@@ -147,3 +147,25 @@ TEST_CASE("bodies are seen on their way while they settle, over what was made be
     QTest::qWait(1500);
     CHECK(view.picture({320, 200}) == end);
 }
+
+TEST_CASE("all parts that settle at once are seen on their way", "[app][make]") {
+    Room room;
+    Json steps = Json::parse(R"([{"id": "stone", "step": "box", "size": [0.1, 0.08, 0.06]},
+        {"id": "cloud", "step": "array", "kind": "grid", "counts": [5, 5, 12], "offset": [0.12, 0.11, 0.1]},
+        {"id": "high", "step": "transform", "move": [0, 0, 0.5]},
+        {"id": "lie", "step": "settle", "stir": 1, "time": "= time", "damping": 0, "bounce": 1}])");
+    Json parts = Json::array({{{"name", "near"}, {"steps", steps}}});
+    steps[2]["move"] = Json::array({3, 0, 0.5});
+    parts.push_back({{"name", "far"}, {"steps", steps}});
+    room.open_recipe({{"bricol", 1},
+                      {"dials", Json::array({{{"name", "time"}, {"value", 0}, {"min", 0}, {"max", 30}}})},
+                      {"parts", parts}});
+    Worker& worker = room.session().worker();
+    room.session().edit(turn_dial(room.recipe(), "time", 30), "Turn");
+    REQUIRE(QTest::qWaitFor([&] { return worker.drafts().size() == 2; }, 30000));
+    std::set<std::string> names;
+    for (const MakeDraft& draft : worker.drafts()) names.insert(draft.part);
+    CHECK(names == std::set<std::string>{"far", "near"});
+    room.click(room.find("stop"));
+    REQUIRE(QTest::qWaitFor([&] { return !worker.busy() && worker.drafts().empty(); }, 5000));
+}
