@@ -21,14 +21,20 @@ function(bricol_storey name)
   bricol_unity(bricol_${name})
   bricol_read_ahead(bricol_${name})
   bricol_sanitized(bricol_${name})
+  set_property(GLOBAL APPEND PROPERTY BRICOL_RELEASED_OBJECTS $<TARGET_OBJECTS:bricol_${name}>)
 endfunction()
 
 # The same sources once more as objects under sanitisers, for core_tests_sanitized alone: the tests and CGAL's templates
 # are half of all compiling and tell nothing more when they are watched themselves. As objects, linked whole and first,
-# so that the watched copy of an inline function is the one the linker keeps.
+# so that the watched copy of an inline function is the one the linker keeps. The steps hand their settings to kernels,
+# which are watched; they themselves are with BRICOL_SANITIZE=ALL (`./run-tests --watch-all`).
 # Warnings stay warnings: GCC 12 warns about the standard library's own code here; the plain build has them as errors.
 function(bricol_sanitized target)
   if(NOT BRICOL_SANITIZE)
+    return()
+  endif()
+  if(target MATCHES "_steps$" AND NOT BRICOL_SANITIZE STREQUAL "ALL")
+    set_property(GLOBAL APPEND PROPERTY BRICOL_SANITIZED_OBJECTS $<TARGET_OBJECTS:${target}>)
     return()
   endif()
   get_target_property(sources ${target} SOURCES)
@@ -61,20 +67,25 @@ function(bricol_unity target)
   endif()
 endfunction()
 
-# Reads what most files of a storey include once for all of them, in joined builds alone: there no file shows what it
-# forgot to include anyway. The kernels have theirs; the storeys above share the catalogue's, with the same flags.
+# Reads what most files of a storey include once for all of them. The kernels have theirs, the steps theirs; the storeys
+# between and above share the catalogue's, with the same flags. What a file forgot to include stays hidden behind it:
+# tools/alone compiles files without.
 function(bricol_read_ahead target)
-  if(NOT BRICOL_UNITY)
+  if(NOT BRICOL_READ_AHEAD)
     return()
   endif()
   set(common <algorithm> <array> <atomic> <cmath> <functional> <map> <memory> <numeric> <optional> <ranges> <set> <span>
-             <string> <unordered_map> <variant> <vector> <fmt/format.h> <glm/glm.hpp> <tbb/parallel_for.h>)
+             <string> <unordered_map> <variant> <vector> <fmt/format.h> <glm/glm.hpp>)
   if(target MATCHES "_kernels(_sanitized)?$")
-    target_precompile_headers(${target} PRIVATE ${common})
+    target_precompile_headers(${target} PRIVATE ${common} <tbb/parallel_for.h>)
+  elseif(target MATCHES "_steps(_sanitized)?$")
+    target_precompile_headers(${target} PRIVATE ${common} <core/catalogue/settings.h>)
   elseif(target MATCHES "_catalogue(_sanitized)?$")
-    target_precompile_headers(${target} PRIVATE ${common} <nlohmann/json.hpp>)
+    target_precompile_headers(${target} PRIVATE ${common} <tbb/parallel_for.h> <nlohmann/json.hpp>)
   elseif(target MATCHES "_(recipe|make|inspect|files)(_sanitized)?$")
     target_precompile_headers(${target} REUSE_FROM bricol_catalogue${CMAKE_MATCH_2})
+  elseif(target MATCHES "_room$")
+    target_precompile_headers(${target} PRIVATE ${common} <nlohmann/json.hpp> <QtCore> <QtGui> <QtWidgets>)
   endif()
 endfunction()
 

@@ -76,13 +76,45 @@ struct Look {
     DVec3 where{0};
 };
 
-/// Whether faces cross however one of them is moved a little: what only touches, or lies in one plane, comes clear.
-Look sheets_held(const TaggedTriangles& a, const TaggedTriangles& b) {
+Box box_round(const TaggedTriangles& soup) {
+    Box box = Box::nothing();
+    for (const DVec3& point : soup.points) box.add(point);
+    return box;
+}
+
+/// The triangles that reach into a box, and those round their points: the ways points count as moved stay what they
+/// are.
+TaggedTriangles reaching_into(const TaggedTriangles& soup, const Box& reach) {
+    std::vector<char> wanted(soup.points.size(), 0);
+    for (const auto& t : soup.triangles) {
+        Box box = Box::nothing();
+        for (const Index v : t) box.add(soup.points[v]);
+        if (!box.touches(reach)) continue;
+        for (const Index v : t) wanted[v] = 1;
+    }
+    TaggedTriangles out;
+    std::vector<Index> number(soup.points.size(), no_index);
+    for (std::size_t i = 0; i < soup.triangles.size(); ++i) {
+        const auto& t = soup.triangles[i];
+        if (std::ranges::none_of(t, [&](Index v) { return wanted[v]; })) continue;
+        for (const Index v : t) number[v] = 0;
+        out.triangles.push_back(t);
+        out.tags.push_back(soup.tags[i]);
+    }
+    for (std::size_t v = 0; v < number.size(); ++v) {
+        if (number[v] == no_index) continue;
+        number[v] = static_cast<Index>(out.points.size());
+        out.points.push_back(soup.points[v]);
+    }
+    for (auto& t : out.triangles)
+        for (Index& v : t) v = number[v];
+    return out;
+}
+
+/// Whether faces cross however one of them is moved a `little`: what only touches, or lies in one plane, comes clear.
+Look sheets_held(const TaggedTriangles& a, const TaggedTriangles& b, double little) {
     Look out;
     const ShadowSurface p(a, -1);
-    Box box = Box::nothing();
-    for (const DVec3& point : b.points) box.add(point);
-    const double little = 1e-4 * std::min(glm::length(p.box().size()), glm::length(box.size()));
     for (const int axis : {0, 1, 2})
         for (const double sign : {-1.0, 1.0}) {
             TaggedTriangles moved = b;
@@ -96,13 +128,34 @@ Look sheets_held(const TaggedTriangles& a, const TaggedTriangles& b) {
     return out;
 }
 
+/// Whether one box lies in the other: only then may a piece lie in another without crossing it.
+bool one_in_the_other(const Box& a, const Box& b) {
+    const DVec3 low = glm::min(a.low, b.low), high = glm::max(a.high, b.high);
+    return (low == a.low && high == a.high) || (low == b.low && high == b.high);
+}
+
 /// What two pieces share.
 Look held_against(const TaggedTriangles& a, const TaggedTriangles& b, bool closed_a, bool closed_b) {
     stop_point();
+    const Box box_a = box_round(a), box_b = box_round(b);
+    if (!box_a.touches(box_b)) return {};
+    const double smaller = std::min(glm::length(box_a.size()), glm::length(box_b.size()));
+    {
+        // Mostly a small piece beside a large one: what lies out of reach is not prepared.
+        const double little = closed_a && closed_b ? 0 : 1e-4 * smaller;
+        Box reach{glm::max(box_a.low, box_b.low) - little, glm::min(box_a.high, box_b.high) + little};
+        const TaggedTriangles near_a = reaching_into(a, reach), near_b = reaching_into(b, reach);
+        if (near_a.triangles.empty() || near_b.triangles.empty()) {
+            if (little > 0 || !one_in_the_other(box_a, box_b)) return {};
+        } else if (little > 0) {
+            return sheets_held(near_a, near_b, little);
+        } else if (!one_in_the_other(box_a, box_b)) {
+            const Crossed crossed = crossings_of(ShadowSurface(near_a, -1), ShadowSurface(near_b, 0), false, false);
+            if (crossed.of_p.empty() && crossed.of_q.empty()) return {};
+        }
+    }
     Look out;
     const ShadowSurface p(a, -1), q(b, 0);
-    if (!p.box().touches(q.box())) return out;
-    if (!closed_a || !closed_b) return sheets_held(a, b);
     const Crossed crossed = crossings_of(p, q, true, true);
     const auto any = [](const std::vector<std::int32_t>& windings) {
         return std::ranges::any_of(windings, [](std::int32_t w) { return w != 0; });
@@ -110,15 +163,13 @@ Look held_against(const TaggedTriangles& a, const TaggedTriangles& b, bool close
     if (crossed.of_p.empty() && crossed.of_q.empty() && !any(crossed.winding_p) && !any(crossed.winding_q)) return out;
     const TaggedTriangles common = kept_parts(p, q, crossed, {0, 0, 1}, nullptr);
     if (common.triangles.empty()) return out;
-    Box box = Box::nothing();
-    for (const DVec3& point : common.points) box.add(point);
+    const Box box = box_round(common);
     out.volume = volume_of(common, box.centre());
     const double thick = 2 * out.volume / std::max(area_of(common), 1e-300);
     const DVec3 far = glm::max(glm::abs(box.low), glm::abs(box.high));
-    const double smaller = std::min(glm::length(p.box().size()), glm::length(q.box().size()));
     out.overlaps = thick > 1e-5 * smaller + 1e-6 * std::max({far.x, far.y, far.z});
     out.where = common.points[0];
-    const double least = std::min(volume_of(a, p.box().centre()), volume_of(b, q.box().centre()));
+    const double least = std::min(volume_of(a, box_a.centre()), volume_of(b, box_b.centre()));
     out.inside = crossed.of_p.empty() && crossed.of_q.empty() && out.volume > (1 - 1e-6) * least;
     return out;
 }

@@ -93,7 +93,7 @@ TEST_CASE("a cluster that is not there, refuses or is asked wrongly is told", "[
     CHECK(code == 2);
 }
 
-TEST_CASE("eight shares of 400 buoys on a cluster that loses a node are what one machine makes", "[cluster][alone]") {
+TEST_CASE("eight shares of 400 buoys on a cluster that loses a node are what one machine makes", "[cluster][long]") {
     if (sanitized()) return;  // the shares are a program of their own, which its own tests watch
     const Folder folder;
     int code = 0;

@@ -2,6 +2,7 @@
 // Bodies that run into one another: what they share against closed forms, and whether following the advice cures it.
 #include <charconv>
 #include <numbers>
+#include <random>
 #include <regex>
 
 #include "core/kernels/overlap.h"
@@ -76,6 +77,35 @@ TEST_CASE("what two solids share, against closed forms", "[overlap]") {
         overlaps_in(two(standing_at(box, DVec3(0)), standing_at(make_geodesic_sphere(0.2, 4), DVec3(0, 0, 0.1))));
     REQUIRE(nested.size() == 1);
     CHECK(nested[0].inside);
+}
+
+TEST_CASE("a small ball at a large one of many faces: apart, through its skin, or inside", "[overlap]") {
+    // Two balls share pi (R + r - d)^2 (d^2 + 2 d (R + r) - 3 (R - r)^2) / 12 d (closed form of the lens, from memory).
+    const double large = 0.5, small = 0.06;
+    const ShapePtr still = standing_at(make_geodesic_sphere(large, 30), DVec3(0));
+    const Mesh ball = make_geodesic_sphere(small, 10);
+    std::mt19937 random(11);
+    std::array<int, 3> seen{};
+    for (int i = 0; i < 60; ++i) {
+        std::array<double, 3> drawn{};
+        for (double& number : drawn) number = (random() % 10001) / 10000.0;
+        const double d = 0.35 + 0.3 * drawn[0], turn = 2 * pi * drawn[1], z = 2 * drawn[2] - 1;
+        INFO("distance " << d);
+        // As polygons the balls are up to 1 mm smaller than round.
+        if (std::min(std::abs(d - large + small), std::abs(d - large - small)) < 0.003) continue;
+        const double across = std::sqrt(1 - z * z);
+        const auto pairs =
+            overlaps_in(two(still, standing_at(ball, d * DVec3(across * std::cos(turn), across * std::sin(turn), z))));
+        const int where = d > large + small ? 0 : d > large - small ? 1 : 2;
+        ++seen[where];
+        REQUIRE(pairs.size() == (where == 0 ? 0 : 1));
+        if (where == 0) continue;
+        CHECK(pairs[0].inside == (where == 2));
+        const double lens = pi * std::pow(large + small - d, 2) *
+                            (d * d + 2 * d * (large + small) - 3 * std::pow(large - small, 2)) / (12 * d);
+        if (where == 1) CHECK(pairs[0].volume == Approx(lens).epsilon(0.03).margin(0.01 * std::pow(small, 3)));
+    }
+    for (const int times : seen) CHECK(times > 5);
 }
 
 TEST_CASE("what lies against something does not overlap it", "[overlap]") {

@@ -32,6 +32,17 @@ Recipe turned(Recipe recipe, std::initializer_list<std::pair<const char*, double
     return recipe;
 }
 
+/// The recipe with a part that ends at a step: what stands behind it is not made.
+Recipe up_to(Recipe recipe, const std::string& part, const std::string& step) {
+    for (auto& one : recipe.parts) {
+        if (one->name != part) continue;
+        auto shorter = std::make_shared<Part>(*one);
+        shorter->steps.resize(step_index(*one, step) + 1);
+        one = std::move(shorter);
+    }
+    return recipe;
+}
+
 Vec3 size_of(const Mesh& mesh) {
     Vec3 low(1e9f), high(-1e9f);
     for (const Vec3& p : *mesh.positions) low = glm::min(low, p), high = glm::max(high, p);
@@ -199,7 +210,7 @@ TEST_CASE("the helmet's ports follow when its early shape is nudged", "[demo][he
 }
 
 TEST_CASE("no two pebbles of the heap overlap more than the dial allows", "[demo][shingle]") {
-    const Recipe shingle = demo_recipe("shingle");
+    const Recipe shingle = up_to(demo_recipe("shingle"), "heap", "lay");
     Maker maker;
     const std::vector<int> grains = test::sanitized() ? std::vector{4} : std::vector{1, 4, 9};
     for (const double overlap : {0.05, 0.25, 0.5})
