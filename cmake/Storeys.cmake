@@ -26,14 +26,15 @@ endfunction()
 
 # The same sources once more as objects under sanitisers, for core_tests_sanitized alone: the tests and CGAL's templates
 # are half of all compiling and tell nothing more when they are watched themselves. As objects, linked whole and first,
-# so that the watched copy of an inline function is the one the linker keeps. The steps hand their settings to kernels,
-# which are watched; they themselves are with BRICOL_SANITIZE=ALL (`./run-tests --watch-all`).
+# so that the watched copy of an inline function is the one the linker keeps. Watched are those that work on shapes or
+# read what comes from outside; steps, catalogue, making and the command line hand on to them, and are watched too with
+# BRICOL_SANITIZE=ALL (`./run-tests --watch-all`).
 # Warnings stay warnings: GCC 12 warns about the standard library's own code here; the plain build has them as errors.
 function(bricol_sanitized target)
   if(NOT BRICOL_SANITIZE)
     return()
   endif()
-  if(target MATCHES "_steps$" AND NOT BRICOL_SANITIZE STREQUAL "ALL")
+  if(target MATCHES "_(steps|catalogue|make|inspect|cli)$" AND NOT BRICOL_SANITIZE STREQUAL "ALL")
     set_property(GLOBAL APPEND PROPERTY BRICOL_SANITIZED_OBJECTS $<TARGET_OBJECTS:${target}>)
     return()
   endif()
@@ -68,7 +69,7 @@ function(bricol_unity target)
 endfunction()
 
 # Reads what most files of a storey include once for all of them. The kernels have theirs, the steps theirs; the storeys
-# between and above share the catalogue's, with the same flags. What a file forgot to include stays hidden behind it:
+# between and above share the lowest one's, with the same flags. What a file forgot to include stays hidden behind it:
 # tools/alone compiles files without.
 function(bricol_read_ahead target)
   if(NOT BRICOL_READ_AHEAD)
@@ -80,10 +81,17 @@ function(bricol_read_ahead target)
     target_precompile_headers(${target} PRIVATE ${common} <tbb/parallel_for.h>)
   elseif(target MATCHES "_steps(_sanitized)?$")
     target_precompile_headers(${target} PRIVATE ${common} <core/catalogue/settings.h>)
-  elseif(target MATCHES "_catalogue(_sanitized)?$")
-    target_precompile_headers(${target} PRIVATE ${common} <tbb/parallel_for.h> <nlohmann/json.hpp>)
-  elseif(target MATCHES "_(recipe|make|inspect|files)(_sanitized)?$")
-    target_precompile_headers(${target} REUSE_FROM bricol_catalogue${CMAKE_MATCH_2})
+  elseif(target MATCHES "_(catalogue|recipe|make|inspect|files)(_sanitized)?$")
+    # The lowest of them that is built has them read for the others.
+    set(reader bricol_catalogue${CMAKE_MATCH_2})
+    if(NOT TARGET ${reader})
+      set(reader bricol_recipe${CMAKE_MATCH_2})
+    endif()
+    if(target STREQUAL reader)
+      target_precompile_headers(${target} PRIVATE ${common} <tbb/parallel_for.h> <nlohmann/json.hpp>)
+    else()
+      target_precompile_headers(${target} REUSE_FROM ${reader})
+    endif()
   elseif(target MATCHES "_room$")
     target_precompile_headers(${target} PRIVATE ${common} <nlohmann/json.hpp> <QtCore> <QtGui> <QtWidgets>)
   endif()

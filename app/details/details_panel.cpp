@@ -134,12 +134,10 @@ void DetailsPanel::add_name(const Step& step) {
         QMetaObject::invokeMethod(
             this,
             [this, part, from, to] {
-                const bool chosen = session_.part() == part && session_.step() == from,
-                           peeked = session_.peek() == from;
-                const bool done =
-                    session_.edit(rename_step_id(session_.recipe(), part, from, to), "Rename in formulas");
-                if (chosen) done ? session_.choose(part, to) : rebuild();
-                if (chosen && done && peeked) session_.set_peek(to);
+                // The choice follows the name by itself; a refused one gives way to the old.
+                if (!session_.edit(rename_step_id(session_.recipe(), part, from, to), "Rename in formulas") &&
+                    session_.step() == from)
+                    rebuild();
             },
             Qt::QueuedConnection);
     });

@@ -10,6 +10,7 @@
 #include <csignal>
 #include <unistd.h>
 
+#include "app/document/renamed.h"
 #include "core/make/ask_made.h"
 #include "core/files/kits.h"
 #include "core/files/files.h"
@@ -72,27 +73,30 @@ bool Session::edit(const Edited& edited, const QString& name, const QString& mer
         return false;
     }
     if (same(*edited, recipe())) return true;
+    const Recipe before = recipe();
     history_.add(*edited, name.toStdString(), merge.toStdString());
-    changed_recipe();
+    changed_recipe(before);
     return true;
 }
 
 void Session::undo() {
     if (!history_.can_undo()) return;
     say("Undone: " + QString::fromStdString(history_.undo_name()));
+    const Recipe before = recipe();
     history_.undo();
-    changed_recipe();
+    changed_recipe(before);
 }
 
 void Session::redo() {
     if (!history_.can_redo()) return;
     say("Done again: " + QString::fromStdString(history_.redo_name()));
+    const Recipe before = recipe();
     history_.redo();
-    changed_recipe();
+    changed_recipe(before);
 }
 
-void Session::changed_recipe() {
-    keep_choice_valid();
+void Session::changed_recipe(const Recipe& before) {
+    keep_choice_valid(before);
     emit recipeChanged();
     remake();
     // Not put off by edit after edit; and where so much is to do that no timer gets its turn, the edit itself saves.
@@ -174,7 +178,7 @@ void Session::start_new(Recipe recipe, const QString& path) {
     step_.clear();
     peek_.clear();
     knots_.clear();
-    keep_choice_valid();
+    keep_choice_valid(history_.now());
     emit opened();
     emit fileChanged();
     emit recipeChanged();
@@ -311,16 +315,22 @@ const Step* Session::chosen_step() const {
     return part ? find_step(*part, step_) : nullptr;
 }
 
-void Session::keep_choice_valid() {
+void Session::keep_choice_valid(const Recipe& before) {
     const std::string part = part_, step = step_, peek = peek_;
-    if (!recipe().part(part_)) {
+    part_ = part_now(before, recipe(), part);
+    const Part *was = before.part(part), *chosen = chosen_part();
+    if (was && chosen) {
+        step_ = step_now(*was, *chosen, step);
+        peek_ = step_now(*was, *chosen, peek);
+    }
+    if (!chosen) {
         // The first that is shown: helpers such as paths and outlines are often hidden and stand before it.
         const auto& parts = recipe().parts;
         const auto shown = std::ranges::find_if(parts, [](const auto& p) { return p->delivered(); });
         part_ = parts.empty() ? "" : shown != parts.end() ? (*shown)->name : parts.front()->name;
         step_.clear();
+        chosen = chosen_part();
     }
-    const Part* chosen = chosen_part();
     if (!chosen || !find_step(*chosen, step_)) {
         const Step* result = chosen ? result_step(*chosen) : nullptr;
         step_ = result ? result->id : "";

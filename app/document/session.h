@@ -96,14 +96,15 @@ signals:
     void asked(const QString& path);
 
 private:
-    void changed_recipe();
+    void changed_recipe(const Recipe& before);
     void remake();
     void watch_kits();
     void place_fence();
     void tell_refused();
     std::set<std::string> told_refused_;
     void autosave();
-    void keep_choice_valid();
+    /// Stays with what was chosen in `before`, under its name now; what is gone gives way to the result.
+    void keep_choice_valid(const Recipe& before);
 
     Surroundings surroundings_;
     const std::shared_ptr<FileFence> fence_;

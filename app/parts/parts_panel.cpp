@@ -94,8 +94,10 @@ PartsPanel::PartsPanel(Session& session, QWidget* parent) : QFrame(parent), sess
         if (filling_) return;
         const std::string old = item->data(Qt::UserRole).toString().toStdString(),
                           wanted = name_from(item->text().toStdString());
-        if (!session_.edit(rename_part(session_.recipe(), old, wanted), "Rename a part")) refresh();
-        session_.choose_part(wanted);
+        if (session_.edit(rename_part(session_.recipe(), old, wanted), "Rename a part"))
+            session_.choose_part(wanted);
+        else
+            refresh();
     });
     connect(list_, &QListWidget::customContextMenuRequested, this, &PartsPanel::part_menu);
     column->addWidget(list_, 1);

@@ -55,7 +55,8 @@ enum class HandleKind : std::uint8_t {
 struct HandleInfo {
     HandleKind kind = HandleKind::none;
     /// The parameter that chooses the axis, "x", "y" or "z" for a fixed one, "a^b" for the axis across two such, or
-    /// "a>b:ahead", "a>b:right", "a>b:up" for a way from one place to another and the two square to it.
+    /// "a>b:ahead", "a>b:right", "a>b:up" for a way from one place to another and the two square to it, or "rise:a" for
+    /// the level axis about which an angle rises from the ground over the bearing `a` (degrees round z).
     std::string_view axis;
     /// Vector parameter of the point it starts from, or picked places (their middle); empty for the middle of the
     /// input's box.

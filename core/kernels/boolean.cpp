@@ -189,13 +189,16 @@ TaggedTriangles without_collapsed_edges(const TaggedTriangles& soup) {
                                           std::abs(high.y), std::abs(high.z)});
     DisjointSets together(soup.points.size());
     bool any = false;
-    for (const auto& t : soup.triangles)
+    for (std::size_t i = 0; i < soup.triangles.size(); ++i) {
+        stop_point(i);
+        const auto& t = soup.triangles[i];
         for (int k = 0; k < 3; ++k) {
             const Index a = t[k], b = t[(k + 1) % 3];
             if (glm::distance(soup.points[a], soup.points[b]) > reach) continue;
             together.join(a, b);
             any = true;
         }
+    }
     if (!any) return soup;
     TaggedTriangles out;
     std::vector<Index> number(soup.points.size(), no_index);
@@ -254,7 +257,8 @@ BooleanResult left_alone(const Mesh& body) {
 bool in_one_piece(const Mesh& mesh) {
     DisjointSets joined(mesh.vertex_count());
     std::size_t links = 0;
-    for (const auto& [a, b] : mesh.topology->edges) links += joined.join(a, b);
+    std::size_t looked_at = 0;
+    for (const auto& [a, b] : mesh.topology->edges) stop_point(looked_at++), links += joined.join(a, b);
     std::vector<std::uint8_t> used(mesh.vertex_count(), 0);
     for (const Index v : mesh.topology->corner_vertex) used[v] = 1;
     return links + 1 == static_cast<std::size_t>(std::ranges::count(used, 1));

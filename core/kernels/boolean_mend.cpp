@@ -55,50 +55,66 @@ private:
     using Edge = ShadowSurface::Edge;
     const Edge& edge(Index e) const { return surface_.edges()[e]; }
     const DVec3& at(Index point) const { return points_[point]; }
-    bool has(Index triangle, Index point) const { return std::ranges::count(soup_.triangles[triangle], point) > 0; }
-    /// An edge with a point of the triangle only touches it.
-    bool passes(Index e, Index t) const {
-        const Index low = edge(e).low, high = edge(e).high;
-        const auto& [a, b, c] = soup_.triangles[t];
-        const auto& p = soup_.points;
-        return has(t, low) || has(t, high) || passes_by(p[low], p[high], p[a], p[b], p[c]);
+    bool has(Index triangle, Index point) const {
+        const auto& [a, b, c] = soup_.triangles[triangle];
+        return a == point || b == point || c == point;
     }
     DVec3 normal(Index triangle) const {
         const auto& [a, b, c] = soup_.triangles[triangle];
         return glm::cross(soup_.points[b] - soup_.points[a], soup_.points[c] - soup_.points[a]);
     }
 
+    /// Edges of a triangle that may cross another; an edge of two triangles counts as the first one's. With a point of
+    /// the other an edge only touches it.
+    void add_near(Index of, Index triangle, std::vector<std::array<Index, 2>>& near) const {
+        const auto& mine = soup_.triangles[of];
+        const std::array<bool, 3> shared = {has(triangle, mine[0]), has(triangle, mine[1]), has(triangle, mine[2])};
+        for (int k = 0; k < 3; ++k) {
+            const int next = (k + 1) % 3;
+            if (shared[k] || shared[next]) continue;
+            const Index e = surface_.edge_of(of, k);
+            const auto& sides = edge(e).sides;
+            if ((sides[0] == no_index ? sides[1] : sides[0]) != of) continue;
+            const auto& [a, b, c] = soup_.triangles[triangle];
+            const auto& p = soup_.points;
+            if (surface_.edge_box(e).touches(surface_.boxes()[triangle]) &&
+                !passes_by(p[edge(e).low], p[edge(e).high], p[a], p[b], p[c]))
+                near.push_back({e, triangle});
+        }
+    }
+
     /// Edges through triangles that have no point of theirs.
     void find_crossings() {
         const Shadows shadows(surface_, surface_);  // nothing is pushed: what crosses has no point in common
-        const BoxCells cells(surface_.boxes(), surface_.box(), 3);
-        constexpr std::size_t block = 2048;
-        const std::size_t n = surface_.edges().size(), blocks = (n + block - 1) / block;
-        std::vector<std::vector<Crossing>> parts(blocks);
+        const std::vector<Box>& boxes = surface_.boxes();
+        const BoxCells cells(boxes, surface_.box(), 3);
+        constexpr std::size_t block = 1024;
+        const std::size_t blocks = (cells.count() + block - 1) / block;
+        std::vector<std::vector<std::array<Index, 2>>> parts(blocks);  // edge and triangle
         parallel::each(std::size_t(0), blocks, [&](std::size_t b) {
-            std::vector<Index> near;
-            for (std::size_t e = b * block; e < std::min(n, (b + 1) * block); ++e) {
-                stop_point(e);
-                const auto number = static_cast<Index>(e);
-                const Box box = surface_.edge_box(number);
-                near.clear();
-                cells.each(box, [&](std::size_t cell) {
-                    for (const Index t : cells.members(cell))
-                        if (box.touches(surface_.boxes()[t]) && !passes(number, t)) near.push_back(t);
+            for (std::size_t cell = b * block; cell < std::min(cells.count(), (b + 1) * block); ++cell) {
+                stop_point(cell);
+                std::size_t looked_at = 0;
+                cells.pairs_in(cell, boxes, [&](Index i, Index j) {
+                    stop_point(++looked_at);
+                    add_near(i, j, parts[b]);
+                    add_near(j, i, parts[b]);
                 });
-                std::sort(near.begin(), near.end());
-                near.erase(std::unique(near.begin(), near.end()), near.end());
-                for (const Index t : near)
-                    if (auto crossing = shadows.edge_of_p(number, t)) parts[b].push_back(*crossing);
             }
         });
+        std::vector<std::array<Index, 2>> near;
+        for (const auto& part : parts) near.insert(near.end(), part.begin(), part.end());
+        std::ranges::sort(near);
         points_ = soup_.points;
-        for (const auto& part : parts)
-            for (const Crossing& crossing : part) {
-                crossings_.push_back(crossing);
-                points_.push_back(crossing.at);
-            }
+        for (std::size_t i = 0; i < near.size(); ++i) {
+            stop_point(i);
+            const auto crossing = shadows.edge_of_p(near[i][0], near[i][1]);
+            if (!crossing) continue;
+            crossings_.push_back(*crossing);
+            points_.push_back(crossing->at);
+        }
         // By edge, in the order in which they come along it.
+        const std::size_t n = surface_.edges().size();
         of_edge_.resize(n);
         for (Index i = 0; i < crossings_.size(); ++i) of_edge_[crossings_[i].edge].push_back(i);
         for (std::size_t e = 0; e < n; ++e)

@@ -33,17 +33,13 @@ std::vector<Crossing> found(const ShadowSurface& edges, const ShadowSurface& tri
             const Box box = edges.edge_box(static_cast<Index>(e));
             if (!box.touches(common)) continue;
             near.clear();
-            cells.each(box, [&](std::size_t cell) {
-                for (const Index t : cells.members(cell))
-                    if (box.touches(triangles.boxes()[t])) near.push_back(t);
-            });
             const DVec3 &low = edges.points()[edges.edges()[e].low], &high = edges.points()[edges.edges()[e].high];
-            std::erase_if(near, [&](Index t) {
+            cells.touching(box, triangles.boxes(), [&](Index t) {
                 const auto& [a, b2, c] = triangles.soup().triangles[t];
-                return passes_by(low, high, triangles.points()[a], triangles.points()[b2], triangles.points()[c]);
+                if (!passes_by(low, high, triangles.points()[a], triangles.points()[b2], triangles.points()[c]))
+                    near.push_back(t);
             });
             std::sort(near.begin(), near.end());
-            near.erase(std::unique(near.begin(), near.end()), near.end());
             for (const Index t : near)
                 if (auto crossing = cross(static_cast<Index>(e), t)) parts[b].push_back(*crossing);
         }
@@ -62,14 +58,14 @@ std::vector<std::int32_t> windings(const ShadowSurface& surface, const ShadowSur
     for (const Crossing& crossing : crossings) change[crossing.edge] += crossing.enters;
     // What hangs together over edges that cross nothing has one number.
     DisjointSets alike(n);
-    for (std::size_t e = 0; e < edges; ++e)
+    for (std::size_t e = 0; e < edges; stop_point(e), ++e)
         if (change[e] == 0) alike.join(surface.edges()[e].low, surface.edges()[e].high);
     struct Step {
         Index from, to;
         std::int32_t by;
     };
     std::vector<Step> steps;
-    for (std::size_t e = 0; e < edges; ++e)
+    for (std::size_t e = 0; e < edges; stop_point(e), ++e)
         if (change[e] != 0) {
             const Index a = alike.root(surface.edges()[e].low), b = alike.root(surface.edges()[e].high);
             steps.push_back({a, b, change[e]});

@@ -87,6 +87,44 @@ Form form_of(const SettleBody& body) {
     return out;
 }
 
+std::vector<Form> forms_of(std::span<const SettleBody> bodies) {
+    std::vector<Form> forms(bodies.size());
+    parallel::each(std::size_t(0), bodies.size(), [&](std::size_t i) {
+        stop_point();
+        forms[i] = form_of(bodies[i]);
+    });
+    return forms;
+}
+
+/// A convex part in sizes, rounded so that alike ones are found, and what to find them by.
+struct Part {
+    std::vector<btVector3> corners;
+    std::string key;
+};
+
+Part part_of(const std::vector<btVector3>& corners, double scale) {
+    // Finer than this single precision does not tell corners apart.
+    constexpr double grid = 1 << 22;
+    Part out;
+    for (const btVector3& p : corners) {
+        btVector3 at(0, 0, 0);
+        for (int k = 0; k < 3; ++k) at[k] = number(std::round(p[k] * scale * grid) / grid);
+        out.key.append(reinterpret_cast<const char*>(&at[0]), 3 * sizeof(btScalar));
+        out.corners.push_back(at);
+    }
+    return out;
+}
+
+/// Shrunk by its skin; what is too thin for that stays as it is.
+std::unique_ptr<btCollisionShape> shrunk(const std::vector<btVector3>& corners) {
+    btConvexHullComputer hull;
+    const double by =
+        hull.compute(corners[0].m_floats, sizeof(btVector3), static_cast<int>(corners.size()), skin, 0.4f);
+    if (by > 0 && hull.vertices.size() >= 4)
+        return std::make_unique<Corners>(&hull.vertices[0], static_cast<std::size_t>(hull.vertices.size()), by, &hull);
+    return std::make_unique<Corners>(corners.data(), corners.size(), skin / 10);
+}
+
 /// Looks at pairs of convex bodies on all threads. A pair that was looked at before touches nothing but its own contact
 /// points; new ones, which take memory that all share, go first, in their order.
 class Dispatcher final : public btCollisionDispatcher {
@@ -146,10 +184,7 @@ class Room {
 public:
     Room(std::span<const SettleBody> bodies, const SettleStill& still, const SettleOptions& options)
         : bodies_(bodies), options_(options), dispatcher_(&rules_), world_(&dispatcher_, &near_, &solver_, &rules_) {
-        for (const SettleBody& body : bodies) {
-            stop_point();
-            forms_.push_back(form_of(body));
-        }
+        forms_ = forms_of(bodies);
         measure();
         world_.setGravity(vector({0, 0, -gravity * scale_}));
         auto& solving = world_.getSolverInfo();
@@ -158,6 +193,7 @@ public:
         solving.m_erp2 = 0.4f;
         solving.m_numIterations = options.linked ? 150 : 12;
         add_still(still);
+        make_convex(forms_);
         for (std::size_t i = 0; i < bodies.size(); ++i) add_body(i);
         if (options.linked) tie();
         stir();
@@ -243,9 +279,10 @@ private:
                 std::make_unique<btStaticPlaneShape>(btVector3(0, 0, 1), number(*options_.ground * scale_)));
             stand(*shapes_.back());
         }
-        for (const SettleBody& body : still.bodies) {
+        const std::vector<Form> forms = forms_of(still.bodies);
+        make_convex(forms);
+        for (const Form& form : forms) {
             stop_point();
-            const Form form = form_of(body);
             stand(whole(form), vector(form.middle * scale_));
             lowest_ = std::min(lowest_, form.middle.z - form.radius);
         }
@@ -280,31 +317,25 @@ private:
         body.setSpinningFriction(0.05);
     }
 
-    /// A convex part, shrunk by its skin. Alike ones, as copies that only stand elsewhere are, are one form: it stays
-    /// near the processor while they all ask it.
-    btCollisionShape* convex(const std::vector<btVector3>& corners) {
-        // Finer than this single precision does not tell corners apart.
-        constexpr double grid = 1 << 22;
-        std::vector<btVector3> scaled;
-        std::string key;
-        for (const btVector3& p : corners) {
-            btVector3 at(0, 0, 0);
-            for (int k = 0; k < 3; ++k) at[k] = number(std::round(p[k] * scale_ * grid) / grid);
-            key.append(reinterpret_cast<const char*>(&at[0]), 3 * sizeof(btScalar));
-            scaled.push_back(at);
-        }
-        btCollisionShape*& known = alike_[key];
-        if (known) return known;
-        btConvexHullComputer hull;
-        const double shrunk =
-            hull.compute(scaled[0].m_floats, sizeof(btVector3), static_cast<int>(scaled.size()), skin, 0.4f);
-        if (shrunk > 0 && hull.vertices.size() >= 4)
-            shapes_.push_back(std::make_unique<Corners>(&hull.vertices[0],
-                                                        static_cast<std::size_t>(hull.vertices.size()), shrunk, &hull));
-        else
-            shapes_.push_back(std::make_unique<Corners>(scaled.data(), scaled.size(), skin / 10));
-        known = shapes_.back().get();
-        return known;
+    /// Makes the convex parts of forms. Alike ones, as copies that only stand elsewhere are, are one: it stays near the
+    /// processor while they all ask it.
+    void make_convex(std::span<const Form> forms) {
+        std::vector<Part> fresh;
+        for (const Form& form : forms)
+            for (const auto& corners : form.parts) {
+                Part part = part_of(corners, scale_);
+                if (alike_.try_emplace(part.key, nullptr).second) fresh.push_back(std::move(part));
+            }
+        const std::size_t first = shapes_.size();
+        shapes_.resize(first + fresh.size());
+        parallel::each(std::size_t(0), fresh.size(), [&](std::size_t i) {
+            stop_point();
+            shapes_[first + i] = shrunk(fresh[i].corners);
+        });
+        for (std::size_t i = 0; i < fresh.size(); ++i) alike_[fresh[i].key] = shapes_[first + i].get();
+    }
+    btCollisionShape* convex(const std::vector<btVector3>& corners) const {
+        return alike_.at(part_of(corners, scale_).key);
     }
 
     btCollisionShape& whole(const Form& form) {

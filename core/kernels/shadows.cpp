@@ -63,7 +63,7 @@ void ShadowSurface::find_edges() {
     const std::size_t n = soup_.triangles.size();
     // Sorted by the lower point first with a count, then each point's few by the rest.
     std::vector<Index> start(soup_.points.size() + 1, 0);
-    for (std::size_t i = 0; i < n; ++i)
+    for (std::size_t i = 0; i < n; stop_point(i), ++i)
         for (int k = 0; k < 3; ++k) ++start[std::min(soup_.triangles[i][k], soup_.triangles[i][(k + 1) % 3]) + 1];
     std::partial_sum(start.begin(), start.end(), start.begin());
     std::vector<Side> sides(3 * n);

@@ -95,8 +95,18 @@ TEST_CASE("a step gets another name in formulas, and what reads it follows", "[a
         CHECK(room.session().step() == "crate");
         CHECK(room.window.findChild<QLineEdit*>("stepId")->text() == "crate");
     }
+    // What is chosen, and looked at, stays chosen under whichever name it has.
+    room.session().set_peek("crate");
     room.key(Qt::Key_Z, Qt::ControlModifier);
     CHECK(room.step("p", "moved").settings["move"] == Json::array({0, "= block.size.y", 0}));
+    CHECK(room.session().step() == "block");
+    CHECK(room.session().peek() == "block");
+    room.key(Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier);
+    CHECK(room.session().step() == "crate");
+    // A step that goes is not taken for one that is called otherwise.
+    room.session().edit(remove_step(room.recipe(), "p", "crate"), "Delete");
+    CHECK(room.session().step() == "moved");
+    CHECK(room.session().peek().empty());
 }
 
 TEST_CASE("a long name in the details' head is shortened in sight and whole in its tooltip", "[app][details][layout]") {

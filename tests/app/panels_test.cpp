@@ -41,6 +41,17 @@ TEST_CASE("parts are chosen, hidden, renamed and deleted", "[app][parts]") {
     room.key(Qt::Key_Return);
     REQUIRE(room.recipe().part("quay_post"));
     CHECK(room.session().part() == "quay_post");
+    // A name that is taken is refused, and the choice stays.
+    QTest::mouseDClick(room.handle(), Qt::LeftButton, {}, part_row(room, 2));
+    QTest::qWait(30);
+    room.key(Qt::Key_A, Qt::ControlModifier);
+    room.type("body");
+    room.key(Qt::Key_Return);
+    CHECK(room.session().part() == "quay_post");
+    room.key(Qt::Key_Z, Qt::ControlModifier);
+    CHECK(room.session().part() == "bollard");
+    room.key(Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier);
+    CHECK(room.session().part() == "quay_post");
     room.pick([&] { room.click(part_row(room, 2), {}, Qt::RightButton); }, "Delete");
     CHECK(room.recipe().parts.size() == 2);
     for (int i = 0; i < 3; ++i) room.key(Qt::Key_Z, Qt::ControlModifier);
