@@ -103,6 +103,14 @@ TEST_CASE("a step gets another name in formulas, and what reads it follows", "[a
     CHECK(room.session().peek() == "block");
     room.key(Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier);
     CHECK(room.session().step() == "crate");
+    // Knots that were chosen stay so.
+    room.session().choose_knots(0, {1});
+    named("bin");
+    CHECK(room.session().step() == "bin");
+    CHECK(room.session().knots() == std::set<int>{1});
+    room.key(Qt::Key_Z, Qt::ControlModifier);
+    CHECK(room.session().step() == "crate");
+    CHECK(room.session().knots() == std::set<int>{1});
     // A step that goes is not taken for one that is called otherwise.
     room.session().edit(remove_step(room.recipe(), "p", "crate"), "Delete");
     CHECK(room.session().step() == "moved");
