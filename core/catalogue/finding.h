@@ -3,6 +3,7 @@
 #pragma once
 
 #include <cstdint>
+#include <initializer_list>
 #include <optional>
 #include <string>
 #include <string_view>
@@ -19,6 +20,9 @@ std::string_view severity_name(Severity severity);
 /// A value that an answer puts into a setting.
 using Answer = std::variant<double, bool, std::string>;
 
+// What follows is written in nearly every step's file: the functions that make, copy and end it are compiled once, in
+// finding.cpp.
+
 /// One safe answer to a finding: settings to change, or a step to put behind the one that reported.
 struct Remedy {
     struct Change {
@@ -26,11 +30,27 @@ struct Remedy {
         std::string path;  ///< a key ("weld") or a JSON pointer into the settings ("/curves/0/knots/2")
         Answer value;
         bool remove = false;  ///< take the array element at `path` away instead
+
+        Change(std::string step, std::string path, Answer value = {}, bool remove = false);
+        Change(const Change&);
+        Change(Change&&) noexcept;
+        Change& operator=(const Change&);
+        Change& operator=(Change&&) noexcept;
+        ~Change();
         friend bool operator==(const Change&, const Change&) = default;
     };
     std::string label;  ///< what the button says ("Set them on the axis")
     std::vector<Change> changes;
     std::string insert_after;  ///< type of a step to put behind the one that reported; empty for none
+
+    Remedy();
+    Remedy(std::string label, std::initializer_list<Change> changes, std::string insert_after = {});
+    Remedy(std::string label, std::vector<Change> changes, std::string insert_after = {});
+    Remedy(const Remedy&);
+    Remedy(Remedy&&) noexcept;
+    Remedy& operator=(const Remedy&);
+    Remedy& operator=(Remedy&&) noexcept;
+    ~Remedy();
     friend bool operator==(const Remedy&, const Remedy&) = default;
 };
 
@@ -41,6 +61,14 @@ struct Finding {
     std::optional<Remedy> remedy;
     std::vector<Vec3> places;  ///< where, for "show" (metres)
 
+    Finding();
+    Finding(Severity severity, std::string code, std::string text, std::optional<Remedy> remedy = {},
+            std::vector<Vec3> places = {});
+    Finding(const Finding&);
+    Finding(Finding&&) noexcept;
+    Finding& operator=(const Finding&);
+    Finding& operator=(Finding&&) noexcept;
+    ~Finding();
     friend bool operator==(const Finding&, const Finding&) = default;
 };
 

@@ -29,6 +29,7 @@ ShapePtr StepRun::input_pointer(std::string_view key) const {
     return found == inputs.end() ? nullptr : found->second;
 }
 
+void StepRun::give(Shape shape) { result = std::make_shared<const Shape>(std::move(shape)); }
 void StepRun::give(Mesh mesh) {
     Shape shape;
     shape.mesh = std::move(mesh);

@@ -86,7 +86,7 @@ public:
     void bind(const void* settings, std::span<const FieldSlot> fields);
 
     /// The result. A step that gives nothing passes its main input through.
-    void give(Shape shape) { result = std::make_shared<const Shape>(std::move(shape)); }
+    void give(Shape shape);
     void give(Mesh mesh);
     void give(ShapePtr shape) { result = std::move(shape); }
     /// Tells a finding; give it places and a remedy where there are any.

@@ -14,11 +14,7 @@ struct Problem {
     std::string where;   ///< place: a JSON pointer, a file, a column of a formula; may be empty
     std::string remedy;  ///< what to do next; may be empty
 
-    std::string text() const {
-        std::string line = where.empty() ? what : where + ": " + what;
-        if (!remedy.empty()) line += " " + remedy;
-        return line;
-    }
+    std::string text() const;
 };
 
 /// A value or the problem that prevented it.

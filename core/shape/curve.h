@@ -3,6 +3,8 @@
 #pragma once
 
 #include <array>
+#include <string>
+#include <vector>
 
 #include "core/ground/types.h"
 
@@ -55,6 +57,14 @@ struct Curve {
     std::string source_step;        ///< id of the step that drew it, for remedies that change that step
     std::int32_t source_curve = 0;  ///< number of the curve in that step
     DrawPlane plane;                ///< that its knots were written in
+
+    // Copied and ended in many files; compiled once, in curve.cpp.
+    Curve();
+    Curve(const Curve&);
+    Curve(Curve&&) noexcept;
+    Curve& operator=(const Curve&);
+    Curve& operator=(Curve&&) noexcept;
+    ~Curve();
 };
 
 }  // namespace bricol

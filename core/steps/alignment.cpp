@@ -2,8 +2,8 @@
 #include "core/kernels/alignment.h"
 
 #include "core/kernels/real_geometry.h"
-#include "core/steps/deformer.h"
-#include "core/steps/path_checks.h"
+#include "core/steps/shared/deformer.h"
+#include "core/steps/shared/path_checks.h"
 #include "core/catalogue/settings.h"
 #include "core/ground/words.h"
 

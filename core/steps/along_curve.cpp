@@ -4,7 +4,7 @@
 #include <glm/gtc/matrix_transform.hpp>
 
 #include "core/kernels/transform.h"
-#include "core/steps/path_checks.h"
+#include "core/steps/shared/path_checks.h"
 #include "core/catalogue/settings.h"
 
 namespace bricol {

@@ -3,7 +3,7 @@
 #include <numbers>
 
 #include "core/kernels/flatten.h"
-#include "core/steps/basic_curves.h"
+#include "core/steps/shared/basic_curves.h"
 #include "core/catalogue/settings.h"
 
 namespace bricol {

@@ -12,7 +12,7 @@
 #include "core/formula/elements.h"
 #include "core/catalogue/settings.h"
 #include "core/kernels/stand_ins.h"
-#include "core/steps/element_checks.h"
+#include "core/steps/shared/element_checks.h"
 #include "core/ground/stop.h"
 
 namespace bricol {

@@ -5,7 +5,7 @@
 #include "core/kernels/array.h"
 #include "core/kernels/remove_elements.h"
 #include "core/kernels/weld.h"
-#include "core/steps/deformer.h"
+#include "core/steps/shared/deformer.h"
 #include "core/catalogue/settings.h"
 
 namespace bricol {

@@ -6,7 +6,7 @@
 #include <fmt/format.h>
 
 #include "core/catalogue/settings.h"
-#include "core/steps/width_marks.h"
+#include "core/steps/shared/width_marks.h"
 
 namespace bricol {
 

@@ -2,7 +2,7 @@
 #include <fmt/format.h>
 
 #include "core/kernels/real_geometry.h"
-#include "core/steps/displace.h"
+#include "core/steps/shared/displace.h"
 #include "core/catalogue/settings.h"
 #include "core/ground/parallel.h"
 

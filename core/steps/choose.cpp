@@ -11,7 +11,7 @@
 #include "core/ground/words.h"
 #include "core/kernels/pieces.h"
 #include "core/kernels/stand_ins.h"
-#include "core/steps/element_checks.h"
+#include "core/steps/shared/element_checks.h"
 
 namespace bricol {
 

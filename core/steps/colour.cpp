@@ -4,7 +4,7 @@
 #include "core/kernels/numbers_on.h"
 #include "core/catalogue/settings.h"
 #include "core/kernels/stand_ins.h"
-#include "core/steps/element_checks.h"
+#include "core/steps/shared/element_checks.h"
 
 namespace bricol {
 

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/kernels/solids.h"
-#include "core/steps/solid.h"
+#include "core/steps/shared/solid.h"
 #include "core/catalogue/settings.h"
 
 namespace bricol {

@@ -2,7 +2,7 @@
 #include "core/kernels/remove_elements.h"
 #include "core/catalogue/settings.h"
 #include "core/kernels/stand_ins.h"
-#include "core/steps/element_checks.h"
+#include "core/steps/shared/element_checks.h"
 
 namespace bricol {
 

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "core/steps/loops.h"
+#include "core/steps/shared/loops.h"
 
 #include <map>
 

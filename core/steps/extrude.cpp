@@ -4,7 +4,7 @@
 #include <fmt/format.h>
 
 #include "core/catalogue/settings.h"
-#include "core/steps/held_inset.h"
+#include "core/steps/shared/held_inset.h"
 
 namespace bricol {
 

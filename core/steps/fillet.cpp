@@ -5,7 +5,7 @@
 
 #include <algorithm>
 
-#include "core/steps/fillet_checks.h"
+#include "core/steps/shared/fillet_checks.h"
 #include "core/catalogue/settings.h"
 
 namespace bricol {

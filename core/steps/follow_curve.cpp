@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/kernels/real_geometry.h"
-#include "core/steps/deformer.h"
-#include "core/steps/path_checks.h"
+#include "core/steps/shared/deformer.h"
+#include "core/steps/shared/path_checks.h"
 #include "core/catalogue/settings.h"
 #include "core/ground/numbers.h"
 

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/formula/elements.h"
 #include "core/catalogue/settings.h"
-#include "core/steps/element_checks.h"
+#include "core/steps/shared/element_checks.h"
 
 namespace bricol {
 

@@ -4,7 +4,7 @@
 #include "core/catalogue/settings.h"
 #include "core/formula/curve_rows.h"
 #include "core/formula/formula.h"
-#include "core/steps/basic_curves.h"
+#include "core/steps/shared/basic_curves.h"
 
 namespace bricol {
 

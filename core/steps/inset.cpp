@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/kernels/extrude.h"
 #include "core/catalogue/settings.h"
-#include "core/steps/held_inset.h"
+#include "core/steps/shared/held_inset.h"
 
 namespace bricol {
 

@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/kernels/element_numbers.h"
 #include "core/kernels/noise.h"
-#include "core/steps/displace.h"
-#include "core/steps/movable.h"
+#include "core/steps/shared/displace.h"
+#include "core/steps/shared/movable.h"
 #include "core/catalogue/settings.h"
 
 namespace bricol {

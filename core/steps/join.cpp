@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/kernels/curve_edit.h"
-#include "core/steps/fillet_checks.h"
+#include "core/steps/shared/fillet_checks.h"
 #include "core/catalogue/settings.h"
 
 namespace bricol {

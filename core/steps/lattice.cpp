@@ -4,7 +4,7 @@
 
 #include <algorithm>
 
-#include "core/steps/deformer.h"
+#include "core/steps/shared/deformer.h"
 #include "core/catalogue/settings.h"
 
 namespace bricol {

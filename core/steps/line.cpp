@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "core/steps/basic_curves.h"
+#include "core/steps/shared/basic_curves.h"
 #include "core/catalogue/settings.h"
 
 namespace bricol {

@@ -3,7 +3,7 @@
 
 #include "core/formula/elements.h"
 #include "core/catalogue/settings.h"
-#include "core/steps/element_checks.h"
+#include "core/steps/shared/element_checks.h"
 
 namespace bricol {
 

@@ -7,7 +7,7 @@
 
 #include "core/kernels/choose.h"
 #include "core/catalogue/settings.h"
-#include "core/steps/movable.h"
+#include "core/steps/shared/movable.h"
 
 namespace bricol {
 

@@ -2,7 +2,7 @@
 #include <cmath>
 #include <numbers>
 
-#include "core/steps/basic_curves.h"
+#include "core/steps/shared/basic_curves.h"
 #include "core/catalogue/settings.h"
 
 namespace bricol {

@@ -4,7 +4,7 @@
 #include "core/kernels/project.h"
 #include "core/ground/stop.h"
 #include "core/kernels/real_geometry.h"
-#include "core/steps/displace.h"
+#include "core/steps/shared/displace.h"
 #include "core/catalogue/settings.h"
 
 namespace bricol {

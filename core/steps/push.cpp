@@ -2,7 +2,7 @@
 #include "core/ground/stop.h"
 #include "core/catalogue/settings.h"
 #include "core/kernels/normals.h"
-#include "core/steps/movable.h"
+#include "core/steps/shared/movable.h"
 
 namespace bricol {
 

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include <algorithm>
 
-#include "core/steps/basic_curves.h"
+#include "core/steps/shared/basic_curves.h"
 #include "core/catalogue/settings.h"
 
 namespace bricol {

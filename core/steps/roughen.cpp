@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/kernels/noise.h"
-#include "core/steps/displace.h"
+#include "core/steps/shared/displace.h"
 #include "core/catalogue/settings.h"
 
 namespace bricol {

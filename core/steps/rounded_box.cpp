@@ -2,7 +2,7 @@
 #include <algorithm>
 
 #include "core/kernels/solids.h"
-#include "core/steps/solid.h"
+#include "core/steps/shared/solid.h"
 #include "core/catalogue/settings.h"
 
 namespace bricol {

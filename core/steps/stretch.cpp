@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "core/steps/deformer.h"
+#include "core/steps/shared/deformer.h"
 #include "core/catalogue/settings.h"
 
 namespace bricol {

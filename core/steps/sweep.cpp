@@ -5,7 +5,7 @@
 #include <algorithm>
 #include <numbers>
 
-#include "core/steps/path_checks.h"
+#include "core/steps/shared/path_checks.h"
 #include "core/catalogue/settings.h"
 
 namespace bricol {

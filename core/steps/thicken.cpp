@@ -3,7 +3,7 @@
 
 #include <fmt/format.h>
 
-#include "core/steps/width_marks.h"
+#include "core/steps/shared/width_marks.h"
 #include "core/catalogue/settings.h"
 
 namespace bricol {

@@ -3,7 +3,7 @@
 
 #include "core/kernels/choose.h"
 #include "core/kernels/uv.h"
-#include "core/steps/uv_checks.h"
+#include "core/steps/shared/uv_checks.h"
 #include "core/catalogue/settings.h"
 
 namespace bricol {

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/kernels/uv.h"
 
-#include "core/steps/uv_checks.h"
+#include "core/steps/shared/uv_checks.h"
 #include "core/catalogue/settings.h"
 
 namespace bricol {

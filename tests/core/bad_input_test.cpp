@@ -114,7 +114,7 @@ TEST_CASE("steps survive every bad mesh", "[bad]") {
         }
 }
 
-TEST_CASE("steps take a million faces, or say that it is too many", "[bad][large]") {
+TEST_CASE("steps take a million faces, or say that it is too many", "[bad][large][wide]") {
     const int across = test::sanitized() ? 200 : 1000;  // the same code; sanitisers are slow
     const Mesh large = make_grid(1, 1, across, across);
     const Mesh good = make_box(DVec3(0.5), {1, 1, 1});

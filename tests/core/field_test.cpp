@@ -34,7 +34,8 @@ std::vector<double> over(const std::string& text, const std::vector<double>& x, 
 
 }  // namespace
 
-TEST_CASE("every function gives what a second reader gives, alone and over whole attributes", "[formula][outside]") {
+TEST_CASE("every function gives what a second reader gives, alone and over whole attributes",
+          "[formula][outside][wide]") {
     // The second reader is muParser with the functions' meanings written out once more.
     std::vector<double> x, y;
     std::mt19937 random(11);

@@ -38,7 +38,7 @@ bool whole_and_closed(const Mesh& mesh) {
 }  // namespace
 
 TEST_CASE("fuse: two balls joined, cut and shared near their closed volumes, with the square of the cell",
-          "[fuse][outside]") {
+          "[fuse][outside][wide]") {
     // A lens of two unit balls d apart: pi (4 + d) (2 - d)^2 / 12.
     const double d = 1, lens = pi * (4 + d) * (2 - d) * (2 - d) / 12, ball = 4 * pi / 3;
     for (const auto& [kind, exact] : {std::pair{"join", 2 * ball - lens}, {"cut", ball - lens}, {"common", lens}}) {
@@ -130,7 +130,7 @@ TEST_CASE("fuse: moving one piece fields that piece only", "[fuse][make]") {
     CHECK(Whole::of(shape_of(again)) == Whole::of(shape_of(first)));
 }
 
-TEST_CASE("fuse: the same bytes on 1, 2 and 4 threads", "[fuse][deterministic]") {
+TEST_CASE("fuse: the same bytes on 1, 2 and 4 threads", "[fuse][deterministic][wide]") {
     std::vector<std::uint64_t> numbers;
     for (const std::size_t threads : {1, 2, 4}) {
         const tbb::global_control limit(tbb::global_control::max_allowed_parallelism, threads);

@@ -95,7 +95,7 @@ TEST_CASE("joined copies are as many, in the same places", "[handover][outside]"
     }
 }
 
-TEST_CASE("what frame turns becomes a track, what it bends a row of targets", "[handover][outside]") {
+TEST_CASE("what frame turns becomes a track, what it bends a row of targets", "[handover][outside][wide]") {
     const Folder folder;
     Json json = Json::parse(recipe_text(two_parts()));
     json["parts"].push_back(
@@ -245,7 +245,7 @@ TEST_CASE("a movement that begins later begins where the shapes stand then", "[h
     }
 }
 
-TEST_CASE("USD holds the same shapes, materials, sets of UVs and presets", "[handover][outside]") {
+TEST_CASE("USD holds the same shapes, materials, sets of UVs and presets", "[handover][outside][wide]") {
     const Folder folder;
     for (const std::string name : {"lantern", "rack", "buoy"}) {
         INFO(name);

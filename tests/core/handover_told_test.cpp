@@ -60,7 +60,7 @@ TEST_CASE("a preset that breaks stays out and is named", "[handover]") {
     CHECK(text.find("\"Bad\" {") == std::string::npos);
 }
 
-TEST_CASE("a hand-over gives the same bytes on any number of threads", "[handover]") {
+TEST_CASE("a hand-over gives the same bytes on any number of threads", "[handover][wide]") {
     const Folder folder;
     const auto all = [](HandoverOrder& order) {
         order.suffixes = {"glb", "usda", "obj", "ply", "stl", "3mf"};

@@ -59,7 +59,7 @@ TEST_CASE("the shared library shows bricol_… and nothing else", "[host]") {
     CHECK(count > 25);
 }
 
-TEST_CASE("an installed library is found by pkg-config and by CMake", "[host]") {
+TEST_CASE("an installed library is found by pkg-config and by CMake", "[host][wide]") {
     const Folder folder;
     const std::string prefix = folder / "usr";
     REQUIRE(runs("cmake --install '" HOST_BUILD "' --prefix '" + prefix + "' --component host"));
@@ -84,7 +84,7 @@ TEST_CASE("an installed library is found by pkg-config and by CMake", "[host]") 
     CHECK(runs("'" + (folder / "b/engine") + "'"));
 }
 
-TEST_CASE("the example host places three racks and makes them again under the mouse", "[host]") {
+TEST_CASE("the example host places three racks and makes them again under the mouse", "[host][wide]") {
     // The real window under Xvfb: a dial is dragged with the mouse, Escape leaves.
     const Folder folder;
     const std::string picture = folder / "host.ppm";

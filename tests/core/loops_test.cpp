@@ -92,7 +92,7 @@ TEST_CASE("a thousand pieces with alike settings stand as copies of one shape, m
     CHECK(made.part().measures.volume.value() == Approx(1000 * one.part().measures.volume.value()).epsilon(1e-5));
 }
 
-TEST_CASE("a recipe that passes its element on leaves every kind of element where it stood", "[loops]") {
+TEST_CASE("a recipe that passes its element on leaves every kind of element where it stood", "[loops][wide]") {
     const Json box = step("a", "rounded_box", {{"size", {1, 0.6, 0.4}}});
     const Json row =
         step("row", "array", {{"kind", "radial"}, {"count", 5}, {"result", "real"}, {"centre", {2, 1, 0}}});

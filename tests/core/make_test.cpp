@@ -315,39 +315,39 @@ TEST_CASE("progress names the step at work, its share, and never falls back", "[
 
 }  // namespace
 
-TEST_CASE("dials hold: bobbin", "[make][demo]") { dials_hold("bobbin"); }
-TEST_CASE("dials hold: buoy", "[make][demo]") { dials_hold("buoy"); }
-TEST_CASE("dials hold: capstan", "[make][demo]") { dials_hold("capstan"); }
-TEST_CASE("dials hold: daymark", "[make][demo]") { dials_hold("daymark"); }
-TEST_CASE("dials hold: fender", "[make][demo]") { dials_hold("fender"); }
-TEST_CASE("dials hold: fender-wired", "[make][demo]") { dials_hold("fender-wired"); }
-TEST_CASE("dials hold: helmet", "[make][demo]") { dials_hold("helmet"); }
-TEST_CASE("dials hold: pebble", "[make][demo]") { dials_hold("pebble"); }
-TEST_CASE("dials hold: quay-racks", "[make][demo]") { dials_hold("quay-racks"); }
-TEST_CASE("dials hold: rack", "[make][demo]") { dials_hold("rack"); }
-TEST_CASE("dials hold: rock", "[make][demo]") { dials_hold("rock"); }
-TEST_CASE("dials hold: shingle", "[make][demo]") { dials_hold("shingle"); }
-TEST_CASE("dials hold: creel", "[make][demo]") { dials_hold("creel"); }
-TEST_CASE("dials hold: icebox", "[make][demo]") { dials_hold("icebox"); }
-TEST_CASE("dials hold: lantern", "[make][demo]") { dials_hold("lantern"); }
-TEST_CASE("dials hold: loom", "[make][demo]") { dials_hold("loom"); }
-TEST_CASE("dials hold: netline", "[make][demo]") { dials_hold("netline"); }
-TEST_CASE("dials hold: pier", "[make][demo]") { dials_hold("pier"); }
-TEST_CASE("dials hold: windsock", "[make][demo]") { dials_hold("windsock"); }
-TEST_CASE("dials hold: wheel", "[make][demo]") { dials_hold("wheel"); }
-TEST_CASE("dials hold: otter", "[make][demo]") { dials_hold("otter", true); }
-TEST_CASE("dials hold: tree", "[make][demo]") { dials_hold("tree", true); }
-TEST_CASE("dials hold: kelp", "[make][demo]") { dials_hold("kelp", true); }
-TEST_CASE("dials hold: float", "[make][demo][long]") { dials_hold("float", false, 3); }
-TEST_CASE("dials hold: winch", "[make][demo]") { dials_hold("winch"); }
-TEST_CASE("dials hold: deck", "[make][demo]") { dials_hold("deck"); }
-TEST_CASE("dials hold: holdfast", "[make][demo]") { dials_hold("holdfast"); }
-TEST_CASE("dials hold: flange", "[make][demo]") { dials_hold("flange"); }
-TEST_CASE("dials hold: gear-winch", "[make][demo]") { dials_hold("gear-winch"); }
-TEST_CASE("dials hold: chain", "[make][demo][long]") { dials_hold("chain", false, 4); }
+TEST_CASE("dials hold: bobbin", "[make][demo][wide]") { dials_hold("bobbin"); }
+TEST_CASE("dials hold: buoy", "[make][demo][wide]") { dials_hold("buoy"); }
+TEST_CASE("dials hold: capstan", "[make][demo][wide]") { dials_hold("capstan"); }
+TEST_CASE("dials hold: daymark", "[make][demo][wide]") { dials_hold("daymark"); }
+TEST_CASE("dials hold: fender", "[make][demo][wide]") { dials_hold("fender"); }
+TEST_CASE("dials hold: fender-wired", "[make][demo][wide]") { dials_hold("fender-wired"); }
+TEST_CASE("dials hold: helmet", "[make][demo][wide]") { dials_hold("helmet"); }
+TEST_CASE("dials hold: pebble", "[make][demo][wide]") { dials_hold("pebble"); }
+TEST_CASE("dials hold: quay-racks", "[make][demo][wide]") { dials_hold("quay-racks"); }
+TEST_CASE("dials hold: rack", "[make][demo][wide]") { dials_hold("rack"); }
+TEST_CASE("dials hold: rock", "[make][demo][wide]") { dials_hold("rock"); }
+TEST_CASE("dials hold: shingle", "[make][demo][wide]") { dials_hold("shingle"); }
+TEST_CASE("dials hold: creel", "[make][demo][wide]") { dials_hold("creel"); }
+TEST_CASE("dials hold: icebox", "[make][demo][wide]") { dials_hold("icebox"); }
+TEST_CASE("dials hold: lantern", "[make][demo][wide]") { dials_hold("lantern"); }
+TEST_CASE("dials hold: loom", "[make][demo][wide]") { dials_hold("loom"); }
+TEST_CASE("dials hold: netline", "[make][demo][wide]") { dials_hold("netline"); }
+TEST_CASE("dials hold: pier", "[make][demo][wide]") { dials_hold("pier"); }
+TEST_CASE("dials hold: windsock", "[make][demo][wide]") { dials_hold("windsock"); }
+TEST_CASE("dials hold: wheel", "[make][demo][wide]") { dials_hold("wheel"); }
+TEST_CASE("dials hold: otter", "[make][demo][wide]") { dials_hold("otter", true); }
+TEST_CASE("dials hold: tree", "[make][demo][wide]") { dials_hold("tree", true); }
+TEST_CASE("dials hold: kelp", "[make][demo][wide]") { dials_hold("kelp", true); }
+TEST_CASE("dials hold: float", "[make][demo][long][wide]") { dials_hold("float", false, 3); }
+TEST_CASE("dials hold: winch", "[make][demo][wide]") { dials_hold("winch"); }
+TEST_CASE("dials hold: deck", "[make][demo][wide]") { dials_hold("deck"); }
+TEST_CASE("dials hold: holdfast", "[make][demo][wide]") { dials_hold("holdfast"); }
+TEST_CASE("dials hold: flange", "[make][demo][wide]") { dials_hold("flange"); }
+TEST_CASE("dials hold: gear-winch", "[make][demo][wide]") { dials_hold("gear-winch"); }
+TEST_CASE("dials hold: chain", "[make][demo][long][wide]") { dials_hold("chain", false, 4); }
 TEST_CASE("dials hold: coil", "[make][demo][long][released]") { dials_hold("coil", false, 2); }
 // Its pieces are tried one by one above; what is its own are places, dials, light and cameras.
-TEST_CASE("dials hold: quay", "[make][demo][long]") {
+TEST_CASE("dials hold: quay", "[make][demo][long][wide]") {
     if (test::sanitized()) return;
     const Recipe recipe = demo_recipe("quay");
     Maker maker;

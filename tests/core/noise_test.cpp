@@ -60,7 +60,7 @@ TEST_CASE("noise has mean 0, is 0 at whole numbers and stays in its range", "[no
     CHECK(std::sqrt(squares / 200000) == Approx(0.25).margin(0.04));
 }
 
-TEST_CASE("each layer of noise has half the strength at twice the frequency", "[noise][outside]") {
+TEST_CASE("each layer of noise has half the strength at twice the frequency", "[noise][outside][wide]") {
     // Fractal noise with gain 1/2 falls off by the square of it per octave: a spectral exponent of 2 above the first
     // bump (D. Ebert et al., "Texturing and Modeling", 2002; J. Tumblin and J. Turk on fBm with H = 1).
     constexpr std::size_t n = 2048;

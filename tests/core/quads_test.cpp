@@ -135,7 +135,8 @@ TEST_CASE("direction fields: quarter turns add up to four times the Euler charac
     CHECK(turns_over(two, 1200) == -8);
 }
 
-TEST_CASE("remesh to quads: nearly all quads, well shaped, closed as before, about as many as asked for", "[quads]") {
+TEST_CASE("remesh to quads: nearly all quads, well shaped, closed as before, about as many as asked for",
+          "[quads][wide]") {
     struct Case {
         const char* name;
         Mesh mesh;

@@ -110,7 +110,7 @@ TEST_CASE("what bounces comes back with the square of its bounce", "[settle]") {
     CHECK(middle(done.places[0]).z - 0.05 == Approx(0.49).margin(0.06));
 }
 
-TEST_CASE("a hung chain takes the form of a catenary", "[settle]") {
+TEST_CASE("a hung chain takes the form of a catenary", "[settle][wide]") {
     // 40 links of 50 mm between two points 1.4 m apart, first along a V.
     const int links = 41;
     const double link = 0.05, span = 1.4;
@@ -147,7 +147,7 @@ TEST_CASE("a hung chain takes the form of a catenary", "[settle]") {
     CHECK(farthest < 0.01 * (links - 1) * link);
 }
 
-TEST_CASE("a heap sinks and never rises, and lies in the end", "[settle]") {
+TEST_CASE("a heap sinks and never rises, and lies in the end", "[settle][wide]") {
     double before = 1e9;
     for (const double time : {0.0, 0.05, 0.1, 0.2, 0.4, 0.8, 1.6}) {
         const double now = height(tried(heap(64, {{"time", time}})));
@@ -202,7 +202,7 @@ TEST_CASE("loose pieces of a mesh are bodies too, and lie on what is linked", "[
     CHECK(made.part().measures.volume.value() == Approx(2 * 0.3 * 0.2 * 0.1).epsilon(1e-4));
 }
 
-TEST_CASE("a hollow body holds what a hull would not", "[settle]") {
+TEST_CASE("a hollow body holds what a hull would not", "[settle][wide]") {
     const auto lies_at = [](const char* as) {
         const Tried made =
             tried({step("cup", "tube", {{"radius", 0.2}, {"wall", 0.04}, {"height", 0.3}}),

@@ -55,7 +55,7 @@ bool same_bytes(const Shape& a, const Shape& b) {
 
 }  // namespace
 
-TEST_CASE("the limpet rock is closed for fifty seeds", "[demo][rock]") {
+TEST_CASE("the limpet rock is closed for fifty seeds", "[demo][rock][wide]") {
     const int stride = test::sanitized() ? 40 : 4;
     const Recipe rock = demo_recipe("rock");
     Maker maker(std::size_t(256) << 20);
@@ -71,7 +71,8 @@ TEST_CASE("the limpet rock is closed for fifty seeds", "[demo][rock]") {
     }
 }
 
-TEST_CASE("the rock's dials do what they say, and a late step makes nothing before it again", "[demo][rock][make]") {
+TEST_CASE("the rock's dials do what they say, and a late step makes nothing before it again",
+          "[demo][rock][make][wide]") {
     const Recipe rock = demo_recipe("rock");
     Maker maker;
     const auto volume = [&](const Recipe& recipe) {
@@ -154,7 +155,7 @@ TEST_CASE("the rack stands as its numbers say, and three of it line the quay", "
     CHECK(taller.parts[0]->measures.pieces == made.parts[0]->measures.pieces + 3 * 7);
 }
 
-TEST_CASE("the helmet's ports follow when its early shape is nudged", "[demo][helmet]") {
+TEST_CASE("the helmet's ports follow when its early shape is nudged", "[demo][helmet][wide]") {
     const Recipe helmet = demo_recipe("helmet");
     Maker maker;
     const Made made = maker.make(helmet, beside());
@@ -274,7 +275,7 @@ TEST_CASE("the loose stones of the heap come down, stay, and lie on the sand or 
     }
 }
 
-TEST_CASE("a spot on the rock is traced to the steps that made it and the numbers that move it", "[trace]") {
+TEST_CASE("a spot on the rock is traced to the steps that made it and the numbers that move it", "[trace][wide]") {
     const Recipe rock = demo_recipe("rock");
     Maker maker;
     const Made made = maker.make(rock, beside());

@@ -95,7 +95,7 @@ TEST_CASE("floats hang along their rope, touching, each rolled on from the last"
           made(line).part("floats").shape->instances.at(0).count());
 }
 
-TEST_CASE("spare floats lie in a heap by the line's post", "[demo][netline]") {
+TEST_CASE("spare floats lie in a heap by the line's post", "[demo][netline][wide]") {
     const Recipe line = demo_recipe("netline");
     for (const double length : {0.08, 0.17, 0.4}) {
         const Piece one = made(line, {{"float_length", length}});
@@ -250,7 +250,7 @@ TEST_CASE("the ice box: one closed curve of four sides, a wall, a bottom and a l
     CHECK(box_of(*lifted.part("lid").shape)->low.z == Approx(0.42 + 0.3).margin(1e-3));
 }
 
-TEST_CASE("the loom is three cables in one sweep, with a plug at either end along the path", "[demo][loom]") {
+TEST_CASE("the loom is three cables in one sweep, with a plug at either end along the path", "[demo][loom][wide]") {
     const Piece one = made(demo_recipe("loom"));
     const PartOutcome& loom = one.part("loom");
     CHECK(loom.measures.pieces == 3);

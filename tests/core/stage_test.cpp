@@ -198,7 +198,7 @@ TEST_CASE("stage: every setting of camera, lamp, sun, sky and backdrop comes thr
     CHECK(with("nothing").ground.clear);
 }
 
-TEST_CASE("stage: the command line takes stills and rows through the recipe's cameras", "[stage][cli]") {
+TEST_CASE("stage: the command line takes stills and rows through the recipe's cameras", "[stage][cli][wide]") {
     const Folder folder;
     const auto run = [&](const std::string& arguments) {
         return std::system((std::string(command_path()) + " " + arguments + " >'" + (folder / "out") + "' 2>'" +

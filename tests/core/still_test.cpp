@@ -166,7 +166,7 @@ TEST_CASE("still: microfacets throw back what their integral says", "[still][out
         }
 }
 
-TEST_CASE("still: in a furnace white things are not seen", "[still][outside]") {
+TEST_CASE("still: in a furnace white things are not seen", "[still][outside][wide]") {
     // Light of one radiance from everywhere: a body that swallows nothing gives back the same, whatever its roughness.
     struct Tried {
         const char* name;
@@ -214,7 +214,7 @@ TEST_CASE("still: rays through the lens meet in the sharp plane and spread as th
     CHECK(std::acos(glm::dot(left.way, right.way)) * 180 / std::numbers::pi == Approx(39.6).epsilon(1e-3));
 }
 
-TEST_CASE("still: the same picture on one, two and four threads, and less noise with more paths", "[still]") {
+TEST_CASE("still: the same picture on one, two and four threads, and less noise with more paths", "[still][wide]") {
     std::vector<ShapePtr> shapes{
         made_of(make_torus(0.4, 0.15, 48, 24), material_of(0.6, 1, 0.3)),
         made_of(lifted(make_sphere(0.3, 32, 24), {0.8f, 0, 0.2f}), material_of(0.8, 0, 0.1, 0.8))};

@@ -132,7 +132,7 @@ TEST_CASE("every part of the stock is made without complaint, closed and within 
     }
 }
 
-TEST_CASE("a choice's dial makes every size and every fineness of a part, none with a complaint", "[stock]") {
+TEST_CASE("a choice's dial makes every size and every fineness of a part, none with a complaint", "[stock][wide]") {
     for (const StockPart& part : stock_parts()) {
         const Recipe recipe = stock_recipe(part.name.substr(6));
         for (const Dial& dial : recipe.dials) {
@@ -155,7 +155,7 @@ TEST_CASE("a choice's dial makes every size and every fineness of a part, none w
     }
 }
 
-TEST_CASE("every dial of every part goes to both its ends without an error", "[stock]") {
+TEST_CASE("every dial of every part goes to both its ends without an error", "[stock][wide]") {
     for (const StockPart& part : stock_parts()) {
         const Recipe recipe = stock_recipe(part.name.substr(6));
         for (const Dial& dial : recipe.dials) {
@@ -171,7 +171,7 @@ TEST_CASE("every dial of every part goes to both its ends without an error", "[s
 }
 
 // Pitch and minor diameters of ISO 724, coarse threads; from memory. Flank angle 60° of ISO 68-1.
-TEST_CASE("threads have the angle of ISO 68-1 and the pitch diameters of ISO 724", "[stock]") {
+TEST_CASE("threads have the angle of ISO 68-1 and the pitch diameters of ISO 724", "[stock][wide]") {
     const std::map<std::string, std::array<double, 4>> table = {
         // d, P, d2, d1 in millimetres
         {"M3", {3, 0.5, 2.675, 2.459}},      {"M4", {4, 0.7, 3.545, 3.242}},   {"M5", {5, 0.8, 4.480, 4.134}},

@@ -133,7 +133,7 @@ TEST_CASE("counts that were stopped half way start anew", "[stop]") {
     CHECK(stopped > 10);
 }
 
-TEST_CASE("every step that makes new topology looks often enough whether it should stop", "[stop]") {
+TEST_CASE("every step that makes new topology looks often enough whether it should stop", "[stop][wide]") {
     const tbb::global_control threads(tbb::global_control::max_allowed_parallelism, 1);  // each counts its own looks
     const Mesh sheet = make_grid(1, 1, 100, 100), box = make_box(DVec3(0.5), {1, 1, 1});
     std::size_t looked_at = 0;

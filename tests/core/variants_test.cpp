@@ -299,7 +299,7 @@ TEST_CASE("large counts get folders of a thousand", "[variants]") {
     CHECK(variant_place(0, 10001) == "00000/00000");
 }
 
-TEST_CASE("the command makes presets, variants, shards and trials, and says what is wrong", "[variants][cli]") {
+TEST_CASE("the command makes presets, variants, shards and trials, and says what is wrong", "[variants][cli][wide]") {
     const Folder folder;
     const std::string lantern = std::string("'") + SOURCE_FOLDER + "/demo/lantern.bricol' ";
     const auto run = [&](const std::string& arguments, int& code) {

@@ -22,6 +22,7 @@ TaskPlugin=task/none
 SwitchType=switch/none
 MpiDefault=none
 MailProg=/bin/true
+SchedulerParameters=bf_interval=1,sched_interval=1,batch_sched_delay=0
 SelectType=select/cons_tres
 SelectTypeParameters=CR_Core
 SlurmdParameters=config_overrides

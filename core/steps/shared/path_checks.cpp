@@ -1,37 +1,16 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// What steps along a path share: its parameters, and what can be wrong with it.
-#pragma once
-
-#include <cmath>
-#include <fmt/format.h>
-
-#include "core/kernels/path.h"
-#include "core/catalogue/settings.h"
+#include "core/steps/shared/path_checks.h"
 
 namespace bricol {
 
-enum class Frames { least, up };
-
-template <class T>
-Setting<T> frames_of(Frames T::*f) {
-    return choice_of(
-        f, "frames", "Across", {{Frames::least, "least", "turns least"}, {Frames::up, "up", "keeps upright"}},
-        "How the directions across the path are found: without turning about it, or as upright as it lets them.");
-}
-template <class T>
-Setting<T> up_of(DVec3 T::*f) {
-    return when(vector_of(f, "up", "Up", Quantity::plain, "What upright means."), "frames=up");
-}
-
-inline PathOptions path_options(Frames frames, const DVec3& up) {
+PathOptions path_options(Frames frames, const DVec3& up) {
     PathOptions options;
     options.fixed_up = frames == Frames::up;
     if (options.fixed_up && glm::length(up) > 1e-9) options.up = glm::normalize(up);
     return options;
 }
 
-/// The paths among an input's curves and loose edges; what cannot be one is told.
-inline std::vector<Path> paths_of(StepRun& run, const Shape& shape, const PathOptions& options) {
+std::vector<Path> paths_of(StepRun& run, const Shape& shape, const PathOptions& options) {
     std::vector<Path> paths;
     std::size_t empty = 0, repeats = 0;
     for (const Polyline& line : lines_of(shape)) {
@@ -79,8 +58,7 @@ inline std::vector<Path> paths_of(StepRun& run, const Shape& shape, const PathOp
     return paths;
 }
 
-/// What is said where a bend of `radius` has something reach `needs` inwards (metres).
-inline std::string tight_bend_text(std::string_view what, double radius, double needs, std::size_t places) {
+std::string tight_bend_text(std::string_view what, double radius, double needs, std::size_t places) {
     const std::string reach = format_value(needs, Quantity::length, "m");
     return fmt::format(
         "The path bends with a radius of {} where the {} reaches {} inwards: it folds into itself {}. A bend of at "
@@ -89,9 +67,7 @@ inline std::string tight_bend_text(std::string_view what, double radius, double 
         places == 1 ? "there" : fmt::format("at {} places", places), reach);
 }
 
-/// Ends that nearly follow an axis, but not quite: end rings stand askew by as much. Within half to fifteen degrees it
-/// is taken for an oversight.
-inline void look_at_ends(StepRun& run, const std::vector<Path>& paths) {
+void look_at_ends(StepRun& run, const std::vector<Path>& paths) {
     double worst = 0;
     std::vector<Vec3> places;
     for (const Path& path : paths) {
@@ -109,10 +85,7 @@ inline void look_at_ends(StepRun& run, const std::vector<Path>& paths) {
         .places = std::move(places);
 }
 
-/// A bent path in so few pieces that its corners show, or in so many that nobody sees them. Both are judged by the path
-/// seen whole, its box 1 000 pixels long: how far the pieces stand off the arc through their ends (for small turns
-/// their length times the turn, by 8).
-inline void look_at_pieces(StepRun& run, const std::vector<Path>& paths) {
+void look_at_pieces(StepRun& run, const std::vector<Path>& paths) {
     constexpr double screen = 1000;  // pixels; common practice for "fills a window"
     double widest = 0, off = 0, needless = 0, pieces = 0;
     std::vector<Vec3> coarse;

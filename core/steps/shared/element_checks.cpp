@@ -1,19 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Whether formulas and mixers find what they run over.
-#pragma once
-
-#include <algorithm>
-#include <fmt/format.h>
-
-#include "core/catalogue/step_run.h"
-#include "core/catalogue/value.h"
-#include "core/kernels/stand_ins.h"
+#include "core/steps/shared/element_checks.h"
 
 namespace bricol {
 
-/// True when the shape has elements of that kind. Otherwise an error says what there is instead and what to do: rows
-/// over nothing would leave the shape as it was without a word.
-inline bool has_elements(StepRun& run, Domain domain) {
+bool has_elements(StepRun& run, Domain domain) {
     const Shape& shape = run.shape();
     const bool copies = !shape.instances.empty(), curves = !shape.curves.empty();
     const std::size_t count = domain == Domain::instance ? (copies ? 1 : 0)
@@ -42,9 +32,7 @@ inline bool has_elements(StepRun& run, Domain domain) {
     return false;
 }
 
-/// The members of the set that a setting names; all when it is empty. Copies have their sets among their values; knots
-/// have none, which is told.
-inline Selection only_these(StepRun& run, const Shape& shape, Domain domain, const std::string& only) {
+Selection only_these(StepRun& run, const Shape& shape, Domain domain, const std::string& only) {
     if (domain == Domain::instance && !only.empty())
         return run.selected(points_of_copies(shape.instances), Domain::vertex, only);
     if (domain != Domain::knot)
@@ -55,8 +43,7 @@ inline Selection only_these(StepRun& run, const Shape& shape, Domain domain, con
     return only.empty() ? Selection() : Selection::none();
 }
 
-/// Tells rows that would put numbers on copies which nothing behind them reads.
-inline void look_for_deaf_targets(StepRun& run, Domain domain, const std::vector<FormulaRow>& rows) {
+void look_for_deaf_targets(StepRun& run, Domain domain, const std::vector<FormulaRow>& rows) {
     constexpr std::array<std::string_view, 2> deaf = {attribute_name::facing, "radius"};
     if (domain != Domain::instance) return;
     for (const FormulaRow& row : rows)

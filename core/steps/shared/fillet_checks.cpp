@@ -1,15 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// What is said of fillets that did not fit.
-#pragma once
-
-#include <fmt/format.h>
-
-#include "core/kernels/flatten.h"
-#include "core/catalogue/settings.h"
+#include "core/steps/shared/fillet_checks.h"
 
 namespace bricol {
 
-inline void tell_held_fillets(StepRun& run, const std::vector<Curve>& curves) {
+void tell_held_fillets(StepRun& run, const std::vector<Curve>& curves) {
     std::size_t smaller = 0, none = 0;
     float tightest = 1e30f;
     std::vector<Vec3> places;

@@ -17,12 +17,6 @@ Setting<T> origin_choice(SolidOrigin T::*f) {
 }
 
 /// Gives a mesh that is centred on the origin, lifted by half its height when its origin is its base.
-inline void give_seated(StepRun& run, SolidOrigin origin, Mesh mesh, double height) {
-    Shape shape;
-    shape.mesh = std::move(mesh);
-    if (origin == SolidOrigin::base)
-        shape = transformed(shape, placement({0, 0, height / 2}, DVec3(0), DVec3(1), DVec3(0)));
-    run.give(std::move(shape));
-}
+void give_seated(StepRun& run, SolidOrigin origin, Mesh mesh, double height);
 
 }  // namespace bricol

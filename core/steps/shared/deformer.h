@@ -56,27 +56,8 @@ struct DeformFrame {
 };
 
 /// Span and centre as the parameters say; nothing, and a finding, when there is no room along the axis.
-inline std::optional<DeformFrame> frame_of(StepRun& run, const DeformSpan& s, Axis axis) {
-    const auto box = box_of(run.shape());
-    if (!box) return std::nullopt;
-    DeformFrame frame;
-    frame.span = span_of(*box, index_of(axis));
-    if (s.limits == DeformSpan::Limits::given) {
-        frame.span.low = s.low;
-        frame.span.high = s.high;
-    }
-    if (frame.span.high <= frame.span.low) {
-        run.tell(Severity::error, "no-span",
-                 "There is no length along the axis to work on. Choose another axis, or put To above From.");
-        return std::nullopt;
-    }
-    frame.centre = s.about == DeformSpan::About::point ? s.centre : box->centre();
-    return frame;
-}
+std::optional<DeformFrame> frame_of(StepRun& run, const DeformSpan& s, Axis axis);
 
-inline void give_deformed(StepRun& run, const std::string& only, const PointMap& map) {
-    const Shape& shape = run.shape();
-    run.give(deformed(shape, map, run.selected(shape.mesh, Domain::vertex, only)));
-}
+void give_deformed(StepRun& run, const std::string& only, const PointMap& map);
 
 }  // namespace bricol
