@@ -28,10 +28,7 @@ bool EvenTriangles::build(std::vector<DVec3> points, const std::vector<std::arra
     hold.assign(point.size(), VertexHold::free);
     alias.resize(point.size());
     std::iota(alias.begin(), alias.end(), Index(0));
-    // Sides by the edge they lie on: the two of an edge come to stand side by side.
-    std::vector<std::pair<std::uint64_t, Index>> running;
-    running.reserve(sides);
-    const auto key = [](Index a, Index b) { return std::uint64_t(std::min(a, b)) << 32 | std::max(a, b); };
+    std::vector<Index> begins(point.size() + 1, 0);  // sides whose lower end is a vertex, in the list below
     for (std::size_t f = 0; f < triangles.size(); ++f) {
         stop_point(f);
         for (std::size_t k = 0; k < 3; ++k) {
@@ -40,15 +37,30 @@ bool EvenTriangles::build(std::vector<DVec3> points, const std::vector<std::arra
             from[h] = a;
             leaving[a] = h;
             if (a == b) return false;
-            running.emplace_back(key(a, b), h);
+            ++begins[std::min(a, b) + 1];
         }
     }
-    std::ranges::sort(running);
-    for (std::size_t i = 0; i + 1 < running.size(); ++i) {
-        if (running[i].first != running[i + 1].first) continue;
-        const Index one = running[i].second, other = running[i + 1].second;
-        if (from[one] == from[other] || twin[one] != no_index) return false;  // the same way, or a third side
-        pair(one, other);
+    std::partial_sum(begins.begin(), begins.end(), begins.begin());
+    struct Side {
+        Index upper, side;
+        auto operator<=>(const Side&) const = default;
+    };
+    std::vector<Side> running(sides);
+    std::vector<Index> filled(begins.begin(), begins.end() - 1);
+    for (Index h = 0; h < sides; ++h) {
+        stop_point(h);
+        running[filled[std::min(from[h], to(h))]++] = {std::max(from[h], to(h)), h};
+    }
+    // At each vertex the two sides of an edge come to stand side by side.
+    for (std::size_t v = 0; v < point.size(); ++v) {
+        stop_point(v);
+        std::sort(running.begin() + begins[v], running.begin() + begins[v + 1]);
+        for (Index i = begins[v]; i + 1 < begins[v + 1]; ++i) {
+            if (running[i].upper != running[i + 1].upper) continue;
+            const Index one = running[i].side, other = running[i + 1].side;
+            if (from[one] == from[other] || twin[one] != no_index) return false;  // the same way, or a third side
+            pair(one, other);
+        }
     }
     part_fans();
     return true;
@@ -63,9 +75,11 @@ void EvenTriangles::pair(Index a, Index b) {
 void EvenTriangles::part_fans() {
     std::vector<std::uint8_t> seen(from.size(), 0);
     const std::size_t points = point.size();
-    for (Index v = 0; v < points; ++v)
+    for (Index v = 0; v < points; ++v) {
+        stop_point(v);
         if (leaving[v] != no_index)
             for (const Index h : around(v)) seen[h] = 1;
+    }
     for (Index h = 0; h < from.size(); ++h) {
         if (seen[h]) continue;
         const Index v = from[h];

@@ -100,19 +100,24 @@ struct WallBuilder {
         Mask used(points.size(), 0);
         for (Index v : faces.corners) used[v] = 1;
         for (const auto& edge : faces.loose) used[edge[0]] = used[edge[1]] = 1;
-        for (Index v = 0; v < t.vertex_count; ++v)
+        for (Index v = 0; v < t.vertex_count; ++v) {
+            stop_point(v);
             if (near.edges_of_vertex(v).empty()) used[v] = 1;
-        stop_point();
+        }
         Array<Index> renumbered(points.size(), no_index), kept_source;
         Array<Vec3> kept;
-        for (Index v = 0; v < points.size(); ++v)
+        for (Index v = 0; v < points.size(); ++v) {
+            stop_point(v);
             if (used[v]) {
                 renumbered[v] = static_cast<Index>(kept.size());
                 kept.push_back(points[v]);
                 kept_source.push_back(source[v]);
             }
-        stop_point();
-        for (Index& v : faces.corners) v = renumbered[v];
+        }
+        for (std::size_t c = 0; c < faces.corners.size(); ++c) {
+            stop_point(c);
+            faces.corners[c] = renumbered[faces.corners[c]];
+        }
         for (auto& edge : faces.loose) edge = {renumbered[edge[0]], renumbered[edge[1]]};
         Mesh plain = old;
         for (const Domain domain : {Domain::vertex, Domain::corner})
@@ -162,7 +167,10 @@ public:
 private:
     void make_room() {
         std::size_t corners = 0;
-        for (std::size_t f = 0; f < t_.face_count(); ++f) corners += region_[f] ? t_.face(f).size() : 0;
+        for (std::size_t f = 0; f < t_.face_count(); ++f) {
+            stop_point(f);
+            corners += region_[f] ? t_.face(f).size() : 0;
+        }
         const std::size_t columns = options_.together ? std::min<std::size_t>(corners, t_.vertex_count) : corners,
                           walls = options_.side && !options_.together ? corners * static_cast<std::size_t>(rows_) : 0;
         b_.points.reserve(b_.points.size() + columns * static_cast<std::size_t>(rows_ + 1));

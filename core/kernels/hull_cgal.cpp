@@ -8,6 +8,7 @@
 #include <map>
 
 #include "core/ground/disjoint_sets.h"
+#include "core/ground/stop.h"
 
 namespace bricol {
 
@@ -50,12 +51,31 @@ std::vector<std::vector<Kernel::Point_3>> flat_sides(const Hull& hull) {
     return out;
 }
 
+/// Points with every corner of their hull among them. CGAL does not ask whether it should stop: many points are hulled
+/// a batch at a time first, and what lies within the hull of its batch is left out.
+std::vector<Kernel::Point_3> outermost(std::span<const Vec3> points) {
+    constexpr std::size_t batch = 20000;
+    std::vector<Kernel::Point_3> out;
+    for (std::size_t from = 0; from < points.size(); from += batch) {
+        stop_point();
+        std::vector<Kernel::Point_3> some;
+        for (const Vec3& p : points.subspan(from, std::min(batch, points.size() - from)))
+            some.emplace_back(p.x, p.y, p.z);
+        Hull hull;
+        if (points.size() > batch && some.size() > 3) CGAL::convex_hull_3(some.begin(), some.end(), hull);
+        if (hull.number_of_faces() < 4) {  // all in one plane, or few: they all stay
+            out.insert(out.end(), some.begin(), some.end());
+            continue;
+        }
+        for (const auto v : hull.vertices()) out.push_back(hull.point(v));
+    }
+    return out;
+}
+
 }  // namespace
 
 Mesh convex_hull(std::span<const Vec3> points) {
-    std::vector<Kernel::Point_3> at;
-    at.reserve(points.size());
-    for (const Vec3& p : points) at.emplace_back(p.x, p.y, p.z);
+    const std::vector<Kernel::Point_3> at = outermost(points);
     Hull hull;
     if (at.size() < 4) return {};
     CGAL::convex_hull_3(at.begin(), at.end(), hull);

@@ -36,6 +36,7 @@ public:
 private:
     void gather() {
         std::vector<Index> stack;
+        std::size_t compared = 0;
         for (Index seed = 0; seed < t_.face_count(); ++seed) {
             stop_point(seed);
             if (piece_[seed] != no_index || group_[seed] == no_index) continue;
@@ -58,7 +59,10 @@ private:
                         }
                 }
             }
-            std::ranges::sort(faces_[number]);
+            std::ranges::sort(faces_[number], [&](Index a, Index b) {
+                stop_point(++compared);
+                return a < b;
+            });
         }
     }
 
@@ -67,13 +71,16 @@ private:
         following_.clear();
         bool simple = true;
         Index first = no_index;
-        for (const Index f : faces_[k])
+        std::size_t round = 0;
+        for (const Index f : faces_[k]) {
+            stop_point(++round);
             for (Index c = t_.face_offsets[f]; c < t_.face_offsets[f + 1]; ++c) {
                 const auto beside = near_.faces_of_edge(t_.corner_edge[c]);
                 if (beside.size() == 2 && piece_[beside[0]] == piece_[beside[1]] && beside[0] != beside[1]) continue;
                 simple &= following_.emplace(t_.corner_vertex[c], c).second;
                 if (first == no_index) first = c;
             }
+        }
         std::vector<Index> loop;
         Index c = first;
         while (simple && c != no_index && loop.size() <= following_.size()) {

@@ -121,12 +121,14 @@ Twins twins_of(const Mesh& half, const MirrorOptions& options, MirrorResult& res
         }
     }
     points.resize(count + twins);
-    for (Index v = 0; v < count; ++v)
+    for (Index v = 0; v < count; ++v) {
+        stop_point(v);
         if (const Index twin = out.twin[v]; twin >= count) {
             points[twin] = points[v];
             points[twin][options.axis] = static_cast<float>(2 * options.at - points[v][options.axis]);
             out.source.push_back(v);
         }
+    }
     return out;
 }
 
@@ -145,12 +147,14 @@ FaceList both_halves(const Topology& t, const Twins& twins) {
             faces.close(static_cast<Index>(f));
         }
     const Adjacency& near = t.adjacency();
-    for (Index e = 0; e < t.edge_count(); ++e)
+    for (Index e = 0; e < t.edge_count(); ++e) {
+        stop_point(e);
         if (near.faces_of_edge(e).empty()) {
             const auto [a, b] = t.edges[e];
             faces.loose.push_back({a, b});
             if (twins.twin[a] != a || twins.twin[b] != b) faces.loose.push_back({twins.twin[a], twins.twin[b]});
         }
+    }
     return faces;
 }
 

@@ -34,8 +34,10 @@ FaceList faces_of(const Mesh& mesh) {
     faces.corner_source.resize(t.corner_count());
     std::iota(faces.corner_source.begin(), faces.corner_source.end(), 0);
     const Adjacency& near = t.adjacency();
-    for (Index e = 0; e < t.edge_count(); ++e)
+    for (Index e = 0; e < t.edge_count(); ++e) {
+        stop_point(e);
         if (near.faces_of_edge(e).empty()) faces.loose.push_back(t.edges[e]);
+    }
     return faces;
 }
 
@@ -54,10 +56,12 @@ Mesh rebuilt(const Mesh& old, Array<Vec3> points, std::span<const Index> vertex_
                                 std::visit(
                                     [&](const auto& values) -> Column {
                                         std::decay_t<decltype(values)> out(source.size());
-                                        for (std::size_t i = 0; i < source.size(); ++i)
+                                        for (std::size_t i = 0; i < source.size(); ++i) {
+                                            stop_point(i);
                                             out[i] = source[i] == no_index
                                                          ? typename std::decay_t<decltype(values)>::value_type(0)
                                                          : values[source[i]];
+                                        }
                                         return out;
                                     },
                                     *attribute.values));
@@ -78,7 +82,8 @@ Mesh rebuilt(const Mesh& old, Array<Vec3> points, std::span<const Index> vertex_
         Array<Index> source(mesh.edge_count(), no_index);
         const Topology& t = *mesh.topology;
         const Topology& before = *old.topology;
-        for (std::size_t f = 0; f < t.face_count(); ++f)
+        for (std::size_t f = 0; f < t.face_count(); ++f) {
+            stop_point(f);
             for (Index c = t.face_offsets[f]; c < t.face_offsets[f + 1]; ++c) {
                 const Index from = faces.corner_source[c];
                 const Index to = faces.corner_source[t.next_in(f, c)];
@@ -90,6 +95,7 @@ Mesh rebuilt(const Mesh& old, Array<Vec3> points, std::span<const Index> vertex_
                         source[t.corner_edge[c]] = candidate;
                 }
             }
+        }
         gather(Domain::edge, source);
     }
     return mesh;

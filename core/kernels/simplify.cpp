@@ -56,6 +56,7 @@ Mesh simplified(const Mesh& mesh, const SimplifyOptions& options, const Selectio
     for (std::size_t i = 0; i < points.size(); ++i) points[i] = (*mesh.positions)[source[i]];
     Array<Index> offsets{0}, corners;
     for (std::size_t i = 0; i + 2 < fewer.size(); i += 3) {
+        stop_point(i / 3);
         const Index a = number[fewer[i]], b = number[fewer[i + 1]], c = number[fewer[i + 2]];
         if (a == b || b == c || c == a) continue;
         corners.insert(corners.end(), {a, b, c});

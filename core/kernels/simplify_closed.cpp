@@ -1,8 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Collapsing edges by quadric error without ever opening or pinching the surface.
 #include <algorithm>
+#include <boost/heap/d_ary_heap.hpp>
 #include <cmath>
-#include <queue>
+#include <optional>
 
 #include "core/ground/progress.h"
 #include "core/ground/stop.h"
@@ -35,17 +36,21 @@ struct Quadric {
     }
 };
 
-/// A join that may be made: the vertex a half-edge leaves goes to its other end. Stale when either has changed.
+/// A join that may be made: the vertex a half-edge leaves goes to its other end. Stale when either has changed since:
+/// then the edge has been asked again, under another number.
 struct Candidate {
     double cost;
     Index side;
-    std::uint32_t from_version, to_version;
+    std::uint32_t asked;
+
+    /// Whether it is made after another.
+    bool operator<(const Candidate& o) const { return cost != o.cost ? cost > o.cost : side > o.side; }
 };
 
 class Simplification {
 public:
     Simplification(EvenTriangles& triangles, const SimplifyOptions& options)
-        : t_(triangles), even_(options.even), quadrics_(t_.point.size()), version_(t_.point.size(), 0) {
+        : t_(triangles), even_(options.even), quadrics_(t_.point.size()), asked_(t_.from.size(), 0) {
         DVec3 low(1e300), high(-1e300);
         for (const DVec3& p : t_.point) low = glm::min(low, p), high = glm::max(high, p);
         const DVec3 size = high - low;
@@ -56,7 +61,10 @@ public:
     }
 
     void run(std::size_t wanted) {
-        for (Index h = 0; h < t_.from.size(); ++h) ask(h);
+        for (Index h = 0; h < t_.from.size(); ++h) {
+            stop_point(h);
+            if (const auto one = t_.twin[h] == no_index || h < t_.twin[h] ? asked(h) : std::nullopt) queue_.push(*one);
+        }
         std::vector<Index> touched;
         const std::size_t before = t_.alive();
         for (std::size_t round = 0; !queue_.empty() && t_.alive() > wanted; ++round) {
@@ -65,16 +73,22 @@ public:
                 progress_of_work(static_cast<double>(before - t_.alive()) / static_cast<double>(before - wanted));
             const Candidate best = queue_.top();
             queue_.pop();
-            if (t_.gone(best.side)) continue;
+            if (t_.gone(best.side) || asked_[best.side] != best.asked) continue;
+            if (!t_.can_join(best.side, 1e300, 40)) {
+                // The other way may do.
+                const Index twin = t_.twin[best.side];
+                if (const auto other = twin == no_index ? std::nullopt : candidate(twin); other && *other < best)
+                    queue_.push(*other);
+                continue;
+            }
             const Index a = t_.from[best.side], b = t_.to(best.side);
-            if (version_[a] != best.from_version || version_[b] != best.to_version) continue;
-            if (!t_.can_join(best.side, 1e300, 40)) continue;
             t_.join(best.side, touched);
             quadrics_[b] = quadrics_[a] + quadrics_[b];
-            ++version_[b];
             for (const Index e : touched) {
-                ask(e);
-                ask(EvenTriangles::prior(e));
+                if (const auto one = asked(e)) queue_.push(*one);
+                const Index in = EvenTriangles::prior(e);
+                if (t_.twin[in] != no_index) continue;  // its other side leaves the vertex and is asked
+                if (const auto one = asked(in)) queue_.push(*one);
             }
         }
     }
@@ -100,29 +114,37 @@ private:
         }
     }
 
-    void ask(Index h) {
+    /// The join along a half-edge, if it may be at all.
+    std::optional<Candidate> candidate(Index h) const {
         const Index a = t_.from[h], b = t_.to(h);
-        if (t_.hold[a] == VertexHold::corner) return;
+        if (t_.hold[a] == VertexHold::corner) return std::nullopt;
         const Quadric sum = quadrics_[a] + quadrics_[b];
         const double error = sum.at(t_.point[b] - middle_);
-        if (error > most_ * sum.weight) return;
+        if (error > most_ * sum.weight) return std::nullopt;
         // A trace of the length, so that flat places lose their short edges first. Evenly, the length is what counts,
         // and leaving the form by half of it doubles the cost.
         const double length2 = t_.length2(h), cost = even_ ? length2 + 4 * error / std::max(sum.weight, 1e-300)
                                                            : error + 1e-7 * sum.weight * length2;
-        queue_.push({cost, h, version_[a], version_[b]});
+        return Candidate{cost, h, asked_[h]};
     }
 
-    struct Dearer {
-        bool operator()(const Candidate& a, const Candidate& b) const {
-            return a.cost != b.cost ? a.cost > b.cost : a.side > b.side;
-        }
-    };
+    /// What an edge would be joined by first, its two ways compared. What was said of it before is stale now.
+    std::optional<Candidate> asked(Index h) {
+        const Index twin = t_.twin[h];
+        ++asked_[h];
+        auto one = candidate(h);
+        if (twin == no_index) return one;
+        ++asked_[twin];
+        const auto other = candidate(twin);
+        return !one || (other && *one < *other) ? other : one;
+    }
+
     EvenTriangles& t_;
     bool even_;
     std::vector<Quadric> quadrics_;
-    std::vector<std::uint32_t> version_;
-    std::priority_queue<Candidate, std::vector<Candidate>, Dearer> queue_;
+    std::vector<std::uint32_t> asked_;  ///< how often each half-edge's edge was
+    /// The first to be made on top; four to a node read less memory than two.
+    boost::heap::d_ary_heap<Candidate, boost::heap::arity<4>> queue_;
     DVec3 middle_{0};
     double most_ = 0;
 };
@@ -134,10 +156,14 @@ bool simplify_closed(const Array<Vec3>& points, std::vector<unsigned>& corners, 
     EvenTriangles work;
     std::vector<DVec3> places(points.begin(), points.end());
     std::vector<std::array<Index, 3>> triangles;
-    for (std::size_t i = 0; i + 2 < corners.size(); i += 3)
+    triangles.reserve(corners.size() / 3);
+    for (std::size_t i = 0; i + 2 < corners.size(); i += 3) {
+        stop_point(i / 3);
         triangles.push_back({corners[i], corners[i + 1], corners[i + 2]});
+    }
     if (!work.build(std::move(places), triangles)) return false;
     for (Index h = 0; h < work.from.size(); ++h) {
+        stop_point(h);
         if (work.twin[h] != no_index) continue;
         work.held[h] = 1;
         for (const Index v : {work.from[h], work.to(h)})

@@ -46,8 +46,10 @@ private:
     void place_points() {
         in_wall_.assign(t_.vertex_count, 0);
         Mask outside(t_.vertex_count, 0);
-        for (std::size_t f = 0; f < t_.face_count(); ++f)
+        for (std::size_t f = 0; f < t_.face_count(); ++f) {
+            stop_point(f);
             for (const Index v : t_.face(f)) (chosen_[f] ? in_wall_ : outside)[v] = 1;
+        }
         points_ = *mesh_.positions;
         source_.resize(points_.size());
         std::iota(source_.begin(), source_.end(), 0);

@@ -65,14 +65,69 @@ void near_pairs(const Mesh& mesh, double distance, const std::vector<Index>& ver
     }
 }
 
-/// Vertices no farther apart than the distance, in sets.
+/// Vertices that chains of steps no longer than the distance join, in sets. What shares a cell as wide as the distance
+/// along its diagonal is joined without a look at its pairs, and of two cells that are joined nothing more is asked:
+/// a distance that takes in the whole mesh costs no more than a small one.
 DisjointSets near_together(const Mesh& mesh, double distance, bool only_borders) {
+    const Array<Vec3>& points = *mesh.positions;
     const Array<std::uint8_t> border = only_borders ? border_vertices(mesh) : Array<std::uint8_t>{};
     std::vector<Index> vertices;
     for (Index v = 0; v < mesh.vertex_count(); ++v)
         if (!only_borders || border[v]) vertices.push_back(v);
     DisjointSets together(mesh.vertex_count());
-    near_pairs(mesh, distance, vertices, [&](Index a, Index b, double) { together.join(a, b); });
+    if (distance < 1e-9) {  // only what is in the same place; cells cannot be that small
+        near_pairs(mesh, distance, vertices, [&](Index a, Index b, double) { together.join(a, b); });
+        return together;
+    }
+    const double cell = distance / std::sqrt(3.0) * (1 - 1e-9);
+    std::vector<Placed> placed;
+    for (const Index v : vertices) placed.push_back({cell_of(DVec3(points[v]), cell), v});
+    std::size_t compared = 0;
+    std::sort(placed.begin(), placed.end(), [&](const Placed& a, const Placed& b) {
+        stop_point(++compared);
+        return a < b;
+    });
+    std::vector<std::size_t> begins;  // of each cell in use, and the end
+    for (std::size_t i = 0; i < placed.size(); ++i) {
+        stop_point(i);
+        if (i == 0 || placed[i].cell != placed[i - 1].cell)
+            begins.push_back(i);
+        else
+            together.join(placed[i - 1].vertex, placed[i].vertex);
+    }
+    begins.push_back(placed.size());
+    const auto cell_at = [&](std::size_t c) -> const Cell& { return placed[begins[c]].cell; };
+    const std::size_t cells = begins.size() - 1;
+    const auto join_near = [&](std::size_t c, std::size_t d) {
+        if (together.root(placed[begins[c]].vertex) == together.root(placed[begins[d]].vertex)) return;
+        for (std::size_t i = begins[c]; i < begins[c + 1]; ++i)
+            for (std::size_t j = begins[d]; j < begins[d + 1]; ++j) {
+                stop_point(++compared);
+                const Index a = placed[i].vertex, b = placed[j].vertex;
+                if (glm::distance(DVec3(points[a]), DVec3(points[b])) > distance) continue;
+                together.join(a, b);
+                return;
+            }
+    };
+    // Cells within reach stand up to two apart each way; those that differ only in z follow one another in the list.
+    for (std::size_t c = 0; c < cells; ++c)
+        for (std::int64_t x = 0; x <= 2; ++x)
+            for (std::int64_t y = x == 0 ? 0 : -2; y <= 2; ++y) {
+                stop_point(++compared);
+                const bool own = x == 0 && y == 0;
+                const Cell low{cell_at(c)[0] + x, cell_at(c)[1] + y, own ? cell_at(c)[2] + 1 : cell_at(c)[2] - 2};
+                std::size_t d = c + 1;
+                if (!own) {
+                    const auto at =
+                        std::partition_point(begins.begin() + static_cast<std::ptrdiff_t>(c) + 1, begins.end() - 1,
+                                             [&](std::size_t i) { return placed[i].cell < low; });
+                    d = static_cast<std::size_t>(at - begins.begin());
+                }
+                for (; d < cells && cell_at(d)[0] == low[0] && cell_at(d)[1] == low[1] &&
+                       cell_at(d)[2] <= cell_at(c)[2] + 2;
+                     ++d)
+                    join_near(c, d);
+            }
     return together;
 }
 
@@ -143,11 +198,15 @@ WeldResult weld_between(const Mesh& mesh, double distance, std::span<const Index
     near_pairs(mesh, distance, vertices, [&](Index a, Index b, double apart) {
         if (piece[a] != piece[b]) pairs.push_back({apart, a, b});
     });
-    std::ranges::sort(
-        pairs, [](const Pair& p, const Pair& q) { return std::tie(p.apart, p.a, p.b) < std::tie(q.apart, q.a, q.b); });
+    std::size_t compared = 0;
+    std::ranges::sort(pairs, [&](const Pair& p, const Pair& q) {
+        stop_point(++compared);
+        return std::tie(p.apart, p.a, p.b) < std::tie(q.apart, q.a, q.b);
+    });
     DisjointSets together(mesh.vertex_count());
     std::unordered_map<Index, std::vector<Index>> pieces;  // of a set with more than one vertex, sorted
     for (const Pair& pair : pairs) {
+        stop_point(++compared);
         const Index a = together.root(pair.a), b = together.root(pair.b);
         if (a == b) continue;
         for (const Index root : {a, b})

@@ -221,20 +221,33 @@ Mesh appended(const Mesh& one, const Mesh& other) {
     auto topology = std::make_shared<Topology>();
     topology->vertex_count = a.vertex_count + b.vertex_count;
     stop_point();
-    topology->edges = a.edges;
-    for (const auto& edge : b.edges) topology->edges.push_back({edge[0] + a.vertex_count, edge[1] + a.vertex_count});
+    topology->edges.reserve(a.edges.size() + b.edges.size());
+    topology->edges.insert(topology->edges.end(), a.edges.begin(), a.edges.end());
+    for (std::size_t e = 0; e < b.edges.size(); ++e) {
+        stop_point(e);
+        topology->edges.push_back({b.edges[e][0] + a.vertex_count, b.edges[e][1] + a.vertex_count});
+    }
     stop_point();
-    topology->face_offsets = a.face_offsets;
+    topology->face_offsets.reserve(a.face_count() + b.face_count() + 1);
+    topology->face_offsets.insert(topology->face_offsets.end(), a.face_offsets.begin(), a.face_offsets.end());
     if (topology->face_offsets.empty()) topology->face_offsets.push_back(0);
     const Index corner_base = static_cast<Index>(a.corner_count());
     for (std::size_t f = 0; f < b.face_count(); ++f)
         topology->face_offsets.push_back(corner_base + b.face_offsets[f + 1]);
     stop_point();
-    topology->corner_vertex = a.corner_vertex;
-    for (Index v : b.corner_vertex) topology->corner_vertex.push_back(v + a.vertex_count);
+    const auto shifted = [](const Array<Index>& front, const Array<Index>& back, Index by) {
+        Array<Index> out;
+        out.reserve(front.size() + back.size());
+        out.insert(out.end(), front.begin(), front.end());
+        for (std::size_t i = 0; i < back.size(); ++i) {
+            stop_point(i);
+            out.push_back(back[i] + by);
+        }
+        return out;
+    };
+    topology->corner_vertex = shifted(a.corner_vertex, b.corner_vertex, a.vertex_count);
     stop_point();
-    topology->corner_edge = a.corner_edge;
-    for (Index e : b.corner_edge) topology->corner_edge.push_back(e + static_cast<Index>(a.edge_count()));
+    topology->corner_edge = shifted(a.corner_edge, b.corner_edge, static_cast<Index>(a.edge_count()));
 
     Mesh out(std::move(points), std::move(topology));
     out.attributes = joined(first.attributes, first.domain_sizes(), second.attributes, second.domain_sizes());

@@ -86,6 +86,17 @@ TEST_CASE("a convex hull holds all points and nothing it need not", "[hull]") {
     CHECK(measure(cube).closed);
     CHECK(cube.face_count() == 6);            // a polygon for every flat side
     CHECK(volume_inside(cube) == Approx(8));  // outward: not -8
+    // So many that they are hulled in batches: the corners stand far apart in the list, and among them are whole
+    // batches in one plane.
+    Array<Vec3> many(10000, Vec3(0.5f, 0.25f, -1));
+    for (int i = 0; i < 8; ++i) {
+        many.insert(many.end(), 15000, Vec3(0.1f * static_cast<float>(i), 0.3f, -1));
+        many.push_back(points[static_cast<std::size_t>(i)]);
+        for (int k = 0; k < 9000; ++k) many.push_back(Vec3(inside(random), inside(random), inside(random)));
+    }
+    const Mesh same = convex_hull(many);
+    CHECK(*same.positions == *cube.positions);
+    CHECK(same.topology->corner_vertex == cube.topology->corner_vertex);
     // Every point of a ball is on its own hull: Euler's 2 V - 4 triangles.
     const Mesh ball = make_sphere(1, 12, 8);
     CHECK(triangulated(convex_hull(*ball.positions)).count() == 2 * ball.vertex_count() - 4);

@@ -76,6 +76,35 @@ TEST_CASE("welding is the same wherever the grid of cells falls", "[mesh][weld][
     }
 }
 
+TEST_CASE("welding joins the points that chains of short ways join, whatever the distance", "[mesh][weld][generated]") {
+    std::mt19937 random(11);
+    std::uniform_real_distribution<float> place(-1, 1);
+    for (const double distance : {0.01, 0.05, 0.12, 0.2, 0.5, 5.0}) {
+        Array<Vec3> points;
+        for (int i = 0; i < 700; ++i) points.push_back({place(random), place(random), place(random)});
+        const auto count = static_cast<Index>(points.size());
+        // Every pair looked at: so many groups are left.
+        std::vector<Index> group(count);
+        std::iota(group.begin(), group.end(), 0);
+        const auto root = [&](Index v) {
+            while (group[v] != v) v = group[v];
+            return v;
+        };
+        std::size_t joined = 0;
+        for (Index a = 0; a < count; ++a)
+            for (Index b = 0; b < a; ++b)
+                if (glm::distance(DVec3(points[a]), DVec3(points[b])) <= distance && root(a) != root(b)) {
+                    group[root(a)] = root(b);
+                    ++joined;
+                }
+        INFO(distance);
+        CHECK(weld(Mesh(points, make_topology(count, {}, {})), distance).welded == joined);
+    }
+    // All of a fine mesh within the distance: every pair would be five hundred thousand million looks.
+    const Mesh fine = make_grid(1, 1, 1000, 1000);
+    CHECK(weld(fine, 100).mesh.vertex_count() == 1);
+}
+
 TEST_CASE("a mirrored half is closed along the seam", "[mesh][mirror]") {
     const Shape half = shape_of(clipped(make_box({2, 1, 1}, {4, 2, 2}), 0, 0.1, true));
     CHECK(measure(half.mesh).border_edges == 8);

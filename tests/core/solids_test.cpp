@@ -375,6 +375,17 @@ TEST_CASE("Places are found again when the mesh changes", "[solids][choose]") {
     REQUIRE(moved.lost.empty());
     for (std::size_t k = 0; k < places.size(); ++k)
         REQUIRE(glm::distance(middle_of(turned_numbers, places[k].element, moved.element[k]), places[k].at) < 1e-6);
+    // Many together, which are looked up in a sorted list, are found as each by itself is.
+    std::vector<Place> many;
+    for (const Domain domain : {Domain::face, Domain::edge, Domain::vertex})
+        for (Index i = 0; i < box.domain_sizes()[static_cast<std::size_t>(domain)]; i += 3)
+            many.push_back(pinned(box, domain, i));
+    const FoundPlaces together = found_places(turned_numbers, many);
+    for (std::size_t k = 0; k < many.size(); ++k) {
+        const FoundPlaces alone = found_places(turned_numbers, std::span(&many[k], 1));
+        REQUIRE(together.element[k] == alone.element[0]);
+        REQUIRE(std::ranges::count(together.doubtful, k) == static_cast<int>(alone.doubtful.size()));
+    }
     // Gone: reported, not guessed.
     const Mesh lower = sliced(box, {{0, 0, 1}, {0, 0, -0.3}, SliceKeep::below, true}).mesh;
     std::vector<Place> top;
