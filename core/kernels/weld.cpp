@@ -36,18 +36,25 @@ Array<std::uint8_t> border_vertices(const Mesh& mesh) {
 
 namespace {
 
-/// Calls `visit` with every two of the vertices that are no farther apart than the distance, once.
-template <class Visit>
-void near_pairs(const Mesh& mesh, double distance, const std::vector<Index>& vertices, const Visit& visit) {
-    const Array<Vec3>& points = *mesh.positions;
-    const double cell = std::max(distance, 1e-9);
+/// The vertices by the cells they lie in, ascending.
+std::vector<Placed> in_cells(const Mesh& mesh, const std::vector<Index>& vertices, double cell) {
     std::vector<Placed> placed;
-    for (const Index v : vertices) placed.push_back({cell_of(DVec3(points[v]), cell), v});
+    for (const Index v : vertices) placed.push_back({cell_of(DVec3((*mesh.positions)[v]), cell), v});
     std::size_t compared = 0;
     std::sort(placed.begin(), placed.end(), [&](const Placed& a, const Placed& b) {
         stop_point(++compared);
         return a < b;
     });
+    return placed;
+}
+
+/// Calls `visit` with every two of the vertices that are no farther apart than the distance, once.
+template <class Visit>
+void near_pairs(const Mesh& mesh, double distance, const std::vector<Index>& vertices, const Visit& visit) {
+    const Array<Vec3>& points = *mesh.positions;
+    const double cell = std::max(distance, 1e-9);
+    const std::vector<Placed> placed = in_cells(mesh, vertices, cell);
+    std::size_t compared = 0;
     for (const Placed& here : placed) {
         stop_point(++compared);
         for (std::int64_t x = -1; x <= 1; ++x)
@@ -80,13 +87,8 @@ DisjointSets near_together(const Mesh& mesh, double distance, bool only_borders)
         return together;
     }
     const double cell = distance / std::sqrt(3.0) * (1 - 1e-9);
-    std::vector<Placed> placed;
-    for (const Index v : vertices) placed.push_back({cell_of(DVec3(points[v]), cell), v});
+    const std::vector<Placed> placed = in_cells(mesh, vertices, cell);
     std::size_t compared = 0;
-    std::sort(placed.begin(), placed.end(), [&](const Placed& a, const Placed& b) {
-        stop_point(++compared);
-        return a < b;
-    });
     std::vector<std::size_t> begins;  // of each cell in use, and the end
     for (std::size_t i = 0; i < placed.size(); ++i) {
         stop_point(i);
