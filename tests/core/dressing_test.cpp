@@ -86,12 +86,13 @@ TEST_CASE("a convex hull holds all points and nothing it need not", "[hull]") {
     CHECK(measure(cube).closed);
     CHECK(cube.face_count() == 6);            // a polygon for every flat side
     CHECK(volume_inside(cube) == Approx(8));  // outward: not -8
-    // So many that they are hulled in batches: the corners stand far apart in the list, and among them are whole
-    // batches in one plane.
+    // So many that they are hulled in batches: the corners stand far apart in the list, one of them in a batch that
+    // lies in one plane and has no hull of its own.
     Array<Vec3> many(10000, Vec3(0.5f, 0.25f, -1));
+    many[5000] = points[0];
     for (int i = 0; i < 8; ++i) {
         many.insert(many.end(), 15000, Vec3(0.1f * static_cast<float>(i), 0.3f, -1));
-        many.push_back(points[static_cast<std::size_t>(i)]);
+        if (i > 0) many.push_back(points[static_cast<std::size_t>(i)]);
         for (int k = 0; k < 9000; ++k) many.push_back(Vec3(inside(random), inside(random), inside(random)));
     }
     const Mesh same = convex_hull(many);
@@ -102,6 +103,7 @@ TEST_CASE("a convex hull holds all points and nothing it need not", "[hull]") {
     CHECK(triangulated(convex_hull(*ball.positions)).count() == 2 * ball.vertex_count() - 4);
     const Mesh flat = make_grid(1, 1, 4, 4);
     CHECK(convex_hull(*flat.positions).face_count() == 0);
+    CHECK(convex_hull(*make_grid(1, 1, 200, 200).positions).face_count() == 0);  // in batches
     CHECK(convex_hull({}).face_count() == 0);
 }
 

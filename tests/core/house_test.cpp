@@ -74,6 +74,7 @@ TEST_CASE("a storey sees those below it and none above", "[house]") {
         INFO(storeys[storey]);
         CHECK(compiles_in(storey, below));
         CHECK(compiles_in(storey, above));
+        // What is seen is told: the lowest storey is.
         CHECK_FALSE(compiles_in(storey, "#if __has_include(\"core/ground/types.h\")\n#error \"seen\"\n#endif\n"));
     }
 }
