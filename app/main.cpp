@@ -7,18 +7,16 @@
 #include <chrono>
 #include <cstdio>
 #include <cstdlib>
-#include <malloc.h>
 
 #include "app/commands/command.h"
 #include "app/theme/theme.h"
 #include "app/window/main_window.h"
 #include "app/theme/text.h"
+#include "core/ground/kept_memory.h"
 #include "core/ground/version.h"
 
 int main(int count, char** arguments) {
-    // Freed meshes stay ours: asking the system for fresh pages costs as much as filling them.
-    mallopt(M_MMAP_THRESHOLD, 256 << 20);
-    mallopt(M_TRIM_THRESHOLD, 512 << 20);
+    bricol::keep_freed_memory();
     QApplication application(count, arguments);
     QApplication::setApplicationName("bricol");
     QApplication::setOrganizationName("bricol");

@@ -3,7 +3,6 @@
 #include <benchmark/benchmark.h>
 #include <cmath>
 #include <cstdio>
-#include <malloc.h>
 #include <numbers>
 #include <opensubdiv/far/primvarRefiner.h>
 #include <opensubdiv/far/stencilTableFactory.h>
@@ -15,6 +14,7 @@
 #include "bench/vtk_peer.h"
 #include "core/files/export.h"
 #include "core/files/recipe_file.h"
+#include "core/ground/kept_memory.h"
 #include "core/kernels/primitives.h"
 #include "core/kernels/subdivide.h"
 #include "core/make/make.h"
@@ -251,8 +251,7 @@ BENCHMARK(make_strip_kernels_alone)->Unit(benchmark::kMicrosecond);
 
 int main(int count, char** arguments) {
     // As the application does: freed arrays stay ours. The peers in this process gain by it as much.
-    mallopt(M_MMAP_THRESHOLD, 256 << 20);
-    mallopt(M_TRIM_THRESHOLD, 512 << 20);
+    bricol::keep_freed_memory();
     benchmark::Initialize(&count, arguments);
     benchmark::RunSpecifiedBenchmarks();
     return 0;

@@ -9,11 +9,11 @@
 #include <QWindow>
 #include <algorithm>
 #include <cstdio>
-#include <malloc.h>
 
 #include "app/theme/theme.h"
 #include "app/variants/variants_panel.h"
 #include "app/window/main_window.h"
+#include "core/ground/kept_memory.h"
 
 using namespace bricol;
 
@@ -322,8 +322,7 @@ private:
 int main(int count, char** arguments) {
     QElapsedTimer clock;
     clock.start();
-    mallopt(M_MMAP_THRESHOLD, 256 << 20);
-    mallopt(M_TRIM_THRESHOLD, 512 << 20);
+    keep_freed_memory();
     QTemporaryDir home;
     qputenv("XDG_CONFIG_HOME", (home.path() + "/config").toUtf8());
     qputenv("XDG_DATA_HOME", (home.path() + "/data").toUtf8());

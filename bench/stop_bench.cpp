@@ -7,6 +7,7 @@
 #include <map>
 #include <thread>
 
+#include "core/ground/kept_memory.h"
 #include "core/ground/stop_arena.h"
 #include "core/kernels/primitives.h"
 #include "core/make/run_step.h"
@@ -52,6 +53,7 @@ Tried stopped_after(double after, const std::string& key, const Json& settings, 
 }  // namespace
 
 int main(int argc, char** argv) {
+    keep_freed_memory();  // as the programs do
     const std::string only = argc > 1 ? argv[1] : "";
     const Mesh mesh = make_grid(1, 1, 1000, 1000), other = make_box(DVec3(0.5), {1, 1, 1});
     mesh.topology->adjacency();

@@ -5,6 +5,7 @@
 #include "cli/commands.h"
 #include "core/files/format.h"
 #include "core/files/stock.h"
+#include "core/ground/kept_memory.h"
 #include "core/ground/version.h"
 
 namespace {
@@ -229,6 +230,7 @@ void add_manuals(CLI::App& program, Typed& typed) {
 }  // namespace
 
 int main(int count, char** arguments) {
+    keep_freed_memory();
     CLI::App program{"Bricol: parametric assets from recipes."};
     program.require_subcommand(1);
     program.set_version_flag("--version", "bricol " + std::string(version()));

@@ -100,7 +100,7 @@ Array<DrawVertex> draw_vertices(const Mesh& mesh, const Paint& paint) {
     const Adjacency& near = t.adjacency();
     const float cosine = std::cos(glm::radians(40.0f));
     Array<std::uint8_t> sharp(t.edge_count());
-    parallel::each(tbb::blocked_range<Index>(0, static_cast<Index>(t.edge_count()), 8192), [&](const auto& range) {
+    parallel::each(parallel::Numbers<Index>(0, static_cast<Index>(t.edge_count()), 8192), [&](const auto& range) {
         for (Index e = range.begin(); e != range.end(); ++e) {
             const auto faces = near.faces_of_edge(e);
             sharp[e] = faces.size() != 2 || glm::dot(flat[faces[0]], flat[faces[1]]) < cosine;
@@ -108,7 +108,7 @@ Array<DrawVertex> draw_vertices(const Mesh& mesh, const Paint& paint) {
     });
     const Array<std::uint32_t> looks = looks_of(mesh), tints = tints_of(mesh, paint);
     Array<DrawVertex> out(triangles.corners.size());
-    parallel::each(tbb::blocked_range<std::size_t>(0, triangles.count(), 4096), [&](const auto& range) {
+    parallel::each(parallel::Numbers<std::size_t>(0, triangles.count(), 4096), [&](const auto& range) {
         for (std::size_t i = range.begin(); i != range.end(); ++i) {
             const Index* c = triangles.corners.data() + 3 * i;
             const Index begin = t.face_offsets[triangles.face[i]], end = t.face_offsets[triangles.face[i] + 1];

@@ -415,8 +415,8 @@ std::size_t work_out(const FieldProgram& program, std::span<const FieldReader> r
         return work_out(known, readers, own, out);
     }
     return parallel::reduce(
-        tbb::blocked_range<std::size_t>(0, count, 16 * block), count,
-        [&](const tbb::blocked_range<std::size_t>& range, std::size_t bad) {
+        parallel::Numbers<std::size_t>(0, count, 16 * block), count,
+        [&](const parallel::Numbers<std::size_t>& range, std::size_t bad) {
             stop_point();
             std::vector<double> values(readers.size() * block), scratch;
             std::vector<const double*> inputs(readers.size());

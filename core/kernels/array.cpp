@@ -2,9 +2,12 @@
 #include "core/kernels/array.h"
 
 #include <algorithm>
+#include <bit>
 #include <cmath>
 #include <glm/gtc/matrix_transform.hpp>
 #include <map>
+#include <span>
+#include <vector>
 
 #include "core/ground/stop.h"
 #include "core/kernels/whole_pieces.h"
@@ -62,9 +65,50 @@ Array<glm::mat4> grid_places(const std::array<int, 3>& counts, const DVec3& step
     return places;
 }
 
-Array<std::uint8_t> doubled_faces(const Mesh& mesh) {
-    const Topology& t = *mesh.topology;
-    Array<std::uint8_t> doubled(t.face_count(), 0);
+namespace {
+
+/// A number that faces with the same vertices have in common, in whatever order they go round them.
+std::uint64_t sum_of_corners(std::span<const Index> corners) {
+    std::uint64_t sum = 0;
+    for (const Index v : corners) {
+        std::uint64_t x = (v + 1) * 0x9e3779b97f4a7c15ull;  // splitmix64
+        x = (x ^ (x >> 30)) * 0xbf58476d1ce4e5b9ull, x = (x ^ (x >> 27)) * 0x94d049bb133111ebull;
+        sum += x ^ (x >> 31);
+    }
+    return sum;
+}
+
+struct SummedFace {
+    std::uint64_t sum;
+    Index face;
+};
+
+/// The faces that share their sum with another one, and a few that by chance do not; by sum, then by face.
+std::vector<SummedFace> faces_of_same_sum(const Topology& t) {
+    const std::size_t slots = std::bit_ceil(8 * t.face_count() + 1);
+    std::vector<std::uint8_t> seen(slots, 0);
+    std::vector<std::uint64_t> sums(t.face_count());
+    for (Index f = 0; f < t.face_count(); ++f) {
+        stop_point(f);
+        sums[f] = sum_of_corners(t.face(f));
+        std::uint8_t& times = seen[sums[f] & (slots - 1)];
+        if (times < 2) ++times;
+    }
+    std::vector<SummedFace> same;
+    for (Index f = 0; f < t.face_count(); ++f) {
+        stop_point(f);
+        if (seen[sums[f] & (slots - 1)] == 2) same.push_back({sums[f], f});
+    }
+    std::size_t asked = 0;
+    std::ranges::sort(same, [&asked](const SummedFace& a, const SummedFace& b) {
+        stop_point(++asked);
+        return a.sum != b.sum ? a.sum < b.sum : a.face < b.face;
+    });
+    return same;
+}
+
+/// Marks the doubled ones of faces that go round the same vertices.
+void mark_doubled(const Topology& t, std::span<const SummedFace> faces, Array<std::uint8_t>& doubled) {
     // Corners from the smallest vertex on: the same list for a repeat, the reversed one for a face back to back.
     const auto ring_of = [&](Index f, bool reversed) {
         std::vector<Index> ring(t.face(f).begin(), t.face(f).end());
@@ -73,7 +117,7 @@ Array<std::uint8_t> doubled_faces(const Mesh& mesh) {
         return ring;
     };
     std::map<std::vector<Index>, Index> standing;
-    for (Index f = 0; f < t.face_count(); ++f) {
+    for (const auto& [sum, f] : faces) {
         stop_point(f);
         if (const auto back = standing.find(ring_of(f, true)); back != standing.end()) {
             doubled[f] = doubled[back->second] = 1;
@@ -81,6 +125,19 @@ Array<std::uint8_t> doubled_faces(const Mesh& mesh) {
         } else if (!standing.emplace(ring_of(f, false), f).second) {
             doubled[f] = 1;
         }
+    }
+}
+
+}  // namespace
+
+Array<std::uint8_t> doubled_faces(const Mesh& mesh) {
+    const Topology& t = *mesh.topology;
+    Array<std::uint8_t> doubled(t.face_count(), 0);
+    const std::vector<SummedFace> same = faces_of_same_sum(t);
+    for (std::size_t i = 0, end = 0; i < same.size(); i = end) {
+        stop_point(i);
+        while (end < same.size() && same[end].sum == same[i].sum) ++end;
+        if (end > i + 1) mark_doubled(t, std::span(same).subspan(i, end - i), doubled);
     }
     return doubled;
 }

@@ -26,7 +26,7 @@ Array<glm::mat4> repeated_places(int count, const glm::dmat4& step);
 Array<glm::mat4> grid_places(const std::array<int, 3>& counts, const DVec3& step);
 
 /// Faces that lie on one another back to back, as the inner walls between welded copies do, and repeats of the same
-/// face (all but the first): one byte per face. O(corners log faces).
+/// face (all but the first): one byte per face. O(corners), and O(d log d) for d faces that are doubled.
 Array<std::uint8_t> doubled_faces(const Mesh& mesh);
 
 }  // namespace bricol

@@ -290,7 +290,7 @@ private:
         patches();
         what_has_no_face();
         Array<Vec2> uvs(uv_corners_.size());
-        parallel::each(tbb::blocked_range<std::size_t>(0, uvs.size(), 4096), [&](const auto& range) {
+        parallel::each(parallel::Numbers<std::size_t>(0, uvs.size(), 4096), [&](const auto& range) {
             stop_point();
             for (std::size_t i = range.begin(); i != range.end(); ++i)
                 uvs[i] = uv_at(uv_corners_[i], DVec3(points_[faces_.corners[i]]));

@@ -64,14 +64,24 @@ private:
         return glm::cross(soup_.points[b] - soup_.points[a], soup_.points[c] - soup_.points[a]);
     }
 
-    /// Edges of a triangle that may cross another; an edge of two triangles counts as the first one's. With a point of
-    /// the other an edge only touches it.
-    void add_near(Index of, Index triangle, std::vector<std::array<Index, 2>>& near) const {
-        const auto& mine = soup_.triangles[of];
-        const std::array<bool, 3> shared = {has(triangle, mine[0]), has(triangle, mine[1]), has(triangle, mine[2])};
+    using Near = std::vector<std::array<Index, 2>>;  // edge and triangle
+
+    /// Edges of either triangle that may cross the other. With a point of the other an edge only touches it: of
+    /// neighbours along an edge, which most pairs in a cell are, none is left.
+    void add_near(Index i, Index j, Near& near) const {
+        const auto &a = soup_.triangles[i], &b = soup_.triangles[j];
+        std::array<bool, 3> of_a{}, of_b{};
+        for (int k = 0; k < 3; ++k)
+            for (int l = 0; l < 3; ++l)
+                if (a[k] == b[l]) of_a[k] = of_b[l] = true;
+        add_edges(i, of_a, j, near);
+        add_edges(j, of_b, i, near);
+    }
+
+    /// An edge of two triangles counts as the first one's.
+    void add_edges(Index of, const std::array<bool, 3>& shared, Index triangle, Near& near) const {
         for (int k = 0; k < 3; ++k) {
-            const int next = (k + 1) % 3;
-            if (shared[k] || shared[next]) continue;
+            if (shared[k] || shared[(k + 1) % 3]) continue;
             const Index e = surface_.edge_of(of, k);
             const auto& sides = edge(e).sides;
             if ((sides[0] == no_index ? sides[1] : sides[0]) != of) continue;
@@ -90,7 +100,7 @@ private:
         const BoxCells cells(boxes, surface_.box(), 3);
         constexpr std::size_t block = 1024;
         const std::size_t blocks = (cells.count() + block - 1) / block;
-        std::vector<std::vector<std::array<Index, 2>>> parts(blocks);  // edge and triangle
+        std::vector<Near> parts(blocks);
         parallel::each(std::size_t(0), blocks, [&](std::size_t b) {
             for (std::size_t cell = b * block; cell < std::min(cells.count(), (b + 1) * block); ++cell) {
                 stop_point(cell);
@@ -98,11 +108,10 @@ private:
                 cells.pairs_in(cell, boxes, [&](Index i, Index j) {
                     stop_point(++looked_at);
                     add_near(i, j, parts[b]);
-                    add_near(j, i, parts[b]);
                 });
             }
         });
-        std::vector<std::array<Index, 2>> near;
+        Near near;
         for (const auto& part : parts) near.insert(near.end(), part.begin(), part.end());
         std::ranges::sort(near);
         points_ = soup_.points;

@@ -15,7 +15,7 @@ Shape deformed(const Shape& shape, const PointMap& map, const Selection& vertice
     Shape out = shape;
     const Array<Vec3>& before = *shape.mesh.positions;
     Array<Vec3> points(before.size());
-    parallel::each(tbb::blocked_range<std::size_t>(0, points.size(), 2048), [&](const auto& range) {
+    parallel::each(parallel::Numbers<std::size_t>(0, points.size(), 2048), [&](const auto& range) {
         stop_point();
         for (std::size_t i = range.begin(); i != range.end(); ++i)
             points[i] = vertices[i] ? Vec3(map(DVec3(before[i]))) : before[i];

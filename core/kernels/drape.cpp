@@ -129,7 +129,7 @@ DrapeSurface::Draped DrapeSurface::draped(std::span<const Vec3> points, const Op
     Draped out;
     out.points.resize(points.size());
     out.missed.assign(points.size(), 0);
-    parallel::each(tbb::blocked_range<std::size_t>(0, points.size(), 4096), [&](const auto& range) {
+    parallel::each(parallel::Numbers<std::size_t>(0, points.size(), 4096), [&](const auto& range) {
         stop_point();
         for (std::size_t i = range.begin(); i != range.end(); ++i) {
             const DVec3 p = DVec3(points[i]) - options.origin;

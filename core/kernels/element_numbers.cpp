@@ -30,7 +30,7 @@ Array<std::uint32_t> element_numbers(const Mesh& mesh, Domain domain) {
     }
     const double largest = std::max({size.x, size.y, size.z, 1e-12});
     Array<std::uint32_t> numbers(count);
-    parallel::each(tbb::blocked_range<std::size_t>(0, count, 4096), [&](const auto& range) {
+    parallel::each(parallel::Numbers<std::size_t>(0, count, 4096), [&](const auto& range) {
         stop_point();
         for (std::size_t i = range.begin(); i < range.end(); ++i) {
             const DVec3 at = domain == Domain::corner ? DVec3((*mesh.positions)[mesh.topology->corner_vertex[i]])

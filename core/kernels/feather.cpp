@@ -12,7 +12,7 @@ Array<float> feathered(const Mesh& mesh, Array<float> values, int rounds, double
     std::vector<double> now(values.begin(), values.end()), next(now.size());
     for (int r = 0; r < rounds; ++r) {
         stop_point();
-        parallel::each(tbb::blocked_range<Index>(0, t.vertex_count, 4096), [&](const auto& range) {
+        parallel::each(parallel::Numbers<Index>(0, t.vertex_count, 4096), [&](const auto& range) {
             stop_point();
             for (Index v = range.begin(); v != range.end(); ++v) {
                 const auto edges = near.edges_of_vertex(v);

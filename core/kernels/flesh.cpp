@@ -79,7 +79,7 @@ void add_weights(const Sticks& sticks, const FleshCage& cage, JointList joints, 
     const std::size_t n = mesh.vertex_count(), count = joints.skeleton->joints.size();
     std::vector<Array<float>> weights(count);
     for (Array<float>& column : weights) column.assign(n, 0.0f);
-    parallel::each(tbb::blocked_range<Index>(0, static_cast<Index>(n), 256), [&](const auto& range) {
+    parallel::each(parallel::Numbers<Index>(0, static_cast<Index>(n), 256), [&](const auto& range) {
         stop_point();
         std::vector<std::pair<Index, double>> share;
         for (Index v = range.begin(); v != range.end(); ++v) {

@@ -140,7 +140,7 @@ void lead_out(FleshCage& cage, const Sticks& sticks, std::size_t first, double b
               const std::vector<std::uint8_t>* these) {
     const PointHomes homes(cage);
     const std::vector<std::uint8_t> flat = within_flat(cage);
-    parallel::each(tbb::blocked_range<Index>(static_cast<Index>(first), static_cast<Index>(cage.points.size()), 128),
+    parallel::each(parallel::Numbers<Index>(static_cast<Index>(first), static_cast<Index>(cage.points.size()), 128),
                    [&](const auto& range) {
                        stop_point();
                        for (Index v = range.begin(); v != range.end(); ++v) {

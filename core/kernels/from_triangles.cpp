@@ -216,7 +216,7 @@ private:
     void find_sources() {
         const KnownPlaces known(*old_.positions);
         Array<Index> number(points_.size());
-        parallel::each(tbb::blocked_range<std::size_t>(0, points_.size(), 8192), [&](const auto& range) {
+        parallel::each(parallel::Numbers<std::size_t>(0, points_.size(), 8192), [&](const auto& range) {
             stop_point();
             for (std::size_t v = range.begin(); v != range.end(); ++v) number[v] = known.number(points_[v]);
         });

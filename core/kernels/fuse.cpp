@@ -3,6 +3,7 @@
 
 #include <Eigen/Dense>
 #include <algorithm>
+#include <atomic>
 #include <cmath>
 #include <list>
 #include <mutex>
@@ -86,18 +87,24 @@ public:
         ++made;
         kept_.push_front({key, field});
         std::size_t bytes = 0;
-        for (auto it = kept_.begin(); it != kept_.end(); ++it)
-            if ((bytes += it->field.bytes()) > most_bytes && it != kept_.begin()) {
+        for (auto it = kept_.begin(); it != kept_.end(); ++it) {
+            const std::size_t with_it = bytes + it->field.bytes();
+            if (with_it > most_bytes && it != kept_.begin()) {
                 kept_.erase(it, kept_.end());
                 break;
             }
+            bytes = with_it;
+        }
+        bytes_ = bytes;
         return field;
     }
     void forget() {
         const std::lock_guard lock(mutex_);
         kept_.clear();
+        bytes_ = 0;
     }
-    std::size_t made = 0;
+    std::size_t bytes() const { return bytes_; }
+    std::atomic<std::size_t> made = 0;
 
 private:
     static constexpr std::size_t most_bytes = 256u << 20;
@@ -106,6 +113,7 @@ private:
         DistanceField field;
     };
     std::list<Entry> kept_;
+    std::atomic<std::size_t> bytes_ = 0;  // read by the window while others write
     std::mutex mutex_;
 };
 
@@ -174,7 +182,7 @@ void put_back_ridges(Mesh& mesh, const Mesh& sources, double cell, double offset
         DVec3 at{0}, normal{0};
     };
     std::vector<Plane> planes(t.face_count());
-    parallel::each(tbb::blocked_range<std::size_t>(0, planes.size(), 256), [&](const auto& range) {
+    parallel::each(parallel::Numbers<std::size_t>(0, planes.size(), 256), [&](const auto& range) {
         stop_point();
         for (std::size_t f = range.begin(); f != range.end(); ++f) {
             DVec3 middle(0);
@@ -195,7 +203,7 @@ void put_back_ridges(Mesh& mesh, const Mesh& sources, double cell, double offset
     for (Index f = 0; f < t.face_count(); ++f)
         for (const Index v : t.face(f)) faces_at[v].push_back(f);
     Array<Vec3> points = old;
-    parallel::each(tbb::blocked_range<std::size_t>(0, points.size(), 256), [&](const auto& range) {
+    parallel::each(parallel::Numbers<std::size_t>(0, points.size(), 256), [&](const auto& range) {
         stop_point();
         for (std::size_t v = range.begin(); v != range.end(); ++v) {
             Eigen::Matrix3d a = Eigen::Matrix3d::Zero();
@@ -265,6 +273,7 @@ FuseResult fused(std::span<const Mesh> meshes, const FuseOptions& options) {
 }
 
 void forget_fields() { kept_fields().forget(); }
+std::size_t kept_field_bytes() { return kept_fields().bytes(); }
 std::size_t pieces_fielded() { return kept_fields().made; }
 
 ThinnestWall thinnest_wall(const Mesh& mesh, std::size_t most_rays) {

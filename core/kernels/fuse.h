@@ -49,7 +49,9 @@ struct FuseResult {
 /// 2013). Same bytes for any thread count. O(area / cell^2).
 FuseResult fused(std::span<const Mesh> meshes, const FuseOptions& options);
 
-/// Forgets kept fields (tests and benchmarks).
+/// Memory that kept fields take, bounded; may be asked from any thread.
+std::size_t kept_field_bytes();
+/// Forgets kept fields.
 void forget_fields();
 /// Pieces fielded since the program began, for tests.
 std::size_t pieces_fielded();

@@ -123,7 +123,7 @@ void fractal_noise(std::span<const Vec3> points, const NoiseOptions& options, st
     const double per_metre = 1 / std::max(options.size, 1e-9);
     double sum = 0, strength = 1;
     for (int o = 0; o < options.octaves; ++o, strength *= options.roughness) sum += strength;
-    parallel::each(tbb::blocked_range<std::size_t>(0, points.size(), 16 * block), [&](const auto& range) {
+    parallel::each(parallel::Numbers<std::size_t>(0, points.size(), 16 * block), [&](const auto& range) {
         stop_point();
         std::array<float, block> x, y, z;
         for (std::size_t begin = range.begin(); begin < range.end(); begin += block) {

@@ -50,7 +50,7 @@ Array<Vec3> face_normals(const Mesh& mesh) {
     const Topology& t = *mesh.topology;
     const Array<Vec3>& p = *mesh.positions;
     Array<Vec3> normals(t.face_count());
-    parallel::each(tbb::blocked_range<std::size_t>(0, t.face_count(), grain), [&](const auto& range) {
+    parallel::each(parallel::Numbers<std::size_t>(0, t.face_count(), grain), [&](const auto& range) {
         stop_point();
         for (std::size_t f = range.begin(); f != range.end(); ++f) {
             const auto face = t.face(f);
@@ -104,7 +104,7 @@ Mesh with_normals_by_angle(const Mesh& mesh, float degrees) {
         const std::size_t f = face_of[c];
         return t.corner_edge[c == t.face_offsets[f] ? t.face_offsets[f + 1] - 1 : c - 1];
     };
-    parallel::each(tbb::blocked_range<Index>(0, t.vertex_count, 1024), [&](const auto& range) {
+    parallel::each(parallel::Numbers<Index>(0, t.vertex_count, 1024), [&](const auto& range) {
         stop_point();
         std::vector<Index> group, stack;
         std::vector<std::uint8_t> grouped;

@@ -1,8 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/kernels/nudge.h"
 
-#include <tbb/blocked_range.h>
-
 #include "core/ground/parallel.h"
 #include "core/ground/stop.h"
 #include "core/kernels/transform.h"
@@ -25,7 +23,7 @@ Array<Vec3> nudged(const Array<Vec3>& points, std::span<const Pull> pulls, const
                      glm::dvec4(to, 1));
     };
     if (o.soft > 0)
-        parallel::each(tbb::blocked_range<std::size_t>(0, points.size(), 512), [&](const auto& range) {
+        parallel::each(parallel::Numbers<std::size_t>(0, points.size(), 512), [&](const auto& range) {
             for (std::size_t v = range.begin(); v != range.end(); ++v) {
                 stop_point();
                 double nearest = o.soft;

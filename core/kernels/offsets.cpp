@@ -61,7 +61,7 @@ Array<Vec3> even_offsets(const Mesh& mesh, const Selection& faces, float longest
         if (taken(f))
             for (Index v : t.face(f)) faces_at[cursor[v]++] = static_cast<Index>(f);
     Array<Vec3> result(t.vertex_count);
-    parallel::each(tbb::blocked_range<Index>(0, t.vertex_count, 2048), [&](const auto& range) {
+    parallel::each(parallel::Numbers<Index>(0, t.vertex_count, 2048), [&](const auto& range) {
         stop_point();
         std::vector<Vec3> different;
         for (Index v = range.begin(); v != range.end(); ++v) {

@@ -13,7 +13,7 @@ Projected projected(std::span<const Vec3> points, std::span<const Vec3> ways, co
     out.points.resize(points.size());
     out.hits.resize(points.size());
     const Array<Vec3> flat = face_normals(onto.mesh());
-    parallel::each(tbb::blocked_range<std::size_t>(0, points.size(), 256), [&](const auto& range) {
+    parallel::each(parallel::Numbers<std::size_t>(0, points.size(), 256), [&](const auto& range) {
         stop_point();
         for (std::size_t i = range.begin(); i < range.end(); ++i) {
             const DVec3 p(points[i]);

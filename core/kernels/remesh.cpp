@@ -43,7 +43,11 @@ RemeshTriangles remesh_soup(const Mesh& mesh, const Triangles& cut, std::vector<
         soup.face_normals.emplace_back(normals[cut.face[i]]);
     }
     // Edges of more than two triangles: few, or none.
-    std::ranges::sort(uses);
+    std::size_t compared = 0;
+    std::ranges::sort(uses, [&compared](std::uint64_t a, std::uint64_t b) {
+        stop_point(++compared);
+        return a < b;
+    });
     std::vector<std::uint64_t> crowded;
     for (std::size_t i = 0; i + 2 < uses.size(); ++i)
         if (uses[i] == uses[i + 2] && (crowded.empty() || crowded.back() != uses[i])) crowded.push_back(uses[i]);
@@ -56,7 +60,8 @@ RemeshTriangles remesh_soup(const Mesh& mesh, const Triangles& cut, std::vector<
         return true;
     };
     std::map<std::pair<std::uint64_t, Index>, Index> middles;  // of a cut in a face
-    for (std::size_t i = 0; i < soup.triangles.size(); ++i)
+    for (std::size_t i = 0; i < soup.triangles.size(); ++i) {
+        stop_point(i);
         for (std::size_t k = 0; k < 3; ++k) {
             const std::array<Index, 3> triangle = soup.triangles[i];
             const Index a = triangle[k], b = triangle[(k + 1) % 3], c = triangle[(k + 2) % 3], f = face[i];
@@ -69,6 +74,7 @@ RemeshTriangles remesh_soup(const Mesh& mesh, const Triangles& cut, std::vector<
             soup.face_normals.emplace_back(normals[f]);
             k = static_cast<std::size_t>(-1);  // its other sides are looked at anew
         }
+    }
     return soup;
 }
 
@@ -93,7 +99,11 @@ RemeshExtent remesh_extent(const Mesh& mesh) {
         out.area += glm::length(sum) / 2;
         out.longest.push_back(longest);
     }
-    std::ranges::sort(out.longest, std::greater<>());
+    std::size_t compared = 0;
+    std::ranges::sort(out.longest, [&compared](double a, double b) {
+        stop_point(++compared);
+        return a > b;
+    });
     if (t.face_count() == 0) return out;
     for (const double side : {box.size().x, box.size().y, box.size().z})
         if (side > 1e-6 * glm::length(box.size())) out.thinnest = std::min(out.thinnest, side);
@@ -153,6 +163,7 @@ RemeshResult remeshed(const Mesh& mesh, RemeshOptions options, std::span<const I
     for (std::size_t i = 0; i < points.size(); ++i) points[i] = Vec3(soup.points[i]);
     Array<Index> offsets{0}, corners;
     for (const auto& triangle : soup.triangles) {
+        stop_point(offsets.size());
         corners.insert(corners.end(), triangle.begin(), triangle.end());
         offsets.push_back(static_cast<Index>(corners.size()));
     }

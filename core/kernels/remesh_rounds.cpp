@@ -71,6 +71,17 @@ private:
         const double wanted = (lengths_[t_.from[h]] + lengths_[t_.to(h)]) / (2 * o_.edge);
         return t_.length2(h) / (wanted * wanted);
     }
+    /// All edges of such lengths (squared).
+    template <class Wanted>
+    std::vector<QueuedEdge> edges_whose(const Wanted& wanted) const {
+        std::vector<QueuedEdge> edges;
+        for (Index h = 0; h < t_.from.size(); ++h) {
+            stop_point(h);
+            if (t_.gone(h) || !first_of_edge(h)) continue;
+            if (const double now = length2(h); wanted(now)) edges.push_back({now, h});
+        }
+        return edges;
+    }
     double longest_at(Index v) const {
         return lengths_.empty() ? longest2_ : longest2_ * std::pow(lengths_[v] / o_.edge, 2);
     }
@@ -87,6 +98,7 @@ private:
 void RemeshRounds::hold_lines(const std::vector<DVec3>& normals) {
     const double least = std::cos(o_.hold_angle * std::numbers::pi / 180);
     for (Index h = 0; h < t_.from.size(); ++h) {
+        stop_point(h);
         const Index other = t_.twin[h];
         if (other == no_index) {
             t_.held[h] = 1;
@@ -135,13 +147,11 @@ void RemeshRounds::split_long() {
     const auto shorter = [](const QueuedEdge& a, const QueuedEdge& b) {
         return a.length2 != b.length2 ? a.length2 < b.length2 : a.side > b.side;
     };
-    std::priority_queue<QueuedEdge, std::vector<QueuedEdge>, decltype(shorter)> queue(shorter);
+    std::priority_queue queue(shorter, edges_whose([this](double now) { return now > longest2_; }));
     const auto ask = [&](Index h) {
         if (!first_of_edge(h)) h = t_.twin[h];
         if (const double now = length2(h); now > longest2_) queue.push({now, h});
     };
-    for (Index h = 0; h < t_.from.size(); ++h)
-        if (!t_.gone(h) && first_of_edge(h)) ask(h);
     for (std::size_t round = 0; !queue.empty(); ++round) {
         stop_point(round);
         const auto [queued, h] = queue.top();
@@ -161,13 +171,11 @@ void RemeshRounds::join_short() {
     const auto longer = [](const QueuedEdge& a, const QueuedEdge& b) {
         return a.length2 != b.length2 ? a.length2 > b.length2 : a.side > b.side;
     };
-    std::priority_queue<QueuedEdge, std::vector<QueuedEdge>, decltype(longer)> queue(longer);
+    std::priority_queue queue(longer, edges_whose([this](double now) { return now < shortest2_; }));
     const auto ask = [&](Index h) {
         if (!first_of_edge(h)) h = t_.twin[h];
         if (const double now = length2(h); now < shortest2_) queue.push({now, h});
     };
-    for (Index h = 0; h < t_.from.size(); ++h)
-        if (!t_.gone(h) && first_of_edge(h)) ask(h);
     std::vector<Index> touched;
     for (std::size_t round = 0; !queue.empty(); ++round) {
         stop_point(round);
@@ -191,6 +199,7 @@ void RemeshRounds::turn_even() {
     // How many triangles more than wanted every vertex has.
     std::vector<int> more(t_.point.size(), -6);
     for (Index h = 0; h < t_.from.size(); ++h) {
+        stop_point(h);
         if (t_.gone(h)) continue;
         ++more[t_.from[h]];
         if (t_.twin[h] == no_index) more[t_.from[h]] += 3;
@@ -252,6 +261,7 @@ bool remesh_evenly(EvenTriangles& work, RemeshTriangles& soup, const RemeshOptio
     // A triangle without area lies as its face does.
     std::vector<DVec3> normals(soup.triangles.size());
     for (std::size_t f = 0; f < normals.size(); ++f) {
+        stop_point(f);
         normals[f] = work.normal(static_cast<Index>(f));
         if (!(glm::dot(normals[f], normals[f]) > 0) && f < soup.face_normals.size()) normals[f] = soup.face_normals[f];
     }
@@ -275,6 +285,7 @@ RemeshTriangles remesh_soup(const EvenTriangles& work) {
     RemeshTriangles soup;
     std::vector<Index> number(work.point.size(), no_index);
     for (Index h = 0; h < work.from.size(); h += 3) {
+        stop_point(h / 3);
         if (work.gone(h)) continue;
         std::array<Index, 3> triangle{};
         for (Index k = 0; k < 3; ++k) {

@@ -54,7 +54,7 @@ std::vector<ScatterPoint> spaced(const ScatterOptions& options, double places, c
     for (std::size_t first = 0; first < static_cast<std::size_t>(darts) && kept.size() < options.count;
          first += batch) {
         stop_point();
-        parallel::each(tbb::blocked_range<std::size_t>(0, batch, 512), [&](const auto& range) {
+        parallel::each(parallel::Numbers<std::size_t>(0, batch, 512), [&](const auto& range) {
             stop_point();
             for (std::size_t i = range.begin(); i < range.end(); ++i)
                 thrown[i] = dart(static_cast<std::uint32_t>(first + i));
@@ -148,7 +148,7 @@ std::vector<ScatterPoint> scattered_on(const ScatterSurface& surface, const Scat
         points = spaced(options, surface.area / (options.spacing * options.spacing) * 0.7, dart);
     } else {
         points.resize(options.count);
-        parallel::each(tbb::blocked_range<std::size_t>(0, points.size(), 2048), [&](const auto& range) {
+        parallel::each(parallel::Numbers<std::size_t>(0, points.size(), 2048), [&](const auto& range) {
             stop_point();
             for (std::size_t i = range.begin(); i < range.end(); ++i) points[i] = dart(static_cast<std::uint32_t>(i));
         });
@@ -181,7 +181,7 @@ std::vector<ScatterPoint> scattered_inside(const SurfaceFinder& closed, const Sc
     // Balls thrown at random fill space to 0.382 (D. Cooper, 1988).
     if (options.spacing > 0) return spaced(options, box / std::pow(options.spacing, 3) * 0.73, dart);
     std::vector<ScatterPoint> points(options.count);
-    parallel::each(tbb::blocked_range<std::size_t>(0, points.size(), 256), [&](const auto& range) {
+    parallel::each(parallel::Numbers<std::size_t>(0, points.size(), 256), [&](const auto& range) {
         stop_point();
         for (std::size_t i = range.begin(); i < range.end(); ++i) points[i] = dart(static_cast<std::uint32_t>(i));
     });

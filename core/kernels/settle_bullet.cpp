@@ -140,7 +140,7 @@ public:
             else
                 look(pairs[i], *this, info);
         ++step_;
-        parallel::each(tbb::blocked_range<std::size_t>(0, known_.size(), 64), [&](const auto& range) {
+        parallel::each(parallel::Numbers<std::size_t>(0, known_.size(), 64), [&](const auto& range) {
             for (std::size_t i = range.begin(); i < range.end(); ++i)
                 if (!only_followed(*known_[i], info.m_timeStep)) look(*known_[i], *this, info);
         });

@@ -45,7 +45,7 @@ bool passes_by(const DVec3& from, const DVec3& to, const DVec3& a, const DVec3& 
 ShadowSurface::ShadowSurface(const TaggedTriangles& soup, int push, const Box* reach)
     : soup_(soup), pushed_(push != 0) {
     boxes_.assign(soup.triangles.size(), Box::nothing());
-    parallel::each(tbb::blocked_range<std::size_t>(0, boxes_.size(), 8192), [&](const auto& range) {
+    parallel::each(parallel::Numbers<std::size_t>(0, boxes_.size(), 8192), [&](const auto& range) {
         stop_point();
         for (std::size_t i = range.begin(); i != range.end(); ++i)
             for (const Index v : soup.triangles[i]) boxes_[i].add(soup.points[v]);
@@ -76,7 +76,7 @@ void ShadowSurface::find_edges() {
                                              static_cast<Index>(3 * i + static_cast<std::size_t>(k))};
         }
     }
-    parallel::each(tbb::blocked_range<std::size_t>(0, soup_.points.size(), 8192), [&](const auto& range) {
+    parallel::each(parallel::Numbers<std::size_t>(0, soup_.points.size(), 8192), [&](const auto& range) {
         stop_point();
         for (std::size_t v = range.begin(); v != range.end(); ++v)
             std::sort(sides.begin() + start[v], sides.begin() + start[v + 1], [](const Side& a, const Side& b) {

@@ -17,7 +17,7 @@ Mesh smoothed(const Mesh& mesh, const SmoothOptions& options, const Selection& v
     }
     Array<Vec3> points = *mesh.positions, next = points;
     const auto pass = [&](double by) {
-        parallel::each(tbb::blocked_range<Index>(0, t.vertex_count, 2048), [&](const auto& range) {
+        parallel::each(parallel::Numbers<Index>(0, t.vertex_count, 2048), [&](const auto& range) {
             stop_point();
             for (Index v = range.begin(); v != range.end(); ++v) {
                 const auto edges = near.edges_of_vertex(v);

@@ -64,7 +64,7 @@ SplitMesh split_vertices(const Mesh& input, std::span<const Attribute* const> al
     split.uvs.resize(uvs ? count : 0);
     split.light_uvs.resize(light ? count : 0);
     split.colours.resize(colour_at_corner || colour_at_vertex ? count : 0);
-    parallel::each(tbb::blocked_range<std::size_t>(0, count, 16384), [&](const auto& range) {
+    parallel::each(parallel::Numbers<std::size_t>(0, count, 16384), [&](const auto& range) {
         stop_point();
         for (std::size_t i = range.begin(); i != range.end(); ++i) {
             const Index c = source_corner[i], v = t.corner_vertex[c];

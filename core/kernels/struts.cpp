@@ -63,7 +63,7 @@ public:
         number();
         place_vertices();
         share_.assign(t_.face_count(), 1);
-        parallel::each(tbb::blocked_range<std::size_t>(0, t_.face_count(), 1024), [&](const auto& range) {
+        parallel::each(parallel::Numbers<std::size_t>(0, t_.face_count(), 1024), [&](const auto& range) {
             stop_point();
             std::vector<DVec3> polygon, inset;
             for (std::size_t f = range.begin(); f != range.end(); ++f) {
@@ -83,7 +83,7 @@ private:
     /// Half the depth at every vertex: of the thickest bar that meets there.
     void measure() {
         thick_.resize(t_.face_count());
-        parallel::each(tbb::blocked_range<std::size_t>(0, t_.face_count(), 4096), [&](const auto& range) {
+        parallel::each(parallel::Numbers<std::size_t>(0, t_.face_count(), 4096), [&](const auto& range) {
             stop_point();
             for (std::size_t f = range.begin(); f != range.end(); ++f) thick_[f] = thickness_on(mesh_, options_, f);
         });
@@ -134,7 +134,7 @@ private:
         source_.resize(points_.size());
         topology_->vertex_count = static_cast<Index>(points_.size());
         const Array<Vec3> normals = even_offsets(mesh_, {}, 2);
-        parallel::each(tbb::blocked_range<Index>(0, vertices_, 8192), [&](const auto& range) {
+        parallel::each(parallel::Numbers<Index>(0, vertices_, 8192), [&](const auto& range) {
             stop_point();
             for (Index v = range.begin(); v != range.end(); ++v) {
                 const Index above = of_vertex_[v];

@@ -241,7 +241,7 @@ Array<Vec3> refine_points(const Plan& plan, const Array<Vec3>& coarse) {
     for (const LevelRows& rows : plan.rows) {
         to.resize(rows.begin.size());
         const auto work_out = [&](Index low, Index high) {
-            parallel::each(tbb::blocked_range<Index>(low, high, 8192), [&](const auto& range) {
+            parallel::each(parallel::Numbers<Index>(low, high, 8192), [&](const auto& range) {
                 stop_point();
                 for (Index point = range.begin(); point != range.end(); ++point) {
                     Vec3 sum(0);

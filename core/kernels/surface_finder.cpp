@@ -8,6 +8,7 @@
 #include <tbb/task_arena.h>
 
 #include "core/ground/stop.h"
+#include "core/kernels/ray_tree.h"
 #include "core/kernels/triangulate.h"
 #include "core/ground/parallel.h"
 
@@ -87,6 +88,12 @@ struct SurfaceFinder::Scene {
     std::vector<Vec4> points;  // padded: Embree reads 16 bytes at a time
     RTCScene scene = nullptr;
 
+    Scene() = default;
+    Scene(const Scene&) = delete;
+    Scene& operator=(const Scene&) = delete;
+    ~Scene() {
+        if (scene) rtcReleaseScene(scene);
+    }
     std::array<DVec3, 3> at(Index t) const { return {DVec3(places[t][0]), DVec3(places[t][1]), DVec3(places[t][2])}; }
     SurfaceHit hit(Index t, const DVec3& point) const {
         const auto [a, b, c] = at(t);
@@ -160,12 +167,10 @@ SurfaceFinder::SurfaceFinder(const Mesh& mesh) : scene_(std::make_unique<Scene>(
     rtcReleaseGeometry(geometry);
     // One thread builds the tree, so that it is the same on every run.
     tbb::task_arena alone(1);
-    alone.execute([&] { rtcCommitScene(s.scene); });
+    alone.execute([&] { build_tree(s.scene); });
 }
 
-SurfaceFinder::~SurfaceFinder() {
-    if (scene_ && scene_->scene) rtcReleaseScene(scene_->scene);
-}
+SurfaceFinder::~SurfaceFinder() = default;
 
 bool SurfaceFinder::empty() const { return scene_->vertices.empty(); }
 const Mesh& SurfaceFinder::mesh() const { return scene_->mesh; }
@@ -252,7 +257,7 @@ bool SurfaceFinder::inside(const DVec3& point) const {
 }
 
 void SurfaceFinder::nearest(std::span<const Vec3> points, std::span<SurfaceHit> hits, double start) const {
-    parallel::each(tbb::blocked_range<std::size_t>(0, points.size(), 512), [&](const auto& range) {
+    parallel::each(parallel::Numbers<std::size_t>(0, points.size(), 512), [&](const auto& range) {
         stop_point();
         for (std::size_t i = range.begin(); i < range.end(); ++i) {
             hits[i] = start > 0 ? nearest(DVec3(points[i]), start) : SurfaceHit{};
@@ -266,7 +271,7 @@ void SurfaceFinder::along(std::span<const Vec3> from, std::span<const Vec3> ways
         std::ranges::fill(hits, SurfaceHit{});
         return;
     }
-    parallel::each(tbb::blocked_range<std::size_t>(0, from.size(), 512), [&](const auto& range) {
+    parallel::each(parallel::Numbers<std::size_t>(0, from.size(), 512), [&](const auto& range) {
         stop_point();
         // In blocks: while the next rays are followed, the triangles found are fetched.
         constexpr std::size_t block = 32;

@@ -5,6 +5,7 @@
 #include <fmt/format.h>
 #include <glm/gtc/matrix_transform.hpp>
 
+#include "core/ground/numbers.h"
 #include "core/ground/stop.h"
 #include "core/ground/words.h"
 #include "core/kernels/choose.h"

@@ -23,7 +23,7 @@ std::optional<Box> box_of(const Shape& shape) {
     if (const Array<Vec3>& points = *shape.mesh.positions; !points.empty()) {
         using Reach = std::pair<Vec3, Vec3>;
         const Reach reach = parallel::reduce(
-            tbb::blocked_range<std::size_t>(0, points.size(), 16384), Reach(points[0], points[0]),
+            parallel::Numbers<std::size_t>(0, points.size(), 16384), Reach(points[0], points[0]),
             [&](const auto& range, Reach r) {
                 for (std::size_t i = range.begin(); i != range.end(); ++i)
                     r.first = glm::min(r.first, points[i]), r.second = glm::max(r.second, points[i]);
@@ -86,7 +86,7 @@ Shape transformed(const Shape& shape, const glm::dmat4& matrix) {
     const DVec3 move(matrix[3]);
     const bool mirrors = glm::determinant(linear) < 0;
     Array<Vec3> points(shape.mesh.vertex_count());
-    parallel::each(tbb::blocked_range<std::size_t>(0, points.size(), 8192), [&](const auto& range) {
+    parallel::each(parallel::Numbers<std::size_t>(0, points.size(), 8192), [&](const auto& range) {
         stop_point();
         for (std::size_t i = range.begin(); i != range.end(); ++i)
             points[i] = Vec3(linear * DVec3((*shape.mesh.positions)[i]) + move);

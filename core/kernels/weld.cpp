@@ -3,8 +3,9 @@
 
 #include <algorithm>
 #include <cmath>
-#include <iterator>
-#include <unordered_map>
+#include <numeric>
+#include <tuple>
+#include <vector>
 
 #include "core/ground/cells.h"
 #include "core/ground/stop.h"
@@ -190,8 +191,9 @@ WeldResult weld(const Mesh& mesh, double distance, bool only_borders) {
 
 WeldResult weld_between(const Mesh& mesh, double distance, std::span<const Index> piece) {
     std::vector<Index> vertices;
+    std::size_t pieces = 0;
     for (Index v = 0; v < mesh.vertex_count(); ++v)
-        if (piece[v] != no_index) vertices.push_back(v);
+        if (piece[v] != no_index) vertices.push_back(v), pieces = std::max(pieces, std::size_t(piece[v]) + 1);
     struct Pair {
         double apart;
         Index a, b;
@@ -206,20 +208,26 @@ WeldResult weld_between(const Mesh& mesh, double distance, std::span<const Index
         return std::tie(p.apart, p.a, p.b) < std::tie(q.apart, q.a, q.b);
     });
     DisjointSets together(mesh.vertex_count());
-    std::unordered_map<Index, std::vector<Index>> pieces;  // of a set with more than one vertex, sorted
+    // The vertices of a set go round in a ring. No two are of one piece, so a ring is no longer than there are pieces.
+    std::vector<Index> next(mesh.vertex_count()), seen(pieces, 0);
+    std::iota(next.begin(), next.end(), Index(0));
+    const auto each_of = [&](Index set, const auto& visit) {
+        Index v = set;
+        do visit(v), v = next[v];
+        while (v != set);
+    };
+    Index round = 0;
     for (const Pair& pair : pairs) {
         stop_point(++compared);
         const Index a = together.root(pair.a), b = together.root(pair.b);
         if (a == b) continue;
-        for (const Index root : {a, b})
-            if (auto& list = pieces[root]; list.empty()) list.push_back(piece[root]);
-        const std::vector<Index>&of_a = pieces[a], &of_b = pieces[b];
-        std::vector<Index> all, both;
-        std::ranges::set_intersection(of_a, of_b, std::back_inserter(both));
-        if (!both.empty()) continue;
-        std::ranges::merge(of_a, of_b, std::back_inserter(all));
+        ++round;
+        bool both = false;
+        each_of(a, [&](Index v) { seen[piece[v]] = round; });
+        each_of(b, [&](Index v) { both |= seen[piece[v]] == round; });
+        if (both) continue;
         together.join(a, b);
-        pieces[std::min(a, b)] = std::move(all);
+        std::swap(next[a], next[b]);
     }
     return joined_together(mesh, together);
 }

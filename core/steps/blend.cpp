@@ -42,7 +42,7 @@ void run_blend(const Blend& s, StepRun& run) {
     if (!a.empty()) {
         const Array<float> share = shares(run, s.weight, s.only);
         Array<Vec3> points(a.vertex_count());
-        parallel::each(tbb::blocked_range<std::size_t>(0, points.size(), 8192), [&](const auto& range) {
+        parallel::each(parallel::Numbers<std::size_t>(0, points.size(), 8192), [&](const auto& range) {
             for (std::size_t i = range.begin(); i != range.end(); ++i) {
                 const DVec3 p((*a.positions)[i]);
                 points[i] = Vec3(p + (DVec3((*b.positions)[i]) - p) * (amount * static_cast<double>(share[i])));

@@ -42,8 +42,14 @@ public:
     /// Lamps with a size on the ray, nearer than `reach`; one entry each is handed to `met`.
     template <class Met>
     void on_ray(const Vec3& from, const Vec3& way, float reach, const Met& met) const {
-        for (const Lamp& lamp : lamps_)
+        for (const Lamp& lamp : lamps_) {
+            if (lamp.kind == StageLamp::Kind::point || lamp.kind == StageLamp::Kind::spot) continue;
+            // Most rays look away from a lamp's front or start behind it; a sun's disc may be as wide as the sky.
+            if (lamp.kind != StageLamp::Kind::sun &&
+                (glm::dot(way, lamp.forward) >= 0 || glm::dot(from - lamp.at, lamp.forward) <= 0))
+                continue;
             if (const auto hit = hit_by(lamp, from, way, reach)) met(*hit);
+        }
     }
     /// The density with which sampled() would have given a place on a glowing surface, seen under this cosine.
     float shining_density(const Vec3& light, float distance, float cosine) const;

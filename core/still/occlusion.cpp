@@ -4,7 +4,6 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
-#include <tbb/blocked_range.h>
 
 #include "core/ground/parallel.h"
 #include "core/still/numbers.h"
@@ -102,7 +101,7 @@ float light_at(const Half& half, const DepthView& view, int x, int y, float radi
 /// Four by four pixels of about the same depth.
 std::vector<float> blended(const Half& half) {
     std::vector<float> out(half.light.size());
-    parallel::each(tbb::blocked_range<int>(0, half.height, 16), [&](const auto& rows) {
+    parallel::each(parallel::Numbers<int>(0, half.height, 16), [&](const auto& rows) {
         for (int y = rows.begin(); y != rows.end(); ++y)
             for (int x = 0; x < half.width; ++x) {
                 const float depth = half.at[half.place(x, y)].z;
@@ -123,13 +122,13 @@ std::vector<float> blended(const Half& half) {
 
 std::vector<float> occlusion(const DepthView& view, float radius) {
     Half half = halved(view);
-    parallel::each(tbb::blocked_range<int>(0, half.height, 8), [&](const auto& rows) {
+    parallel::each(parallel::Numbers<int>(0, half.height, 8), [&](const auto& rows) {
         for (int y = rows.begin(); y != rows.end(); ++y)
             for (int x = 0; x < half.width; ++x) half.light[half.place(x, y)] = light_at(half, view, x, y, radius);
     });
     const std::vector<float> light = blended(half);
     std::vector<float> out(view.depth.size(), 1);
-    parallel::each(tbb::blocked_range<int>(0, view.height, 16), [&](const auto& rows) {
+    parallel::each(parallel::Numbers<int>(0, view.height, 16), [&](const auto& rows) {
         for (int y = rows.begin(); y != rows.end(); ++y)
             for (int x = 0; x < view.width; ++x) {
                 const std::size_t i =

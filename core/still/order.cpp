@@ -99,7 +99,10 @@ Result<StillPicture> FrameTaker::take(int frame) {
         framing_ = framing_camera(delivered_shapes(recipe_, made, order_.still.parts),
                                   static_cast<double>(still->options.width) / still->options.height);
     if (made.has_errors(recipe_, order_.still.parts)) with_errors_ = std::move(made);
-    rays_ = std::make_shared<const RayScene>(still->scene.shapes, still->scene.plain_colour, rays_.get());
+    if (!rays_ || shapes_ != still->scene.shapes)
+        rays_ = std::make_shared<const RayScene>(still->scene.shapes, still->scene.plain_colour, RayTrees::one,
+                                                 rays_.get());
+    shapes_ = still->scene.shapes;
     StillPicture picture = still_of(still->scene, still->options, rays_);
     if (picture.stopped) return stopped;
     if (!order_.still.raw) filter_noise(picture);

@@ -66,6 +66,7 @@ private:
     Maker maker_;
     std::optional<StageCamera> framing_;
     std::shared_ptr<const RayScene> rays_;
+    std::vector<ShapePtr> shapes_;  // that the rays meet
     std::optional<Made> with_errors_;
 };
 

@@ -22,11 +22,18 @@ struct RayHit {
     explicit operator bool() const { return distance > 0; }
 };
 
+/// Trees in which rays look for triangles.
+enum class RayTrees {
+    of_each,  ///< one for each mesh: where a part changes, only its own is built
+    one       ///< one for all that does not stand as copies: rays go quicker, and any change builds it whole
+};
+
 /// Copies share their mesh. Questions may be asked from any thread.
 class RayScene {
 public:
     /// What `before` knows of the same shapes is used again: only what changed is built.
-    RayScene(const std::vector<ShapePtr>& shapes, const DVec3& plain_colour, const RayScene* before = nullptr);
+    RayScene(const std::vector<ShapePtr>& shapes, const DVec3& plain_colour, RayTrees trees,
+             const RayScene* before = nullptr);
     ~RayScene();
     RayScene(const RayScene&) = delete;
     RayScene& operator=(const RayScene&) = delete;

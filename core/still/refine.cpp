@@ -15,7 +15,8 @@ bool StillRefiner::run(StillScene scene, const StillOptions& options, const std:
         arena_->run(stop, [&] {
             built_ = 0;
             if (!rays_ || shapes_ != scene.shapes || plain_colour_ != scene.plain_colour) {
-                auto rays = std::make_shared<const RayScene>(scene.shapes, scene.plain_colour, rays_.get());
+                auto rays =
+                    std::make_shared<const RayScene>(scene.shapes, scene.plain_colour, RayTrees::of_each, rays_.get());
                 built_ = rays->built();
                 rays_ = std::move(rays);
                 shapes_ = scene.shapes, plain_colour_ = scene.plain_colour;

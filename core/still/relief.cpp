@@ -4,8 +4,10 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/ground/stop.h"
 #include "core/kernels/noise.h"
 #include "core/kernels/normals.h"
+#include "core/kernels/ray_tree.h"
 
 namespace bricol {
 
@@ -67,7 +69,12 @@ HardEdges::HardEdges(const Mesh& mesh, std::shared_ptr<RTCDeviceTy> device) : de
     rtcCommitGeometry(geometry);
     rtcAttachGeometry(scene_, geometry);
     rtcReleaseGeometry(geometry);
-    rtcCommitScene(scene_);
+    try {
+        build_tree(scene_);
+    } catch (const Stopped&) {
+        rtcReleaseScene(scene_);
+        throw;
+    }
 }
 
 HardEdges::~HardEdges() {

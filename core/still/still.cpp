@@ -5,7 +5,6 @@
 #include <atomic>
 #include <chrono>
 #include <cmath>
-#include <tbb/blocked_range.h>
 
 #include "core/ground/parallel.h"
 #include "core/ground/stop.h"
@@ -73,8 +72,12 @@ public:
         const Vec2 in_pixel = numbers.two(), lens = numbers.two();
         const DVec2 side((x + static_cast<double>(in_pixel.x)) / options_.width,
                          (y + static_cast<double>(in_pixel.y)) / options_.height);
-        const float r = std::sqrt(lens.x), phi = 6.2831853f * lens.y;
-        const StillRay ray = camera_.through(side, DVec2(r * std::cos(phi), r * std::sin(phi)));
+        DVec2 on_lens(0);
+        if (camera_.blurs()) {
+            const float r = std::sqrt(lens.x), phi = 6.2831853f * lens.y;
+            on_lens = {r * std::cos(phi), r * std::sin(phi)};
+        }
+        const StillRay ray = camera_.through(side, on_lens);
         const Vec3 behind(glm::mix(scene_.ground.high, scene_.ground.low, side.y));
         const Vec3 light = followed(Vec3(ray.from), Vec3(ray.way), behind, numbers, first, caught, count);
         if (!caught) return light;
@@ -151,9 +154,9 @@ private:
                     PathNumbers& numbers) const {
         Vec3 light(0);
         if (const auto lamp = lamps_.sampled(hit.at, numbers); lamp && !lamp->of_shape) {
-            const Vec3 in = frame.in(lamp->way), value = surface.value(in);
-            light += value * lamp->light *
-                     (lamp->density > 0 ? power_share(lamp->density, surface.density(in)) / lamp->density : 1.0f);
+            const Surface::Answer answer = surface.to(frame.in(lamp->way));
+            light += answer.value * lamp->light *
+                     (lamp->density > 0 ? power_share(lamp->density, answer.density) / lamp->density : 1.0f);
         }
         if (next.weight == Vec3(0) || next.through) return light;
         const Vec3 way = frame.out(next.way);
@@ -180,13 +183,13 @@ private:
         if (!lamp) return Vec3(0);
         const Vec3 in = frame.in(lamp->way);
         if ((glm::dot(lamp->way, hit.flat) > 0) != (in.z > 0)) return Vec3(0);
-        const Vec3 value = surface.value(in);
-        if (value == Vec3(0)) return Vec3(0);
+        const Surface::Answer answer = surface.to(in);
+        if (answer.value == Vec3(0)) return Vec3(0);
         ++count;
         const Vec3 from = started(hit, lamp->way);
         if (rays_.blocked(from, lamp->way, lamp->distance * 0.9999f)) return Vec3(0);
-        if (lamp->density <= 0) return value * lamp->light;
-        return value * lamp->light * (power_share(lamp->density, surface.density(in)) / lamp->density);
+        if (lamp->density <= 0) return answer.value * lamp->light;
+        return answer.value * lamp->light * (power_share(lamp->density, answer.density) / lamp->density);
     }
 
     const StillScene& scene_;
@@ -196,64 +199,63 @@ private:
     CameraRays camera_;
 };
 
-/// Sums over the samples of every pixel.
+/// Sums over the samples of every pixel, each pixel's side by side.
 struct Sums {
-    std::vector<Vec3> light, albedo, normal, ground, with, without;
-    std::vector<float> square, caught_square, cover, depth;
-    std::vector<std::uint32_t> samples;
-    Sums(std::size_t pixels, bool catches)
-        : light(pixels, Vec3(0)),
-          albedo(pixels, Vec3(0)),
-          normal(pixels, Vec3(0)),
-          ground(catches ? pixels : 0, Vec3(0)),
-          with(catches ? pixels : 0, Vec3(0)),
-          without(catches ? pixels : 0, Vec3(0)),
-          square(pixels, 0),
-          caught_square(catches ? pixels : 0, 0),
-          cover(pixels, 0),
-          depth(pixels, 0),
-          samples(pixels, 0) {}
+    struct Pixel {
+        Vec3 light{0}, albedo{0}, normal{0};
+        float square = 0, cover = 0, depth = 0;
+        std::uint32_t samples = 0;
+    };
+    struct Ground {  // of the plain that catches light
+        Vec3 colour{0}, with{0}, without{0};
+        float square = 0;
+    };
+    std::vector<Pixel> pixels;
+    std::vector<Ground> ground;  // empty without one
+    Sums(std::size_t count, bool catches) : pixels(count), ground(catches ? count : 0) {}
 
     /// The ground under its share of the light that would fall on it, summed over the samples.
     Vec3 ground_seen(std::size_t i) const {
         if (ground.empty()) return Vec3(0);
+        const Ground& g = ground[i];
         Vec3 seen(0);
-        for (int c = 0; c < 3; ++c)
-            seen[c] =
-                without[i][c] > 0 ? ground[i][c] * with[i][c] / without[i][c] : with[i][c];  // lit by what glows alone
+        for (int c = 0; c < 3; ++c)  // without any light but what glows: as it is
+            seen[c] = g.without[c] > 0 ? g.colour[c] * g.with[c] / g.without[c] : g.with[c];
         return seen;
     }
     /// Square of the standard error of a pixel's mean brightness; of the ground that of the light it catches.
     double variance(std::size_t i) const {
-        const auto n = static_cast<double>(samples[i]);
+        const auto n = static_cast<double>(pixels[i].samples);
         const auto of_mean = [n](double square_sum, double mean) {
             return std::max(0.0, square_sum / n - mean * mean) / std::max(n - 1, 1.0);
         };
-        double sum = of_mean(static_cast<double>(square[i]), static_cast<double>(brightness(light[i])) / n);
+        double sum =
+            of_mean(static_cast<double>(pixels[i].square), static_cast<double>(brightness(pixels[i].light)) / n);
         if (ground.empty()) return sum;
-        if (const double caught = static_cast<double>(brightness(with[i])) / n; caught > 0) {
+        if (const double caught = static_cast<double>(brightness(ground[i].with)) / n; caught > 0) {
             const double seen = static_cast<double>(brightness(ground_seen(i))) / n;
-            sum += of_mean(static_cast<double>(caught_square[i]), caught) * (seen / caught) * (seen / caught);
+            sum += of_mean(static_cast<double>(ground[i].square), caught) * (seen / caught) * (seen / caught);
         }
         return sum;
     }
     /// Standard error of the mean brightness, over the picture's mean brightness.
     double noise() const {
         double error = 0, bright = 0;
-        for (std::size_t i = 0; i < light.size(); ++i) {
-            if (samples[i] < 2) return 1;
+        for (std::size_t i = 0; i < pixels.size(); ++i) {
+            const Pixel& p = pixels[i];
+            if (p.samples < 2) return 1;
             error += variance(i);
-            bright += static_cast<double>(brightness(light[i] + ground_seen(i))) / static_cast<double>(samples[i]);
+            bright += static_cast<double>(brightness(p.light + ground_seen(i))) / static_cast<double>(p.samples);
         }
-        const auto pixels = static_cast<double>(light.size());
-        return bright > 0 ? std::sqrt(error / pixels) / (bright / pixels) : 0;
+        const auto count = static_cast<double>(pixels.size());
+        return bright > 0 ? std::sqrt(error / count) / (bright / count) : 0;
     }
 };
 
 void one_pass(const LightPaths& paths, const StillOptions& o, Sums& sums, StillPicture& picture,
               std::atomic<std::uint64_t>& rays) {
     const int across = (o.width + tile - 1) / tile, down = (o.height + tile - 1) / tile;
-    parallel::each(tbb::blocked_range<int>(0, across * down, 1), [&](const auto& range) {
+    parallel::each(parallel::Numbers<int>(0, across * down, 1), [&](const auto& range) {
         std::uint64_t count = 0;
         for (int t = range.begin(); t != range.end(); ++t) {
             const int left = t % across * tile, top = t / across * tile;
@@ -262,24 +264,25 @@ void one_pass(const LightPaths& paths, const StillOptions& o, Sums& sums, StillP
                 for (int x = left; x < std::min(left + tile, o.width); ++x) {
                     const auto i =
                         static_cast<std::size_t>(y) * static_cast<std::size_t>(o.width) + static_cast<std::size_t>(x);
+                    Sums::Pixel& pixel = sums.pixels[i];
                     FirstSurface first;
                     Caught caught;
-                    const Vec3 light = paths.light_at(x, y, sums.samples[i], first, caught, count);
+                    const Vec3 light = paths.light_at(x, y, pixel.samples, first, caught, count);
                     const float bright = brightness(light);
                     if (!std::isfinite(bright + brightness(caught.with))) continue;
                     if (caught) {
-                        sums.ground[i] += caught.ground, sums.with[i] += caught.with;
-                        sums.without[i] += caught.without;
-                        sums.caught_square[i] += brightness(caught.with) * brightness(caught.with);
+                        Sums::Ground& ground = sums.ground[i];
+                        ground.colour += caught.ground, ground.with += caught.with, ground.without += caught.without;
+                        ground.square += brightness(caught.with) * brightness(caught.with);
                     }
-                    if (sums.samples[i] == 0) picture.part[i] = first.part, picture.material[i] = first.material;
-                    sums.depth[i] += first.depth;
-                    sums.light[i] += light;
-                    sums.square[i] += bright * bright;
-                    sums.albedo[i] += first.albedo;
-                    sums.normal[i] += first.normal;
-                    sums.cover[i] += first.cover;
-                    ++sums.samples[i];
+                    if (pixel.samples == 0) picture.part[i] = first.part, picture.material[i] = first.material;
+                    pixel.depth += first.depth;
+                    pixel.light += light;
+                    pixel.square += bright * bright;
+                    pixel.albedo += first.albedo;
+                    pixel.normal += first.normal;
+                    pixel.cover += first.cover;
+                    ++pixel.samples;
                 }
             }
         }
@@ -289,18 +292,19 @@ void one_pass(const LightPaths& paths, const StillOptions& o, Sums& sums, StillP
 
 void write_out(const StillScene& scene, const Sums& sums, StillPicture& picture) {
     const auto exposure = static_cast<float>(std::exp2(scene.camera.exposure));
-    const std::size_t pixels = sums.light.size();
+    const std::size_t pixels = sums.pixels.size();
     picture.colour.resize(pixels), picture.albedo.resize(pixels), picture.normal.resize(pixels);
     picture.depth.resize(pixels), picture.cover.resize(pixels), picture.error.resize(pixels);
     picture.clear = scene.ground.clear;
     for (std::size_t i = 0; i < pixels; ++i) {
-        const float n = std::max(1.0f, static_cast<float>(sums.samples[i]));
-        picture.colour[i] = (sums.light[i] + sums.ground_seen(i)) * (exposure / n);
-        picture.albedo[i] = sums.albedo[i] / n;
-        const float length = glm::length(sums.normal[i]);
-        picture.normal[i] = length > 0 ? sums.normal[i] / length : Vec3(0);
-        picture.cover[i] = sums.cover[i] / n;
-        picture.depth[i] = sums.cover[i] > 0 ? sums.depth[i] / sums.cover[i] : 0;
+        const Sums::Pixel& p = sums.pixels[i];
+        const float n = std::max(1.0f, static_cast<float>(p.samples));
+        picture.colour[i] = (p.light + sums.ground_seen(i)) * (exposure / n);
+        picture.albedo[i] = p.albedo / n;
+        const float length = glm::length(p.normal);
+        picture.normal[i] = length > 0 ? p.normal / length : Vec3(0);
+        picture.cover[i] = p.cover / n;
+        picture.depth[i] = p.cover > 0 ? p.depth / p.cover : 0;
         picture.error[i] = exposure * static_cast<float>(std::sqrt(sums.variance(i)));
     }
 }
@@ -319,11 +323,12 @@ struct StillRun::Inside {
     Inside(StillScene&& s, StillOptions&& o, std::shared_ptr<const RayScene> known)
         : scene(std::move(s)),
           options(std::move(o)),
-          rays(known ? std::move(known) : std::make_shared<const RayScene>(scene.shapes, scene.plain_colour)),
+          rays(known ? std::move(known)
+                     : std::make_shared<const RayScene>(scene.shapes, scene.plain_colour, RayTrees::one)),
           paths(scene, options, *rays),
           sums(static_cast<std::size_t>(options.width) * static_cast<std::size_t>(options.height), scene.catcher >= 0) {
         numbers.width = options.width, numbers.height = options.height;
-        numbers.part.assign(sums.light.size(), -1), numbers.material.assign(sums.light.size(), 0);
+        numbers.part.assign(sums.pixels.size(), -1), numbers.material.assign(sums.pixels.size(), 0);
     }
 };
 

@@ -2,7 +2,6 @@
 // Less noise, and light as screen values.
 #include <algorithm>
 #include <cmath>
-#include <tbb/blocked_range.h>
 
 #include "core/ground/parallel.h"
 #include "core/ground/stop.h"
@@ -35,7 +34,7 @@ struct Canvas {
     /// Calls `of` with each pixel's number and place, rows on all threads.
     template <class Of>
     void each_pixel(const Of& of) const {
-        parallel::each(tbb::blocked_range<int>(0, height, 8), [&](const auto& rows) {
+        parallel::each(parallel::Numbers<int>(0, height, 8), [&](const auto& rows) {
             for (int y = rows.begin(); y != rows.end(); ++y) {
                 stop_point();
                 for (int x = 0; x < width; ++x) of(pixel(x, y), x, y);

@@ -36,6 +36,8 @@ public:
     CameraRays(const StageCamera& camera, double aspect);
     /// `side` is 0 to 1 across and down the picture, `lens` a point of the unit disc.
     StillRay through(const DVec2& side, const DVec2& lens) const;
+    /// Whether it asks for the point of the lens.
+    bool blurs() const { return blurs_; }
 
 private:
     DVec3 eye_, ahead_, right_, up_;  // the film's sides seen from the lens, a unit away

@@ -194,6 +194,7 @@ Surface::Surface(const Material& m, const Vec3& colour, const Vec3& out, bool in
       thin_(thin) {
     const float metal = std::clamp(m.metallic, 0.0f, 1.0f);
     if (out.z <= 0) return;
+    over_out_ = 1 / (4 * std::max(out.z, 1e-6f));
     if (m.coat > 0 && !inside) {
         coat_rough_ = std::max(square(m.coat_roughness), least_rough);
         coat_lambda_ = lambda(out.z, coat_rough_);
@@ -220,50 +221,40 @@ Surface::Surface(const Material& m, const Vec3& colour, const Vec3& out, bool in
     chance_matt_ = (1 - glass_) * matt / sum;
 }
 
-Vec3 Surface::shine(const Vec3& in, const Vec3& h) const {
-    const float fading = fifth(1 - std::clamp(glm::dot(out_, h), 0.0f, 1.0f));
-    const float shape = facets(h.z, rough_) / ((1 + lambda_ + lambda(in.z, rough_)) * 4 * std::max(out_.z, 1e-6f));
-    return (square_on_ * (1 - fading) + grazing_ * fading) * shape;
-}
-
-Vec3 Surface::coat(const Vec3& in) const {
-    if (coat_grazing_ <= 0 || in.z <= 0) return Vec3(0);
-    const Vec3 h = glm::normalize(out_ + in);
-    const float fading = fifth(1 - std::clamp(glm::dot(out_, h), 0.0f, 1.0f));
-    return Vec3((coat_square_on_ * (1 - fading) + coat_grazing_ * fading) * facets(h.z, coat_rough_) /
-                ((1 + coat_lambda_ + lambda(in.z, coat_rough_)) * 4 * std::max(out_.z, 1e-6f)));
-}
-
-float Surface::coat_density(const Vec3& in) const {
-    if (coat_grazing_ <= 0 || in.z <= 0) return 0;
-    const Vec3 h = glm::normalize(out_ + in);
-    return facets(h.z, coat_rough_) / ((1 + coat_lambda_) * 4 * std::max(out_.z, 1e-6f));
-}
-
-Vec3 Surface::value(const Vec3& in) const {
-    if (out_.z <= 0) return Vec3(0);
-    return coat(in) + under_ * under_value(in);
-}
-
-float Surface::density(const Vec3& in) const {
-    if (out_.z <= 0) return 0;
-    return (1 - under_) * coat_density(in) + under_ * under_density(in);
-}
-
-Vec3 Surface::under_value(const Vec3& in) const {
-    Vec3 sum(0);
-    if (in.z > 0 && glass_ < 1) sum = shine(in, glm::normalize(out_ + in)) + matt_ * (in.z / float_pi);
-    return (1 - glass_) * sum + (clear_ || glass_ <= 0 ? Vec3(0) : glass_ * glass_gain_ * glass(in));
-}
-
-float Surface::under_density(const Vec3& in) const {
-    float sum = glass_ > 0 && !clear_ ? glass_ * glass_density(in) : 0;
-    if (in.z > 0 && glass_ < 1) {
-        const Vec3 h = glm::normalize(out_ + in);
-        sum += chance_shine_ * facets(h.z, rough_) / ((1 + lambda_) * 4 * std::max(out_.z, 1e-6f)) +
-               chance_matt_ * in.z / float_pi;
+Surface::Answer Surface::to(const Vec3& in) const {
+    if (out_.z <= 0) return {};
+    const Vec3 h = in.z > 0 ? glm::normalize(out_ + in) : Vec3(0);
+    Answer answer = under(in, h);
+    if (coat_grazing_ > 0) {
+        answer.value *= under_, answer.density *= under_;
+        if (in.z > 0) add_coat(answer, in, h);
     }
-    return sum;
+    return answer;
+}
+
+void Surface::add_coat(Answer& answer, const Vec3& in, const Vec3& h) const {
+    const float fading = fifth(1 - std::clamp(glm::dot(out_, h), 0.0f, 1.0f)),
+                shape = facets(h.z, coat_rough_) * over_out_;
+    answer.value += Vec3((coat_square_on_ * (1 - fading) + coat_grazing_ * fading) * shape /
+                         (1 + coat_lambda_ + lambda(in.z, coat_rough_)));
+    answer.density += (1 - under_) * shape / (1 + coat_lambda_);
+}
+
+Surface::Answer Surface::under(const Vec3& in, const Vec3& h) const {
+    Answer answer;
+    if (in.z > 0 && glass_ < 1) {
+        const float fading = fifth(1 - std::clamp(glm::dot(out_, h), 0.0f, 1.0f)),
+                    shape = facets(h.z, rough_) * over_out_, matt = in.z / float_pi;
+        answer.value = (1 - glass_) * ((square_on_ * (1 - fading) + grazing_ * fading) *
+                                           (shape / (1 + lambda_ + lambda(in.z, rough_))) +
+                                       matt_ * matt);
+        answer.density = chance_shine_ * shape / (1 + lambda_) + chance_matt_ * matt;
+    }
+    if (clear_ || glass_ <= 0) return answer;
+    const Answer through = glass(in, h);
+    answer.value += glass_ * glass_gain_ * through.value;
+    answer.density += glass_ * through.density;
+    return answer;
 }
 
 float Surface::front_of_glass(float cosine) const {
@@ -273,29 +264,19 @@ float Surface::front_of_glass(float cosine) const {
     return 2 * once / (1 + once);
 }
 
-Vec3 Surface::glass(const Vec3& in) const {
+Surface::Answer Surface::glass(const Vec3& in, const Vec3& h) const {
     if (in.z > 0) {
-        const Vec3 h = glm::normalize(out_ + in);
-        return Vec3(front_of_glass(std::max(glm::dot(out_, h), 0.0f)) * facets(h.z, rough_) /
-                    ((1 + lambda_ + lambda(in.z, rough_)) * 4 * std::max(out_.z, 1e-6f)));
+        const float shape = front_of_glass(std::max(glm::dot(out_, h), 0.0f)) * facets(h.z, rough_) * over_out_;
+        return {Vec3(shape / (1 + lambda_ + lambda(in.z, rough_))), shape / (1 + lambda_)};
     }
-    if (thin_) return Vec3(0);
-    return glm::sqrt(colour_) * (seen_one(-in.z, rough_) * glass_density(in));
-}
-
-float Surface::glass_density(const Vec3& in) const {
-    if (in.z > 0) {
-        const Vec3 h = glm::normalize(out_ + in);
-        return front_of_glass(std::max(glm::dot(out_, h), 0.0f)) * facets(h.z, rough_) /
-               ((1 + lambda_) * 4 * std::max(out_.z, 1e-6f));
-    }
-    if (thin_) return 0;
-    const Vec3 h = passing_facet(out_, in, index_);
-    const float to = glm::dot(out_, h), from = glm::dot(in, h);
-    if (to <= 0 || from >= 0) return 0;
-    const float bent = square(index_) * -from / std::max(square(to + index_ * from), 1e-12f);
-    return (1 - fresnel_dielectric(to, index_)) * to * facets(h.z, rough_) / ((1 + lambda_) * std::max(out_.z, 1e-6f)) *
-           bent;
+    if (thin_) return {};
+    const Vec3 passing = passing_facet(out_, in, index_);
+    const float to = glm::dot(out_, passing), from = glm::dot(in, passing);
+    if (to <= 0 || from >= 0) return {};
+    const float bent = square(index_) * -from / std::max(square(to + index_ * from), 1e-12f),
+                density = (1 - fresnel_dielectric(to, index_)) * to * facets(passing.z, rough_) /
+                          ((1 + lambda_) * std::max(out_.z, 1e-6f)) * bent;
+    return {glm::sqrt(colour_) * (seen_one(-in.z, rough_) * density), density};
 }
 
 ThrownLight Surface::through_glass(PathNumbers& numbers) const {
@@ -350,8 +331,9 @@ ThrownLight Surface::thrown(PathNumbers& numbers) const {
         if (t.single) return t;
     }
     if (t.weight == Vec3(0)) return t;
-    t.density = density(t.way);
-    t.weight = t.density > 0 ? value(t.way) / t.density : Vec3(0);
+    const Answer answer = to(t.way);
+    t.density = answer.density;
+    t.weight = t.density > 0 ? answer.value / t.density : Vec3(0);
     return t;
 }
 

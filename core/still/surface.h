@@ -23,24 +23,23 @@ public:
     /// Seen from `out`. `inside`: the ray runs in the material. `thin`: an open sheet, which does not bend what passes.
     Surface(const Material& material, const Vec3& colour, const Vec3& out, bool inside, bool thin);
 
-    /// Value times cosine of light from `in`, which points away from the surface; its z is negative for light that
-    /// passes.
-    Vec3 value(const Vec3& in) const;
-    /// Density of throw() giving `in`.
-    float density(const Vec3& in) const;
+    struct Answer {
+        Vec3 value{0};      ///< value times cosine
+        float density = 0;  ///< of thrown() giving the way
+    };
+    /// For light from `in`, which points away from the surface; its z is negative for light that passes.
+    Answer to(const Vec3& in) const;
+    Vec3 value(const Vec3& in) const { return to(in).value; }
+    float density(const Vec3& in) const { return to(in).density; }
     ThrownLight thrown(PathNumbers& numbers) const;
     /// All of it goes one way: mirrors and clear glass.
     bool single() const { return clear_ && glass_ >= 1; }
 
 private:
-    Vec3 coat(const Vec3& in) const;
-    float coat_density(const Vec3& in) const;
-    Vec3 under_value(const Vec3& in) const;
-    float under_density(const Vec3& in) const;
+    void add_coat(Answer& answer, const Vec3& in, const Vec3& h) const;
+    Answer under(const Vec3& in, const Vec3& h) const;
+    Answer glass(const Vec3& in, const Vec3& h) const;
     ThrownLight under_thrown(PathNumbers& numbers) const;
-    Vec3 shine(const Vec3& in, const Vec3& h) const;
-    Vec3 glass(const Vec3& in) const;
-    float glass_density(const Vec3& in) const;
     float front_of_glass(float cosine) const;
     ThrownLight through_glass(PathNumbers& numbers) const;
 
@@ -51,6 +50,7 @@ private:
     bool clear_, thin_;
     float glass_gain_ = 1;  ///< for what rough glass loses to further bounces
     float lambda_ = 0;      ///< of `out`
+    float over_out_ = 0;    ///< 1 / (4 cosine of `out`)
     /// What is reflected, of light that meets a facet squarely and of light that grazes it; further bounces counted.
     Vec3 square_on_{0}, grazing_{0};
     float chance_shine_ = 0, chance_matt_ = 0;  ///< of ways to throw; the rest is glass

@@ -8,13 +8,15 @@
 #include <cstring>
 
 #include "app/theme/theme.h"
+#include "core/ground/kept_memory.h"
 
 int main(int count, char** arguments) {
     Catch::Session session;
     // Discovery at build time lists tests without a display.
     for (int i = 1; i < count; ++i)
         if (std::strncmp(arguments[i], "--list", 6) == 0) return session.run(count, arguments);
-    QTemporaryDir own;  // settings and autosaves of a test belong to nobody else
+    bricol::keep_freed_memory();  // as the program does
+    QTemporaryDir own;            // settings and autosaves of a test belong to nobody else
     const QString home = qEnvironmentVariable("BRICOL_TEST_HOME", own.path());
     qputenv("HOME", home.toUtf8());
     qputenv("XDG_CONFIG_HOME", (home + "/config").toUtf8());

@@ -27,7 +27,8 @@ Stage stage(Room& room) {
 QPoint seen(Room& room, const DVec3& at) { return room.in_window(&view(room), view(room).screen_of(at)); }
 /// Waits for a finished picture of so many paths.
 QImage still(Room& room, int samples) {
-    REQUIRE(QTest::qWaitFor([&] { return view(room).stills().samples() >= samples; }, 20000));
+    // A guard against a hang, not a measure: beside other work software pictures have taken twenty seconds.
+    REQUIRE(QTest::qWaitFor([&] { return view(room).stills().samples() >= samples; }, 60000));
     return *view(room).stills().picture((QSizeF(view(room).size()) * view(room).devicePixelRatioF()).toSize());
 }
 double mean_light(const QImage& image) {

@@ -10,6 +10,7 @@
 #include <unistd.h>
 
 #include "cli/report.h"
+#include "core/files/files.h"
 #include "core/files/recipe_file.h"
 #include "tests/support/shapes.h"
 
@@ -98,11 +99,13 @@ TEST_CASE("the core knows no interface, and steps do not know one another", "[ho
 }
 
 TEST_CASE("loops on several threads can be put inside each other", "[house]") {
-    const std::regex bare(R"(tbb::parallel_(for|reduce|invoke|deterministic_reduce|scan|sort)\b)");
+    // TBB's own loops stand in one file: for the reason above, and because each costs every reader a second of
+    // compiling.
+    const std::regex bare(R"(tbb::(parallel_(for|reduce|invoke|deterministic_reduce|scan|sort)|blocked_range)\b)");
     for (const std::string folder : {"core", "app", "cli"})
         for (const auto& file : sources(folder)) {
             INFO(file.string() << ": use core/ground/parallel.h");
-            if (file.filename() != "parallel.h") CHECK_FALSE(std::regex_search(content(file), bare));
+            if (file.filename() != "parallel.cpp") CHECK_FALSE(std::regex_search(content(file), bare));
         }
 }
 

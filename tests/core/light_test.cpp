@@ -1,7 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Skies out of pictures, glowing bodies, coats, tints, the ground that catches shadow, and form in the light alone:
 // against closed formulas.
+#include <atomic>
+#include <catch2/catch.hpp>
+#include <chrono>
 #include <fstream>
+#include <glm/gtc/matrix_transform.hpp>
+#include <thread>
 
 #include "core/files/files.h"
 #include "core/ground/colour_temperature.h"
@@ -10,6 +15,7 @@
 #include "core/still/lamps.h"
 #include "core/still/picture_file.h"
 #include "core/still/ray_scene.h"
+#include "core/still/refine.h"
 #include "tests/support/folder.h"
 #include "tests/support/light.h"
 
@@ -233,7 +239,7 @@ TEST_CASE("light: a plain ground keeps its colour and catches shadow and glow", 
 TEST_CASE("light: hard edges shine as if round, within their radius alone", "[light]") {
     Material steel = material_of(0.5, 1, 0.3);
     steel.rounding = 0.1f;
-    const RayScene scene({made_of(make_box({1, 1, 1}, {1, 1, 1}), steel)}, DVec3(0.5));
+    const RayScene scene({made_of(make_box({1, 1, 1}, {1, 1, 1}), steel)}, DVec3(0.5), RayTrees::one);
     const auto normal_at = [&](double x) {
         const RayHit hit = scene.along({static_cast<float>(x), 0, 3}, {0, 0, -1});
         REQUIRE(hit);
@@ -255,7 +261,7 @@ TEST_CASE("light: a relief turns normals by its slope and none where there is no
     const auto spread = [&](float height) {
         Material m = cast;
         m.bump = height;
-        const RayScene scene({made_of(make_grid(1, 1, 1, 1), m)}, DVec3(0.5));
+        const RayScene scene({made_of(make_grid(1, 1, 1, 1), m)}, DVec3(0.5), RayTrees::one);
         double sum = 0, along = 0;
         for (int i = 0; i < 400; ++i) {
             const RayHit hit = scene.along(
@@ -275,13 +281,81 @@ TEST_CASE("light: a relief turns normals by its slope and none where there is no
 TEST_CASE("light: what did not change is not built again", "[light]") {
     const auto ball = made_of(make_sphere(0.5, 24, 16), material_of(0.5, 0, 0.5)),
                box = made_of(make_box({1, 1, 1}, {1, 1, 1}), material_of(0.5, 0, 0.5));
-    const RayScene first({ball, box}, DVec3(0.5));
+    const RayScene first({ball, box}, DVec3(0.5), RayTrees::of_each);
     CHECK(first.built() == 2);
     const auto moved = made_of(lifted(make_box({1, 1, 1}, {1, 1, 1}), {0, 2, 0}), material_of(0.5, 0, 0.5));
-    const RayScene second({ball, moved}, DVec3(0.5), &first);
+    const RayScene second({ball, moved}, DVec3(0.5), RayTrees::of_each, &first);
     CHECK(second.built() == 1);
     CHECK(second.along({0, 2, 5}, {0, 0, -1}).distance == Approx(4.5));
     CHECK(second.along({0, 0, 5}, {0, 0, -1}).distance == Approx(4.5).epsilon(1e-3));
+}
+
+TEST_CASE("light: one tree for all and one for each part are met alike, copies, tints and no copies too", "[light]") {
+    const auto ball = made_of(make_sphere(0.5, 24, 16), material_of(0.5, 0, 0.5));
+    auto copies = std::make_shared<Shape>();
+    Attributes tints;
+    tints.set(Domain::instance, attribute_name::colour, Array<Vec4>{Vec4(1, 0, 0, 1), Vec4(0, 1, 0, 1)});
+    const glm::mat4 left = glm::translate(glm::mat4(1), Vec3(-2, 0, 0)),
+                    right = glm::scale(glm::translate(glm::mat4(1), Vec3(2, 0, 0)), Vec3(1, 1, 2));
+    copies->instances.emplace_back(ball, Array<glm::mat4>{left, right}, tints);
+    copies->instances.emplace_back(ball, Array<glm::mat4>{}, Attributes{});  // all of them deleted
+    auto single = std::make_shared<Shape>();
+    single->instances.emplace_back(ball, Array<glm::mat4>{glm::translate(glm::mat4(1), Vec3(0, 2, 0))}, Attributes{});
+    const std::vector<ShapePtr> shapes = {ball, copies, single};
+    const RayScene one(shapes, DVec3(0.5), RayTrees::one), each(shapes, DVec3(0.5), RayTrees::of_each);
+    int met = 0;
+    for (float x = -3; x <= 3; x += 0.17f)
+        for (float y = -1; y <= 3; y += 0.17f) {
+            const RayHit a = one.along({x, y, 5}, {0, 0, -1}), b = each.along({x, y, 5}, {0, 0, -1});
+            REQUIRE(bool(a) == bool(b));
+            CHECK(one.blocked({x, y, 5}, {0, 0, -1}, 10) == bool(a));
+            if (!a) continue;
+            ++met;
+            CHECK(a.part == b.part);
+            CHECK(a.colour == b.colour);
+            CHECK(glm::distance(a.at, b.at) < 1e-5f);
+            CHECK(glm::distance(a.normal, b.normal) < 1e-5f);
+        }
+    CHECK(met > 50);
+    // Where each stands, and what it is tinted with.
+    const RayHit red = one.along({-2, 0, 5}, {0, 0, -1}), green = one.along({2, 0, 5}, {0, 0, -1});
+    CHECK((red.part == 1 && green.part == 1));
+    CHECK((red.colour.y == 0 && green.colour.x == 0 && red.colour.x > 0 && green.colour.y > 0));
+    CHECK(red.distance == Approx(4.5).epsilon(1e-3));
+    CHECK(green.distance == Approx(4).epsilon(1e-3));
+    CHECK(one.along({0, 2, 5}, {0, 0, -1}).part == 2);
+    CHECK(one.along({0, 0, 5}, {0, 0, -1}).part == 0);
+}
+
+TEST_CASE("light: a picture stopped at any moment begins again and comes out whole", "[light][stop]") {
+    StillScene scene = framed_scene({made_of(make_torus(0.4, 0.15, 300, 150), material_of(0.5, 0, 0.4))},
+                                    framing_camera({made_of(make_box({1, 1, 1}, {1, 1, 1}), {})}, 1.5));
+    StillOptions options;
+    options.width = 60, options.height = 40, options.samples = 2;
+    const auto picture_of = [&](StillRefiner& refiner, const std::atomic<bool>* stop) {
+        std::vector<Vec3> colours;
+        const bool whole =
+            refiner.run(scene, options, stop, [&](const StillRun& run) { colours = run.picture().colour; });
+        return std::pair(whole, colours);
+    };
+    StillRefiner calm, hasty;
+    const auto begun = std::chrono::steady_clock::now();
+    const auto wanted = picture_of(calm, nullptr);
+    REQUIRE(wanted.first);
+    const auto took = std::chrono::steady_clock::now() - begun;
+    for (int i = 0; i < 40; ++i) {  // trees are built anew until one run gets past them
+        std::atomic<bool> stop = i == 0;
+        const std::jthread asks([&] {
+            std::this_thread::sleep_for(took * i / 80);
+            stop = true;
+        });
+        picture_of(hasty, &stop);
+        if (i % 5 == 4) scene.shapes[0] = std::make_shared<Shape>(*scene.shapes[0]);
+    }
+    const std::atomic<bool> never = false;
+    const auto out = picture_of(hasty, &never);
+    CHECK(out.first);
+    CHECK(out.second == wanted.second);
 }
 
 }  // namespace bricol::test

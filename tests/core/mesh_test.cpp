@@ -2,8 +2,10 @@
 #include <catch2/catch.hpp>
 #include <numbers>
 #include <numeric>
+#include <random>
 #include <tbb/global_control.h>
 
+#include "core/kernels/array.h"
 #include "core/kernels/measure.h"
 #include "core/kernels/mirror.h"
 #include "core/kernels/normals.h"
@@ -103,6 +105,49 @@ TEST_CASE("welding joins the points that chains of short ways join, whatever the
     // All of a fine mesh within the distance: every pair would be five hundred thousand million looks.
     const Mesh fine = make_grid(1, 1, 1000, 1000);
     CHECK(weld(fine, 100).mesh.vertex_count() == 1);
+}
+
+TEST_CASE("faces that lie on one another are found as by looking at every two", "[mesh][weld][generated]") {
+    std::mt19937 random(11);
+    std::size_t found = 0;
+    for (int round = 0; round < 40; ++round) {
+        // Among a few points many faces have the same corners, turned on, turned round, or in another order.
+        const Index points = 4 + static_cast<Index>(round % 5);
+        Array<Index> offsets{0}, corners;
+        std::vector<std::vector<Index>> rings;
+        for (int f = 0; f < 120; ++f) {
+            std::vector<Index> ring(points);
+            std::iota(ring.begin(), ring.end(), Index(0));
+            std::ranges::shuffle(ring, random);
+            ring.resize(3 + random() % 2);
+            corners.insert(corners.end(), ring.begin(), ring.end());
+            offsets.push_back(static_cast<Index>(corners.size()));
+            rings.push_back(ring);
+        }
+        const auto same_way = [](std::vector<Index> a, const std::vector<Index>& b) {
+            for (std::size_t k = 0; k < a.size(); ++k, std::ranges::rotate(a, a.begin() + 1))
+                if (a == b) return true;
+            return false;
+        };
+        Array<std::uint8_t> wanted(rings.size(), 0);
+        std::vector<std::size_t> standing;  // each takes away the one it lies on back to back, or is a repeat
+        for (std::size_t f = 0; f < rings.size(); ++f) {
+            const std::vector<Index> back(rings[f].rbegin(), rings[f].rend());
+            const auto behind = std::ranges::find_if(standing, [&](std::size_t g) { return same_way(rings[g], back); });
+            if (behind != standing.end()) {
+                wanted[f] = wanted[*behind] = 1;
+                standing.erase(behind);
+            } else if (std::ranges::any_of(standing, [&](std::size_t g) { return same_way(rings[g], rings[f]); })) {
+                wanted[f] = 1;
+            } else {
+                standing.push_back(f);
+            }
+        }
+        const Mesh mesh(Array<Vec3>(points, Vec3(0)), make_topology(points, std::move(offsets), std::move(corners)));
+        CHECK(doubled_faces(mesh) == wanted);
+        found += static_cast<std::size_t>(std::ranges::count(wanted, 1));
+    }
+    CHECK(found > 1000);
 }
 
 TEST_CASE("a mirrored half is closed along the seam", "[mesh][mirror]") {

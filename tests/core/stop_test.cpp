@@ -1,16 +1,22 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // A stop ends what runs, wherever it is, and leaves nothing half made.
+#include <algorithm>
 #include <array>
 #include <atomic>
 #include <catch2/catch.hpp>
 #include <chrono>
+#include <embree3/rtcore.h>
+#include <malloc.h>
+#include <numeric>
 #include <tbb/info.h>
 #include <tbb/parallel_for.h>
 #include <thread>
 
+#include "core/ground/kept_memory.h"
 #include "core/ground/parallel.h"
 #include "core/ground/stop_arena.h"
 #include "core/kernels/primitives.h"
+#include "core/kernels/ray_tree.h"
 #include "core/make/run_step.h"
 #include "tests/support/build.h"
 #include "tests/support/step_tries.h"
@@ -18,6 +24,85 @@
 
 using namespace bricol;
 using namespace bricol::test;
+
+TEST_CASE("arrays that are freed stay with the program", "[stop]") {
+    if (sanitized()) return;  // the sanitisers hand out memory themselves
+    REQUIRE(keep_freed_memory());
+    const std::size_t maps = mallinfo2().hblks;
+    { const std::vector<char> large(24 << 20); }
+    // mallopt(3): what is below the threshold comes from the heap, and what lies free at its end is kept up to the
+    // other.
+    CHECK(mallinfo2().hblks == maps);
+    CHECK(mallinfo2().keepcost >= 24u << 20);
+}
+
+TEST_CASE("loops on several threads go over each number once", "[stop]") {
+    std::vector<int> times(1000, 0);
+    parallel::each(parallel::Numbers<int>(-300, 400, 7), [&](const auto& numbers) {
+        for (int i = numbers.begin(); i != numbers.end(); ++i) ++times[static_cast<std::size_t>(i + 300)];
+    });
+    parallel::each(std::size_t(700), std::size_t(1000), [&](std::size_t i) { ++times[i]; });
+    CHECK(std::ranges::all_of(times, [](int n) { return n == 1; }));
+    bool called = false;
+    parallel::each(parallel::Numbers<Index>(5, 5, 1), [&](const auto&) { called = true; });
+    CHECK_FALSE(called);
+
+    // Joined in their order, whatever the threads do: 0 1 2 … 999.
+    const auto joined = parallel::reduce(
+        parallel::Numbers<int>(0, 1000, 64), std::vector<int>(),
+        [](const auto& numbers, std::vector<int> out) {
+            for (int i = numbers.begin(); i != numbers.end(); ++i) out.push_back(i);
+            return out;
+        },
+        [](std::vector<int> a, const std::vector<int>& b) {
+            a.insert(a.end(), b.begin(), b.end());
+            return a;
+        });
+    std::vector<int> wanted(1000);
+    std::iota(wanted.begin(), wanted.end(), 0);
+    CHECK(joined == wanted);
+
+    int one = 0, other = 0, third = 0;
+    parallel::together([&] { one = 1; }, [&] { other = 2; }, [&] { third = 3; });
+    CHECK((one == 1 && other == 2 && third == 3));
+    CHECK_THROWS_AS(parallel::together([] {}, [] { throw Stopped{}; }), Stopped);
+}
+
+TEST_CASE("trees for rays stop being built when asked, and are whole when built again", "[stop]") {
+    const Mesh mesh = make_grid(1, 1, 200, 200);
+    const std::vector<Vec3> points(mesh.positions->begin(), mesh.positions->end());
+    std::vector<std::array<Index, 3>> triangles;
+    for (std::size_t f = 0; f < mesh.face_count(); ++f) {
+        const auto q = mesh.topology->face(f);
+        triangles.push_back({q[0], q[1], q[2]}), triangles.push_back({q[0], q[2], q[3]});
+    }
+    const std::unique_ptr<RTCDeviceTy, decltype(&rtcReleaseDevice)> device(rtcNewDevice(nullptr), rtcReleaseDevice);
+    const auto scene_of_grid = [&] {
+        std::unique_ptr<RTCSceneTy, decltype(&rtcReleaseScene)> scene(rtcNewScene(device.get()), rtcReleaseScene);
+        const RTCGeometry geometry = rtcNewGeometry(device.get(), RTC_GEOMETRY_TYPE_TRIANGLE);
+        std::ranges::copy(
+            points, static_cast<Vec3*>(rtcSetNewGeometryBuffer(geometry, RTC_BUFFER_TYPE_VERTEX, 0, RTC_FORMAT_FLOAT3,
+                                                               sizeof(Vec3), points.size())));
+        std::ranges::copy(
+            triangles, static_cast<std::array<Index, 3>*>(rtcSetNewGeometryBuffer(
+                           geometry, RTC_BUFFER_TYPE_INDEX, 0, RTC_FORMAT_UINT3, 3 * sizeof(Index), triangles.size())));
+        rtcCommitGeometry(geometry);
+        rtcAttachGeometry(scene.get(), geometry);
+        rtcReleaseGeometry(geometry);
+        return scene;
+    };
+    std::atomic<bool> flag = true;
+    const StopScope scope(&flag);
+    CHECK_THROWS_AS(build_tree(scene_of_grid().get()), Stopped);  // none but Embree's own building can see the flag
+    flag = false;
+    const auto scene = scene_of_grid();
+    build_tree(scene.get());
+    RTCRay ray{0.1f, 0.2f, 1, 0, 0, 0, -1, 0, 2, ~0u, 0, 0};
+    RTCIntersectContext context;
+    rtcInitIntersectContext(&context);
+    rtcOccluded1(scene.get(), &context, &ray);
+    CHECK(ray.tfar < 0);
+}
 
 TEST_CASE("a stop point throws only while a raised flag is in scope", "[stop]") {
     std::atomic<bool> flag = false;

@@ -2,6 +2,7 @@
 // A folder of its own for a test, gone with the scope.
 #pragma once
 
+#include <nlohmann/json.hpp>
 #include <filesystem>
 #include <fstream>
 #include <map>

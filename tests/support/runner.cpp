@@ -4,7 +4,10 @@
 #include <catch2/catch.hpp>
 #include <locale>
 
+#include "core/ground/kept_memory.h"
+
 int main(int count, char** arguments) {
     std::locale::global(std::locale(""));  // throws when the locale is not there: then nothing would have been tried
+    bricol::keep_freed_memory();           // as the programs do
     return Catch::Session().run(count, arguments);
 }

@@ -16,7 +16,7 @@ std::string usda_name(std::string_view name) {
         const bool letter = (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z') || (c >= '0' && c <= '9');
         out += letter ? c : '_';
     }
-    if (out.empty() || (out[0] >= '0' && out[0] <= '9')) out.insert(0, "_");
+    if (out.empty() || (out[0] >= '0' && out[0] <= '9')) out.insert(out.begin(), '_');
     return out;
 }
 
