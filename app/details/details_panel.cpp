@@ -82,7 +82,7 @@ void DetailsPanel::rebuild() {
         rows_->addWidget(holder);
     }
     rows_->addStretch();
-    scroll_->setWidget(body);
+    exchange_widget(*scroll_, body);
     body_ = body;
     rebuild_findings();
     refresh();

@@ -108,7 +108,7 @@ void DialsPanel::rebuild() {
         rows_->addWidget(hint);
     }
     rows_->addStretch();
-    scroll_->setWidget(body);
+    exchange_widget(*scroll_, body);
     refresh();
 }
 

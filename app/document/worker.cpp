@@ -3,6 +3,8 @@
 
 #include <algorithm>
 
+#include "core/kernels/fuse.h"
+
 namespace bricol {
 
 using namespace std::chrono_literals;
@@ -26,10 +28,12 @@ bool Worker::end_within(std::chrono::milliseconds time) {
     return over_.wait_for(lock, time, [this] { return ended_; });
 }
 
-Worker::~Worker() {
+void Worker::end() {
     end_within(0ms);
-    thread_.join();
+    if (thread_.joinable()) thread_.join();
 }
+
+Worker::~Worker() { end(); }
 
 void Worker::request(const Recipe& recipe, Environment environment) {
     {
@@ -89,6 +93,7 @@ std::shared_ptr<const Made> Worker::try_making(const Request& request, const Mak
         return std::make_shared<const Made>(maker_.make(*request.recipe, options));
     } catch (const std::bad_alloc&) {
         maker_.forget();
+        forget_fields();
         emit failed("There is not enough memory to make this. Use smaller counts; nothing of the recipe is lost.");
         auto nothing = std::make_shared<Made>();
         nothing->stopped = true;

@@ -33,6 +33,8 @@ public:
     /// Takes no more requests and stops the run in hand; whether it ended within this time. What does not end can only
     /// be left behind by ending the program.
     bool end_within(std::chrono::milliseconds time);
+    /// The same for as long as it takes; nothing is told afterwards.
+    void end();
     std::size_t memory() const { return maker_.memory(); }
 
 signals:

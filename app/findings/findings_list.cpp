@@ -65,7 +65,7 @@ void FindingsList::rebuild() {
         column->addWidget(nothing);
     }
     column->addStretch();
-    setWidget(body);
+    exchange_widget(*this, body);
     if (serious != count_) {
         count_ = serious;
         emit countChanged(count_);

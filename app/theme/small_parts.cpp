@@ -56,4 +56,13 @@ QPushButton* link_button(const QString& text, QWidget* parent) {
     return button;
 }
 
+void exchange_widget(QScrollArea& area, QWidget* widget) {
+    if (QWidget* before = area.widget()) {
+        // Losing the keyboard is no answer to what was being typed.
+        for (QWidget* inside : before->findChildren<QWidget*>()) inside->blockSignals(true);
+        area.takeWidget()->deleteLater();
+    }
+    area.setWidget(widget);
+}
+
 }  // namespace bricol

@@ -4,6 +4,7 @@
 
 #include <QLabel>
 #include <QPushButton>
+#include <QScrollArea>
 #include <QToolButton>
 
 namespace bricol {
@@ -29,5 +30,9 @@ QLabel* soft_lines(const QString& text, QWidget* parent = nullptr);
 QToolButton* quiet_button(const QString& tip, QSize size, QWidget* parent = nullptr);
 /// A button that reads as a word in a line.
 QPushButton* link_button(const QString& text, QWidget* parent = nullptr);
+
+/// Shows another widget in a scroll area. The one before is heard no more and goes when control is back in the event
+/// loop: a button or a menu of its own may be what asked, and is still at work when this returns.
+void exchange_widget(QScrollArea& area, QWidget* widget);
 
 }  // namespace bricol

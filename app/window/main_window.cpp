@@ -20,6 +20,7 @@
 #include "core/recipe/recipe_json.h"
 #include "core/files/kits.h"
 #include "core/files/recipe_file.h"
+#include "core/kernels/fuse.h"
 
 namespace bricol {
 
@@ -99,8 +100,10 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent) {
 }
 
 MainWindow::~MainWindow() {
-    // Views look at the session and the renderer, which are members: the views go first.
+    // Nobody is told of anything while what listens is taken down.
+    session_.worker().end();
     stop_exporting();
+    // Views look at the session and the renderer, which are members: the views go first.
     delete takeCentralWidget();
 }
 
@@ -310,9 +313,12 @@ void MainWindow::refresh_status() {
             over ? "color:" + theme::color(theme::Role::caution).name() + ";font-weight:600;" : QString();
         if (status_label_->styleSheet() != style) status_label_->setStyleSheet(style);
         status_label_->setToolTip(
-            over ? "Over the budget of faces"
-                 : QString("Faces of the shown parts, and the budget where there is one. Results kept in memory: %1 MB")
-                       .arg(session_.worker().memory() >> 20));
+            over
+                ? "Over the budget of faces"
+                : QString("Faces of the shown parts, and the budget where there is one. Kept in memory: results %1 MB, "
+                          "fields of fused shapes %2 MB")
+                      .arg(session_.worker().memory() >> 20)
+                      .arg(kept_field_bytes() >> 20));
     }
     const Part* part = session_.chosen_part();
     band_->set_note(part ? QString("%1 · %2 step%3")

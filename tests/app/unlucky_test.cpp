@@ -14,6 +14,7 @@
 
 #include "app/start/start_page.h"
 #include "core/files/files.h"
+#include "core/inspect/variant_plan.h"
 #include "core/recipe/recipe_json.h"
 #include "core/recipe/settings.h"
 #include "tests/app/room.h"
@@ -401,4 +402,20 @@ TEST_CASE("quitting does not wait for what is still being made", "[app][make][al
     clock.start();
     CHECK(room.window.end_work(std::chrono::seconds(1)));
     CHECK(clock.elapsed() < 1000);
+}
+
+TEST_CASE("a window may close at any moment of a making", "[app][make]") {
+    for (int i = 0; i < 10; ++i) {
+        Room room(QString(SOURCE_FOLDER) + "/demo/capstan.bricol");
+        REQUIRE_FALSE(room.recipe().dials.empty());
+        const Dial& dial = room.recipe().dials.front();
+        REQUIRE(room.session().edit(turn_dial(room.recipe(), dial.name, dial_at(dial, 0.1 * i)), "Turn"));
+        QTest::qWait(7 * i);
+        room.session().edit(turn_dial(room.recipe(), dial.name, dial_at(dial, 0.95)), "Turn");
+        QTest::qWait(i);
+    }
+    // What was left behind does not come back to those that are gone.
+    QTest::qWait(100);
+    Room room(demo_file);
+    CHECK(room.part("body").measures.closed);
 }
