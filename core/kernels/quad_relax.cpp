@@ -183,6 +183,26 @@ QuadFaces quad_faces(const EvenTriangles& t, const std::vector<Index>& pairs) {
     return out;
 }
 
+Mesh quad_mesh(const EvenTriangles& t, const QuadFaces& faces) {
+    std::vector<Index> number(t.point.size(), no_index);
+    Array<Vec3> points;
+    Array<Index> offsets{0}, corners;
+    for (const auto& face : faces.faces) {
+        for (const Index corner : face) {
+            if (corner == no_index) continue;
+            const Index v = t.alias[corner];
+            if (number[v] == no_index) {
+                number[v] = static_cast<Index>(points.size());
+                points.emplace_back(t.point[v]);
+            }
+            corners.push_back(number[v]);
+        }
+        offsets.push_back(static_cast<Index>(corners.size()));
+    }
+    const auto count = static_cast<Index>(points.size());
+    return Mesh(std::move(points), make_topology(count, std::move(offsets), std::move(corners)));
+}
+
 void relax_quads(EvenTriangles& triangles, const QuadFaces& faces, QuadLines& lines, const SurfaceFinder& surface,
                  double reach, int rounds) {
     Relaxing work(triangles, faces, lines, surface);

@@ -45,26 +45,6 @@ void measure_edges(const EvenTriangles& t, const QuadLines& lines, QuadResult& r
     }
 }
 
-Mesh mesh_of(const EvenTriangles& t, const QuadFaces& faces) {
-    std::vector<Index> number(t.point.size(), no_index);
-    Array<Vec3> points;
-    Array<Index> offsets{0}, corners;
-    for (const auto& face : faces.faces) {
-        for (const Index corner : face) {
-            if (corner == no_index) continue;
-            const Index v = t.alias[corner];
-            if (number[v] == no_index) {
-                number[v] = static_cast<Index>(points.size());
-                points.emplace_back(t.point[v]);
-            }
-            corners.push_back(number[v]);
-        }
-        offsets.push_back(static_cast<Index>(corners.size()));
-    }
-    const auto count = static_cast<Index>(points.size());
-    return Mesh(std::move(points), make_topology(count, std::move(offsets), std::move(corners)));
-}
-
 }  // namespace
 
 QuadResult quad_remeshed(const Mesh& mesh, const QuadOptions& options) {
@@ -103,9 +83,10 @@ QuadResult quad_remeshed(const Mesh& mesh, const QuadOptions& options) {
     const QuadFaces faces = quad_faces(work, quad_pairs(work, lattice.step));
     progress_of_work(0.75);
     relax_quads(work, faces, lines, surface, result.cell, relax_rounds);
+    result.crossing = part_crossing_quads(work, faces);
     measure_edges(work, lines, result);
     for (const auto& face : faces.faces) ++(face[3] == no_index ? result.triangles : result.quads);
-    result.mesh = with_attributes_from(mesh_of(work, faces), surface);
+    result.mesh = with_attributes_from(quad_mesh(work, faces), surface);
     return result;
 }
 

@@ -24,9 +24,10 @@ struct QuadResult {
     Mesh mesh;
     bool refused = false;  ///< some edge has more than two faces, or two that point opposite ways
     std::size_t quads = 0, triangles = 0;
-    double cell = 0;        ///< side of a face where sizes are even (metres)
-    double worst_edge = 0;  ///< how far a held edge lies from the edges that stand for it (metres)
-    DVec3 worst_at{0};      ///< where
+    std::size_t crossing = 0;  ///< pairs of faces that cross one another
+    double cell = 0;           ///< side of a face where sizes are even (metres)
+    double worst_edge = 0;     ///< how far a held edge lies from the edges that stand for it (metres)
+    DVec3 worst_at{0};         ///< where
 };
 
 /// Covers the surface with quads whose edges follow its curvature and lie on borders, sharp and chosen edges. A cross

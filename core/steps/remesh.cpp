@@ -84,6 +84,14 @@ void tell_edge_lost(const QuadResult& made, StepRun& run) {
     finding.places.push_back(Vec3(made.worst_at));
 }
 
+void tell_crossing(const QuadResult& made, StepRun& run) {
+    if (made.crossing == 0) return;
+    run.tell(Severity::caution, "quads-cross",
+             fmt::format("{} of the new faces cross one another: the form is finer there than faces of {}, or crosses "
+                         "itself. Ask for more faces, or for smaller ones by curvature.",
+                         counted(made.crossing, "pair"), rounded_length(made.cell, 2)));
+}
+
 Mesh made_quads(const Remesh& s, double edge, double area, std::span<const Index> held, const RemeshSizes& sizes,
                 const Mesh& mesh, StepRun& run) {
     QuadOptions options;
@@ -95,6 +103,7 @@ Mesh made_quads(const Remesh& s, double edge, double area, std::span<const Index
     if (made.refused) return {};
     tell_triangles_left(made, run);
     tell_edge_lost(made, run);
+    tell_crossing(made, run);
     return std::move(made.mesh);
 }
 

@@ -128,6 +128,11 @@ TEST_CASE("fuse: moving one piece fields that piece only", "[fuse][make]") {
     const Mesh again = fused_at(0.5);
     CHECK(pieces_fielded() == before + 3);
     CHECK(Whole::of(shape_of(again)) == Whole::of(shape_of(first)));
+    // Two boxes of 1 m in cells of 5 cm: blocks of 8 cells along some 12 m² of surface, each 2 KB and a frame.
+    CHECK(kept_field_bytes() > 12 / (0.4 * 0.4) * 2048);
+    CHECK(kept_field_bytes() < 20u << 20);
+    forget_fields();
+    CHECK(kept_field_bytes() == 0);
 }
 
 TEST_CASE("fuse: the same bytes on 1, 2 and 4 threads", "[fuse][deterministic][wide]") {

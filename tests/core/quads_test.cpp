@@ -316,6 +316,32 @@ TEST_CASE("remesh to quads: sizes follow curvature or an attribute", "[quads][re
     CHECK(tried({step("g", "grid"), quads_to(100, {{"sizes", "attribute"}})}).finding("q", "no-attribute"));
 }
 
+TEST_CASE("remesh to quads: by curvature, faces are small along lines that bend", "[quads]") {
+    // A flat sheet with a round hole: nothing but its borders is bent, the inner one.
+    const auto sheet = [](Json more) {
+        return tried({step("g", "grid", {{"width", 2}, {"depth", 2}}),
+                      step("c", "cylinder", {{"radius", 0.15}, {"height", 2}, {"segments", 96}, {"origin", "centre"}}),
+                      step("d", "boolean", {{"kind", "difference"}, {"in", {{"shape", "g"}, {"with", "c"}}}}),
+                      quads_to(600, std::move(more))});
+    };
+    const auto side = [](const Mesh& mesh, auto where) {
+        double sum = 0, count = 0;
+        for (const auto& [a, b] : mesh.topology->edges) {
+            const DVec3 p((*mesh.positions)[a]), q((*mesh.positions)[b]);
+            if (where(p) && where(q)) sum += glm::distance(p, q), ++count;
+        }
+        REQUIRE(count > 8);
+        return sum / count;
+    };
+    const auto hole = [](const DVec3& p) { return std::abs(std::hypot(p.x, p.y) - 0.15) < 3e-3; };
+    const auto outside = [](const DVec3& p) { return std::max(std::abs(p.x), std::abs(p.y)) > 1 - 1e-4; };
+    const Tried even = sheet(Json::object()), bent = sheet({{"sizes", "curvature"}, {"range", 3}});
+    REQUIRE(measure(bent.mesh("q")).euler == 0);
+    CHECK(side(even.mesh("q"), hole) / side(even.mesh("q"), outside) == Approx(1).epsilon(0.15));
+    // Faces of 8 cm turn by more than half their length on 15 cm: as small as they get, a third. Whole cells go round.
+    CHECK(side(bent.mesh("q"), hole) / side(bent.mesh("q"), outside) == Approx(1.0 / 3).epsilon(0.35));
+}
+
 TEST_CASE("remesh to quads: the glass float at a twentieth of its faces", "[quads][demo][released]") {
     Recipe recipe = demo_recipe("float");
     const Made made = tried(recipe).made;
@@ -332,6 +358,7 @@ TEST_CASE("remesh to quads: the glass float at a twentieth of its faces", "[quad
     const Shapes shapes = shapes_of(mesh);
     CHECK(static_cast<double>(shapes.jacobian.size()) >= 0.95 * static_cast<double>(mesh.face_count()));
     CHECK(shapes.mean() > 0.93);
+    CHECK(crossing_faces(mesh, 1).empty());
 }
 
 TEST_CASE("remesh tells how far it is and never falls back, whatever its faces and sizes", "[quads]") {
