@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The running window under Xvfb: time from a mouse move on a knot to the new picture, and from start to first picture.
-// With names as arguments (knot, pier, daymark, solids, copies, sheet, variants) it measures only those.
+// With names as arguments (knot, sticks, pier, daymark, solids, copies, sheet, variants) it measures only those.
 #include <QApplication>
 #include <QElapsedTimer>
 #include <QScrollBar>
@@ -55,6 +55,42 @@ public:
         wait_until_shown();
         std::printf("pier: %zu faces\n", session_.made()->faces(session_.made_recipe()));
         drag("knot drag on the pier's plan curve", "plan", "curve", View::top, 1, DVec3(0, 1.5, 0), 100);
+    }
+
+    /// A figure of 60 sticks with its flesh smoothed twice: a spine with arms of three bones each, the last of one
+    /// pulled.
+    void sticks() {
+        Json knots = Json::array();
+        const auto add = [&](std::array<double, 3> at, double girth, int from) {
+            Json knot{{"id", knots.size() + 1}, {"at", at}, {"girth", girth}};
+            knot[from > 0 ? "from" : "root"] = from > 0 ? Json(from) : Json(true);
+            knots.push_back(knot);
+            return static_cast<int>(knots.size());
+        };
+        int spine = add({0, 0, 0}, 0.15, 0);
+        for (int i = 1; knots.size() < 60; ++i) {
+            spine = add({0, 0, 0.5 * i}, 0.15, spine);
+            for (const double side : {-1.0, 1.0})
+                for (int j = 1, arm = spine; j <= 3 && knots.size() < 60; ++j)
+                    arm = add({side * 0.35 * j, 0, 0.5 * i + 0.05 * j}, 0.1 / j, arm);
+        }
+        const Json recipe = {{"bricol", 1},
+                             {"parts",
+                              {{{"name", "figure"},
+                                {"steps",
+                                 {{{"id", "sticks"}, {"step", "sticks"}, {"knots", knots}},
+                                  {{"id", "flesh"}, {"step", "flesh"}, {"rounds", 2}}}}}}}};
+        QFile file(folder_.filePath("figure.bricol"));
+        if (!file.open(QIODevice::WriteOnly)) std::exit(1);
+        file.write(recipe.dump().c_str());
+        file.close();
+        window_.open(file.fileName());
+        wait_until_shown();
+        session_.choose("figure", "sticks");
+        window_.viewport().set_view(View::front);
+        QTest::qWait(400);
+        std::printf("figure: %zu faces\n", session_.made()->faces(session_.made_recipe()));
+        drag("stick knot pulled", DVec3(1.05, 0, 2.65), DVec3(0.15, 0, 0.1), 200);
     }
 
     /// A thousand buoys on a sheet: the first twelve, all of them, and scrolling through while they are made and after.
@@ -283,7 +319,9 @@ private:
         session_.choose(part, step);
         window_.viewport().set_view(view);
         QTest::qWait(400);
-        const DVec3 knot(window_.viewport().knot_tool().curves()[0].knots[number].at);
+        drag(what, DVec3(window_.viewport().knot_tool().curves()[0].knots[number].at), along, moves);
+    }
+    void drag(const char* what, const DVec3& knot, const DVec3& along, int moves) {
         const auto at = [&](double share) {
             return window_.viewport().mapTo(&window_, window_.viewport().screen_of(knot + along * share).toPoint());
         };
@@ -337,6 +375,7 @@ int main(int count, char** arguments) {
     RoomBench bench;
     bench.start(clock);
     if (chosen("knot")) bench.knot();
+    if (chosen("sticks")) bench.sticks();
     if (chosen("pier")) bench.pier();
     if (chosen("daymark")) bench.daymark();
     if (chosen("solids")) bench.solids();

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Loops, what was made as numbers, bodies that settle, and files from outside; each beside what it is measured against.
 #include <assimp/Importer.hpp>
+#include <assimp/postprocess.h>
 #include <assimp/scene.h>
 #include <benchmark/benchmark.h>
 #include <filesystem>
@@ -132,12 +133,16 @@ struct BigFile {
     ~BigFile() { fs::remove(path); }
 };
 
-void import_by_assimp(benchmark::State& state, const char* suffix) {
+void import_by_assimp(benchmark::State& state, const char* suffix, unsigned after = 0) {
     const BigFile file(suffix);
     for (auto _ : state) {
         Assimp::Importer importer;
-        benchmark::DoNotOptimize(importer.ReadFileFromMemory(file.content.data(), file.content.size(), 0, suffix));
+        benchmark::DoNotOptimize(importer.ReadFileFromMemory(file.content.data(), file.content.size(), after, suffix));
     }
+}
+/// The same to a surface that holds together, as ours does: what lies in one place is one point.
+void import_joined_by_assimp(benchmark::State& state, const char* suffix) {
+    import_by_assimp(state, suffix, aiProcess_JoinIdenticalVertices);
 }
 void import_through_the_reader(benchmark::State& state, const char* suffix) {
     const BigFile file(suffix);
@@ -149,10 +154,13 @@ void import_through_the_reader(benchmark::State& state, const char* suffix) {
     }
 }
 BENCHMARK_CAPTURE(import_by_assimp, stl, "stl")->Unit(benchmark::kMillisecond)->UseRealTime();
+BENCHMARK_CAPTURE(import_joined_by_assimp, stl, "stl")->Unit(benchmark::kMillisecond)->UseRealTime();
 BENCHMARK_CAPTURE(import_through_the_reader, stl, "stl")->Unit(benchmark::kMillisecond)->UseRealTime();
 BENCHMARK_CAPTURE(import_by_assimp, obj, "obj")->Unit(benchmark::kMillisecond)->UseRealTime();
+BENCHMARK_CAPTURE(import_joined_by_assimp, obj, "obj")->Unit(benchmark::kMillisecond)->UseRealTime();
 BENCHMARK_CAPTURE(import_through_the_reader, obj, "obj")->Unit(benchmark::kMillisecond)->UseRealTime();
 BENCHMARK_CAPTURE(import_by_assimp, glb, "glb")->Unit(benchmark::kMillisecond)->UseRealTime();
+BENCHMARK_CAPTURE(import_joined_by_assimp, glb, "glb")->Unit(benchmark::kMillisecond)->UseRealTime();
 BENCHMARK_CAPTURE(import_through_the_reader, glb, "glb")->Unit(benchmark::kMillisecond)->UseRealTime();
 
 }  // namespace

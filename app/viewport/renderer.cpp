@@ -12,38 +12,15 @@
 
 #include "app/theme/theme.h"
 #include "app/viewport/dark_corners.h"
+#include "app/viewport/gl_program.h"
 #include "app/viewport/grid_lines.h"
+#include "app/viewport/mesh_programs.h"
 #include "app/viewport/shaders.h"
 #include "app/viewport/soft_mask.h"
 
 namespace bricol {
 
 namespace {
-
-GLuint shader(GLenum kind, const char* text, QString* why) {
-    const GLuint id = glCreateShader(kind);
-    glShaderSource(id, 1, &text, nullptr);
-    glCompileShader(id);
-    GLint good = 0;
-    glGetShaderiv(id, GL_COMPILE_STATUS, &good);
-    if (!good && why) {
-        char log[1024];
-        glGetShaderInfoLog(id, sizeof log, nullptr, log);
-        *why = QString("The graphics driver refused a shader: %1").arg(log);
-    }
-    return id;
-}
-
-GLuint program(const char* vertex, const char* fragment, QString* why) {
-    const GLuint id = glCreateProgram(), v = shader(GL_VERTEX_SHADER, vertex, why),
-                 f = shader(GL_FRAGMENT_SHADER, fragment, why);
-    glAttachShader(id, v);
-    glAttachShader(id, f);
-    glLinkProgram(id);
-    glDeleteShader(v);
-    glDeleteShader(f);
-    return id;
-}
 
 glm::vec3 rgb(const QColor& c) { return {c.redF(), c.greenF(), c.blueF()}; }
 glm::vec3 rgb(theme::Role role) { return rgb(theme::color(role)); }
@@ -85,9 +62,10 @@ class EglRenderer final : public Renderer {
 public:
     EGLDisplay display = EGL_NO_DISPLAY;
     EGLContext context = EGL_NO_CONTEXT;
-    GLuint mesh_program = 0, pick_program = 0, line_program = 0, sky_program = 0, picture_program = 0, empty_array = 0;
+    GLuint pick_program = 0, line_program = 0, sky_program = 0, picture_program = 0, empty_array = 0;
     GLuint line_buffer = 0, line_array = 0, shadow_texture = 0;
     Target coarse, smooth, shadow_target, ids;
+    MeshPrograms mesh_programs;
     MeshStore store;
     std::list<GpuPicture> pictures;
     std::vector<const void*> shadow_of;
@@ -116,13 +94,12 @@ public:
                 "The graphics driver has no OpenGL 4.5. Update it, or set LIBGL_ALWAYS_SOFTWARE=1 to draw in software.";
             return false;
         }
-        mesh_program =
-            program(shaders::mesh_vertex,
-                    (shaders::mesh_fragment_head + shading_functions() + shaders::mesh_fragment_main).c_str(), why);
-        pick_program = program(shaders::pick_vertex, shaders::pick_fragment, why);
-        line_program = program(shaders::line_vertex, shaders::line_fragment, why);
-        sky_program = program(shaders::sky_vertex, shaders::sky_fragment, why);
-        picture_program = program(shaders::picture_vertex, shaders::picture_fragment, why);
+        mesh_programs.begin([](GLuint) {});
+        mesh_programs.use(shading_named("clay"), why);
+        pick_program = gl_program(shaders::pick_vertex, shaders::pick_fragment, why);
+        line_program = gl_program(shaders::line_vertex, shaders::line_fragment, why);
+        sky_program = gl_program(shaders::sky_vertex, shaders::sky_fragment, why);
+        picture_program = gl_program(shaders::picture_vertex, shaders::picture_fragment, why);
         glCreateVertexArrays(1, &empty_array);
         glCreateVertexArrays(1, &line_array);
         glCreateBuffers(1, &line_buffer);
@@ -161,16 +138,6 @@ public:
             glTextureParameteri(picture.texture, side, GL_CLAMP_TO_EDGE);
         pictures.push_front(picture);
         return picture.texture;
-    }
-
-    void uniform(GLuint p, const char* name, const glm::vec3& v) {
-        glProgramUniform3fv(p, glGetUniformLocation(p, name), 1, glm::value_ptr(v));
-    }
-    void uniform(GLuint p, const char* name, float v) { glProgramUniform1f(p, glGetUniformLocation(p, name), v); }
-    void uniform(GLuint p, const char* name, int v) { glProgramUniform1i(p, glGetUniformLocation(p, name), v); }
-    void uniform(GLuint p, const char* name, const glm::dmat4& m) {
-        const glm::mat4 f(m);
-        glProgramUniformMatrix4fv(p, glGetUniformLocation(p, name), 1, GL_FALSE, glm::value_ptr(f));
     }
 
     void draw_grid(const Scene& scene, const Camera& camera, const glm::dmat4& matrix) {
@@ -223,17 +190,18 @@ public:
         glDisable(GL_DEPTH_TEST);
         glDisable(GL_CULL_FACE);
         glDisable(GL_BLEND);
-        glUseProgram(mesh_program);
         const glm::dmat4 from_above =
             glm::ortho(middle.x - size, middle.x + size, middle.y - size, middle.y + size, -1e4, 1e4);
-        uniform(mesh_program, "matrix", from_above);
         glm::dmat4 flatten(1);
         flatten[2][2] = 0;
-        uniform(mesh_program, "flatten", flatten);
-        uniform(mesh_program, "shading", shading_number(shading_named("clay")));
-        uniform(mesh_program, "clay", glm::vec3(2));
-        uniform(mesh_program, "alpha", 1.0f);
-        uniform(mesh_program, "glass_pass", 0);
+        mesh_programs.begin([&](GLuint p) {
+            uniform(p, "matrix", from_above);
+            uniform(p, "flatten", flatten);
+            uniform(p, "clay", glm::vec3(2));
+            uniform(p, "alpha", 1.0f);
+            uniform(p, "glass_pass", 0);
+        });
+        mesh_programs.use(shading_named("clay"));
         for (const SceneItem& item : scene.items) {
             if (!item.ghost && !item.helper && item.shape->mesh.face_count() > 0)
                 draw(item.places->size() > 1 ? store.mesh(item.shape->mesh, fewest)
@@ -334,12 +302,11 @@ public:
             : fine ? store.mesh(item.shape->mesh, ~std::size_t(0), own_paint)
                    : store.moving(item.shape->mesh, own_paint);
         if (shading.glass && !(glass_pass > 0 ? mesh.glass : mesh.solid)) return;
-        uniform(mesh_program, "shading", shading_number(shading));
-        uniform(mesh_program, "clay", rgb(item.clay));
-        uniform(mesh_program, "alpha", item.helper ? 0.3f : item.ghost ? 0.55f : 1.0f);
-        uniform(mesh_program, "sharp_only",
-                (item.cage || copies || mesh.light) && shading.sharp_when_many ? 1.0f : 0.0f);
-        uniform(mesh_program, "glass_pass", glass_pass);
+        const GLuint p = mesh_programs.use(shading);
+        uniform(p, "clay", rgb(item.clay));
+        uniform(p, "alpha", item.helper ? 0.3f : item.ghost ? 0.55f : 1.0f);
+        uniform(p, "sharp_only", (item.cage || copies || mesh.light) && shading.sharp_when_many ? 1.0f : 0.0f);
+        uniform(p, "glass_pass", glass_pass);
         if (shading.glass)
             glBlendFunc(GL_ONE, GL_SRC1_COLOR);
         else
@@ -446,18 +413,19 @@ public:
                 draw_quad(matrix, picture.corner, picture.across, picture.up, texture_of(picture.image),
                           picture.opacity, false);
 
-        glUseProgram(mesh_program);
-        uniform(mesh_program, "matrix", matrix);
-        uniform(mesh_program, "flatten", glm::dmat4(1));
-        uniform(mesh_program, "ink", rgb(theme::Role::ink));
-        uniform(mesh_program, "front_tint", rgb(theme::Role::facing));
-        uniform(mesh_program, "back_tint", rgb(theme::Role::facing_away));
-        uniform(mesh_program, "eye", glm::vec3(camera.eye()));
-        uniform(mesh_program, "toward_eye", glm::vec3(camera.direction()));
-        uniform(mesh_program, "flat_view", camera.flat() ? 1 : 0);
-        uniform(mesh_program, "key",
-                glm::vec3(glm::normalize(camera.direction() * 0.75 + camera.up() * 0.75 - camera.right() * 0.7)));
-        uniform(mesh_program, "line_width", 1.25f);
+        mesh_programs.begin([&](GLuint p) {
+            uniform(p, "matrix", matrix);
+            uniform(p, "flatten", glm::dmat4(1));
+            uniform(p, "ink", rgb(theme::Role::ink));
+            uniform(p, "front_tint", rgb(theme::Role::facing));
+            uniform(p, "back_tint", rgb(theme::Role::facing_away));
+            uniform(p, "eye", glm::vec3(camera.eye()));
+            uniform(p, "toward_eye", glm::vec3(camera.direction()));
+            uniform(p, "flat_view", camera.flat() ? 1 : 0);
+            uniform(p, "key",
+                    glm::vec3(glm::normalize(camera.direction() * 0.75 + camera.up() * 0.75 - camera.right() * 0.7)));
+            uniform(p, "line_width", 1.25f);
+        });
         const double share = share_of_copies(scene, fine);
         for (const bool ghosts : {false, true})
             for (const SceneItem& item : scene.items)

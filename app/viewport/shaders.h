@@ -23,11 +23,11 @@ void main() {
 })";
 
 // Light of the drawing shades: a soft sky, a key light over the viewer's left shoulder, a thin rim that lifts the
-// outline from the ground. What shadings may use stands here; their own functions follow (viewport/shadings/), then
-// main.
+// outline from the ground. What shadings may use stands here; the own function of one follows (viewport/shadings/),
+// then main.
 inline constexpr const char* mesh_fragment_head = R"(#version 450 core
 in vec3 at; in vec3 n; in vec3 sides; in vec3 tint; in float coloured; flat in uint edges; flat in uint look;
-uniform vec3 clay, ink, front_tint, back_tint, eye, toward_eye, key; uniform int flat_view, shading, glass_pass; uniform float alpha, line_width, sharp_only;
+uniform vec3 clay, ink, front_tint, back_tint, eye, toward_eye, key; uniform int flat_view, glass_pass; uniform float alpha, line_width, sharp_only;
 // values: metallic, roughness, transmission, index of refraction; glow: light given out, and the share of a clear coat
 struct Material { vec4 base; vec4 values; vec4 glow; };
 layout(std140, binding=0) uniform Materials { Material materials[64]; };
@@ -80,7 +80,7 @@ void main() {
     vec3 m = length(n) > 0.000001 ? normalize(n) : vec3(0, 0, 1);
     if (!gl_FrontFacing) m = -m;
     keep = vec4(0);
-    shade(shading, v, m);
+    shade(v, m);
 })";
 
 /// Which item and which triangle each pixel shows.

@@ -39,14 +39,8 @@ int shading_number(const ShadingInfo& shading) {
     return static_cast<int>(std::ranges::find(shadings(), &shading) - shadings().begin());
 }
 
-std::string shading_functions() {
-    std::string functions, choice = "void shade(int which, vec3 v, vec3 m) {\n    switch (which) {\n";
-    for (const ShadingInfo* shading : shadings()) {
-        const int number = shading_number(*shading);
-        functions += fmt::format("void shade_{}(vec3 v, vec3 m) {{\n{}\n}}\n", number, shading->glsl);
-        choice += fmt::format("        case {0}: shade_{0}(v, m); return;\n", number);
-    }
-    return functions + choice + "    }\n}\n";
+std::string shading_function(const ShadingInfo& shading) {
+    return fmt::format("void shade(vec3 v, vec3 m) {{\n{}\n}}\n", shading.glsl);
 }
 
 }  // namespace bricol

@@ -38,9 +38,9 @@ std::span<const ShadingInfo* const> all_shadings();
 const ShadingInfo* find_shading(std::string_view id);
 /// The same for one that is built in; ends the program when it is missing.
 const ShadingInfo& shading_named(std::string_view id);
-/// Its number in the shader.
+/// Its place among all of them.
 int shading_number(const ShadingInfo& shading);
-/// The functions of all shadings, and `void shade(int which, vec3 v, vec3 m)` that calls one of them.
-std::string shading_functions();
+/// `void shade(vec3 v, vec3 m)` as it draws.
+std::string shading_function(const ShadingInfo& shading);
 
 }  // namespace bricol

@@ -156,6 +156,7 @@ void take_back_folds(const Topology& t, const Array<Vec3>& old, Array<Vec3>& poi
     for (bool any = true; any;) {
         any = false;
         for (Index f = 0; f < t.face_count(); ++f) {
+            stop_point(f);
             const auto face = t.face(f);
             DVec3 before(0);
             for (std::size_t c = 0; c < face.size(); ++c) before += normal(old, face, c);
@@ -200,8 +201,10 @@ void put_back_ridges(Mesh& mesh, const Mesh& sources, double cell, double offset
         }
     });
     std::vector<std::vector<Index>> faces_at(mesh.vertex_count());
-    for (Index f = 0; f < t.face_count(); ++f)
+    for (Index f = 0; f < t.face_count(); ++f) {
+        stop_point(f);
         for (const Index v : t.face(f)) faces_at[v].push_back(f);
+    }
     Array<Vec3> points = old;
     parallel::each(parallel::Numbers<std::size_t>(0, points.size(), 256), [&](const auto& range) {
         stop_point();

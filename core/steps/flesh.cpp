@@ -2,6 +2,7 @@
 // Flesh: a body of quads round sticks.
 #include "core/kernels/flesh.h"
 
+#include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
 
@@ -142,6 +143,9 @@ void tell_of_flesh(StepRun& run, const Sticks& sticks, const Flesh& flesh, bool 
     }
 }
 
+/// Weights are kept for every joint on every point: this many are 2 GB.
+constexpr double most_weights = 5e8;
+
 void run_flesh(const FleshSettings& s, StepRun& run) {
     const Shape& in = run.shape();
     if (in.mesh.face_count() > 0)
@@ -156,6 +160,12 @@ void run_flesh(const FleshSettings& s, StepRun& run) {
     const double each = 4.0 * (s.rings + 2.5) * std::pow(4.0, s.rounds);
     if (run.too_many(static_cast<double>(sticks.knots.size()) * each, most_faces, "faces",
                      "Use fewer rounds of smoothing or fewer knots."))
+        return;
+    const auto joints = static_cast<double>(std::ranges::count_if(sticks.knots, &StickKnot::joint));
+    if (s.joints && run.too_many(static_cast<double>(sticks.knots.size()) * each * joints, most_weights,
+                                 "weights, one of every point for every joint",
+                                 "Switch the joints off, take them from knots that no pose turns, or use fewer rounds "
+                                 "of smoothing."))
         return;
     FleshOptions options;
     options.rounds = s.rounds;

@@ -330,6 +330,12 @@ TEST_CASE("flesh: ten thousand knots and girths from a micrometre to a kilometre
     const Tried t =
         tried({step("s", "sticks", {{"knots", knots}}), step("f", "flesh", {{"rounds", 1}, {"joints", false}})});
     CHECK(closed(t.mesh("f")));
+    if (!sanitized()) {
+        // With a weight of every point for every joint it would be tens of gigabytes; the advice cures it, as above.
+        const Tried heavy = tried({step("s", "sticks", {{"knots", knots}}), step("f", "flesh", {{"rounds", 1}})});
+        REQUIRE(heavy.finding("f", "too-many"));
+        CHECK(heavy.finding("f", "too-many")->text.find("Switch the joints off") != std::string::npos);
+    }
     Json star = Json::array({{{"id", 1}, {"at", {0, 0, 0}}}});
     for (int i = 2; i < 40; ++i) star.push_back({{"id", i}, {"from", 1}, {"at", {std::cos(i), std::sin(i), 0.1 * i}}});
     CHECK(tried({step("s", "sticks", {{"knots", star}}), step("f", "flesh")}).finding("f", "too-many-bones"));
