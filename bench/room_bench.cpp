@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The running window under Xvfb: time from a mouse move on a knot to the new picture, and from start to first picture.
-// With names as arguments (knot, sticks, pier, daymark, solids, copies, sheet, variants) it measures only those.
+// With names as arguments (knot, sticks, pier, daymark, solids, copies, sheet, look, variants) it measures only those.
 #include <QApplication>
 #include <QElapsedTimer>
 #include <QScrollBar>
@@ -91,6 +91,35 @@ public:
         QTest::qWait(400);
         std::printf("figure: %zu faces\n", session_.made()->faces(session_.made_recipe()));
         drag("stick knot pulled", DVec3(1.05, 0, 2.65), DVec3(0.15, 0, 0.1), 200);
+    }
+
+    /// Demo pieces turned, without and with dark corners, and how soon a finished picture begins to show.
+    void look() {
+        Viewport& view = window_.viewport();
+        for (const char* piece :
+             {"buoy", "capstan", "daymark", "winch", "lantern", "otter", "tree", "helmet", "rock"}) {
+            window_.open(QString("%1/%2.bricol").arg(DEMO_FOLDER, piece));
+            wait_until_shown();
+            QTest::qWait(1500);
+            double median[2];
+            for (const bool dark : {false, true}) {
+                view.set_occlusion(dark);
+                QTest::qWait(400);
+                turn(60);
+                median[dark] = times_[times_.size() / 2];
+            }
+            view.set_occlusion(false);
+            QElapsedTimer clock;
+            clock.start();
+            view.set_shading(shading_named("still"));
+            if (!QTest::qWaitFor([&] { return view.stills().samples() > 0; }, 30000)) std::exit(1);
+            const qint64 seen = clock.elapsed();
+            view.set_shading(shading_named("clay"));
+            QTest::qWait(200);
+            std::printf("%-8s turned: median %5.1f ms a picture, with dark corners %5.1f ms; first look %lld ms\n",
+                        piece, median[0], median[1], static_cast<long long>(seen));
+            session_.discard_autosave();
+        }
     }
 
     /// A thousand buoys on a sheet: the first twelve, all of them, and scrolling through while they are made and after.
@@ -206,24 +235,6 @@ public:
         window_.open(copies);
         wait_until_shown();
         QTest::qWait(1500);
-        const QPoint middle = window_.viewport().mapTo(&window_, window_.viewport().rect().center());
-        const auto turn = [&](int moves) {  // with the right button; a time for every new picture
-            QTest::mousePress(handle_, Qt::RightButton, {}, middle);
-            times_.clear();
-            for (int i = 1; i <= moves; ++i) {
-                const QPoint to = middle + QPoint(2 * i, i % 7);
-                const int before = window_.viewport().frames();
-                QElapsedTimer one;
-                one.start();
-                QMouseEvent move(QEvent::MouseMove, to, window_.mapToGlobal(to), Qt::NoButton, Qt::RightButton, {});
-                QApplication::sendEvent(handle_, &move);
-                while (window_.viewport().frames() == before && one.elapsed() < 3000)
-                    QApplication::processEvents(QEventLoop::AllEvents, 1);
-                times_.push_back(static_cast<double>(one.nsecsElapsed()) / 1e6);
-            }
-            QTest::mouseRelease(handle_, Qt::RightButton, {}, middle);
-            std::sort(times_.begin(), times_.end());
-        };
         turn(60);
         std::printf("1 000 instances of 10 000 faces, turned: median %.1f ms a picture, 95th percentile %.1f ms\n",
                     times_[times_.size() / 2], times_[times_.size() * 95 / 100]);
@@ -305,6 +316,26 @@ public:
     }
 
 private:
+    /// Turns the view with the right button; a time for every new picture, shortest first.
+    void turn(int moves) {
+        const QPoint middle = window_.viewport().mapTo(&window_, window_.viewport().rect().center());
+        QTest::mousePress(handle_, Qt::RightButton, {}, middle);
+        times_.clear();
+        for (int i = 1; i <= moves; ++i) {
+            const QPoint to = middle + QPoint(2 * i, i % 7);
+            const int before = window_.viewport().frames();
+            QElapsedTimer one;
+            one.start();
+            QMouseEvent move(QEvent::MouseMove, to, window_.mapToGlobal(to), Qt::NoButton, Qt::RightButton, {});
+            QApplication::sendEvent(handle_, &move);
+            while (window_.viewport().frames() == before && one.elapsed() < 3000)
+                QApplication::processEvents(QEventLoop::AllEvents, 1);
+            times_.push_back(static_cast<double>(one.nsecsElapsed()) / 1e6);
+        }
+        QTest::mouseRelease(handle_, Qt::RightButton, {}, middle);
+        std::sort(times_.begin(), times_.end());
+    }
+
     /// Whether the picture shows the recipe as it is now.
     bool shown() const {
         return session_.made() && same(session_.made_recipe(), session_.recipe()) && painted_ == session_.made();
@@ -381,6 +412,7 @@ int main(int count, char** arguments) {
     if (chosen("solids")) bench.solids();
     if (chosen("copies")) bench.copies();
     if (chosen("sheet")) bench.sheet();
+    if (chosen("look")) bench.look();
     if (chosen("variants")) bench.variants();
     return 0;
 }

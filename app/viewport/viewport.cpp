@@ -81,6 +81,11 @@ Viewport::Viewport(Session& session, Renderer* renderer, const QString& no_rende
     rest_timer_.setSingleShot(true);
     rest_timer_.setInterval(180);
     connect(&rest_timer_, &QTimer::timeout, this, [this] {
+        // While a shape is being made, a fine picture of the one before would keep the new one waiting.
+        if (session_.worker().busy() && since_redraw_.elapsed() < 2000) {
+            rest_timer_.start();
+            return;
+        }
         fine_ = true;
         stale_ = true;
         update();
@@ -291,6 +296,7 @@ void Viewport::redraw(bool fine) {
     fine_ = fine;
     stale_ = true;
     if (shading_->still) stills_.moved();
+    since_redraw_.start();
     rest_timer_.start();
     update();
 }

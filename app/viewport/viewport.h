@@ -179,6 +179,7 @@ private:
     QImage picture_;
     bool stale_ = true, fine_ = false, framed_ = false;
     QTimer rest_timer_, places_timer_;
+    QElapsedTimer since_redraw_;
     QPointF last_at_, press_at_;
     Qt::MouseButton turning_ = Qt::NoButton;
     bool right_moved_ = false, choosing_ = false, picking_ = false;

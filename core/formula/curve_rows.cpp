@@ -7,6 +7,7 @@
 #include <fmt/format.h>
 
 #include "core/formula/formula.h"
+#include "core/formula/hidden_dials.h"
 #include "core/formula/tokens.h"
 #include "core/ground/numbers.h"
 #include "core/ground/words.h"
@@ -92,22 +93,9 @@ private:
 
     void work_row(std::size_t r) {
         const FormulaRow& row = rows_[r];
-        std::map<std::string, double> constants = row.constants;
-        std::string hidden;
-        std::erase_if(constants, [&](const auto& constant) {
-            if (!known_.contains(constant.first)) return false;
-            hidden = constant.first;
-            return true;
-        });
-        if (!hidden.empty())
-            out_.problems.push_back({r,
-                                     "hidden-dial",
-                                     fmt::format("“{}” in “{}” belongs to the curve, not to the dial of that name. "
-                                                 "Rename the dial to use it here.",
-                                                 hidden, row.text),
-                                     {},
-                                     {},
-                                     {}});
+        const auto constants = without_hidden_dials(
+            row, r, [&](const std::string& name) { return known_.contains(name); }, "belongs to the curve",
+            out_.problems);
         const auto program = FieldProgram::compile(row.text, constants);
         if (!program) {
             out_.problems.push_back({r, "bad-formula", program.problem().text(), {}, {}, {}});

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/formula/elements.h"
+#include "core/formula/hidden_dials.h"
 #include "core/formula/standing_fields.h"
 
 #include <algorithm>
@@ -380,25 +381,9 @@ private:
 /// Works one row out; nothing when it cannot be read.
 std::optional<std::vector<double>> worked_out(Elements& elements, const FormulaRow& row, std::size_t number,
                                               const Selection& only, std::vector<RowProblem>& problems) {
-    // What stands on the elements comes before a dial of the same name.
-    std::map<std::string, double> constants = row.constants;
-    std::string hidden;
-    std::erase_if(constants, [&](const auto& constant) {
-        if (!elements.reader(constant.first)) return false;
-        if (constant.first.find('.') == std::string::npos)
-            hidden += (hidden.empty() ? "“" : ", “") + constant.first + "”";
-        return true;
-    });
-    if (!hidden.empty())
-        problems.push_back(
-            {number,
-             "hidden-dial",
-             fmt::format("{} in “{}” is the value of every {} itself, not the dial of that name. Rename the "
-                         "dial to use it here.",
-                         hidden, row.text, domain_name(elements.domain())),
-             {},
-             {},
-             {}});
+    const auto constants = without_hidden_dials(
+        row, number, [&](const std::string& name) { return static_cast<bool>(elements.reader(name)); },
+        fmt::format("is the value of every {} itself", domain_name(elements.domain())), problems);
     const auto program = FieldProgram::compile(row.text, constants);
     if (!program) {
         problems.push_back({number, "bad-formula", program.problem().text(), {}, {}, {}});

@@ -105,6 +105,22 @@ TEST_CASE("radius and roll run along, and dials and other steps are seen", "[for
     CHECK(static_cast<double>(knots[3].at.x) == Approx(3.0 / 5));
 }
 
+TEST_CASE("dials called like what a curve has are told, all of them, and the curve's own counts", "[formula_curve]") {
+    const Json dials = {{{"name", "share"}, {"value", 7}}, {{"name", "count"}, {"value", 9}}};
+    const Tried t = tried(recipe_of(
+        Json::array({step("c", "formula_curve", {{"rows", rows({{"x", "share"}, {"y", "count"}})}})}), dials));
+    std::string told;
+    for (const Finding& f : t.step("c").findings)
+        if (f.code == "hidden-dial") told += f.text;
+    CHECK(told.find("“share”") != std::string::npos);
+    CHECK(told.find("“count”") != std::string::npos);
+    CHECK(t.step("c").shape->curves[0].knots.back().at.x == Approx(1));
+    const Tried both =
+        tried(recipe_of(Json::array({step("c", "formula_curve", {{"rows", rows({{"x", "share * count"}})}})}), dials));
+    REQUIRE(both.finding("c", "hidden-dial"));
+    CHECK(both.finding("c", "hidden-dial")->text.find("“count”, “share”") != std::string::npos);
+}
+
 TEST_CASE("laws with corners are laid straight, and threads change nothing", "[formula_curve]") {
     const auto make = [] {
         return law({{"x", "t"}, {"z", "abs(t)"}}, {{"from", -1}, {"between", "straight"}, {"pieces", 1000}});
