@@ -89,14 +89,13 @@ TEST_CASE("the example host places three racks and makes them again under the mo
     const Folder folder;
     const std::string picture = folder / "host.ppm";
     std::string said;
-    REQUIRE(
-        runs("xvfb-run -a -s '-screen 0 1120x700x24' sh -c '\"" HOST_EXAMPLE "\" \"" + demo_folder +
-                 "/rack.bricol\" --picture " + picture +
-                 " & P=$!; sleep 2; xdotool mousemove 120 124 mousedown 1; sleep 0.2; for x in 130 170 209; do "
-                 "xdotool mousemove $x 124; sleep 0.1; done; xdotool mouseup 1; sleep 0.2; "
-                 "xdotool mousemove 60 30 mousemove 230 30 click 1 mousemove 100 164 click 1; sleep 0.3; xdotool key "
-                 "Escape; wait $P'",
-             &said));
+    REQUIRE(runs("xvfb-run -a -s '-screen 0 1120x700x24' sh -c '\"" HOST_EXAMPLE "\" \"" + demo_folder +
+                     "/rack.bricol\" --picture " + picture +
+                     " & P=$!; sleep 3; xdotool mousemove 120 124 mousedown 1; sleep 0.2; for x in 130 170 209; do "
+                     "xdotool mousemove $x 124; sleep 0.1; done; xdotool mouseup 1; sleep 1; "
+                     "xdotool mousemove 60 30 mousemove 230 30 click 1; sleep 1; xdotool mousemove 100 164 click 1; "
+                     "sleep 2; xdotool key Escape; wait $P'",
+                 &said));
     INFO(said);
     // The width's bar runs from 0.6 m at x = 16 to 4 m at x = 264; the trays stand out by 4 cm on both sides.
     const double width = 0.6 + (209 - 16) / 248.0 * (4 - 0.6) + 0.08;
