@@ -180,7 +180,7 @@ void add_making(CLI::App& program, Typed& typed) {
     add_recipe(values, typed.making);
     values->add_option("--step", typed.listing.step, "PART, STEP or PART.STEP (default: the last shown part)");
     values->add_option("--on", typed.listing.on, "Kind of element, or the whole shape (default: vertices)")
-        ->check(CLI::IsMember({"vertices", "edges", "faces", "corners", "instances", "whole"}));
+        ->check(CLI::IsMember({"vertices", "edges", "faces", "corners", "knots", "instances", "whole"}));
     values->add_option("--only", typed.listing.set, "Only members of this set");
     values->add_flag("--spread", typed.listing.spread_only, "Least, mean, most and deviation of every column, no rows");
     typed.commands.emplace_back(values, [&typed] { return run_values(typed.making, typed.listing, typed.common); });

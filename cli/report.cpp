@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <fmt/format.h>
 
+#include "core/shape/knot_values.h"
 #include "core/catalogue/kind.h"
 #include "core/inspect/element_values.h"
 #include "core/formula/functions.h"
@@ -79,7 +80,10 @@ Json report_json(const Recipe& recipe, const Made& made, const std::vector<std::
         item["turned_edges"] = m.turned_edges;
         item["pieces"] = m.pieces;
         item["euler"] = m.euler;
-        add_attributes(item, outcome.shape->mesh.attributes);
+        Attributes carried = outcome.shape->mesh.attributes;
+        const Attributes of_knots = columns_of_knots(outcome.shape->curves);
+        for (const Attribute& one : of_knots.all()) carried.set(one);
+        add_attributes(item, carried);
         item["copies"] = Json::array();
         for (const Instances& group : outcome.shape->instances) {
             Json copy{{"count", group.count()}, {"faces", group.shape->face_count()}};

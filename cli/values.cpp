@@ -128,7 +128,7 @@ int run_values(const MakeCommand& making, const ValuesCommand& command, const Co
     const Domain domain = domain_of_plural(command.on);
     const ElementValues values(*shape, domain, command.set);
     if (!values.has_set()) {
-        const std::string near = nearest_set((*shape)->mesh, command.set);
+        const std::string near = nearest_set(values.shape()->mesh, command.set);
         return fail({fmt::format("There is no set “{}” of {} here.", command.set, command.on), "",
                      near.empty() ? "" : fmt::format("Did you mean “{}”?", near)},
                     exit_wrong_use);

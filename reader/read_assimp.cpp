@@ -1,13 +1,18 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include <assimp/BaseImporter.h>
 #include <assimp/GltfMaterial.h>
+#include <assimp/IOSystem.hpp>
 #include <assimp/Importer.hpp>
+#include <assimp/MemoryIOWrapper.h>
+#include <assimp/ObjMaterial.h>
 #include <assimp/importerdesc.h>
 #include <assimp/postprocess.h>
 #include <assimp/scene.h>
 
+#include <algorithm>
 #include <cmath>
 #include <set>
+#include <utility>
 
 #include "reader/readers.h"
 
@@ -28,6 +33,42 @@ void keep_only(Assimp::Importer& importer, const std::string& suffix) {
             delete loader;
         }
     }
+}
+
+/// The one file, and under every other name what was given as its materials: once, so that they are not read twice
+/// where it names several.
+class GivenFiles final : public Assimp::IOSystem {
+public:
+    GivenFiles(std::string name, std::string_view text, std::string_view materials)
+        : name_(std::move(name)), text_(text), materials_(materials) {}
+    bool Exists(const char* path) const override { return path == name_ || !materials_.empty(); }
+    char getOsSeparator() const override { return '/'; }
+    Assimp::IOStream* Open(const char* path, const char*) override {
+        const std::string_view what = path == name_ ? text_ : std::exchange(materials_, {});
+        if (what.empty()) return nullptr;
+        return new Assimp::MemoryIOStream(reinterpret_cast<const std::uint8_t*>(what.data()), what.size());
+    }
+    void Close(Assimp::IOStream* stream) override { delete stream; }
+
+private:
+    std::string name_;
+    std::string_view text_, materials_;
+};
+
+/// What OBJ's material files say in their own way. Pr and Pm for roughness and metal are common practice; without them
+/// the exponent Ns gives the roughness that reflects alike (B. Walter and others, "Microfacet models for refraction
+/// through rough surfaces", 2007, of Phong's: alpha² = 2 / (n + 2); glTF's roughness is the root of alpha). Illumination
+/// models 4, 6, 7 and 9 let light through, as much as the filter Tf (Wavefront's appendix B1).
+void take_obj_surface(const aiMaterial& from, wire::Material& out) {
+    if (from.Get(AI_MATKEY_ROUGHNESS_FACTOR, out.roughness) != AI_SUCCESS)
+        if (float exponent = 0; from.Get(AI_MATKEY_SHININESS, exponent) == AI_SUCCESS && exponent > 0)
+            out.roughness = std::pow(2 / (exponent + 2), 0.25f);
+    from.Get(AI_MATKEY_METALLIC_FACTOR, out.metallic);
+    int model = 0;
+    aiColor3D filter(1, 1, 1);
+    from.Get(AI_MATKEY_OBJ_ILLUM, model), from.Get(AI_MATKEY_COLOR_TRANSPARENT, filter);
+    if (model == 4 || model == 6 || model == 7 || model == 9)
+        out.transmission = std::clamp((filter.r + filter.g + filter.b) / 3, 0.0f, 1.0f);
 }
 
 wire::Material material_of(const aiMaterial& from, bool gltf) {
@@ -103,11 +144,13 @@ void add_places(const aiNode& root, wire::File& out) {
 
 }  // namespace
 
-wire::File read_by_assimp(const std::string& suffix, const std::string& text) {
+wire::File read_by_assimp(const std::string& suffix, std::string_view text, std::string_view materials) {
     auto& importer = *new Assimp::Importer;  // the process ends before it would be worth taking apart
     keep_only(importer, suffix);
     importer.SetPropertyBool(AI_CONFIG_IMPORT_NO_SKELETON_MESHES, true);
-    const aiScene* scene = importer.ReadFileFromMemory(text.data(), text.size(), 0, suffix.c_str());
+    const std::string name = "shapes." + suffix;
+    importer.SetIOHandler(new GivenFiles(name, text, materials));
+    const aiScene* scene = importer.ReadFile(name, 0);
     wire::File out;
     if (!scene || !scene->mRootNode) {
         out.failed = importer.GetErrorString();
@@ -115,17 +158,16 @@ wire::File read_by_assimp(const std::string& suffix, const std::string& text) {
     }
     const bool gltf = suffix == "glb" || suffix == "gltf";
     if (gltf) out.metres = 1, out.up = 'y';  // glTF 2.0, section 3.4
-    for (unsigned m = 0; m < scene->mNumMaterials; ++m) out.materials.push_back(material_of(*scene->mMaterials[m], gltf));
+    for (unsigned m = 0; m < scene->mNumMaterials; ++m) {
+        out.materials.push_back(material_of(*scene->mMaterials[m], gltf));
+        if (suffix == "obj") take_obj_surface(*scene->mMaterials[m], out.materials.back());
+    }
     out.meshes.reserve(scene->mNumMeshes);
     for (unsigned m = 0; m < scene->mNumMeshes; ++m) out.meshes.push_back(mesh_of(*scene->mMeshes[m]));
     add_places(*scene->mRootNode, out);
     out.one_list = suffix == "obj";
     if (scene->mNumTextures > 0) out.notes.emplace_back("Pictures on materials are left out.");
     if (scene->mNumAnimations > 0) out.notes.emplace_back("Animations are left out.");
-    if (suffix == "obj" && text.find("mtllib") != std::string::npos)
-        out.notes.emplace_back(
-            "Its materials stand in a file of their own, which is not read: faces come without them, sets of the same "
-            "names tell where they were.");
     return out;
 }
 

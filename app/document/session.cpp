@@ -12,6 +12,7 @@
 
 #include "app/document/renamed.h"
 #include "core/make/ask_made.h"
+#include "core/files/beside.h"
 #include "core/files/kits.h"
 #include "core/files/files.h"
 #include "core/files/recipe_file.h"
@@ -157,7 +158,9 @@ void Session::watch_kits() {
     for (const auto& part : recipe().parts)
         for (const auto& step : part->steps)
             each_file_name(*step, [&](const std::string& name) {
-                wanted << QString::fromStdString(kit_path(name, folder().toStdString()));
+                const std::string path = kit_path(name, folder().toStdString());
+                wanted << QString::fromStdString(path);
+                for (const std::string& more : material_paths(path)) wanted << QString::fromStdString(more);
             });
     wanted.removeDuplicates();
     const QStringList watched = kit_watcher_->files();

@@ -45,6 +45,21 @@ void Worker::request(const Recipe& recipe, Environment environment) {
     wake_.notify_all();
 }
 
+void Worker::hand_moved() {
+    {
+        const std::scoped_lock lock(mutex_);
+        moved_ = true;
+        if (looking_through_) stop_ = true;
+    }
+    wake_.notify_all();
+}
+
+bool Worker::hand_rests(std::unique_lock<std::mutex>& lock) {
+    do moved_ = false;
+    while (wake_.wait_for(lock, 1200ms, [this] { return ending_ || next_ || moved_; }) && !ending_ && !next_);
+    return !ending_ && !next_;
+}
+
 MakeProgress Worker::progress() const {
     const std::scoped_lock lock(progress_mutex_);
     return progress_;
@@ -135,23 +150,28 @@ void Worker::run() {
         if (!more) emit busyChanged(false);
         lock.lock();
         // When the hand rests the shapes are looked through for what takes longer to find.
-        if (result->stopped || wake_.wait_for(lock, 1200ms, [this] { return ending_ || next_; })) continue;
-        looking_through_ = true;
-        lock.unlock();
         options.thorough = true;
         options.progress = {};
         options.draft = {};
-        auto looked_through = std::make_shared<Made>(*try_making(request, options));
-        looked_through->milliseconds =
-            result->milliseconds;  // what the artist waits for, not what is looked for at rest
-        looking_through_ = false;
-        const bool news = !looked_through->stopped &&
-                          (looked_through->findings != result->findings ||
-                           !std::ranges::equal(looked_through->parts, result->parts, [](const auto& a, const auto& b) {
-                               return a == b || (a && b && a->findings == b->findings);
-                           }));
-        if (news) emit made(looked_through, request.recipe);
-        lock.lock();
+        bool to_look = !result->stopped;
+        while (to_look && hand_rests(lock)) {
+            stop_ = false;
+            looking_through_ = true;
+            lock.unlock();
+            Made looked_through = *try_making(request, options);
+            looked_through.milliseconds = result->milliseconds;  // what the artist waits for, not what is looked for
+            looking_through_ = false;
+            const bool news =
+                !looked_through.stopped &&
+                (looked_through.findings != result->findings ||
+                 !std::ranges::equal(looked_through.parts, result->parts, [](const auto& a, const auto& b) {
+                     return a == b || (a && b && a->findings == b->findings);
+                 }));
+            to_look = looked_through.stopped;
+            if (news) emit made(std::make_shared<const Made>(std::move(looked_through)), request.recipe);
+            lock.lock();
+            to_look &= moved_;  // stopped by hand it is not begun again
+        }
     }
 }
 

@@ -24,7 +24,10 @@ public:
     /// Stops the run in hand; what was shown stays.
     void stop();
     bool busy() const { return busy_; }
-    /// Whether it looks, while the hand rests, for what takes longer to find. A request ends that.
+    /// The hand is at work without another request, the view is being turned, say: what is looked for while it rests
+    /// waits, or is left and begun again.
+    void hand_moved();
+    /// Whether it looks, while the hand rests, for what takes longer to find. A request or a moving hand ends that.
     bool looking_through() const { return looking_through_; }
     /// What it is at now. May be asked as often as a picture of it is drawn.
     MakeProgress progress() const;
@@ -50,6 +53,8 @@ private:
         std::shared_ptr<const Recipe> recipe;
         Environment environment;
     };
+    /// Waits, under the lock, until the hand has rested; false when there is something to do instead.
+    bool hand_rests(std::unique_lock<std::mutex>& lock);
     void keep(const MakeDraft& draft);
     void drop_drafts();
     void tell_drafts(std::unique_lock<std::mutex> told);
@@ -58,7 +63,7 @@ private:
     std::mutex mutex_;
     std::condition_variable wake_, over_;
     std::optional<Request> next_;
-    bool ending_ = false, ended_ = false;
+    bool ending_ = false, ended_ = false, moved_ = false;
     std::atomic<bool> stop_ = false, busy_ = false, looking_through_ = false;
     std::chrono::steady_clock::time_point started_;
     mutable std::mutex progress_mutex_;

@@ -17,9 +17,10 @@ void HandoverJob::start(const HandoverWish& wish) {
     stop();
     busy_ = true;
     thread_ = std::thread([this, wish] {
-        HandoverOrder order{wish.recipe, {}, wish.folder};
-        order.making.environment = wish.environment;
-        order.making.stop = &stop_;
+        MakeOptions making;
+        making.environment = wish.environment;
+        making.stop = &stop_;
+        HandoverOrder order{wish.recipe, std::move(making), wish.folder};
         order.suffixes = wish.suffixes;
         order.apart = wish.apart;
         order.presets = wish.presets;

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/kinds/editor.h"
 #include "app/kinds/name_combo.h"
-#include "core/shape/sets.h"
+#include "core/kernels/stand_ins.h"
 
 namespace bricol {
 
@@ -11,7 +11,8 @@ Editor set_editor(const EditorPlace& place) {
     return name_combo(place, "set", "everything", [place] {
         QStringList names;
         if (const Shape* before = shape_before(place))
-            for (const SetInfo& set : sets_of(before->mesh)) names << QString::fromStdString(set.name);
+            for (const SetInfo& set : sets_on(*before))
+                if (const QString name = QString::fromStdString(set.name); !names.contains(name)) names << name;
         return names;
     });
 }

@@ -7,8 +7,8 @@
 #include "app/document/step_edits.h"
 #include "app/theme/theme.h"
 #include "app/theme/text.h"
+#include "core/kernels/stand_ins.h"
 #include "core/kernels/transform.h"
-#include "core/shape/sets.h"
 
 namespace bricol {
 
@@ -144,14 +144,15 @@ QString step_hover_text(const Session& session, const Step& step) {
     if (copies) counts << QString("%1 copies of %2 shapes").arg(copies).arg(shape.instances.size());
     text += "\n" + (counts.isEmpty() ? QString("nothing on it") : counts.join(", "));
     QStringList attributes, sets;
-    for (const Attribute& a : mesh.attributes.all()) {
+    const Attributes carried = attributes_on(shape);
+    for (const Attribute& a : carried.all()) {
         if (a.domain == Domain::whole) continue;
         if (column_type(*a.values) == "bool") continue;
         attributes << QString("%1 (%2, %3)")
                           .arg(QString::fromStdString(a.name).toHtmlEscaped(), text_of(column_type(*a.values)),
                                text_of(plural_name(a.domain)));
     }
-    for (const SetInfo& set : sets_of(mesh))
+    for (const SetInfo& set : sets_on(shape))
         sets << QString("%1 (%2 %3)")
                     .arg(QString::fromStdString(set.name).toHtmlEscaped())
                     .arg(set.size)

@@ -16,13 +16,14 @@
 #include "app/theme/text.h"
 #include "core/kernels/measure.h"
 #include "core/kernels/choose.h"
+#include "core/kernels/stand_ins.h"
 
 namespace bricol {
 
 namespace {
 
-constexpr std::array<Domain, 6> shown_domains = {Domain::vertex, Domain::edge,     Domain::face,
-                                                 Domain::corner, Domain::instance, Domain::whole};
+constexpr std::array<Domain, 7> shown_domains = {Domain::vertex, Domain::edge,     Domain::face, Domain::corner,
+                                                 Domain::knot,   Domain::instance, Domain::whole};
 
 }  // namespace
 
@@ -199,8 +200,9 @@ void AttributeTable::refresh() {
         set_->clear();
         set_->addItem("all", QString());
         if (shape)
-            for (const SetInfo& one : sets_of(shape->mesh))
-                set_->addItem("set " + QString::fromStdString(one.name), QString::fromStdString(one.name));
+            for (const SetInfo& one : sets_on(*shape))
+                if (const QString name = QString::fromStdString(one.name); set_->findData(name) < 0)
+                    set_->addItem("set " + name, name);
         set_->setCurrentIndex(std::max(0, set_->findData(set)));
     }
     const int column = view_->horizontalHeader()->sortIndicatorSection();

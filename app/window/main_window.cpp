@@ -48,6 +48,7 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent) {
     connect(sheets_, &SheetPages::shown, this, [this] { show_panel("sheet"); });
     connect(findChild<DetailsPanel*>(), &DetailsPanel::blocksWanted, sheets_, &SheetPages::open_mixer);
     connect(&sheet(), &StepSheet::kitSaveWanted, this, &MainWindow::save_kit_with_dialog);
+    connect(viewport_, &Viewport::viewChanged, this, [this] { session_.worker().hand_moved(); });
     connect(viewport_, &Viewport::spotClicked, this, [this](const std::string& part, const Vec3& at, std::size_t face) {
         if (part != session_.part()) session_.choose_part(part);
         trace_->trace(part, at);

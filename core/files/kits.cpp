@@ -6,6 +6,7 @@
 #include <mutex>
 #include <xxhash.h>
 
+#include "core/files/beside.h"
 #include "core/files/files.h"
 #include "core/files/read_shape.h"
 #include "core/files/stock.h"
@@ -153,7 +154,7 @@ ReadFile file_reader(std::shared_ptr<FileFence> fence) {
 
 Environment environment_in(const std::string& folder, Surroundings surroundings, std::shared_ptr<FileFence> fence) {
     if (!fence) fence = std::make_shared<FileFence>(folder);
-    return {folder, kit_reader(fence), file_reader(fence), shape_reader(fence), surroundings};
+    return {folder, kit_reader(fence), file_reader(fence), shape_reader(fence), surroundings, beside_reader(fence)};
 }
 
 std::string kit_path(const std::string& written, const std::string& folder) {

@@ -10,6 +10,7 @@
 #include <set>
 #include <xxhash.h>
 
+#include "core/files/beside.h"
 #include "core/files/files.h"
 #include "core/files/format.h"
 #include "core/ground/stop.h"
@@ -370,10 +371,14 @@ ReadShape shape_reader(std::shared_ptr<FileFence> fence) {
                            "OBJ, PLY, STL, GLB, glTF and 3MF can."};
         const auto text = files(name, folder);
         if (!text) return text.problem();
-        const std::uint64_t content = XXH3_64bits_withSeed((*text)->data(), (*text)->size(), suffix.size() + suffix[0]);
+        const Beside beside = read_materials(name, **text, folder, files);
+        std::uint64_t content = XXH3_64bits_withSeed((*text)->data(), (*text)->size(), suffix.size() + suffix[0]);
+        for (const std::string* more : {&beside.text, beside.missing.empty() ? nullptr : &beside.missing.front()})
+            if (more) content = XXH3_64bits_withSeed(more->data(), more->size(), content);
         if (Read known = kept->find(content)) return known;
-        const auto file = read_outside(suffix, **text);
+        auto file = read_outside(suffix, **text, beside.text);
         if (!file) return file.problem();
+        file->notes.insert(file->notes.end(), beside.missing.begin(), beside.missing.end());
         auto shape = shape_of(*file);
         if (!shape) return shape.problem();
         settle_customs(*file, suffix, *shape);

@@ -16,8 +16,9 @@ bool is_readable_shape(std::string_view path);
 /// making ends the process at once; its time and memory are bounded by the size of the file.
 ReadShape shape_reader(std::shared_ptr<FileFence> fence = nullptr);
 
-/// What the reader process says of a file's content. `suffix` without a dot.
-Result<wire::File> read_outside(const std::string& suffix, const std::string& content);
+/// What the reader process says of a file's content, and of what stands `beside` it and belongs to it. `suffix` without
+/// a dot.
+Result<wire::File> read_outside(const std::string& suffix, const std::string& content, const std::string& beside = {});
 
 /// Turns that into a shape. Points of one mesh at the same place become one, as files split them where normals or UVs
 /// differ; meshes that stand in several places become copies. Faces that name points there are not, or a point twice,

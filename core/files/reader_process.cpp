@@ -35,12 +35,13 @@ public:
     MemoryFile& operator=(const MemoryFile&) = delete;
 
     int number() const { return at_; }
-    bool fill(const std::string& content) const {
-        for (std::size_t done = 0; done < content.size();) {
-            const ssize_t put = write(at_, content.data() + done, content.size() - done);
-            if (put <= 0) return false;
-            done += static_cast<std::size_t>(put);
-        }
+    bool fill(std::initializer_list<const std::string*> contents) const {
+        for (const std::string* content : contents)
+            for (std::size_t done = 0; done < content->size();) {
+                const ssize_t put = write(at_, content->data() + done, content->size() - done);
+                if (put <= 0) return false;
+                done += static_cast<std::size_t>(put);
+            }
         return lseek(at_, 0, SEEK_SET) == 0;
     }
 
@@ -89,15 +90,15 @@ Result<int> waited_for(pid_t process, std::chrono::seconds longest) {
 }
 
 /// Starts it with `in` and `out` as its only files.
-Result<pid_t> started(const std::string& program, const std::string& suffix, int in, int out) {
+Result<pid_t> started(const std::string& program, const std::string& suffix, std::size_t beside, int in, int out) {
     posix_spawn_file_actions_t files;
     posix_spawn_file_actions_init(&files);
     posix_spawn_file_actions_adddup2(&files, in, STDIN_FILENO);
     posix_spawn_file_actions_adddup2(&files, out, STDOUT_FILENO);
     posix_spawn_file_actions_addopen(&files, STDERR_FILENO, "/dev/null", O_WRONLY, 0);
     posix_spawn_file_actions_addclosefrom_np(&files, STDERR_FILENO + 1);
-    std::string name = "bricol-reader", word = suffix, locale = "LC_ALL=C";
-    const std::array<char*, 3> words{name.data(), word.data(), nullptr};
+    std::string name = "bricol-reader", word = suffix, first = std::to_string(beside), locale = "LC_ALL=C";
+    const std::array<char*, 4> words{name.data(), word.data(), first.data(), nullptr};
     const std::array<char*, 2> surroundings{locale.data(), nullptr};
     pid_t process = 0;
     const int failed = posix_spawn(&process, program.c_str(), &files, nullptr, words.data(), surroundings.data());
@@ -110,18 +111,19 @@ Result<pid_t> started(const std::string& program, const std::string& suffix, int
 
 }  // namespace
 
-Result<wire::File> read_outside(const std::string& suffix, const std::string& content) {
+Result<wire::File> read_outside(const std::string& suffix, const std::string& content, const std::string& beside) {
     const std::string program = reader_program();
     if (program.empty())
         return Problem{"The program that reads files from outside (bricol-reader) is not there.", "",
                        "Install Bricol again, or name it in BRICOL_READER."};
     const MemoryFile in("bricol-in"), out("bricol-out");
-    if (in.number() < 0 || out.number() < 0 || !in.fill(content))
+    if (in.number() < 0 || out.number() < 0 || !in.fill({&beside, &content}))
         return Problem{"There is not enough memory to read it.", "", "Close other programs, or take a smaller file."};
-    const auto process = started(program, suffix, in.number(), out.number());
+    const auto process = started(program, suffix, beside.size(), in.number(), out.number());
     if (!process) return process.problem();
     // On a busy machine it waits; its time on the processor it bounds itself.
-    const auto status = waited_for(*process, std::chrono::seconds(10 * wire::seconds_for(content.size())));
+    const auto status =
+        waited_for(*process, std::chrono::seconds(10 * wire::seconds_for(content.size() + beside.size())));
     if (!status) return status.problem();
     if (WIFSIGNALED(*status))
         return broke_down(WTERMSIG(*status) == SIGXCPU || WTERMSIG(*status) == SIGKILL

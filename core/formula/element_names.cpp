@@ -3,6 +3,7 @@
 
 #include "core/formula/standing_fields.h"
 #include "core/ground/numbers.h"
+#include "core/shape/knot_values.h"
 
 namespace bricol {
 
@@ -35,8 +36,9 @@ std::vector<ElementName> element_names(const Shape& shape, Domain domain) {
                 list.push_back({a.name + "." + letters[static_cast<std::size_t>(i)], type});
         }
     };
-    if (domain == Domain::knot) return list;
-    if (domain != Domain::instance)
+    if (domain == Domain::knot)
+        add(columns_of_knots(shape.curves));
+    else if (domain != Domain::instance)
         add(shape.mesh.attributes);
     else if (!shape.instances.empty())
         add(shape.instances.front().attributes);
@@ -46,6 +48,7 @@ std::vector<ElementName> element_names(const Shape& shape, Domain domain) {
 std::string domain_with(const Shape& shape, std::string_view attribute, Domain not_on) {
     for (const Attribute& a : shape.mesh.attributes.all())
         if (a.name == attribute && a.domain != not_on) return std::string(domain_name(a.domain));
+    if (not_on != Domain::knot && columns_of_knots(shape.curves).find(Domain::knot, attribute)) return "knot";
     for (const Instances& group : shape.instances)
         if (not_on != Domain::instance && group.attributes.find(Domain::instance, attribute)) return "instance";
     return {};

@@ -14,6 +14,7 @@
 #include "core/kernels/normals.h"
 #include "core/ground/words.h"
 #include "core/ground/numbers.h"
+#include "core/shape/knot_values.h"
 
 namespace bricol {
 
@@ -34,7 +35,8 @@ constexpr int components = std::is_same_v<T, Vec2>   ? 2
                            : std::is_same_v<T, Vec4> ? 4
                                                      : 1;
 
-/// A shape taken apart for reading and writing on one domain. Columns are copied when they are first written.
+/// A shape taken apart for reading and writing on one domain. Columns are copied when they are first written. What
+/// knots carry takes the place of the mesh's attributes while they are worked on.
 class Elements {
 public:
     Elements(const Shape& shape, Domain domain)
@@ -42,7 +44,7 @@ public:
         if (domain == Domain::instance)
             for (const Instances& group : shape_.instances) count_ += group.count();
         else if (domain == Domain::knot)
-            count_ = shape_.knot_count();
+            count_ = shape_.knot_count(), shape_.mesh.attributes = columns_of_knots(shape.curves);
         else
             count_ = shape_.mesh.domain_sizes()[static_cast<std::size_t>(domain)];
     }
@@ -51,6 +53,11 @@ public:
     Domain domain() const { return domain_; }
     Shape taken() && {
         if (!stands_.empty()) regroup_copies(shape_.instances, stands_);
+        if (domain_ == Domain::knot) {
+            for (const Attribute& attribute : shape_.mesh.attributes.all())
+                give_knots(shape_.curves, attribute.name, *attribute.values);
+            shape_.mesh.attributes = source_.mesh.attributes;
+        }
         return std::move(shape_);
     }
 
@@ -85,7 +92,7 @@ public:
                 std::copy_n(all->begin() + static_cast<std::ptrdiff_t>(begin), out.size(), out.begin());
             };
         }
-        if (domain_ == Domain::knot) return std::nullopt;
+        if (domain_ == Domain::knot) return attribute_reader(name);
         if (domain_ == Domain::instance) return instance_reader(name);
         if (const auto axis = name.size() == 1 ? axis_letters.find(name[0]) : std::string_view::npos;
             axis != std::string_view::npos) {
@@ -140,12 +147,15 @@ public:
         if (target.starts_with("_") && target.size() > 1) return {};
         const StandingField* field = find_standing_field(domain_, target);
         if (field && field->writable) return {};
-        if (field || (domain_ == Domain::knot && target != "index" && target != "count" && target != "share")) {
+        if (field) {
             std::string all;
             for (const StandingField& one : standing_fields(domain_))
                 if (one.writable) (all += all.empty() ? "" : ", ") += one.name;
             return fmt::format("“{}” cannot be written on {}; these can: {}.", target, plural_name(domain_), all);
         }
+        const std::size_t dot = target.find('.');
+        if (domain_ == Domain::knot && (target.substr(0, dot) == "in" || target.substr(0, dot) == "out"))
+            return "Handles are written as in.x, in.y, in.z, out.x, out.y and out.z.";
         const bool place = target == "x" || target == "y" || target == "z";
         if (place && domain_ != Domain::vertex && domain_ != Domain::instance)
             return "Only vertices and instances can be moved; their places are read only here.";
@@ -157,7 +167,6 @@ public:
             domain_ != Domain::vertex && domain_ != Domain::corner)
             return "Normals can be written on vertices and corners only.";
         if ((target == "u" || target == "v") && domain_ != Domain::corner) return "UVs stand on corners.";
-        const std::size_t dot = target.find('.');
         const std::string name = target.substr(0, dot);
         if (name.empty() || !std::isalpha(static_cast<unsigned char>(name[0])))
             return "The name of an attribute starts with a letter.";

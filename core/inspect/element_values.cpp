@@ -8,6 +8,7 @@
 #include "core/formula/units.h"
 #include "core/kernels/choose.h"
 #include "core/kernels/measure.h"
+#include "core/kernels/stand_ins.h"
 
 namespace bricol {
 
@@ -48,16 +49,40 @@ ColumnSpread spread_of(const Column& column) {
 }
 
 ElementValues::ElementValues(ShapePtr shape, Domain domain, const std::string& set)
-    : shape_(std::move(shape)), domain_(domain) {
+    : shape_(std::move(shape)), domain_(domain), stored_(domain) {
     if (!shape_) return;
+    if (domain == Domain::knot) stand_in_for_knots();
     list_fields();
-    const bool may_have_sets = domain == Domain::vertex || domain == Domain::edge || domain == Domain::face;
-    const auto members = set.empty() || !may_have_sets ? std::nullopt : set_members(shape_->mesh, domain, set);
+    const bool may_have_sets =
+        domain == Domain::vertex || domain == Domain::edge || domain == Domain::face || domain == Domain::knot;
+    const auto members = set.empty() || !may_have_sets ? std::nullopt : set_members(shape_->mesh, stored_, set);
     has_set_ = set.empty() || members.has_value();
     const std::size_t n = count();
     rows_.reserve(n);
     for (std::size_t i = 0; i < n; ++i)
         if (!members || (*members)[i]) rows_.push_back(static_cast<std::uint32_t>(i));
+}
+
+/// Points with the knots' own numbers as values.
+void ElementValues::stand_in_for_knots() {
+    stored_ = Domain::vertex;
+    Shape points;
+    points.mesh = points_of_knots(shape_->curves);
+    points.mesh.attributes.remove(Domain::vertex, attribute_name::normal);
+    Array<std::int32_t> curve;
+    Array<float> radius, roll, fillet;
+    for (std::size_t c = 0; c < shape_->curves.size(); ++c)
+        for (const Knot& knot : shape_->curves[c].knots) {
+            curve.push_back(static_cast<std::int32_t>(c));
+            radius.push_back(knot.radius);
+            roll.push_back(glm::degrees(knot.roll));
+            fillet.push_back(knot.fillet);
+        }
+    points.mesh.attributes.set(Domain::vertex, "curve", std::move(curve));
+    points.mesh.attributes.set(Domain::vertex, "radius", std::move(radius));
+    points.mesh.attributes.set(Domain::vertex, "roll", std::move(roll));
+    points.mesh.attributes.set(Domain::vertex, "fillet", std::move(fillet));
+    shape_ = std::make_shared<const Shape>(std::move(points));
 }
 
 void ElementValues::list_fields() {
@@ -69,7 +94,7 @@ void ElementValues::list_fields() {
         fields_.push_back({domain_ == Domain::edge ? "length" : "area", {}, nullptr, -1, Worked::size});
     const auto add = [&](const Attributes& attributes, bool shared) {
         for (const Attribute& a : attributes.all()) {
-            if (a.domain != domain_) continue;
+            if (a.domain != stored_) continue;
             const auto known = [&](const Field& f) { return f.attribute == a.name; };
             if (std::ranges::any_of(fields_, known)) continue;
             const int n = components_of(*a.values);
@@ -88,7 +113,7 @@ void ElementValues::list_fields() {
 
 std::size_t ElementValues::count() const {
     if (domain_ == Domain::whole) return 0;
-    if (domain_ != Domain::instance) return shape_->mesh.domain_sizes()[static_cast<std::size_t>(domain_)];
+    if (domain_ != Domain::instance) return shape_->mesh.domain_sizes()[static_cast<std::size_t>(stored_)];
     std::size_t n = 0;
     for (const Instances& group : shape_->instances) n += group.count();
     return n;
@@ -116,7 +141,7 @@ Vec3 ElementValues::place(std::size_t element) const {
         return group ? Vec3(group->places[i][3]) : Vec3(0);
     }
     if (domain_ == Domain::corner) return (*shape_->mesh.positions)[shape_->mesh.topology->corner_vertex[element]];
-    return Vec3(middle_of(shape_->mesh, domain_, element));
+    return Vec3(middle_of(shape_->mesh, stored_, element));
 }
 
 double ElementValues::value(std::size_t element, std::size_t column) const {
@@ -176,7 +201,7 @@ std::vector<std::pair<std::string, std::string>> whole_values(const Shape& shape
         {"area (m²)", format_number(m.area, 7)},
     };
     if (m.volume) out.emplace_back("volume (m³)", format_number(*m.volume, 7));
-    for (const SetInfo& one : sets_of(shape.mesh))
+    for (const SetInfo& one : sets_on(shape))
         out.emplace_back(fmt::format("set {}", one.name), fmt::format("{} {}", one.size, plural_name(one.domain)));
     for (const Attribute& a : shape.mesh.attributes.all())
         if (a.domain == Domain::whole && column_size(*a.values) > 0)

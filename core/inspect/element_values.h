@@ -25,6 +25,7 @@ public:
     ElementValues(ShapePtr shape, Domain domain, const std::string& set = {});
 
     Domain domain() const { return domain_; }
+    /// What is read; for knots points that stand for them.
     const ShapePtr& shape() const { return shape_; }
     /// False when a set was named that is not there.
     bool has_set() const { return has_set_; }
@@ -54,12 +55,14 @@ private:
         Worked worked = Worked::none;
     };
     void list_fields();
+    void stand_in_for_knots();
     std::size_t count() const;
     /// The group of an instance and its number there.
     std::pair<const Instances*, std::size_t> instance(std::size_t element) const;
 
     ShapePtr shape_;
     Domain domain_ = Domain::vertex;
+    Domain stored_ = Domain::vertex;  ///< where the values lie on the shape's mesh: on its points for knots
     bool has_set_ = true;
     std::vector<Field> fields_;
     std::vector<std::uint32_t> rows_;

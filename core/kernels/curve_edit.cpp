@@ -2,6 +2,7 @@
 #include "core/kernels/curve_edit.h"
 #include "core/ground/stop.h"
 #include "core/kernels/cubic.h"
+#include "core/shape/knot_values.h"
 
 #include <algorithm>
 #include <cmath>
@@ -58,6 +59,7 @@ Knot parted(Knot& before, Knot& behind, double t) {
     knot.source = -1;
     knot.radius = static_cast<float>(before.radius + (behind.radius - before.radius) * t);
     knot.roll = static_cast<float>(before.roll + (behind.roll - before.roll) * t);
+    knot.values = blended(before.values, behind.values, t);
     if (straight) {
         knot.at = Vec3(s.a + (s.d - s.a) * t);
         knot.in = knot.out = Vec3(0);
@@ -225,6 +227,7 @@ JoinResult joined_curves(std::span<const Curve> curves, const JoinOptions& optio
         a.kind = bent ? KnotKind::free : KnotKind::corner;
         a.fillet = options.fillet;
         a.source = -1;
+        a.values = blended(a.values, b.values, 0.5);
     };
     for (std::size_t first = 0; first < open.size(); ++first) {
         if (used[first]) continue;
@@ -362,7 +365,18 @@ std::vector<Polyline> edge_lines(const Mesh& mesh, std::span<const std::uint8_t>
     for (std::size_t e = 0; e < edges.size(); ++e)
         if (edges[e]) chosen.push_back(mesh.topology->edges[e]);
     const Mesh only(*mesh.positions, make_topology(static_cast<Index>(mesh.vertex_count()), {}, {}, chosen));
-    return loose_edge_lines(only);
+    std::vector<std::vector<Index>> vertices;
+    std::vector<Polyline> lines = loose_edge_lines(only, &vertices);
+    const auto carried = [](const Attribute& a) {
+        return a.domain == Domain::vertex && a.name != attribute_name::normal && a.name != attribute_name::id;
+    };
+    Attributes handed_on;
+    for (const Attribute& a : mesh.attributes.all())
+        if (carried(a)) handed_on.set(a);
+    if (!handed_on.all().empty())
+        for (std::size_t l = 0; l < lines.size(); ++l)
+            for (const Index v : vertices[l]) lines[l].values.push_back(values_at(handed_on, Domain::vertex, v));
+    return lines;
 }
 
 }  // namespace bricol

@@ -3,6 +3,7 @@
 
 #include "core/kernels/bent_fillet.h"
 #include "core/kernels/cubic.h"
+#include "core/shape/knot_values.h"
 
 #include <algorithm>
 #include <cmath>
@@ -277,6 +278,7 @@ Polyline flatten(const Curve& curve, std::vector<HeldFillet>* held) {
     const std::vector<Knot> knots = with_handles(plain);
     const std::size_t count = knots.size();
     line.closed = curve.closed && count > 1;
+    const bool valued = std::ranges::any_of(knots, [](const Knot& knot) { return !knot.values.empty(); });
     const std::size_t spans = line.closed ? count : count - 1;
     for (std::size_t i = 0; i < count; ++i) {
         const Knot& knot = knots[i];
@@ -292,6 +294,7 @@ Polyline flatten(const Curve& curve, std::vector<HeldFillet>* held) {
         line.sharp.push_back(sharp);
         line.radius.push_back(knot.radius);
         line.roll.push_back(knot.roll);
+        if (valued) line.values.push_back(knot.values);
         const Knot& next = knots[(i + 1) % count];
         line.tangent.push_back(i < spans ? span_direction(knot, next, false)
                                : i > 0   ? span_direction(knots[i - 1], knot, true)
@@ -310,12 +313,13 @@ Polyline flatten(const Curve& curve, std::vector<HeldFillet>* held) {
             line.tangent.push_back(length > 1e-15 ? slope / length : line.tangent.back());
             line.radius.push_back(static_cast<float>(knot.radius + (next.radius - knot.radius) * t));
             line.roll.push_back(static_cast<float>(knot.roll + (next.roll - knot.roll) * t));
+            if (valued) line.values.push_back(blended(knot.values, next.values, t));
         }
     }
     return line;
 }
 
-std::vector<Polyline> loose_edge_lines(const Mesh& mesh) {
+std::vector<Polyline> loose_edge_lines(const Mesh& mesh, std::vector<std::vector<Index>>* vertices) {
     const Topology& topology = *mesh.topology;
     const Adjacency& near = topology.adjacency();
     const auto loose = [&](Index e) { return near.faces_of_edge(e).empty(); };
@@ -329,6 +333,7 @@ std::vector<Polyline> loose_edge_lines(const Mesh& mesh) {
     const auto walk = [&](Index start, Index first_edge) {
         Polyline line;
         Index v = start, e = first_edge;
+        std::vector<Index> passed{v};
         line.points.push_back((*mesh.positions)[v]);
         while (e != no_index) {
             used[e] = 1;
@@ -338,6 +343,7 @@ std::vector<Polyline> loose_edge_lines(const Mesh& mesh) {
                 break;
             }
             line.points.push_back((*mesh.positions)[v]);
+            passed.push_back(v);
             e = no_index;
             if (degree(v) == 2)
                 for (Index candidate : near.edges_of_vertex(v))
@@ -347,6 +353,7 @@ std::vector<Polyline> loose_edge_lines(const Mesh& mesh) {
         line.sharp.assign(line.points.size(), 0);
         for (std::size_t i = 0; i < line.knot.size(); ++i) line.knot[i] = static_cast<std::int32_t>(i);
         lines.push_back(std::move(line));
+        if (vertices) vertices->push_back(std::move(passed));
     };
     for (int pass = 0; pass < 2; ++pass)  // open chains first, from their ends; what is left are rings
         for (Index v = 0; v < mesh.vertex_count(); ++v)
@@ -359,9 +366,10 @@ std::vector<Polyline> loose_edge_lines(const Mesh& mesh) {
 Curve curve_from(const Polyline& line) {
     Curve curve;
     curve.closed = line.closed;
-    for (const Vec3& point : line.points) {
+    for (std::size_t i = 0; i < line.points.size(); ++i) {
         Knot knot;
-        knot.at = point;
+        knot.at = line.points[i];
+        if (!line.values.empty()) knot.values = line.values[i];
         curve.knots.push_back(knot);
     }
     return curve;

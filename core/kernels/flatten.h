@@ -9,13 +9,14 @@
 namespace bricol {
 
 /// A curve as points. `sharp[i]` tells that the direction breaks at point i; `knot[i]` is the knot of the curve the
-/// point sits on, or -1 between knots. Lines that were no curves (loose edges) leave the last three empty.
+/// point sits on, or -1 between knots. Lines that were no curves (loose edges) leave what follows it empty.
 struct Polyline {
     Array<Vec3> points;
     std::vector<std::uint8_t> sharp;
     std::vector<std::int32_t> knot;
     std::vector<DVec3> tangent;  ///< unit direction of the curve itself; the way out of breaks, zero for a single point
     std::vector<float> radius, roll;  ///< the knots' own, straight between neighbours
+    std::vector<KnotValues> values;   ///< the knots' own, blended between neighbours; empty when no knot has any
     bool closed = false;
 };
 
@@ -43,9 +44,10 @@ Curve with_fillets(const Curve& curve, std::vector<HeldFillet>* held = nullptr);
 Polyline flatten(const Curve& curve, std::vector<HeldFillet>* held = nullptr);
 
 /// Every chain of loose edges (edges without faces) of a mesh; chains part where more than two edges meet.
-std::vector<Polyline> loose_edge_lines(const Mesh& mesh);
+/// `vertices`, when given, gets the mesh's vertex at each point of each.
+std::vector<Polyline> loose_edge_lines(const Mesh& mesh, std::vector<std::vector<Index>>* vertices = nullptr);
 
-/// A polyline as a curve of corners.
+/// A polyline as a curve of corners, which carry what its points carry.
 Curve curve_from(const Polyline& line);
 
 /// Length along the points, closing piece included (metres).

@@ -3,11 +3,11 @@
 
 #include <algorithm>
 #include <cmath>
-#include <numbers>
 
 #include "core/ground/stop.h"
 #include "core/kernels/normals.h"
 #include "core/ground/numbers.h"
+#include "core/shape/knot_values.h"
 
 namespace bricol {
 
@@ -155,10 +155,9 @@ public:
     Turning(const LatheProfile& profile, const LatheOptions& options)
         : profile_(profile), options_(options), total_rise_(options.rise * options.turns) {
         total_angle_ = options.angle * options.turns * degree;
-        if (profile.full_turn) total_angle_ = std::copysign(2 * std::numbers::pi, total_angle_);
+        if (profile.full_turn) total_angle_ = std::copysign(2 * pi, total_angle_);
         const double turns = profile.full_turn ? 1 : std::abs(options.turns);
-        const Index least = profile.full_turn ? 3 : 1;
-        steps_ = std::max(least, static_cast<Index>(std::lround(options.segments * turns)));
+        steps_ = std::max(profile.full_turn ? 3u : 1u, static_cast<Index>(std::lround(options.segments * turns)));
         layout_ = make_layout(profile, steps_, total_rise_ == 0);
         sign_ = swept_sign(profile, total_angle_, total_rise_) < 0 ? -1 : 1;
     }
@@ -185,6 +184,14 @@ public:
     }
 
     std::size_t cap_faces() const { return 2 * runs_.size(); }
+    /// The polyline's point that each vertex was turned from.
+    std::vector<Index> sources() const {
+        std::vector<Index> out(layout_.vertex_count, 0);
+        for (std::size_t i = 0; i < layout_.points; ++i)
+            std::fill_n(out.begin() + layout_.vertex_base[i], layout_.pole[i] ? 1 : layout_.columns,
+                        profile_.points[i].source);
+        return out;
+    }
 
 private:
     /// Directions of the columns, once; everything else multiplies by them.
@@ -481,10 +488,11 @@ private:
 Mesh lathe(const Polyline& line, const LatheOptions& options, std::size_t* cap_faces) {
     if (cap_faces) *cap_faces = 0;
     const LatheProfile profile = prepare_profile(line, options);
-    const bool moves = options.angle * options.turns != 0 || options.rise * options.turns != 0;
-    if (profile.points.size() < 2 || !moves) return {};
+    if (profile.points.size() < 2 || options.turns == 0 || (options.angle == 0 && options.rise == 0)) return {};
     Turning turning(profile, options);
     Mesh mesh = turning.mesh();
+    if (!line.values.empty())
+        columns_of(line.values, Domain::vertex).gather_into(mesh.attributes, Domain::vertex, turning.sources());
     if (cap_faces) *cap_faces = turning.cap_faces();
     return mesh;
 }

@@ -33,10 +33,10 @@ struct LatheOptions {
 
 /// The solid of one profile. Faces are quads, triangles at poles, one polygon per cap; they face outwards whichever way
 /// the profile was drawn. UVs (corners) run 0..1 round and along the profile. NORMAL is on vertices when nothing is
-/// sharp, else on corners. Empty when fewer than two different points remain. O(points x segments).
-/// Volume and area follow the second and first theorem of Pappus and Guldin as segments and points grow.
-/// `cap_faces` is told how many faces at the end of the list close the turn: one of the start and one of the end, in
-/// turn.
+/// sharp, else on corners; vertices get what the profile's knots carry. Empty when fewer than two different points
+/// remain. O(points x segments). Volume and area follow the second and first theorem of Pappus and Guldin as segments
+/// and points grow. `cap_faces` is told how many faces at the end of the list close the turn: one of the start and one
+/// of the end, in turn.
 Mesh lathe(const Polyline& profile, const LatheOptions& options, std::size_t* cap_faces = nullptr);
 
 /// The profile as the lathe uses it: moved to the axis by `side`, repeats dropped, ends led to the axis for caps.
@@ -45,6 +45,7 @@ struct LatheProfile {
         double u, v, h;     ///< across, over and along the axis (metres)
         double radius;      ///< distance from the axis, 0 when welded
         std::int32_t knot;  ///< of the polyline, -1 when none
+        Index source;       ///< number of the polyline's point; ends led to the axis have that of the end
         bool sharp;
     };
     std::vector<Point> points;

@@ -41,6 +41,7 @@ void take_points(LatheProfile& profile, const Polyline& line, const Frame& frame
         point.h = glm::dot(p, frame.along);
         point.knot = i < line.knot.size() ? line.knot[i] : -1;
         point.sharp = i < line.sharp.size() && line.sharp[i];
+        point.source = static_cast<Index>(i);
         if (!profile.points.empty() && apart(point, profile.points.back()) < same_place)
             ++profile.repeats;
         else

@@ -7,6 +7,7 @@
 
 #include "core/ground/stop.h"
 #include "core/kernels/whole_pieces.h"
+#include "core/shape/knot_values.h"
 
 namespace bricol {
 
@@ -223,6 +224,13 @@ Station Path::at(double where) const {
     return s;
 }
 
+KnotValues Path::values_at(double where) const {
+    if (values.empty()) return {};
+    double t = 0;
+    const std::size_t i = piece_at(closed && whole > 0 ? where - whole * std::floor(where / whole) : where, t);
+    return blended(values[i], values[(i + 1) % size()], t);
+}
+
 namespace {
 
 /// Lengths of the whole and to each point, and the finder, for points that stand.
@@ -247,16 +255,19 @@ Path in_pieces_up_to(const Path& path, double longest) {
     Path out = path;
     out.points.clear();
     out.sharp.clear();
+    out.values.clear();
     for (std::size_t i = 0; i < path.size(); ++i) {
         stop_point(i);
         out.points.push_back(path.points[i]);
         out.sharp.push_back(path.sharp[i]);
+        if (!path.values.empty()) out.values.push_back(path.values[i]);
         if (i == path.pieces()) continue;
         const double from = path.length[i], to = i + 1 < path.size() ? path.length[i + 1] : path.whole;
         const int parts = static_cast<int>(std::min(pieces_up_to(to - from, longest), 1e6));
         for (int k = 1; k < parts; ++k) {
             out.points.push_back(path.at(from + (to - from) * k / parts));
             out.sharp.push_back(0);
+            if (!path.values.empty()) out.values.push_back(path.values_at(from + (to - from) * k / parts));
         }
     }
     measure_path(out);
@@ -281,12 +292,14 @@ Path make_path(const Polyline& line, const PathOptions& options) {
         s.roll = i < line.roll.size() ? line.roll[i] : 0;
         path.points.push_back(s);
         path.sharp.push_back(i < line.sharp.size() && line.sharp[i]);
+        if (!line.values.empty()) path.values.push_back(line.values[i]);
         source.push_back(i);
     }
     while (path.closed && path.size() > 1 &&
            glm::distance(path.points.front().at, path.points.back().at) < same_place) {
         path.points.pop_back();
         path.sharp.pop_back();
+        if (!path.values.empty()) path.values.pop_back();
         ++path.repeats;
     }
     const std::size_t n = path.size();

@@ -31,6 +31,7 @@ struct Path {
     double closing_turn = 0;            ///< radians spread along a closed path so that least-turn frames meet
     std::vector<Vec3> upright;          ///< where the path runs along a fixed up, so that the frame before was kept
     std::vector<Vec3> turned_over;      ///< where a fixed up would have turned the frame over, and did not
+    std::vector<KnotValues> values;     ///< of the knots about each point; empty when none carries any
     std::size_t repeats = 0;            ///< points left out because they sat on their neighbour
     std::vector<std::uint32_t> finder;  ///< for even shares of the length: the last point at or before it
 
@@ -52,6 +53,8 @@ struct Path {
     /// The station at a length: between points the frames blend; before the start and behind the end of an open path it
     /// goes straight on, a closed one goes round. Precondition: not empty.
     Station at(double length) const;
+    /// What the knots about a length carry, blended between points; empty when none carries anything.
+    KnotValues values_at(double length) const;
 };
 
 /// Least-turn frames by double reflection (W. Wang, B. Jüttler, D. Zheng and Y. Liu, "Computation of rotation

@@ -12,8 +12,6 @@ namespace bricol {
 
 namespace {
 
-std::size_t corners_of(const std::array<Index, 4>& face) { return face[3] == no_index ? 3 : 4; }
-
 /// Faces at every vertex.
 struct Incident {
     std::vector<Index> offsets, faces;

@@ -13,6 +13,9 @@ struct QuadFaces {
     std::vector<std::array<Index, 4>> faces;  ///< vertices in order; a triangle ends with no_index
 };
 
+/// 3 or 4.
+inline std::size_t corners_of(const std::array<Index, 4>& face) { return face[3] == no_index ? 3 : 4; }
+
 /// The faces of pairs of triangles, without vertices between two faces only.
 QuadFaces quad_faces(const EvenTriangles& triangles, const std::vector<Index>& pairs);
 

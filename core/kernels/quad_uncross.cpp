@@ -11,20 +11,18 @@ namespace {
 constexpr int most_looks = 12, evenings = 3;
 constexpr std::size_t most_pairs = 20000;
 
-std::size_t sides_of_quad(const std::array<Index, 4>& face) { return face[3] == no_index ? 3 : 4; }
-
 /// The vertices of these faces, and of the faces round them so many times.
 std::vector<std::uint8_t> vertices_by_crossings(const QuadFaces& faces, std::span<const std::array<Index, 2>> pairs,
                                                 std::size_t vertices, int wider) {
     std::vector<std::uint8_t> near(vertices, 0);
     for (const auto& pair : pairs)
         for (const Index f : pair)
-            for (std::size_t k = 0; k < sides_of_quad(faces.faces[f]); ++k) near[faces.faces[f][k]] = 1;
+            for (std::size_t k = 0; k < corners_of(faces.faces[f]); ++k) near[faces.faces[f][k]] = 1;
     for (; wider > 0; --wider) {
         const std::vector<std::uint8_t> inner = near;
         for (const auto& face : faces.faces)
-            if (std::any_of(face.begin(), face.begin() + sides_of_quad(face), [&](Index v) { return inner[v]; }))
-                for (std::size_t k = 0; k < sides_of_quad(face); ++k) near[face[k]] = 1;
+            if (std::any_of(face.begin(), face.begin() + corners_of(face), [&](Index v) { return inner[v]; }))
+                for (std::size_t k = 0; k < corners_of(face); ++k) near[face[k]] = 1;
     }
     return near;
 }
@@ -34,7 +32,7 @@ void even_out_quads(EvenTriangles& t, const QuadFaces& faces, const std::vector<
     std::vector<DVec3> sum(t.point.size(), DVec3(0));
     std::vector<int> count(t.point.size(), 0);
     for (const auto& face : faces.faces)
-        for (std::size_t k = 0, n = sides_of_quad(face); k < n; ++k)
+        for (std::size_t k = 0, n = corners_of(face); k < n; ++k)
             for (const Index other : {face[(k + 1) % n], face[(k + n - 1) % n]})
                 if (these[face[k]]) sum[face[k]] += t.point[other], ++count[face[k]];
     for (Index v = 0; v < t.point.size(); ++v)

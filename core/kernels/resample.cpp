@@ -5,6 +5,7 @@
 #include <cmath>
 
 #include "core/kernels/path.h"
+#include "core/shape/knot_values.h"
 
 namespace bricol {
 
@@ -61,21 +62,27 @@ Curve resampled(const Curve& curve, const ResampleOptions& options) {
     for (std::size_t i = 1; i < n; ++i) along[i] = along[i - 1] + glm::distance(DVec3(p[i]), DVec3(p[i - 1]));
     const double whole = along.back();
 
-    const auto add = [&](const Vec3& at, bool corner) {
+    // A knot a share of the way from point i to the next; what the old knots carry goes along.
+    const std::size_t own = line.radius.size();
+    const auto add = [&](std::size_t i, float t, bool corner) {
+        const std::size_t from = i % own, to = (i + (t > 0)) % own;
         Knot knot;
-        knot.at = at;
+        knot.at = t > 0 ? p[i] * (1 - t) + p[i + 1] * t : p[i];
+        knot.radius = line.radius[from] + (line.radius[to] - line.radius[from]) * t;
+        knot.roll = line.roll[from] + (line.roll[to] - line.roll[from]) * t;
+        if (!line.values.empty()) knot.values = blended(line.values[from], line.values[to], static_cast<double>(t));
         knot.kind = options.smoothed && !corner ? KnotKind::smooth : KnotKind::corner;
         out.knots.push_back(knot);
     };
     for (std::size_t s = 0; s + 1 < stops.size(); ++s) {
         const std::size_t a = stops[s], b = stops[s + 1];
         const bool end_corner = s > 0 || (line.closed && line.sharp[0]);
-        add(p[a], end_corner);
+        add(a, 0, end_corner);
         if (options.by == ResampleOptions::By::tolerance) {
             std::vector<std::uint8_t> keep(n, 0);
             keep_far_points(p, a, b, options.tolerance, keep);
             for (std::size_t i = a + 1; i < b; ++i)
-                if (keep[i]) add(p[i], false);
+                if (keep[i]) add(i, 0, false);
             continue;
         }
         const double length = along[b] - along[a];
@@ -89,10 +96,10 @@ Curve resampled(const Curve& curve, const ResampleOptions& options) {
             while (i + 1 < b && along[i + 1] < target) ++i;
             const double step = along[i + 1] - along[i];
             const float t = static_cast<float>(step > 0 ? (target - along[i]) / step : 0);
-            add(p[i] * (1 - t) + p[i + 1] * t, false);
+            add(i, t, false);
         }
     }
-    if (!line.closed) add(p.back(), false);
+    if (!line.closed) add(n - 1, 0, false);
     return out;
 }
 

@@ -1,7 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/kernels/stand_ins.h"
 
+#include <algorithm>
 #include <array>
+
+#include "core/shape/knot_values.h"
 
 namespace bricol {
 
@@ -74,7 +77,10 @@ Mesh points_of_knots(const std::vector<Curve>& curves) {
         for (const Knot& knot : curve.knots) points.push_back(knot.at);
         for (const DVec3& way : ways_out(curve)) normals.push_back(Vec3(way));
     }
-    return loose_points(std::move(points), std::move(normals), std::move(edges));
+    Mesh mesh = loose_points(std::move(points), std::move(normals), std::move(edges));
+    const Attributes carried = columns_of_knots(curves, Domain::vertex);
+    for (const Attribute& attribute : carried.all()) mesh.attributes.set(attribute);
+    return mesh;
 }
 
 void move_knots(std::vector<Curve>& curves, const Array<Vec3>& points) {
@@ -168,6 +174,49 @@ void remove_copies(std::vector<Instances>& groups, const Array<std::uint8_t>& go
         left.push_back(std::move(rest));
     }
     groups = std::move(left);
+}
+
+void remove_knots(std::vector<Curve>& curves, const Array<std::uint8_t>& gone) {
+    std::size_t i = 0;
+    for (Curve& curve : curves) {
+        std::vector<Knot> left;
+        for (Knot& knot : curve.knots)
+            if (!gone[i++]) left.push_back(std::move(knot));
+        curve.knots = std::move(left);
+        const bool bent = std::ranges::any_of(
+            curve.knots, [](const Knot& knot) { return knot.in != Vec3(0) || knot.out != Vec3(0); });
+        if (curve.knots.size() < (bent ? 2u : 3u)) curve.closed = false;
+    }
+    std::erase_if(curves, [](const Curve& curve) { return curve.knots.empty(); });
+}
+
+Attributes attributes_on(const Shape& shape) {
+    Attributes all = shape.mesh.attributes;
+    const Attributes of_knots = columns_of_knots(shape.curves);
+    for (const Attribute& attribute : of_knots.all()) all.set(attribute);
+    for (const Instances& group : shape.instances)
+        for (const Attribute& attribute : group.attributes.all())
+            if (!all.find(attribute.domain, attribute.name)) all.set(attribute);
+    return all;
+}
+
+std::vector<SetInfo> sets_on(const Shape& shape) {
+    std::vector<SetInfo> sets = sets_of(shape.mesh);
+    const auto add = [&](const Attributes& attributes, Domain domain) {
+        for (const Attribute& attribute : attributes.all()) {
+            const auto* members = std::get_if<Mask>(attribute.values.get());
+            if (!members || attribute.domain != domain) continue;
+            const auto known = std::ranges::find_if(
+                sets, [&](const SetInfo& one) { return one.domain == domain && one.name == attribute.name; });
+            if (known == sets.end())
+                sets.push_back({attribute.name, domain, count_of(*members)});
+            else
+                known->size += count_of(*members);
+        }
+    };
+    add(columns_of_knots(shape.curves), Domain::knot);
+    for (const Instances& group : shape.instances) add(group.attributes, Domain::instance);
+    return sets;
 }
 
 }  // namespace bricol

@@ -4,12 +4,14 @@
 
 #include <span>
 
+#include "core/shape/sets.h"
 #include "core/shape/shape.h"
 
 namespace bricol {
 
-/// A point for every knot, curve after curve. NORMAL is the way out of a closed curve in its own plane, or to the right
-/// of an open one (as Offset curve has it); a straight curve's lies in the plane it was drawn on.
+/// A point for every knot, curve after curve, with what the knots carry. NORMAL is the way out of a closed curve in its
+/// own plane, or to the right of an open one (as Offset curve has it); a straight curve's lies in the plane it was
+/// drawn on.
 Mesh points_of_knots(const std::vector<Curve>& curves);
 /// Puts the knots where their points are; handles go along.
 void move_knots(std::vector<Curve>& curves, const Array<Vec3>& points);
@@ -26,5 +28,13 @@ void give_copies(std::vector<Instances>& groups, const Mesh& points, std::string
 void regroup_copies(std::vector<Instances>& groups, std::span<const std::size_t> wanted);
 /// The shape without the copies marked; groups of which none is left go.
 void remove_copies(std::vector<Instances>& groups, const Array<std::uint8_t>& gone);
+/// The curves without the knots marked; curves of which none is left go, and a closed one of fewer than three is open.
+void remove_knots(std::vector<Curve>& curves, const Array<std::uint8_t>& gone);
+
+/// Every attribute that stands on a shape: its mesh's, its knots', and its copies' (of these each name once, with the
+/// values of the first group that has it).
+Attributes attributes_on(const Shape& shape);
+/// Every set that stands on it: its mesh's, its knots' and its copies'.
+std::vector<SetInfo> sets_on(const Shape& shape);
 
 }  // namespace bricol

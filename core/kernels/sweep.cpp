@@ -7,6 +7,7 @@
 #include <numbers>
 
 #include "core/ground/stop.h"
+#include "core/kernels/line_values.h"
 #include "core/kernels/normals.h"
 #include "core/kernels/sweep_wall.h"
 #include "core/kernels/triangulate.h"
@@ -276,6 +277,7 @@ SweepResult sweep(const Path& path, std::span<const SectionLoop> section, const 
     result.mesh.attributes.set(out.corners ? Domain::corner : Domain::vertex, attribute_name::normal,
                                std::move(out.normal));
     result.mesh.attributes.set(Domain::vertex, "along", std::move(out.along));
+    give_path_values(result.mesh, path);
     if (vanishing) {  // rings without width become points
         result.mesh.attributes.set(Domain::face, "sweep start", Column(result.start));
         result.mesh.attributes.set(Domain::face, "sweep end", Column(result.end));

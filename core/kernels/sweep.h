@@ -56,8 +56,8 @@ struct SweepResult {
 
 /// Closed loops give tubes facing out, a loop inside another one its hole; open ones sheets. Quads along the path, one
 /// polygon per flat cap (triangles round holes). Attributes: TEXCOORD_0 on corners, NORMAL on corners (on vertices when
-/// nothing is sharp), `along` (float, 0..1, vertices). O(points x section). Volume and area of planar paths follow
-/// Pappus and Guldin.
+/// nothing is sharp), `along` (float, 0..1, vertices), and what the path's knots carry, blended between them. O(points
+/// x section). Volume and area of planar paths follow Pappus and Guldin.
 SweepResult sweep(const Path& path, std::span<const SectionLoop> section, const SweepOptions& options);
 
 }  // namespace bricol

@@ -15,6 +15,7 @@
 #include "core/kernels/real_geometry.h"
 #include "core/kernels/remove_elements.h"
 #include "core/kernels/transform.h"
+#include "core/shape/knot_values.h"
 
 namespace bricol {
 
@@ -206,10 +207,13 @@ private:
                 if (!options_.only[own] || !takes()) continue;
                 Shape one;
                 one.mesh = Mesh({knot.at}, make_topology(1, {}, {}));
-                take(one, moved(DVec3(knot.at)), DVec3(knot.at), own,
-                     {{"radius", static_cast<double>(knot.radius)},
-                      {"roll", glm::degrees(static_cast<double>(knot.roll))},
-                      {"fillet", static_cast<double>(knot.fillet)}});
+                one.mesh.attributes = columns_of(std::span(&knot.values, 1), Domain::vertex);
+                Numbers names{{"radius", static_cast<double>(knot.radius)},
+                              {"roll", glm::degrees(static_cast<double>(knot.roll))},
+                              {"fillet", static_cast<double>(knot.fillet)}};
+                const Index first = 0;
+                add_attributes(one.mesh.attributes, Domain::vertex, std::span(&first, 1), names);
+                take(one, moved(DVec3(knot.at)), DVec3(knot.at), own, std::move(names));
             }
     }
 

@@ -19,6 +19,9 @@ using ReadFile =
 using ReadShape =
     std::function<Result<std::shared_ptr<const FileShape>>(const std::string& name, const std::string& folder)>;
 
+/// What stands in other files and belongs to one that a step names, an OBJ's materials: as one text, empty without any.
+using ReadBeside = std::function<std::string(const std::string& name, const std::string& folder)>;
+
 /// `environment_in` (core/files/kits.h) makes the usual one. An empty one finds no kits and reads no files, and steps
 /// that want them say so.
 struct Environment {
@@ -27,6 +30,7 @@ struct Environment {
     ReadFile read_file;
     ReadShape read_shape;
     Surroundings surroundings;
+    ReadBeside read_beside;
 };
 
 }  // namespace bricol

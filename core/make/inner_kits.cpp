@@ -54,6 +54,8 @@ KitInside inside_of_kit(const Kit& kit, const Environment& environment, KnownKit
                 if (file && file->is_string() && environment.read_file)
                     if (const auto text = environment.read_file(file->get<std::string>(), kit.folder))
                         digest.add(std::string_view(**text));
+                if (file && file->is_string() && environment.read_beside)
+                    digest.add(std::string_view(environment.read_beside(file->get<std::string>(), kit.folder)));
             }
     out.content = digest.hash();
     return known[key] = out;

@@ -10,6 +10,7 @@
 #include "core/ground/numbers.h"
 #include "core/ground/words.h"
 #include "core/kernels/curve_edit.h"
+#include "core/shape/knot_values.h"
 
 namespace bricol {
 
@@ -97,13 +98,15 @@ int components_of(const Column& column) {
 }
 
 /// The columns of a name: the shape's own, on the first kind of element that has it, or else its copies'.
-std::vector<const Column*> columns_of(const Shape& shape, std::string_view name) {
+std::vector<std::shared_ptr<const Column>> columns_of(const Shape& shape, std::string_view name) {
     for (const Domain domain :
-         {Domain::vertex, Domain::knot, Domain::face, Domain::corner, Domain::edge, Domain::curve, Domain::whole})
-        if (const Attribute* found = shape.mesh.attributes.find(domain, name)) return {found->values.get()};
-    std::vector<const Column*> out;
+         {Domain::vertex, Domain::face, Domain::corner, Domain::edge, Domain::curve, Domain::whole})
+        if (const Attribute* found = shape.mesh.attributes.find(domain, name)) return {found->values};
+    const Attributes knots = columns_of_knots(shape.curves);
+    if (const Attribute* found = knots.find(Domain::knot, name)) return {found->values};
+    std::vector<std::shared_ptr<const Column>> out;
     for (const Instances& group : shape.instances)
-        if (const Attribute* found = group.attributes.find(Domain::instance, name)) out.push_back(found->values.get());
+        if (const Attribute* found = group.attributes.find(Domain::instance, name)) out.push_back(found->values);
     return out;
 }
 
@@ -111,7 +114,7 @@ Result<double> of_values(const Shape& shape, std::string_view word, std::string_
     const std::string_view whole = rest;
     const std::string_view name = taken_word(rest);
     if (name.empty()) return not_made(fmt::format("“{}” of what?", word), fmt::format("Write {}.weight, say.", word));
-    const std::vector<const Column*> columns = columns_of(shape, name);
+    const std::vector<std::shared_ptr<const Column>> columns = columns_of(shape, name);
     if (columns.empty())
         return not_made(fmt::format("What was made has no attribute and no set “{}”.", name),
                         "Set it in a step before.");
@@ -124,7 +127,7 @@ Result<double> of_values(const Shape& shape, std::string_view word, std::string_
                         count > 1 ? fmt::format("Write {}.{}.x, say.", word, name) : "");
     double least = 1e300, most = -1e300, sum = 0;
     std::size_t elements = 0;
-    for (const Column* column : columns)
+    for (const auto& column : columns)
         for (std::size_t i = 0; i < column_size(*column); ++i, ++elements) {
             const double value = number_at(*column, i, component);
             least = std::min(least, value), most = std::max(most, value), sum += value;

@@ -171,6 +171,8 @@ void Making::read_settings(const Node& node, const Step& step, Job& job, std::ui
         if (p.kind == ParameterKind::file && around.read_file) {  // the result depends on what the file holds
             const auto text = around.read_file(std::get<std::string>(value), around.folder);
             digest.add(text ? std::string_view(**text) : std::string_view(text.problem().text()));
+            if (around.read_beside)
+                digest.add(std::string_view(around.read_beside(std::get<std::string>(value), around.folder)));
             job.run.read = [&around](const std::string& name) { return around.read_file(name, around.folder); };
             if (around.read_shape)
                 job.run.read_shape = [&around](const std::string& name) {

@@ -7,6 +7,7 @@
 #include <fmt/format.h>
 
 #include "core/kernels/real_geometry.h"
+#include "core/shape/knot_values.h"
 
 namespace bricol {
 
@@ -86,6 +87,23 @@ bool within_bounds(StepRun& run, const Shape& shape) {
                          "Use fewer copies, or a lighter shape.");
 }
 
+/// Tells what knots carry and nothing of the result does. Copies take what they stand by and keep no more of it; a step
+/// that leaves nothing has said so.
+void tell_values_that_end(StepRun& run, const Shape& passed) {
+    const Shape& result = *run.result;
+    if (!knots_carry_values(passed.curves) || (result.curves.empty() && result.mesh.empty())) return;
+    const Attributes before = columns_of_knots(passed.curves), behind = columns_of_knots(result.curves);
+    std::string lost;
+    for (const Attribute& a : before.all()) {
+        bool there = behind.find(Domain::knot, a.name) != nullptr;
+        for (const Attribute& one : result.mesh.attributes.all()) there |= one.name == a.name;
+        if (!there) lost += (lost.empty() ? "“" : ", “") + a.name + "”";
+    }
+    if (!lost.empty())
+        run.tell(Severity::note, "values-end",
+                 fmt::format("What the knots carry ends here: this step does not hand {} on.", lost));
+}
+
 }  // namespace
 
 ShapePtr empty_shape() {
@@ -112,6 +130,7 @@ ShapePtr run_step(const StepInfo& info, StepRun& run, bool& failed) {
     } else if (run.result && run.result != passed && !within_bounds(run, *run.result)) {
         run.result = nullptr;
     }
+    if (!failed && run.result && run.result != passed) tell_values_that_end(run, *passed);
     failed |= !run.result;
     return failed ? passed : run.result;
 }

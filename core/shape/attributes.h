@@ -86,7 +86,8 @@ public:
     void remove(Domain domain, std::string_view name);
     /// Drops every attribute of a domain.
     void remove_all(Domain domain);
-    std::span<const Attribute> all() const { return list_; }
+    std::span<const Attribute> all() const& { return list_; }
+    std::span<const Attribute> all() const&& = delete;  // would outlive what it looks at
 
     /// Copies this object's columns of `domain` into `target`, taking element `source[i]` for new element i.
     void gather_into(Attributes& target, Domain domain, std::span<const Index> source) const;

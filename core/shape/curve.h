@@ -4,6 +4,7 @@
 
 #include <array>
 #include <string>
+#include <variant>
 #include <vector>
 
 #include "core/ground/types.h"
@@ -17,6 +18,15 @@ enum class KnotKind : std::uint8_t {
     free     ///< two handles that do not know each other
 };
 
+/// What a knot carries under a name: one cell of the types that columns have. A byte is in a set or not.
+struct KnotValue {
+    std::string name;
+    std::variant<std::uint8_t, std::int32_t, float, Vec2, Vec3, Vec4> value;
+
+    bool operator==(const KnotValue&) const = default;
+};
+using KnotValues = std::vector<KnotValue>;  ///< each name once
+
 struct Knot {
     Vec3 at{0};
     Vec3 in{0}, out{0};  ///< handles relative to `at`; zero means none (or, for smooth knots, automatic)
@@ -25,6 +35,7 @@ struct Knot {
     float radius = 1;          ///< factor on a section swept along the curve
     float roll = 0;            ///< radians about the curve
     std::int32_t source = -1;  ///< number of this knot in the step that drew it, -1 when it was not drawn
+    KnotValues values;         ///< its attributes and sets; they go where the knot goes
 };
 
 /// How finely a curve is turned into points.

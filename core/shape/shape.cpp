@@ -37,6 +37,8 @@ std::size_t Shape::face_count() const {
 
 std::size_t Shape::bytes() const {
     std::size_t sum = sizeof(Shape) + mesh.bytes() + knot_count() * sizeof(Knot);
+    for (const Curve& curve : curves)
+        for (const Knot& knot : curve.knots) sum += knot.values.size() * sizeof(KnotValue);
     for (const Instances& group : instances)
         sum += group.shape->bytes() + group.places.size() * sizeof(group.places[0]);
     return sum;

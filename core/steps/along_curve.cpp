@@ -6,6 +6,7 @@
 #include "core/kernels/transform.h"
 #include "core/steps/shared/path_checks.h"
 #include "core/catalogue/settings.h"
+#include "core/shape/knot_values.h"
 
 namespace bricol {
 
@@ -152,6 +153,7 @@ void run_along_curve(const AlongCurve& s, StepRun& run) {
     group.shape = copy;
     double left_over = 0;
     std::vector<float> shares;
+    std::vector<KnotValues> values;
     for (const Path& path : paths) {
         if (options.start + options.end > path.whole) {
             run.tell(Severity::caution, "no-room",
@@ -179,6 +181,7 @@ void run_along_curve(const AlongCurve& s, StepRun& run) {
             const double middle = (place.from + place.to) / 2;
             group.places.push_back(copy_place(s, *box, place, path.at(middle), i, fitted));
             shares.push_back(static_cast<float>(middle / path.whole));
+            values.push_back(path.values_at(middle));
         }
     }
     if (group.places.empty())
@@ -191,6 +194,7 @@ void run_along_curve(const AlongCurve& s, StepRun& run) {
             .remedy = Remedy{"Spread them over the path", {{"", run.key_of(s.by), "fit"}}, {}};
     Shape out;
     if (s.keep_path) out = run.shape();
+    group.attributes = columns_of(values, Domain::instance);
     Array<std::int32_t> id(group.places.size());
     for (std::size_t i = 0; i < id.size(); ++i) id[i] = static_cast<std::int32_t>(i);
     group.attributes.set(Domain::instance, attribute_name::id, std::move(id));

@@ -11,8 +11,8 @@
 #include "core/kernels/surface_finder.h"
 #include "core/formula/elements.h"
 #include "core/catalogue/settings.h"
-#include "core/kernels/stand_ins.h"
-#include "core/steps/shared/element_checks.h"
+#include "core/formula/standing_fields.h"
+#include "core/steps/shared/marked.h"
 #include "core/ground/stop.h"
 
 namespace bricol {
@@ -113,12 +113,10 @@ Array<T> column_of(const AttributeSettings& s, const Attribute* before, std::spa
 
 void run_attribute(const AttributeSettings& s, StepRun& run) {
     Shape shape = run.shape();
-    // Copies are marked through points that stand for them.
-    const bool copies = s.on == Domain::instance;
-    if (copies && !has_elements(run, Domain::instance)) return;
-    Mesh stand_ins = copies ? points_of_copies(shape.instances) : Mesh{};
-    Mesh& mesh = copies ? stand_ins : shape.mesh;
-    const Domain domain = copies ? Domain::vertex : s.on;
+    MarkedElements marked(run, shape, s.on);
+    if (!marked.there()) return;
+    Mesh& mesh = marked.mesh();
+    const Domain domain = marked.domain();
     const std::string& name = s.attribute;
     if (name.empty()) {
         run.tell(Severity::error, "no-name", "Give the attribute a name, so that later steps can ask for it.");
@@ -127,6 +125,13 @@ void run_attribute(const AttributeSettings& s, StepRun& run) {
     if (name == attribute_name::normal || name == attribute_name::uv || name == attribute_name::material) {
         run.tell(Severity::error, "taken-name",
                  fmt::format("“{}” belongs to the shape itself. Use another name, or the step that sets it.", name));
+        return;
+    }
+    if (s.on == Domain::knot && find_standing_field(Domain::knot, name)) {
+        run.tell(Severity::error, "taken-name",
+                 fmt::format("“{}” is a number that every knot has already. Set it by a Formula step on knots, or use "
+                             "another name.",
+                             name));
         return;
     }
     const std::size_t count = mesh.domain_sizes()[static_cast<std::size_t>(domain)];
@@ -154,7 +159,7 @@ void run_attribute(const AttributeSettings& s, StepRun& run) {
         mesh.attributes.set(domain, name, column_of<Vec3>(s, before, values, mask));
     else
         mesh.attributes.set(domain, name, column_of<float>(s, before, values, mask));
-    if (copies) give_copies(shape.instances, mesh, name);
+    marked.keep(name);
     run.give(std::move(shape));
 }
 
@@ -171,7 +176,7 @@ const StepOf<AttributeSettings> attribute_step(
                 "and go.",
         .glyph = "M4 20v-5h4v5z M10 20v-9h4v9z M16 20v-14h4v14z",
         .gives = 0,
-        .inputs = {{"shape", "Shape", content_faces | content_edges | content_points | content_instances, true},
+        .inputs = {{"shape", "Shape", content_any, true},
                    {"other", "Other shape", content_faces | content_points | content_edges | content_instances, false}},
         .telling = "{attribute}"},
     {new_set_of(&AttributeSettings::attribute, "attribute", "Name", "What later steps call it."),
@@ -180,7 +185,8 @@ const StepOf<AttributeSettings> attribute_step(
                 {Domain::edge, "edges", "edges"},
                 {Domain::face, "faces", "faces"},
                 {Domain::corner, "corners", "corners"},
-                {Domain::instance, "instances", "copies"}},
+                {Domain::instance, "instances", "copies"},
+                {Domain::knot, "knots", "knots of curves"}},
                "The kind of element that has the value."),
      choice_of(&AttributeSettings::type, "type", "Kind",
                {{AttributeSettings::Type::number, "number", "number"},

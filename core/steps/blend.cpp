@@ -5,6 +5,7 @@
 #include "core/steps/shared/displace.h"
 #include "core/catalogue/settings.h"
 #include "core/ground/parallel.h"
+#include "core/shape/knot_values.h"
 
 namespace bricol {
 
@@ -60,6 +61,7 @@ void run_blend(const Blend& s, StepRun& run) {
             knot.at += (to.at - knot.at) * f, knot.in += (to.in - knot.in) * f, knot.out += (to.out - knot.out) * f;
             knot.radius += (to.radius - knot.radius) * f, knot.roll += (to.roll - knot.roll) * f,
                 knot.fillet += (to.fillet - knot.fillet) * f;
+            knot.values = blended(knot.values, to.values, amount);
         }
     run.give(std::move(shape));
 }

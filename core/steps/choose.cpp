@@ -10,8 +10,7 @@
 #include "core/catalogue/settings.h"
 #include "core/ground/words.h"
 #include "core/kernels/pieces.h"
-#include "core/kernels/stand_ins.h"
-#include "core/steps/shared/element_checks.h"
+#include "core/steps/shared/marked.h"
 
 namespace bricol {
 
@@ -228,12 +227,13 @@ Mask picked(const ChooseSettings& s, StepRun& run, const Mesh& mesh, Domain doma
     return by_places(s, run, mesh, domain);
 }
 
-/// Whether the rule can tell copies from one another.
-bool fits_copies(const ChooseSettings& s, StepRun& run) {
+/// Whether the rule can tell copies, or knots, from one another.
+bool fits_stand_ins(const ChooseSettings& s, StepRun& run) {
+    const bool knots = s.what == Domain::knot;
     using Rule = ChooseSettings::Rule;
     constexpr std::array fit = {Rule::places,    Rule::box,     Rule::ball,     Rule::nth, Rule::set,
                                 Rule::attribute, Rule::formula, Rule::farthest, Rule::all};
-    if (s.grow != 0) {
+    if (s.grow != 0 && !knots) {
         run.tell(
             Severity::error, "unfit-rule",
             "Copies have no neighbours to grow or shrink over. Set “grow” to 0, and choose them by place or value.");
@@ -241,20 +241,21 @@ bool fits_copies(const ChooseSettings& s, StepRun& run) {
     }
     if (std::ranges::find(fit, s.rule) != fit.end()) return true;
     run.tell(Severity::error, "unfit-rule",
-             "Copies have no faces and edges of their own for this rule. Choose them by place, number, value or "
-             "formula, or put Real geometry before this step.");
+             knots
+                 ? "Knots have no faces for this rule. Choose them by place, number, value or formula, or make edges "
+                   "or faces of the curves first."
+                 : "Copies have no faces and edges of their own for this rule. Choose them by place, number, value or "
+                   "formula, or put Real geometry before this step.");
     return false;
 }
 
 void run_choose(const ChooseSettings& s, StepRun& run) {
     Shape shape = run.shape();
-    // Copies are chosen through points that stand for them.
-    const bool copies = s.what == Domain::instance;
-    Mesh stand_ins = copies ? points_of_copies(shape.instances) : Mesh{};
-    Mesh& mesh = copies ? stand_ins : shape.mesh;
-    const Domain domain = copies ? Domain::vertex : s.what;
+    MarkedElements marked(run, shape, s.what);
+    Mesh& mesh = marked.mesh();
+    const Domain domain = marked.domain();
     const std::string& name = s.set;
-    if (copies && (!has_elements(run, Domain::instance) || !fits_copies(s, run))) return;
+    if (!marked.there() || (marked.stand_ins() && !fits_stand_ins(s, run))) return;
     if (name.empty()) {
         run.tell(Severity::error, "no-name", "Give the set a name, so that later steps can ask for it.");
         return;
@@ -284,7 +285,7 @@ void run_choose(const ChooseSettings& s, StepRun& run) {
              : count == 0 ? fmt::format("Nothing meets the rule, so “{}” is empty.", name)
                           : fmt::format("{} of {} {} chosen.", count, mask.size(), plural_name(s.what)));
     keep_set(mesh, domain, name, std::move(mask));
-    if (copies) give_copies(shape.instances, mesh, name);
+    marked.keep(name);
     run.give(std::move(shape));
 }
 
@@ -293,21 +294,22 @@ const StepOf<ChooseSettings> choose_step(
         .key = "choose",
         .name = "Choose",
         .family = Family::sets,
-        .purpose = "Names a set of faces, edges, vertices or copies by a rule.",
+        .purpose = "Names a set of faces, edges, vertices, knots or copies by a rule.",
         .words = "select selection group set pick filter loop ring",
         .help =
             "Rules are looked at again whenever the mesh above changes; picked places are found again by where they "
             "are. A set can be added to, taken from, or cut down to what it shares with an existing one.",
         .glyph = "M4 4h6v6h-6z M14 4h6v6h-6z M4 14h6v6h-6z M14 17 L16 19.5 L20.5 14",
         .gives = 0,
-        .inputs = {{"shape", "Shape", content_faces | content_edges | content_points | content_instances, true}},
+        .inputs = {{"shape", "Shape", content_any, true}},
         .telling = "{set}"},
     {new_set_of(&ChooseSettings::set, "set", "Name", "What later steps call the set."),
      choice_of(&ChooseSettings::what, "what", "Chooses",
                {{Domain::face, "faces", "faces"},
                 {Domain::edge, "edges", "edges"},
                 {Domain::vertex, "vertices", "vertices"},
-                {Domain::instance, "instances", "copies"}},
+                {Domain::instance, "instances", "copies"},
+                {Domain::knot, "knots", "knots of curves"}},
                "The kind of element."),
      choice_of(&ChooseSettings::rule, "rule", "Rule",
                {{ChooseSettings::Rule::places, "places", "picked places"},

@@ -3,8 +3,7 @@
 
 #include "core/kernels/numbers_on.h"
 #include "core/catalogue/settings.h"
-#include "core/kernels/stand_ins.h"
-#include "core/steps/shared/element_checks.h"
+#include "core/steps/shared/marked.h"
 
 namespace bricol {
 
@@ -26,12 +25,13 @@ struct Colour {
 
 void run_colour(const Colour& s, StepRun& run) {
     Shape shape = run.shape();
-    // Copies are coloured through points that stand for them; without a mesh there is nothing else to colour.
-    const bool copies = s.on == Domain::instance || (shape.mesh.empty() && !shape.instances.empty());
-    if (copies && !has_elements(run, Domain::instance)) return;
-    Mesh stand_ins = copies ? points_of_copies(shape.instances) : Mesh{};
-    Mesh& mesh = copies ? stand_ins : shape.mesh;
-    const Domain domain = s.on == Domain::corner && !copies ? Domain::corner : Domain::vertex;
+    // Without a mesh there are only copies to colour, or else knots.
+    const Domain instead = !shape.instances.empty() ? Domain::instance : Domain::knot;
+    const bool bare = shape.mesh.empty() && !shape.empty() && s.on != Domain::knot;
+    MarkedElements marked(run, shape, bare ? instead : s.on);
+    if (!marked.there()) return;
+    Mesh& mesh = marked.mesh();
+    const Domain domain = marked.domain();
     const std::size_t count = mesh.domain_sizes()[static_cast<std::size_t>(domain)];
     const Colour::By by = s.by;
     Array<Vec4> colours(count, Vec4(1));
@@ -85,7 +85,7 @@ void run_colour(const Colour& s, StepRun& run) {
     }
     mesh.attributes.remove(domain == Domain::corner ? Domain::vertex : Domain::corner, attribute_name::colour);
     mesh.attributes.set(domain, attribute_name::colour, std::move(colours));
-    if (copies) give_copies(shape.instances, mesh, attribute_name::colour);
+    marked.keep(attribute_name::colour);
     run.give(std::move(shape));
 }
 
@@ -102,7 +102,7 @@ const StepOf<Colour> colour_step(
             "They tint the material. A gradient goes from the low to the high value, or is fitted to what there is.",
         .glyph = "M12 3 C7 9 5 12 5 15a7 6.5 0 0 0 14 0 C19 12 17 9 12 3z M8.5 15a3.5 3.5 0 0 0 3.5 3.5",
         .gives = 0,
-        .inputs = {{"shape", "Shape", content_faces | content_edges | content_points | content_instances, true}},
+        .inputs = {{"shape", "Shape", content_any, true}},
         .telling = "{by}"},
     {choice_of(&Colour::by, "by", "By",
                {{Colour::By::one, "one", "one colour"},
@@ -126,8 +126,10 @@ const StepOf<Colour> colour_step(
      choice_of(&Colour::on, "on", "Kept on",
                {{Domain::vertex, "vertices", "points"},
                 {Domain::corner, "corners", "corners of faces"},
-                {Domain::instance, "instances", "copies"}},
-               "Points blend; corners let neighbouring faces differ; a copy has one colour, times what its shape has."),
+                {Domain::instance, "instances", "copies"},
+                {Domain::knot, "knots", "knots of curves"}},
+               "Points blend; corners let neighbouring faces differ; a copy has one colour, times what its shape has; "
+               "what is swept, turned or filled blends between the colours of its knots."),
      only_of(&Colour::only, "Only the points or faces of this set.")},
     run_colour);
 

@@ -36,6 +36,13 @@ void run_delete(const Delete& s, StepRun& run) {
         run.give(std::move(shape));
         return;
     }
+    if (what == Domain::knot) {
+        if (!has_elements(run, Domain::knot)) return;
+        remove_knots(shape.curves, turned(run.chosen(points_of_knots(shape.curves), Domain::vertex, s.only)));
+        if (shape.curves.empty()) run.tell(Severity::caution, "nothing-left", "No knot is left.");
+        run.give(std::move(shape));
+        return;
+    }
     if (!has_elements(run, what)) return;
     if (what == Domain::face)
         shape.mesh = without_faces(shape.mesh, turned(run.chosen(shape.mesh, Domain::face, s.only)));
@@ -47,28 +54,29 @@ void run_delete(const Delete& s, StepRun& run) {
     run.give(std::move(shape));
 }
 
-const StepOf<Delete> delete_step(
-    StepInfo{.key = "delete",
-             .name = "Delete",
-             .family = Family::faces,
-             .purpose = "Takes the faces, edges, vertices or copies of a set away.",
-             .words = "remove erase cut out",
-             .help = "With edges or vertices go the faces that touch them.",
-             .glyph = "M4 4h16v16h-16z M8 8 L16 16 M16 8 L8 16",
-             .gives = 0,
-             .inputs = {{"shape", "Shape", content_faces | content_edges | content_points | content_instances, true}},
-             .telling = "{only}"},
-    {only_of(&Delete::only, "The set to take away."),
-     choice_of(&Delete::what, "what", "What",
-               {{Domain::face, "faces", "faces"},
-                {Domain::edge, "edges", "edges"},
-                {Domain::vertex, "vertices", "vertices"},
-                {Domain::instance, "instances", "copies"}},
-               "The kind of element that goes."),
-     choice_of(&Delete::which, "which", "Which",
-               {{Delete::Which::take, "take", "take the set away"}, {Delete::Which::keep, "keep", "keep only the set"}},
-               "The set, or everything else.")},
-    run_delete);
+const StepOf<Delete> delete_step(StepInfo{.key = "delete",
+                                          .name = "Delete",
+                                          .family = Family::faces,
+                                          .purpose = "Takes the faces, edges, vertices, knots or copies of a set away.",
+                                          .words = "remove erase cut out",
+                                          .help = "With edges or vertices go the faces that touch them.",
+                                          .glyph = "M4 4h16v16h-16z M8 8 L16 16 M16 8 L8 16",
+                                          .gives = 0,
+                                          .inputs = {{"shape", "Shape", content_any, true}},
+                                          .telling = "{only}"},
+                                 {only_of(&Delete::only, "The set to take away."),
+                                  choice_of(&Delete::what, "what", "What",
+                                            {{Domain::face, "faces", "faces"},
+                                             {Domain::edge, "edges", "edges"},
+                                             {Domain::vertex, "vertices", "vertices"},
+                                             {Domain::instance, "instances", "copies"},
+                                             {Domain::knot, "knots", "knots of curves"}},
+                                            "The kind of element that goes."),
+                                  choice_of(&Delete::which, "which", "Which",
+                                            {{Delete::Which::take, "take", "take the set away"},
+                                             {Delete::Which::keep, "keep", "keep only the set"}},
+                                            "The set, or everything else.")},
+                                 run_delete);
 
 }  // namespace
 

@@ -7,6 +7,7 @@
 #include "core/ground/parallel.h"
 #include "core/ground/progress.h"
 #include "core/ground/stop.h"
+#include "core/kernels/stand_ins.h"
 #include "core/kernels/take_apart.h"
 #include "core/kernels/transform.h"
 
@@ -48,6 +49,23 @@ Words words_of(ApartBy by) {
     return {"copy", "copies"};
 }
 
+/// The vertices and, behind them, the knots that are in a set.
+Selection points_in(StepRun& run, const std::string& set) {
+    const Shape& shape = run.shape();
+    if (set.empty()) return {};
+    const Mesh knots = points_of_knots(shape.curves);
+    if (shape.mesh.empty()) return run.selected(knots, Domain::vertex, set);
+    const auto more = set_members(knots, Domain::vertex, set);
+    if (more && !set_members(shape.mesh, Domain::vertex, set)) {
+        Mask mask(shape.mesh.vertex_count(), 0);
+        mask.insert(mask.end(), more->begin(), more->end());
+        return Selection(std::move(mask));
+    }
+    Mask mask = run.chosen(shape.mesh, Domain::vertex, set);
+    if (more) mask.insert(mask.end(), more->begin(), more->end());
+    return Selection(std::move(mask));
+}
+
 ApartOptions apart_options(const Each& s, StepRun& run) {
     ApartOptions out;
     out.by = s.by;
@@ -55,7 +73,8 @@ ApartOptions apart_options(const Each& s, StepRun& run) {
     out.first = static_cast<std::size_t>(s.first);
     out.at_origin = s.place == Each::Place::own;
     if (s.by == ApartBy::piece || s.by == ApartBy::face || s.by == ApartBy::point)
-        out.only = run.selected(run.shape().mesh, s.by == ApartBy::point ? Domain::vertex : Domain::face, s.only);
+        out.only =
+            s.by == ApartBy::point ? points_in(run, s.only) : run.selected(run.shape().mesh, Domain::face, s.only);
     return out;
 }
 

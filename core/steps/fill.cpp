@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include <fmt/format.h>
 
+#include "core/kernels/line_values.h"
 #include "core/kernels/loft.h"
 #include "core/catalogue/settings.h"
 
@@ -22,7 +23,8 @@ void run_fill(const Fill& s, StepRun& run) {
     DVec3 facing(0);
     if (s.faces == Fill::Faces::up) facing = {0, 0, 1};
     if (s.faces == Fill::Faces::given) facing = s.facing;
-    FillResult result = filled(lines_of(run.shape()),
+    const std::vector<Polyline> lines = lines_of(run.shape());
+    FillResult result = filled(lines,
                                style == Fill::Style::face   ? FillStyle::face
                                : style == Fill::Style::grid ? FillStyle::grid
                                                             : FillStyle::triangles,
@@ -45,6 +47,7 @@ void run_fill(const Fill& s, StepRun& run) {
                  "An outline crosses itself, so its face folds over. Move its knots apart.");
     if (result.grid_with_holes)
         run.tell(Severity::note, "grid-with-holes", "A grid cannot go round holes; triangles were made there.");
+    give_line_values(result.mesh, lines);
     Shape shape;
     shape.mesh = std::move(result.mesh);
     if (s.keep_curves) shape.curves = run.shape().curves;

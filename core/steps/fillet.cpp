@@ -5,6 +5,7 @@
 
 #include <algorithm>
 
+#include "core/kernels/stand_ins.h"
 #include "core/steps/shared/fillet_checks.h"
 #include "core/catalogue/settings.h"
 
@@ -17,6 +18,7 @@ struct Fillet {
     double over = 10;
     int pieces = 6;
     bool replace = false;
+    std::string only;
 };
 
 /// Angle in degrees by which the curve turns at a knot; 0 at open ends.
@@ -33,16 +35,18 @@ double turn_at(const std::vector<Knot>& knots, bool closed, std::size_t i) {
 
 void run_fillet(const Fillet& s, StepRun& run) {
     Shape shape = run.shape();
-    std::size_t rounded = 0;
+    std::size_t rounded = 0, first = 0;
+    const Selection only = run.selected(points_of_knots(shape.curves), Domain::vertex, s.only);
     for (Curve& curve : shape.curves) {
         const std::vector<Knot> knots = with_handles(curve);
         for (std::size_t i = 0; i < curve.knots.size(); ++i) {
             Knot& knot = curve.knots[i];
-            if (knot.kind == KnotKind::smooth || turn_at(knots, curve.closed, i) < s.over) continue;
+            if (!only[first + i] || knot.kind == KnotKind::smooth || turn_at(knots, curve.closed, i) < s.over) continue;
             if (knot.fillet > 0 && !s.replace) continue;
             knot.fillet = static_cast<float>(s.radius);
             ++rounded;
         }
+        first += curve.knots.size();
         curve.sampling.per_span = s.pieces;
     }
     tell_held_fillets(run, shape.curves);
@@ -70,7 +74,8 @@ const StepOf<Fillet> fillet_step(
      angle_of(&Fillet::over, "over", "Corners over", 0, 180, "Corners that turn by less than this are left alone."),
      count_of(&Fillet::pieces, "pieces", "Pieces per corner", 1, 512, 32, "Straight pieces of each rounding."),
      toggle_of(&Fillet::replace, "replace", "Replace own radii",
-               "Also changes corners that carry a radius of their own.")},
+               "Also changes corners that carry a radius of their own."),
+     only_of(&Fillet::only, "Only the corners at the knots of this set.")},
     run_fillet);
 
 }  // namespace

@@ -50,7 +50,8 @@ const StepOf<FormulaSettings> formula_step(
             "A row says what an attribute gets, for every element at once: “z” gets “z + 0.1 * sin(360 * x)”. Rows see "
             "places and normals as they came in and attributes as the rows before left them; a target that "
             "starts with _ is only remembered for later rows. Angles are degrees. Names: x y z, nx ny nz, u v, index, "
-            "count, share, every attribute, dials, step.number, frame and seed. Knots have x y z, in.x out.x and so on "
+            "count, share, every attribute, dials, step.number, frame and seed. Knots also have x y z, in.x out.x and "
+            "so on "
             "for their handles, radius, roll and fillet, and know their curve and how far along it they are; copies "
             "have x y z, size, turn and variant, the number of the shape that stands there.",
         .glyph = "M4 7h7 M7.5 7 L6 19 M4.5 13h5 M13 12 L20 20 M20 12 L13 20",
@@ -66,7 +67,7 @@ const StepOf<FormulaSettings> formula_step(
                 {Domain::knot, "knots", "knots of curves"}},
                "The kind of element the rows run over."),
      kind_of(&FormulaSettings::rows, ParameterKind::rows, "rows", "Rows", "Each says what a target gets."),
-     when(only_of(&FormulaSettings::only, "Only the elements of this set."), "on=vertices|edges|faces|corners")},
+     only_of(&FormulaSettings::only, "Only the elements of this set.")},
     run_formula);
 
 }  // namespace

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/kernels/line_values.h"
 #include "core/kernels/loft.h"
 
 #include <fmt/format.h>
@@ -51,6 +52,7 @@ void run_loft(const LoftSettings& s, StepRun& run) {
                      "Use fewer rows or columns."))
         return;
     LoftResult result = loft(lines, options);
+    give_line_values(result.mesh, lines);
     if (!result.refused.empty()) {
         run.tell(Severity::error, "no-outlines",
                  result.refused + " Put them all in this step's input, in order: Merge joins curves of several steps.");

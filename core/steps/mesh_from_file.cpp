@@ -88,7 +88,8 @@ const StepOf<MeshFromFile> mesh_from_file_step(
         .words = "import load obj ply stl glb gltf 3mf scan open",
         .help = "OBJ, PLY, STL, GLB, glTF and 3MF, in real size: the unit and the way up come from the file, or from "
                 "what files of its kind usually mean, which is told. Points that the file holds several times, for "
-                "normals or UVs that differ, are one. Materials, UVs, colours and normals come along; names of objects "
+                "normals or UVs that differ, are one. Materials, UVs, colours and normals come along, an OBJ's "
+                "materials from the files it names; names of objects "
                 "become sets of faces when there are several; what stands in many places becomes copies. The file "
                 "stands beside the recipe and is read again when it changes, outside this program, so that a broken "
                 "one does no harm.",

@@ -65,7 +65,7 @@ const StepOf<Mixer> mixer_step(
                 {Domain::knot, "knots", "knots of curves"}},
                "The kind of element the blocks run over."),
      kind_of(&Mixer::blocks, ParameterKind::blocks, "blocks", "Blocks", "What is wired to what."),
-     when(only_of(&Mixer::only, "Only the elements of this set."), "on=vertices|edges|faces")},
+     only_of(&Mixer::only, "Only the elements of this set.")},
     run_mixer);
 
 }  // namespace

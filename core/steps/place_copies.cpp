@@ -9,6 +9,7 @@
 #include "core/kernels/choose.h"
 #include "core/kernels/flatten.h"
 #include "core/kernels/normals.h"
+#include "core/kernels/stand_ins.h"
 #include "core/catalogue/settings.h"
 
 namespace bricol {
@@ -54,9 +55,12 @@ Points points_of(const PlaceCopiesSettings& s, StepRun& run) {
     const Mesh& mesh = shape.mesh;
     const Domain on = s.on;
     if (on == Domain::knot) {
-        for (const Curve& curve : shape.curves)
-            for (const Knot& knot : curve.knots)
-                out.at.emplace_back(knot.at), out.facing.emplace_back(0.0), out.source.push_back(out.source.size());
+        const Mesh knots = points_of_knots(shape.curves);
+        out.attributes = knots.attributes;
+        const Mask mask = run.chosen(knots, Domain::vertex, s.only);
+        for (std::size_t i = 0; i < mask.size(); ++i)
+            if (mask[i])
+                out.at.emplace_back((*knots.positions)[i]), out.facing.emplace_back(0.0), out.source.push_back(i);
         return out;
     }
     out.domain = on == Domain::face ? Domain::face : Domain::vertex;
@@ -238,7 +242,7 @@ const StepOf<PlaceCopiesSettings> place_copies_step(
           "apart"),
      toggle_of(&PlaceCopiesSettings::keep_points, "keep_points", "Keep the points",
                "Passes what the copies stand on along with them."),
-     only_of(&PlaceCopiesSettings::only, "Only on the points or faces of this set.")},
+     only_of(&PlaceCopiesSettings::only, "Only on the points, knots or faces of this set.")},
     run_place_copies);
 
 }  // namespace

@@ -3,6 +3,7 @@
 
 #include "core/kernels/curve_edit.h"
 #include "core/catalogue/settings.h"
+#include "core/shape/knot_values.h"
 
 namespace bricol {
 
@@ -21,15 +22,24 @@ struct ThreadPoints {
 void run_thread_points(const ThreadPoints& s, StepRun& run) {
     const Shape& in = run.shape();
     std::vector<Vec3> points;
+    // What the points carry stays with the knots; a normal and a number of its own are a point's alone.
+    std::vector<KnotValues> values;
+    const auto carry = [&](const Attributes& attributes, Domain domain, std::size_t element) {
+        values.push_back(values_at(attributes, domain, element));
+        std::erase_if(values.back(), [](const KnotValue& one) {
+            return one.name == attribute_name::normal || one.name == attribute_name::id;
+        });
+    };
     if (!in.mesh.empty()) {
         const Mask mask = run.chosen(in.mesh, Domain::vertex, s.only);
         for (std::size_t i = 0; i < mask.size(); ++i)
-            if (mask[i]) points.push_back((*in.mesh.positions)[i]);
+            if (mask[i]) points.push_back((*in.mesh.positions)[i]), carry(in.mesh.attributes, Domain::vertex, i);
     }
     for (const Instances& group : in.instances)
-        for (const glm::mat4& place : group.places) points.emplace_back(place[3]);
+        for (std::size_t i = 0; i < group.count(); ++i)
+            points.emplace_back(group.places[i][3]), carry(group.attributes, Domain::instance, i);
     for (const Curve& curve : in.curves)
-        for (const Knot& knot : curve.knots) points.push_back(knot.at);
+        for (const Knot& knot : curve.knots) points.push_back(knot.at), values.push_back(knot.values);
     const ThreadPoints::Order order = s.order;
     if (run.too_many(static_cast<double>(points.size()), order == ThreadPoints::Order::nearest ? 20000 : 1e6, "points",
                      "Use fewer points, or sort them along an axis."))
@@ -51,6 +61,7 @@ void run_thread_points(const ThreadPoints& s, StepRun& run) {
         Knot knot;
         knot.at = points[i];
         knot.kind = s.smooth ? KnotKind::smooth : KnotKind::corner;
+        knot.values = std::move(values[i]);
         curve.knots.push_back(knot);
     }
     Shape shape;

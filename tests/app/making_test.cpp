@@ -53,10 +53,11 @@ TEST_CASE("a long making shows progress, can be stopped, and the window goes on"
     CHECK(room.recipe().parts.size() == 3);
 }
 
-TEST_CASE("what is looked for at rest gives way to the hand, and is told when the hand rests again", "[app][make]") {
-    // Two rings of 24 000 faces through one another, and a dial beside them.
-    QTemporaryDir folder;
-    const QString path = folder.filePath("rings.bricol");
+namespace {
+
+/// Two rings of 24 000 faces through one another, and a dial beside them: overlaps are looked for while the hand rests.
+QString crossing_rings(const QTemporaryDir& folder) {
+    QString path = folder.filePath("rings.bricol");
     QFile file(path);
     REQUIRE(file.open(QIODevice::WriteOnly));
     file.write(R"({"bricol": 1, "dials": [{"name": "girth", "value": 0.5, "min": 0.1, "max": 2}], "parts": [
@@ -66,8 +67,19 @@ TEST_CASE("what is looked for at rest gives way to the hand, and is told when th
             {"id": "c", "step": "transform", "move": [0.3, 0, 0]},
             {"id": "d", "step": "merge", "in": {"shape": "c", "with": "a"}}]},
         {"name": "block", "steps": [{"id": "k", "step": "box", "size": ["= girth", 1, 1]}]}]})");
-    file.close();
-    Room room(path);
+    return path;
+}
+
+bool overlap_told(Room& room) {
+    const PartOutcome* part = room.session().made()->part(room.session().made_recipe(), "rings");
+    return part && std::ranges::any_of(part->findings, [](const Finding& f) { return f.code == "overlap"; });
+}
+
+}  // namespace
+
+TEST_CASE("what is looked for at rest gives way to the hand, and is told when the hand rests again", "[app][make]") {
+    QTemporaryDir folder;
+    Room room(crossing_rings(folder));
     room.settle();
     Worker& worker = room.session().worker();
     REQUIRE(room.part("rings").measures.pieces == 2);
@@ -80,13 +92,38 @@ TEST_CASE("what is looked for at rest gives way to the hand, and is told when th
     room.session().edit(turn_dial(room.session().recipe(), "girth", 0.9), "Turn");
     REQUIRE(QTest::qWaitFor([&] { return !girths.empty(); }, 20000));
     CHECK(girths.front() == Approx(0.9));  // not the look at what was before
-    const auto told = [&] {
-        const PartOutcome* part = room.session().made()->part(room.session().made_recipe(), "rings");
-        return part && std::ranges::any_of(part->findings, [](const Finding& f) { return f.code == "overlap"; });
-    };
-    CHECK_FALSE(told());
-    CHECK(QTest::qWaitFor(told, 20000));
+    CHECK_FALSE(overlap_told(room));
+    CHECK(QTest::qWaitFor([&] { return overlap_told(room); }, 20000));
     QObject::disconnect(listening);
+}
+
+TEST_CASE("nothing is looked for while the view is being turned", "[app][make]") {
+    QTemporaryDir folder;
+    Room room(crossing_rings(folder));
+    Worker& worker = room.session().worker();
+    Viewport& view = room.window.viewport();
+    REQUIRE(QTest::qWaitFor([&] { return worker.looking_through(); }, 5000));
+    QPoint at = room.in_window(&view, QPoint(200, 300));
+    const double yaw = view.camera().yaw;
+    room.press(at, {}, Qt::RightButton);
+    const auto turn = [&] {
+        at += QPoint(2, 0);
+        room.move(at, {}, Qt::RightButton);
+    };
+    turn();
+    REQUIRE(QTest::qWaitFor([&] { return !worker.looking_through(); }, 3000));
+    // Longer than the hand has to rest; the last look is not finished and none begins.
+    int looks = 0;
+    for (int n = 0; n < 40; ++n) {
+        turn();
+        QTest::qWait(50);
+        looks += worker.looking_through();
+    }
+    CHECK(looks == 0);
+    CHECK_FALSE(overlap_told(room));
+    room.release(at, {}, Qt::RightButton);
+    CHECK(view.camera().yaw != yaw);
+    CHECK(QTest::qWaitFor([&] { return overlap_told(room); }, 20000));
 }
 
 TEST_CASE("bodies are seen on their way while they settle, over what was made before", "[app][make]") {

@@ -32,6 +32,7 @@ void save(Room& room, const QString& name) {
 
 /// BRICOL_ONLY names the pictures wanted; all without it.
 TEST_CASE("pictures for the documents", "[.pictures]") {
+    Room::patience = 60000;
     {
         Room room;
         room.window.show_start_page();

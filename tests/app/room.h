@@ -28,6 +28,7 @@ class Room {
 public:
     MainWindow window;
     QTemporaryDir folder;
+    static inline int patience = 5000;  ///< milliseconds for a making to be shown
 
     explicit Room(const QString& recipe = {}) {
         window.resize(1280, 800);
@@ -56,7 +57,7 @@ public:
 
     /// Waits until what is shown was made of the recipe in hand.
     void settle() {
-        REQUIRE(QTest::qWaitFor([&] { return session().made() && same(session().made_recipe(), recipe()); }, 5000));
+        REQUIRE(QTest::qWaitFor([&] { return session().made() && same(session().made_recipe(), recipe()); }, patience));
         QTest::qWait(20);
     }
     const PartOutcome& part(const std::string& name) {

@@ -75,6 +75,51 @@ TEST_CASE("the table lists values, sorts, filters by set, and copies", "[table]"
     CHECK(model.data(model.index(0, 1)).toString() == QString::number(mesh.vertex_count()));
 }
 
+TEST_CASE("a set of knots is listed in the table and chosen where a step asks for one", "[table][knots]") {
+    OnSheet room(demo + "fender.bricol");
+    room.open_recipe(Json::parse(R"({"bricol": 1, "parts": [{"name": "p", "steps": [
+        {"id": "r", "step": "rectangle", "width": 2, "height": 1},
+        {"id": "tips", "step": "choose", "set": "tips", "what": "knots", "rule": "nth"},
+        {"id": "soft", "step": "fillet", "radius": 0.1}]}]})"));
+    room.session().choose("p", "tips");
+    room.click_tab(2);
+    room.settle();
+    auto* domain = room.find<QComboBox>("tableDomain");
+    domain->setCurrentIndex(domain->findData(static_cast<int>(Domain::knot)));
+    emit domain->activated(domain->currentIndex());
+    AttributeModel& model = room.window.table().model();
+    REQUIRE(model.rowCount() == 4);
+    int member = 0, fillet = 0;
+    for (int c = 0; c < model.columnCount(); ++c) {
+        const QString head = model.headerData(c, Qt::Horizontal).toString();
+        if (head == "tips") member = c;
+        if (head == "fillet") fillet = c;
+    }
+    REQUIRE(member > 0);
+    CHECK(model.data(model.index(0, member)).toString() == "yes");
+    CHECK(model.data(model.index(1, member)).toString() != "yes");
+    auto* set = room.find<QComboBox>("tableSet");
+    REQUIRE(set->findData("tips") > 0);
+    set->setCurrentIndex(set->findData("tips"));
+    emit set->activated(set->currentIndex());
+    CHECK(model.rowCount() == 2);
+    // The list of sets at the fillet offers it; with it two corners of four are rounded.
+    room.session().choose("p", "soft");
+    room.settle();
+    auto* only = room.find<QComboBox>("set:only");
+    REQUIRE(only);
+    REQUIRE(only->findData("tips") > 0);
+    only->setCurrentIndex(only->findData("tips"));
+    emit only->activated(only->currentIndex());
+    room.settle();
+    const auto& knots = room.session().outcome("p", "soft")->shape->curves[0].knots;
+    CHECK(std::ranges::count_if(knots, [](const Knot& knot) { return knot.fillet > 0; }) == 2);
+    // The table follows: the two that are listed are the rounded ones.
+    REQUIRE(fillet > 0);
+    REQUIRE(model.rowCount() == 2);
+    for (int row = 0; row < 2; ++row) CHECK(model.value(model.element(row), fillet) == Approx(0.1));
+}
+
 TEST_CASE("a formula row is typed in the details", "[details]") {
     OnSheet room(demo + "fender.bricol");
     room.click(room.on("shrink"));

@@ -248,7 +248,7 @@ TEST_CASE("a formula says which of the copied shapes stands where; places and va
     CHECK(outside.finding("f", "no-such-shape")->text.find("4 of 6 copies") != std::string::npos);
 }
 
-TEST_CASE("what a step does not act on is told, and knots have no sets", "[knots][copies]") {
+TEST_CASE("what a step does not act on is told, and a set that knots have not", "[knots][copies]") {
     const Tried none = tried({step("b", "box"), step("p", "push", {{"on", "knots"}})});
     CHECK(none.finding("p", "wrong-domain"));
     const Tried mixed = tried(
@@ -259,7 +259,7 @@ TEST_CASE("what a step does not act on is told, and knots have no sets", "[knots
         {ring_of(1, 5),
          step("f", "formula",
               {{"on", "knots"}, {"only", "some"}, {"rows", Json::array({{{"target", "z"}, {"formula", "1"}}})}})});
-    CHECK(sets.finding("f", "no-sets"));
+    CHECK(sets.finding("f", "unknown-set"));
 }
 
 TEST_CASE("pieces are chosen by their size", "[choose]") {

@@ -197,12 +197,64 @@ TEST_CASE("what we write comes back the same in every format", "[import]") {
         CHECK(made.part().measures.box->size().x == Approx(before.box->size().x).epsilon(1e-5));
         CHECK(made.part().measures.box->size().z == Approx(before.box->size().z).epsilon(1e-5));
         CHECK_FALSE(made.part_says("open"));
-        if (std::string(suffix) == "glb" || std::string(suffix) == "3mf") {
+        if (const std::string s = suffix; s == "obj" || s == "glb" || s == "3mf") {
             const auto materials = materials_of(*made.step("it").shape);
             REQUIRE(materials.size() == 1);
             CHECK(materials[0].colour.x == Approx(painted.colour.x).margin(0.004));  // 3MF has eight bits for it
         }
     }
+}
+
+TEST_CASE("an OBJ's materials are read from the files it names, and read again when they change", "[import]") {
+    const Folder folder;
+    std::filesystem::create_directory(folder.path / "props");
+    std::string obj = wedge_obj;
+    obj.insert(obj.find("g ground"), "mtllib old paint.mtl\nmtllib more.mtl\nusemtl sea\n");
+    obj.insert(obj.find("g sides"), "usemtl pane\n");
+    write(folder, "props/wedge.obj", obj);
+    write(folder, "props/old paint.mtl", "newmtl sea\nKd 0.1 0.4 0.5\nNs 98\nillum 2\n");
+    write(folder, "props/more.mtl",
+          "newmtl pane\nKd 0.9 1 0.9\nPr 0.05\nPm 0\nNi 1.52\nd 1\nTf 0.8 0.8 0.8\nillum 6\n");
+    MakeOptions options;
+    options.environment = environment_in(folder.path.string());
+    const Recipe recipe = recipe_of(Json::array({step("it", "mesh_from_file", {{"file", "props/wedge.obj"}})}));
+    Maker maker;
+    const auto outcome = [&](const Made& made) -> const StepOutcome& { return *made.step(recipe, "p", "it"); };
+    const Made made = maker.make(recipe, options);
+    CHECK(std::ranges::none_of(outcome(made).findings, [](const Finding& f) { return f.code == "left-out"; }));
+    const Mesh& mesh = outcome(made).shape->mesh;
+    CHECK(sound(mesh));
+    const auto* numbers = mesh.attributes.values<std::int32_t>(Domain::face, attribute_name::material);
+    REQUIRE(numbers);
+    std::map<std::string, int> faces;
+    std::map<std::string, Material> materials;
+    for (const std::int32_t number : *numbers) {
+        const Material* material = find_material(mesh.materials.get(), number);
+        REQUIRE(material);
+        ++faces[material->name], materials[material->name] = *material;
+    }
+    CHECK(faces == std::map<std::string, int>{{"pane", 3}, {"sea", 2}});
+    CHECK(materials["sea"].colour.y == Approx(0.4f));
+    CHECK(materials["sea"].transmission == 0);
+    CHECK(materials["sea"].roughness == Approx(std::pow(0.02, 0.25)));  // alpha² = 2 / (98 + 2)
+    CHECK(materials["pane"].transmission == Approx(0.8f));
+    CHECK(materials["pane"].roughness == Approx(0.05f));
+    CHECK(materials["pane"].ior == Approx(1.52f));
+    // Another colour is seen although the OBJ is the same.
+    write(folder, "props/old paint.mtl", "newmtl sea\nKd 0.7 0.4 0.5\n# other\n");
+    const Made again = maker.make(recipe, options);
+    CHECK(materials_of(*outcome(again).shape).at(0).colour.x == Approx(0.7f));
+    // Without the file the faces stay, and it is said which is missing.
+    std::filesystem::remove(folder.path / "props/more.mtl");
+    const Made gone = maker.make(recipe, options);
+    CHECK(outcome(gone).shape->face_count() == 5);
+    CHECK(std::ranges::any_of(outcome(gone).findings, [](const Finding& f) {
+        return f.code == "left-out" && f.text.find("“more.mtl”") != std::string::npos;
+    }));
+    // Files outside the recipe's folder are behind the fence, whoever names them.
+    obj.replace(obj.find("more.mtl"), 8, "../../x.mtl");
+    write(folder, "props/wedge.obj", obj);
+    CHECK(says(read_in(folder, {{"file", "props/wedge.obj"}}), "left-out", "“../../x.mtl”"));
 }
 
 TEST_CASE("a body of several materials comes back as one body", "[import]") {
@@ -211,7 +263,7 @@ TEST_CASE("a body of several materials comes back as one body", "[import]") {
                                step("top", "choose", {{"set", "top"}, {"rule", "facing"}}),
                                step("brass", "material", {{"kit", "brass"}, {"only", "top"}})});
     const NamedShape named{"p", piece.step("brass").shape};
-    for (const char* suffix : {"glb", "3mf"}) {
+    for (const char* suffix : {"obj", "glb", "3mf"}) {
         INFO(suffix);
         const std::string name = std::string("x.") + suffix;
         REQUIRE_FALSE(export_shapes({&named, 1}, folder / name, {}));

@@ -35,12 +35,9 @@ bool has_elements(StepRun& run, Domain domain) {
 Selection only_these(StepRun& run, const Shape& shape, Domain domain, const std::string& only) {
     if (domain == Domain::instance && !only.empty())
         return run.selected(points_of_copies(shape.instances), Domain::vertex, only);
-    if (domain != Domain::knot)
-        return domain == Domain::instance ? Selection() : run.selected(shape.mesh, domain, only);
-    if (!only.empty())
-        run.tell(Severity::error, "no-sets",
-                 "Knots carry no sets, so “only” cannot tell them apart. Use index, curve or along in the formula.");
-    return only.empty() ? Selection() : Selection::none();
+    if (domain == Domain::knot && !only.empty())
+        return run.selected(points_of_knots(shape.curves), Domain::vertex, only);
+    return domain == Domain::instance || domain == Domain::knot ? Selection() : run.selected(shape.mesh, domain, only);
 }
 
 void look_for_deaf_targets(StepRun& run, Domain domain, const std::vector<FormulaRow>& rows) {

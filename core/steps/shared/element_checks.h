@@ -15,8 +15,8 @@ namespace bricol {
 /// over nothing would leave the shape as it was without a word.
 bool has_elements(StepRun& run, Domain domain);
 
-/// The members of the set that a setting names; all when it is empty. Copies have their sets among their values; knots
-/// have none, which is told.
+/// The members of the set that a setting names; all when it is empty. Copies and knots have their sets among their
+/// values.
 Selection only_these(StepRun& run, const Shape& shape, Domain domain, const std::string& only);
 
 /// Tells rows that would put numbers on copies which nothing behind them reads.
