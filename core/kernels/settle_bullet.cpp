@@ -29,6 +29,8 @@ constexpr double gravity = 9.80665;  // standard gravity, ISO 80000-3
 constexpr float skin = 0.04;
 /// What counts as lying, as a share of the speed a body has after falling by its own size.
 constexpr double at_rest = 0.06;
+/// For so long a body must be slow before it lies (seconds).
+constexpr double slow_before_rest = 0.25;
 
 /// A body's corners round its own middle, in sizes.
 struct Form {
@@ -215,6 +217,7 @@ public:
         const auto steps = static_cast<std::size_t>(std::ceil(options_.seconds / longest));
         const double step = options_.seconds / static_cast<double>(std::max<std::size_t>(1, steps));
         start_half_a_step_back(step);
+        double quiet = 0;  // seconds for which nothing moved
         for (std::size_t n = 0; n < steps; ++n) {
             stop_point();
             world_.stepSimulation(number(step), 0);
@@ -222,6 +225,10 @@ public:
             if (n % 16 == 15) progress_of_work(static_cast<double>(n) / static_cast<double>(steps));
             if (n % 8 == 7 && out.seconds > longest_untouched) calm(out.seconds / options_.seconds);
             if (n % 16 == 15 && everything_lies()) break;
+            if (n % 8 == 7) quiet = count_moving() == 0 ? quiet + 8 * step : 0;
+            // In a heap some stone always stirs a little and keeps all that it touches awake. Rows hang still for a
+            // moment where they turn round.
+            if (quiet > slow_before_rest && out.seconds > longest_untouched && !options_.linked) break;
             if (n % 4 == 3 && options_.watch && draft_wanted()) {
                 Settled so_far;
                 gather(so_far);
@@ -485,7 +492,7 @@ Settled settled(std::span<const SettleBody> bodies, const SettleStill& still, co
     // How long a body must be slow before it lies is the same for all of Bullet's worlds.
     static std::mutex one_at_a_time;
     const std::scoped_lock lock(one_at_a_time);
-    gDeactivationTime = 0.25f;
+    gDeactivationTime = number(slow_before_rest);
     return Room(bodies, still, options).run();
 }
 

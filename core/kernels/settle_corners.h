@@ -40,6 +40,15 @@ public:
                                                            int count) const override {
         for (int i = 0; i < count; ++i) out[i] = localGetSupportingVertexWithoutMargin(ways[i]);
     }
+    /// As tight as the corners are: Bullet's own turns the box of the unturned form, and boxes of bodies in a heap then
+    /// overlap with far more than they touch.
+    void getAabb(const btTransform& at, btVector3& low, btVector3& high) const override {
+        for (int k = 0; k < 3; ++k) {
+            const btVector3 way = at.getBasis()[k];  // the world's axis as the form sees it
+            low[k] = at.getOrigin()[k] + localGetSupportingVertexWithoutMargin(-way).dot(way) - getMargin();
+            high[k] = at.getOrigin()[k] + localGetSupportingVertexWithoutMargin(way).dot(way) + getMargin();
+        }
+    }
     void calculateLocalInertia(btScalar mass, btVector3& inertia) const override {
         btVector3 low, high;
         btConvexInternalAabbCachingShape::getAabb(btTransform::getIdentity(), low, high);
