@@ -22,35 +22,32 @@ void run_delete(const Delete& s, StepRun& run) {
         run.give(std::move(shape));
         return;
     }
-    const bool keep = s.which == Delete::Which::keep;
-    const auto turned = [&](Mask mask) {
-        if (keep)
+    const Domain what = s.what;
+    if (!has_elements(run, what)) return;
+    const auto goes = [&](const Mesh& mesh, Domain domain) {
+        Mask mask = run.chosen(mesh, domain, s.only);
+        if (s.which == Delete::Which::keep)
             for (std::uint8_t& b : mask) b = !b;
         return mask;
     };
-    const Domain what = s.what;
-    if (what == Domain::instance) {
-        if (!has_elements(run, Domain::instance)) return;
-        remove_copies(shape.instances, turned(run.chosen(points_of_copies(shape.instances), Domain::vertex, s.only)));
-        if (shape.empty()) run.tell(Severity::caution, "nothing-left", "No copy is left.");
-        run.give(std::move(shape));
-        return;
-    }
-    if (what == Domain::knot) {
-        if (!has_elements(run, Domain::knot)) return;
-        remove_knots(shape.curves, turned(run.chosen(points_of_knots(shape.curves), Domain::vertex, s.only)));
-        if (shape.curves.empty()) run.tell(Severity::caution, "nothing-left", "No knot is left.");
-        run.give(std::move(shape));
-        return;
-    }
-    if (!has_elements(run, what)) return;
-    if (what == Domain::face)
-        shape.mesh = without_faces(shape.mesh, turned(run.chosen(shape.mesh, Domain::face, s.only)));
+    if (what == Domain::instance)
+        remove_copies(shape.instances, goes(points_of_copies(shape.instances), Domain::vertex));
+    else if (what == Domain::knot)
+        remove_knots(shape.curves, goes(points_of_knots(shape.curves), Domain::vertex));
+    else if (what == Domain::face)
+        shape.mesh = without_faces(shape.mesh, goes(shape.mesh, what));
     else if (what == Domain::edge)
-        shape.mesh = without_edges(shape.mesh, turned(run.chosen(shape.mesh, Domain::edge, s.only)));
+        shape.mesh = without_edges(shape.mesh, goes(shape.mesh, what));
     else
-        shape.mesh = without_vertices(shape.mesh, turned(run.chosen(shape.mesh, Domain::vertex, s.only)));
-    if (shape.mesh.empty()) run.tell(Severity::caution, "nothing-left", "Nothing is left of the mesh.");
+        shape.mesh = without_vertices(shape.mesh, goes(shape.mesh, what));
+    const bool left = what == Domain::instance ? !shape.instances.empty()
+                      : what == Domain::knot   ? !shape.curves.empty()
+                                               : !shape.mesh.empty();
+    if (!left)
+        run.tell(Severity::caution, "nothing-left",
+                 what == Domain::instance ? "No copy is left."
+                 : what == Domain::knot   ? "No knot is left."
+                                          : "Nothing is left of the mesh.");
     run.give(std::move(shape));
 }
 
