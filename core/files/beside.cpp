@@ -64,8 +64,8 @@ Beside read_materials(const std::string& name, const std::string& text, const st
     return out;
 }
 
-ReadBeside beside_reader(std::shared_ptr<FileFence> fence) {
-    return [files = file_reader(std::move(fence))](const std::string& name, const std::string& folder) -> std::string {
+ReadBeside beside_reader(ReadFile files) {
+    return [files = std::move(files)](const std::string& name, const std::string& folder) -> std::string {
         if (!is_obj(name)) return {};
         const auto text = files(name, folder);
         if (!text) return {};

@@ -18,8 +18,8 @@ struct Beside {
 Beside read_materials(const std::string& name, const std::string& text, const std::string& folder,
                       const ReadFile& files);
 
-/// The same as a making asks for it. May be called from any thread.
-ReadBeside beside_reader(std::shared_ptr<FileFence> fence = nullptr);
+/// The same as a making asks for it, by what reads its other files. May be called from any thread.
+ReadBeside beside_reader(ReadFile files);
 
 /// Whole paths of the material files that an OBJ on the disk names in its first 64 kB, where writers put them: for
 /// watching. Nothing for other files.

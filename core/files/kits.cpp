@@ -154,7 +154,8 @@ ReadFile file_reader(std::shared_ptr<FileFence> fence) {
 
 Environment environment_in(const std::string& folder, Surroundings surroundings, std::shared_ptr<FileFence> fence) {
     if (!fence) fence = std::make_shared<FileFence>(folder);
-    return {folder, kit_reader(fence), file_reader(fence), shape_reader(fence), surroundings, beside_reader(fence)};
+    const ReadFile files = file_reader(fence);
+    return {folder, kit_reader(fence), files, shape_reader(fence), surroundings, beside_reader(files)};
 }
 
 std::string kit_path(const std::string& written, const std::string& folder) {

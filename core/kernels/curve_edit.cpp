@@ -227,7 +227,7 @@ JoinResult joined_curves(std::span<const Curve> curves, const JoinOptions& optio
         a.kind = bent ? KnotKind::free : KnotKind::corner;
         a.fillet = options.fillet;
         a.source = -1;
-        a.values = blended(a.values, b.values, 0.5);
+        a.values = of_one_knot(a.values, b.values);
     };
     for (std::size_t first = 0; first < open.size(); ++first) {
         if (used[first]) continue;

@@ -114,6 +114,20 @@ KnotValues blended(const KnotValues& from, const KnotValues& to, double share) {
     return out;
 }
 
+KnotValues of_one_knot(const KnotValues& first, const KnotValues& second) {
+    KnotValues out = blended(first, second, 0.5);
+    for (KnotValue& one : out) {
+        const KnotValue *a = find_value(first, one.name), *b = find_value(second, one.name);
+        if (std::holds_alternative<std::uint8_t>(one.value)) {
+            const auto in = [](const KnotValue* value) { return value && widened<float>(value->value) > 0; };
+            one.value = static_cast<std::uint8_t>(in(a) || in(b));
+        } else if (std::holds_alternative<std::int32_t>(one.value) && a) {
+            one.value = a->value;
+        }
+    }
+    return out;
+}
+
 Attributes columns_of(std::span<const KnotValues> rows, Domain domain) {
     Attributes out;
     for (const KnotValue& like : names_in(rows))

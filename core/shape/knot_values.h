@@ -11,6 +11,10 @@ namespace bricol {
 /// and sets are those of the nearer. One that only one of them has is 0 (COLOR_0 white) at the other.
 KnotValues blended(const KnotValues& from, const KnotValues& to, double share);
 
+/// What one knot carries in place of two that meet in it: numbers, vectors and colours of the middle, whole numbers of
+/// the first, and every set that one of them is in.
+KnotValues of_one_knot(const KnotValues& first, const KnotValues& second);
+
 /// Every row's values as columns on `domain`, in the order names first appear. Rows without a name have 0 there
 /// (COLOR_0 white). Where rows differ in type the widest holds all: bool, int, float, then vectors.
 Attributes columns_of(std::span<const KnotValues> rows, Domain domain);

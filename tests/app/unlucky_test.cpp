@@ -5,6 +5,7 @@
 #include <QStandardPaths>
 #include <chrono>
 #include <csignal>
+#include <ctime>
 #include <fcntl.h>
 #include <fstream>
 #include <random>
@@ -186,13 +187,24 @@ TEST_CASE("the start page says whose unsaved work it keeps, with one bar at its 
     QFile::remove(autosave);
 }
 
+namespace {
+
+/// Milliseconds that this thread has worked: a machine that pauses, or works for others, does not count.
+double worked_here() {
+    timespec now{};
+    clock_gettime(CLOCK_THREAD_CPUTIME_ID, &now);
+    return static_cast<double>(now.tv_sec) * 1e3 + static_cast<double>(now.tv_nsec) / 1e6;
+}
+
+}  // namespace
+
 TEST_CASE("the start page stands before its pictures are made", "[app][start][alone]") {
     Room room;
     room.window.show_start_page();
     // The first event round paints the page; what takes long happens beside it.
     QElapsedTimer clock;
     clock.start();
-    qint64 longest = 0;
+    double longest = 0;
     const auto pictures = [&] {
         int count = 0;
         for (QLabel* label : room.window.findChildren<QLabel*>()) count += !label->pixmap(Qt::ReturnByValue).isNull();
@@ -203,13 +215,13 @@ TEST_CASE("the start page stands before its pictures are made", "[app][start][al
     CHECK(room.find("open:buoy.bricol") != nullptr);
     const int wanted = static_cast<int>(QDir(demo_folder()).entryList({"*.bricol"}, QDir::Files).size());
     while (pictures() < wanted && clock.elapsed() < 60000) {
-        QElapsedTimer round;
-        round.start();
+        const double before = worked_here();
         QTest::qWait(5);
-        longest = std::max(longest, round.elapsed());
+        longest = std::max(longest, worked_here() - before);
     }
     CHECK(pictures() == wanted);
-    CHECK(longest < 1500);  // no recipe is made on the window's thread
+    INFO(longest);
+    CHECK(longest < 1000);  // no recipe is made on the window's thread
 }
 
 TEST_CASE("leaving the start page does not wait for its pictures", "[app][start]") {

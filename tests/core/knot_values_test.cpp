@@ -242,6 +242,32 @@ TEST_CASE("the numbers on knots are read by formulas of other steps, by loops an
     CHECK(sets[0].size == 3);
 }
 
+TEST_CASE("where two curves are joined the knot carries what both ends did", "[knots][curves]") {
+    for (const bool back : {false, true}) {
+        INFO(back);
+        Json second = step("b", "line", {{"from", {1, 0, 0}}, {"to", {2, 0, 0}}});
+        if (back) second = step("b", "line", {{"from", {2, 0, 0}}, {"to", {1, 0, 0}}});
+        second["in"] = {{"shape", ""}};
+        const Json inside = Json::array({{{"target", "level"}, {"formula", "6"}}});
+        Json both = step("m", "merge");
+        both["in"] = {{"shape", "a2"}, {"with", "b2"}};
+        const Tried made = tried(recipe_of(Json::array(
+            {step("a", "line", {{"from", {0, 0, 0}}, {"to", {1, 0, 0}}}),
+             step(
+                 "a1", "choose",
+                 {{"set", "end"}, {"what", "knots"}, {"rule", "formula"}, {"rows", formula_rows("chosen", "x > 0.5")}}),
+             step("a2", "formula", {{"on", "knots"}, {"rows", formula_rows("level", "2")}}), second,
+             step("b2", "formula", {{"on", "knots"}, {"rows", inside}}), both, step("j", "join")})));
+        REQUIRE(made.step("j").shape->curves.size() == 1);
+        const auto level = of_knots<float>(made, "j", "level");
+        const auto end = of_knots<std::uint8_t>(made, "j", "end");
+        REQUIRE(level.size() == 3);
+        CHECK(level[1] == Approx(4));
+        CHECK(level[0] + level[2] == Approx(8));
+        CHECK(end == Array<std::uint8_t>{0, 1, 0});
+    }
+}
+
 TEST_CASE("values of knots that end are told", "[knots][findings]") {
     const Tried offset = of_line(2, {step("o", "offset_curve", {{"distance", 0.1}})});
     REQUIRE(offset.finding("o", "values-end"));

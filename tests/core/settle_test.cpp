@@ -173,6 +173,26 @@ TEST_CASE("a heap sinks and never rises, and lies in the end", "[settle][wide]")
     CHECK_FALSE(tried(*twice).finding("once_more", "begin-crossing"));
 }
 
+TEST_CASE("a heap is left once all of it lies, before its time, and lies as it was left", "[settle]") {
+    std::vector<SettleBody> bodies;
+    for (int i = 0; i < 64; ++i)
+        bodies.push_back(
+            {block(0.1, 0.07, 0.05), at({0.11 * (i % 4) + 0.003 * (i % 7), 0.11 * (i / 4 % 4), 0.1 + 0.12 * (i / 16)},
+                                        {5.0 * (i % 5), 3.0 * (i % 3), 0})});
+    SettleOptions options;
+    options.seconds = 12, options.ground = 0;
+    const Settled lies = settled(bodies, {}, options);
+    CHECK(lies.moving == 0);
+    CHECK(lies.seconds < 6);
+    for (std::size_t i = 0; i < bodies.size(); ++i) bodies[i].place = lies.places[i];
+    options.seconds = 1;
+    const Settled later = settled(bodies, {}, options);
+    double farthest = 0;
+    for (std::size_t i = 0; i < bodies.size(); ++i)
+        farthest = std::max(farthest, glm::distance(middle(later.places[i]), middle(lies.places[i])));
+    CHECK(farthest < 0.01);  // a tenth of a stone
+}
+
 TEST_CASE("a heap is the same on every run and any number of threads", "[settle]") {
     const auto places = [](std::size_t threads) {
         const tbb::global_control few(tbb::global_control::max_allowed_parallelism, threads);
