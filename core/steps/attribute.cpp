@@ -186,7 +186,7 @@ const StepOf<AttributeSettings> attribute_step(
                 {Domain::face, "faces", "faces"},
                 {Domain::corner, "corners", "corners"},
                 {Domain::instance, "instances", "copies"},
-                {Domain::knot, "knots", "knots of curves"}},
+                {Domain::knot, "knots", "knots"}},
                "The kind of element that has the value."),
      choice_of(&AttributeSettings::type, "type", "Kind",
                {{AttributeSettings::Type::number, "number", "number"},

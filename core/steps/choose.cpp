@@ -309,7 +309,7 @@ const StepOf<ChooseSettings> choose_step(
                 {Domain::edge, "edges", "edges"},
                 {Domain::vertex, "vertices", "vertices"},
                 {Domain::instance, "instances", "copies"},
-                {Domain::knot, "knots", "knots of curves"}},
+                {Domain::knot, "knots", "knots"}},
                "The kind of element."),
      choice_of(&ChooseSettings::rule, "rule", "Rule",
                {{ChooseSettings::Rule::places, "places", "picked places"},

@@ -127,7 +127,7 @@ const StepOf<Colour> colour_step(
                {{Domain::vertex, "vertices", "points"},
                 {Domain::corner, "corners", "corners of faces"},
                 {Domain::instance, "instances", "copies"},
-                {Domain::knot, "knots", "knots of curves"}},
+                {Domain::knot, "knots", "knots"}},
                "Points blend; corners let neighbouring faces differ; a copy has one colour, times what its shape has; "
                "what is swept, turned or filled blends between the colours of its knots."),
      only_of(&Colour::only, "Only the points or faces of this set.")},

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/kernels/element_numbers.h"
 #include "core/kernels/noise.h"
+#include "core/kernels/numbers_on.h"
 #include "core/steps/shared/displace.h"
 #include "core/steps/shared/movable.h"
 #include "core/catalogue/settings.h"
@@ -17,6 +18,21 @@ struct Jitter {
     std::string weight;
     std::string only;
 };
+
+/// How much each knot goes. Beside a mesh that has the set or the value, knots without it stay, which is told.
+Array<float> knot_shares(const Jitter& s, StepRun& run, bool beside_mesh) {
+    const Mesh knots = points_of_knots(run.shape().curves);
+    if (knots.vertex_count() == 0) return {};
+    for (const std::string& name : {s.weight, s.only})
+        if (beside_mesh && !name.empty() && !numbers_on(knots, Domain::vertex, name)) {
+            run.tell(Severity::note, "knots-stay", fmt::format("Knots carry no “{}” here: they stay.", name));
+            return Array<float>(knots.vertex_count(), 0.0f);
+        }
+    Array<float> out = run.weights(knots, Domain::vertex, s.weight);
+    const Mask mask = run.chosen(knots, Domain::vertex, s.only);
+    for (std::size_t i = 0; i < out.size(); ++i) out[i] = mask[i] ? out[i] : 0.0f;
+    return out;
+}
 
 void run_jitter(const Jitter& s, StepRun& run) {
     const Mesh& mesh = run.shape().mesh;
@@ -48,14 +64,13 @@ void run_jitter(const Jitter& s, StepRun& run) {
         for (std::size_t i = 0; i < points.size(); ++i)
             points[i] += Vec3(offset(own[i]) * static_cast<double>(share[i]));
     }
-    if (!run.shape().curves.empty() && (!s.weight.empty() || !s.only.empty()))
-        run.tell(Severity::note, "all-knots", "Knots carry no values and sets: all of them are moved.");
     Shape shape = run.shape();
-    const bool hold = s.hold_ends;
+    const Array<float> share = knot_shares(s, run, !points.empty() && s.on == Movable::any);
+    std::size_t i = 0;
     for (Curve& curve : shape.curves)
-        for (std::size_t k = 0; k < curve.knots.size(); ++k)
-            if (!hold || curve.closed || (k > 0 && k + 1 < curve.knots.size()))
-                curve.knots[k].at += Vec3(offset(mixed(static_cast<std::uint32_t>(k))));
+        for (std::size_t k = 0; k < curve.knots.size(); ++k, ++i)
+            if (!s.hold_ends || curve.closed || (k > 0 && k + 1 < curve.knots.size()))
+                curve.knots[k].at += Vec3(offset(mixed(static_cast<std::uint32_t>(k))) * static_cast<double>(share[i]));
     shape.mesh.positions = std::make_shared<const Array<Vec3>>(std::move(points));
     for (const Domain domain : {Domain::vertex, Domain::corner})
         shape.mesh.attributes.remove(domain, attribute_name::normal);

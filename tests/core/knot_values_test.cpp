@@ -219,7 +219,67 @@ TEST_CASE("points and edges keep their values as knots", "[knots][curves]") {
     CHECK(carried.find(Domain::knot, "NORMAL") == nullptr);
 }
 
-TEST_CASE("the numbers on knots are read by formulas of other steps, by loops and in the table", "[knots][made]") {
+TEST_CASE("each knot hands what it carries to the steps inside a loop, those of a set alone", "[knots][loops]") {
+    const Json box = step("b", "box", {{"size", {0.1, 0.1, "= 1 + heat"}}});
+    const Json kit = {{"bricol", 1},
+                      {"dials", Json::array({{{"name", "heat"}, {"value", 9}, {"min", 0}, {"max", 10}}})},
+                      {"parts", Json::array({Json{{"name", "one"}, {"steps", Json::array({box})}}})}};
+    for (const bool some : {false, true}) {
+        INFO(some);
+        const Tried made =
+            of_line(4, {tips(), step("e", "each", {{"by", "point"}, {"kit", kit}, {"only", some ? "tips" : ""}})});
+        REQUIRE(made.clean("e"));
+        const auto bounds = box_of(*made.step("e").shape);
+        REQUIRE(bounds);
+        CHECK(bounds->size().z == Approx(2));  // the last knot's heat is 1
+        CHECK(measured(*made.step("e").shape).pieces + measured(*made.step("e").shape).instances >= (some ? 3 : 5));
+        // Boxes of heights 1, 1.25, 1.5, 1.75 and 2, or of every second knot.
+        CHECK(measured(*made.step("e").shape).volume.value() == Approx(0.01 * (some ? 4.5 : 7.5)).epsilon(1e-5));
+    }
+}
+
+TEST_CASE("lofted outlines give their points the values of their knots", "[knots][loft]") {
+    Json second = step("high", "polygon", {{"radius", 0.5}, {"sides", 6}});
+    second["in"] = {{"shape", ""}};
+    Json both = step("m", "merge");
+    both["in"] = {{"shape", "low1"}, {"with", "high2"}};
+    const Tried made =
+        tried(recipe_of(Json::array({step("low", "polygon", {{"radius", 1}, {"sides", 6}}),
+                                     step("low1", "formula", {{"on", "knots"}, {"rows", formula_rows("level", "x")}}),
+                                     second, step("high1", "transform", {{"move", {0, 0, 1}}}),
+                                     step("high2", "formula", {{"on", "knots"}, {"rows", formula_rows("level", "10")}}),
+                                     both, step("l", "loft")})));
+    REQUIRE(made.clean("l"));
+    const auto* level = made.mesh("l").attributes.values<float>(Domain::vertex, "level");
+    REQUIRE(level);
+    std::size_t seen = 0;
+    for (std::size_t v = 0; v < level->size(); ++v) {
+        const Vec3& p = (*made.mesh("l").positions)[v];
+        if (p.z != 1 && p.z != 0) continue;
+        CHECK((*level)[v] == Approx(p.z == 1 ? 10 : static_cast<double>(p.x)));
+        ++seen;
+    }
+    CHECK(seen >= 12);
+}
+
+TEST_CASE("jitter and the mixer keep to a set of knots", "[knots]") {
+    const Json blocks = Json::array({{{"id", "p"}, {"block", "read"}, {"what", "position"}},
+                                     {{"id", "v"}, {"block", "vector"}, {"x", 0}, {"y", 0}, {"z", 3}},
+                                     {{"id", "s"}, {"block", "add"}, {"a", "p"}, {"b", "v"}},
+                                     {{"id", "o"}, {"block", "write"}, {"what", "position"}, {"value", "s"}}});
+    const Tried made =
+        of_line(4, {tips(), step("j", "jitter", {{"only", "tips"}, {"by", {0, 0.2, 0}}, {"hold_ends", false}}),
+                    step("x", "mixer", {{"on", "knots"}, {"only", "tips"}, {"blocks", blocks}})});
+    REQUIRE(made.clean("j"));
+    const std::vector<Knot>&before = made.step("tips").shape->curves[0].knots,
+          &after = made.step("j").shape->curves[0].knots;
+    for (std::size_t i = 0; i < 5; ++i) CHECK((before[i].at != after[i].at) == (i % 2 == 0));
+    REQUIRE(made.clean("x"));
+    for (std::size_t i = 0; i < 5; ++i)
+        CHECK(made.step("x").shape->curves[0].knots[i].at.z == Approx(i % 2 == 0 ? 3 : 0));
+}
+
+TEST_CASE("the numbers on knots are read by formulas of other steps and in the table", "[knots][made]") {
     const Tried made =
         of_line(4, {step("box", "box", {{"size", {"= warm.made.most.heat", "= warm.made.mean.heat", 1}}})});
     CHECK(made.clean("box"));
