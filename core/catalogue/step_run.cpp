@@ -10,6 +10,7 @@
 #include "core/formula/formula.h"
 #include "core/ground/words.h"
 #include "core/kernels/numbers_on.h"
+#include "core/kernels/stand_ins.h"
 
 namespace bricol {
 
@@ -68,6 +69,14 @@ Mask StepRun::chosen(const Mesh& mesh, Domain domain, const std::string& name) {
                                                       : "faces"));
         return *members;
     }
+    // The mesh may be points that stand for knots or copies; a set of that name elsewhere on the shape is no riddle.
+    for (const SetInfo& elsewhere : sets_on(shape()))
+        if (elsewhere.name == name && (elsewhere.domain == Domain::knot || elsewhere.domain == Domain::instance)) {
+            tell(Severity::error, "unknown-set",
+                 fmt::format("“{}” is a set of {}, which this step does not work on here. Choose one of {}.", name,
+                             plural_name(elsewhere.domain), plural_name(domain)));
+            return Mask(count, 0);
+        }
     const std::string near = nearest_set(mesh, name);
     Finding& finding =
         tell(Severity::error, "unknown-set",

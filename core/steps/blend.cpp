@@ -2,6 +2,7 @@
 #include <fmt/format.h>
 
 #include "core/kernels/real_geometry.h"
+#include "core/kernels/stand_ins.h"
 #include "core/steps/shared/displace.h"
 #include "core/catalogue/settings.h"
 #include "core/ground/parallel.h"
@@ -53,15 +54,24 @@ void run_blend(const Blend& s, StepRun& run) {
         for (const Domain domain : {Domain::vertex, Domain::corner})
             shape.mesh.attributes.remove(domain, attribute_name::normal);
     }
-    const auto f = static_cast<float>(amount);
+    // Beside a mesh the set and the weight are the mesh's, and curves blend whole.
+    Array<float> knot_share(shape.knot_count(), 1.0f);
+    if (a.empty() && !shape.curves.empty()) {
+        const Mesh knots = points_of_knots(shape.curves);
+        knot_share = run.weights(knots, Domain::vertex, s.weight);
+        const Mask mask = run.chosen(knots, Domain::vertex, s.only);
+        for (std::size_t i = 0; i < mask.size(); ++i) knot_share[i] = mask[i] ? knot_share[i] : 0.0f;
+    }
+    std::size_t i = 0;
     for (std::size_t c = 0; c < shape.curves.size(); ++c)
-        for (std::size_t k = 0; k < shape.curves[c].knots.size(); ++k) {
+        for (std::size_t k = 0; k < shape.curves[c].knots.size(); ++k, ++i) {
+            const float f = static_cast<float>(amount) * knot_share[i];
             Knot& knot = shape.curves[c].knots[k];
             const Knot& to = other->curves[c].knots[k];
             knot.at += (to.at - knot.at) * f, knot.in += (to.in - knot.in) * f, knot.out += (to.out - knot.out) * f;
             knot.radius += (to.radius - knot.radius) * f, knot.roll += (to.roll - knot.roll) * f,
                 knot.fillet += (to.fillet - knot.fillet) * f;
-            knot.values = blended(knot.values, to.values, amount);
+            knot.values = blended(knot.values, to.values, static_cast<double>(f));
         }
     run.give(std::move(shape));
 }

@@ -328,6 +328,23 @@ TEST_CASE("where two curves are joined the knot carries what both ends did", "[k
     }
 }
 
+TEST_CASE("a blend of curves keeps to a set of knots", "[knots]") {
+    Json high = step("h", "transform", {{"move", {0, 0, 2}}});
+    high["in"] = {{"shape", "tips"}};
+    Json blend = step("b", "blend", {{"amount", 0.5}, {"only", "tips"}});
+    blend["in"] = {{"shape", "tips"}, {"other", "h"}};
+    const Tried made = of_line(4, {tips(), high, blend});
+    REQUIRE(made.clean("b"));
+    for (std::size_t i = 0; i < 5; ++i)
+        CHECK(made.step("b").shape->curves[0].knots[i].at.z == Approx(i % 2 == 0 ? 1 : 0));
+}
+
+TEST_CASE("a step that does not work on a set of knots says so", "[knots][findings]") {
+    const Tried made = of_line(2, {tips(), step("t", "transform", {{"only", "tips"}, {"move", {0, 0, 1}}})});
+    REQUIRE(made.finding("t", "unknown-set"));
+    CHECK(made.finding("t", "unknown-set")->text.find("“tips” is a set of knots") != std::string::npos);
+}
+
 TEST_CASE("values of knots that end are told", "[knots][findings]") {
     const Tried offset = of_line(2, {step("o", "offset_curve", {{"distance", 0.1}})});
     REQUIRE(offset.finding("o", "values-end"));
