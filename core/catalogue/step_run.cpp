@@ -57,16 +57,14 @@ bool StepRun::too_many(double elements, double bound, std::string_view what, std
     return true;
 }
 
-Mask StepRun::chosen(const Mesh& mesh, Domain domain, const std::string& name) {
+Mask StepRun::chosen(const Mesh& mesh, Domain domain, const std::string& name, std::optional<Domain> told_as) {
     const std::size_t count = mesh.domain_sizes()[static_cast<std::size_t>(domain)];
     if (name.empty()) return Mask(count, 1);
     if (auto members = set_members(mesh, domain, name)) {
         if (count_of(*members) == 0)
             tell(Severity::caution, "empty-set",
                  fmt::format("The set “{}” has no {} here, so this step changes nothing.", name,
-                             domain == Domain::vertex ? "vertices"
-                             : domain == Domain::edge ? "edges"
-                                                      : "faces"));
+                             plural_name(told_as.value_or(domain))));
         return *members;
     }
     // The mesh may be points that stand for knots or copies; a set of that name elsewhere on the shape is no riddle.
@@ -74,7 +72,7 @@ Mask StepRun::chosen(const Mesh& mesh, Domain domain, const std::string& name) {
         if (elsewhere.name == name && (elsewhere.domain == Domain::knot || elsewhere.domain == Domain::instance)) {
             tell(Severity::error, "unknown-set",
                  fmt::format("“{}” is a set of {}, which this step does not work on here. Choose one of {}.", name,
-                             plural_name(elsewhere.domain), plural_name(domain)));
+                             plural_name(elsewhere.domain), plural_name(told_as.value_or(domain))));
             return Mask(count, 0);
         }
     const std::string near = nearest_set(mesh, name);
@@ -87,8 +85,8 @@ Mask StepRun::chosen(const Mesh& mesh, Domain domain, const std::string& name) {
     return Mask(count, 0);
 }
 
-Selection StepRun::selected(const Mesh& mesh, Domain domain, const std::string& set) {
-    return set.empty() ? Selection() : Selection(chosen(mesh, domain, set));
+Selection StepRun::selected(const Mesh& mesh, Domain domain, const std::string& set, std::optional<Domain> told_as) {
+    return set.empty() ? Selection() : Selection(chosen(mesh, domain, set, told_as));
 }
 
 Array<float> StepRun::weights(const Mesh& mesh, Domain domain, const std::string& name) {

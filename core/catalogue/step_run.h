@@ -65,10 +65,11 @@ public:
     ShapePtr input_pointer(std::string_view key) const;
 
     /// Elements of the set that a setting names: all when it is empty; none, and an error finding, when there is no
-    /// such set; a caution when it has no members. `set` is the field of the settings itself: a remedy changes it.
-    Mask chosen(const Mesh& mesh, Domain domain, const std::string& set);
+    /// such set; a caution when it has no members. `set` is the field of the settings itself: a remedy changes it. The
+    /// vertices may stand for other elements (knots, copies): `told_as` then says which they are.
+    Mask chosen(const Mesh& mesh, Domain domain, const std::string& set, std::optional<Domain> told_as = {});
     /// The same for operations that may work on everything: all when the setting is empty.
-    Selection selected(const Mesh& mesh, Domain domain, const std::string& set);
+    Selection selected(const Mesh& mesh, Domain domain, const std::string& set, std::optional<Domain> told_as = {});
     /// One number per element from the attribute that a setting names: 1 everywhere when it is empty. A set gives 0
     /// and 1, a value on another domain is carried over; a missing one gives 0 and an error finding that offers the
     /// nearest name. `attribute` is the field of the settings itself.

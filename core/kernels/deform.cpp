@@ -11,7 +11,7 @@
 
 namespace bricol {
 
-Shape deformed(const Shape& shape, const PointMap& map, const Selection& vertices) {
+Shape deformed(const Shape& shape, const PointMap& map, const Selection& vertices, const Selection& knots) {
     Shape out = shape;
     const Array<Vec3>& before = *shape.mesh.positions;
     Array<Vec3> points(before.size());
@@ -23,10 +23,12 @@ Shape deformed(const Shape& shape, const PointMap& map, const Selection& vertice
     out.mesh.positions = std::make_shared<const Array<Vec3>>(std::move(points));
     for (const Domain domain : {Domain::vertex, Domain::corner})
         out.mesh.attributes.remove(domain, attribute_name::normal);
+    std::size_t k = 0;
     for (Curve& curve : out.curves) {
         curve.source_step.clear();
         curve.knots = with_handles(curve);
         for (Knot& knot : curve.knots) {
+            if (!knots[k++]) continue;
             const DVec3 at(knot.at), moved = map(at);
             const Vec3 in = knot.in, away = knot.out;
             if (in != Vec3(0)) knot.in = Vec3(map(at + DVec3(in)) - moved);

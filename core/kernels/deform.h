@@ -12,9 +12,10 @@ namespace bricol {
 
 using PointMap = std::function<DVec3(const DVec3&)>;
 
-/// Applies a map to the chosen mesh vertices and to the knots and handles of curves.
+/// Applies a map to the chosen mesh vertices and to the chosen knots of curves, with their handles. Knots are counted
+/// over all curves; handles that were found from the neighbours stand as they are from then on.
 /// NORMAL is dropped, everything else carried. Instances must be real geometry first. Runs on all threads.
-Shape deformed(const Shape& shape, const PointMap& map, const Selection& vertices = {});
+Shape deformed(const Shape& shape, const PointMap& map, const Selection& vertices = {}, const Selection& knots = {});
 
 /// An axis with limits: deformers work between `low` and `high` along it, and go on stiffly beyond.
 struct Span {

@@ -85,8 +85,10 @@ Mesh points_of_knots(const std::vector<Curve>& curves) {
 
 void move_knots(std::vector<Curve>& curves, const Array<Vec3>& points) {
     std::size_t i = 0;
-    for (Curve& curve : curves)
+    for (Curve& curve : curves) {
+        curve.source_step.clear();  // its knots no longer stand where they were drawn
         for (Knot& knot : curve.knots) knot.at = points[i++];
+    }
 }
 
 Mesh points_of_copies(const std::vector<Instances>& groups) {
@@ -182,6 +184,7 @@ void remove_knots(std::vector<Curve>& curves, const Array<std::uint8_t>& gone) {
         std::vector<Knot> left;
         for (Knot& knot : curve.knots)
             if (!gone[i++]) left.push_back(std::move(knot));
+        if (left.size() < curve.knots.size()) curve.source_step.clear();  // numbers of knots are others now
         curve.knots = std::move(left);
         const bool bent = std::ranges::any_of(
             curve.knots, [](const Knot& knot) { return knot.in != Vec3(0) || knot.out != Vec3(0); });

@@ -219,9 +219,8 @@ void run_alignment(const AlignmentSettings& s, StepRun& run) {
     if (s.cut) real = cut_at_joints(s, run, real, plan_line ? &plan : nullptr, heights, begin);
     if (!real) return;
     const Alignment lay(plan, std::move(heights));
-    run.give(deformed(
-        *real, [&](const DVec3& p) { return lay.at(p[axis] - begin, p[side] * hand, p.z); },
-        run.selected(real->mesh, Domain::vertex, s.only)));
+    run.give(deformed_points(run, *real, s.only,
+                             [&](const DVec3& p) { return lay.at(p[axis] - begin, p[side] * hand, p.z); }));
 }
 
 const StepOf<AlignmentSettings> alignment_step(

@@ -44,8 +44,8 @@ void run_bend(const Bend& s, StepRun& run) {
                             "less, or make it longer.",
                             format_value(inside, Quantity::length, "m"), format_value(radius, Quantity::length, "m")));
     }
-    Shape bent = deformed(shape, bend_map(frame->span, toward, angle, frame->centre, s.hold == Bend::Hold::middle),
-                          run.selected(shape.mesh, Domain::vertex, s.only));
+    Shape bent = deformed_points(run, shape, s.only,
+                                 bend_map(frame->span, toward, angle, frame->centre, s.hold == Bend::Hold::middle));
     if (s.weld && bent.mesh.face_count() > 0) {
         // Points of one end with those of the other, as they lay along the axis; nothing in between is touched.
         const Span& span = frame->span;

@@ -2,8 +2,7 @@
 #include <fmt/format.h>
 
 #include "core/kernels/real_geometry.h"
-#include "core/kernels/stand_ins.h"
-#include "core/steps/shared/displace.h"
+#include "core/steps/shared/point_shares.h"
 #include "core/catalogue/settings.h"
 #include "core/ground/parallel.h"
 #include "core/shape/knot_values.h"
@@ -41,31 +40,24 @@ void run_blend(const Blend& s, StepRun& run) {
         run.tell(Severity::caution, "unlike-faces",
                  "The shapes have equal counts but their faces join other points, so the blend may tear.");
     const double amount = s.amount;
+    const PointShares share = point_shares(run, shape, s.weight, s.only);
     if (!a.empty()) {
-        const Array<float> share = shares(run, s.weight, s.only);
         Array<Vec3> points(a.vertex_count());
         parallel::each(parallel::Numbers<std::size_t>(0, points.size(), 8192), [&](const auto& range) {
             for (std::size_t i = range.begin(); i != range.end(); ++i) {
                 const DVec3 p((*a.positions)[i]);
-                points[i] = Vec3(p + (DVec3((*b.positions)[i]) - p) * (amount * static_cast<double>(share[i])));
+                points[i] =
+                    Vec3(p + (DVec3((*b.positions)[i]) - p) * (amount * static_cast<double>(share.vertices[i])));
             }
         });
         shape.mesh.positions = std::make_shared<const Array<Vec3>>(std::move(points));
         for (const Domain domain : {Domain::vertex, Domain::corner})
             shape.mesh.attributes.remove(domain, attribute_name::normal);
     }
-    // Beside a mesh the set and the weight are the mesh's, and curves blend whole.
-    Array<float> knot_share(shape.knot_count(), 1.0f);
-    if (a.empty() && !shape.curves.empty()) {
-        const Mesh knots = points_of_knots(shape.curves);
-        knot_share = run.weights(knots, Domain::vertex, s.weight);
-        const Mask mask = run.chosen(knots, Domain::vertex, s.only);
-        for (std::size_t i = 0; i < mask.size(); ++i) knot_share[i] = mask[i] ? knot_share[i] : 0.0f;
-    }
     std::size_t i = 0;
     for (std::size_t c = 0; c < shape.curves.size(); ++c)
         for (std::size_t k = 0; k < shape.curves[c].knots.size(); ++k, ++i) {
-            const float f = static_cast<float>(amount) * knot_share[i];
+            const float f = static_cast<float>(amount) * share.knots[i];
             Knot& knot = shape.curves[c].knots[k];
             const Knot& to = other->curves[c].knots[k];
             knot.at += (to.at - knot.at) * f, knot.in += (to.in - knot.in) * f, knot.out += (to.out - knot.out) * f;

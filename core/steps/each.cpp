@@ -54,7 +54,7 @@ Selection points_in(StepRun& run, const std::string& set) {
     const Shape& shape = run.shape();
     if (set.empty()) return {};
     const Mesh knots = points_of_knots(shape.curves);
-    if (shape.mesh.empty()) return run.selected(knots, Domain::vertex, set);
+    if (shape.mesh.empty()) return run.selected(knots, Domain::vertex, set, Domain::knot);
     const auto more = set_members(knots, Domain::vertex, set);
     if (more && !set_members(shape.mesh, Domain::vertex, set)) {
         Mask mask(shape.mesh.vertex_count(), 0);

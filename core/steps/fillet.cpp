@@ -36,7 +36,7 @@ double turn_at(const std::vector<Knot>& knots, bool closed, std::size_t i) {
 void run_fillet(const Fillet& s, StepRun& run) {
     Shape shape = run.shape();
     std::size_t rounded = 0, first = 0;
-    const Selection only = run.selected(points_of_knots(shape.curves), Domain::vertex, s.only);
+    const Selection only = run.selected(points_of_knots(shape.curves), Domain::vertex, s.only, Domain::knot);
     for (Curve& curve : shape.curves) {
         const std::vector<Knot> knots = with_handles(curve);
         for (std::size_t i = 0; i < curve.knots.size(); ++i) {

@@ -135,13 +135,10 @@ void run_follow_curve(const FollowCurve& s, StepRun& run) {
         }
     tell_tight(run, path, low, high, read);
     const Rails rails(path);
-    run.give(deformed(
-        *real,
-        [&](const DVec3& p) {
-            return rails.at((p[read.along] - begin) * factor + start,
-                            (p[read.right] - origin[read.right]) * read.right_sign, p[read.up] - origin[read.up]);
-        },
-        run.selected(real->mesh, Domain::vertex, s.only)));
+    run.give(deformed_points(run, *real, s.only, [&](const DVec3& p) {
+        return rails.at((p[read.along] - begin) * factor + start,
+                        (p[read.right] - origin[read.right]) * read.right_sign, p[read.up] - origin[read.up]);
+    }));
 }
 
 const StepOf<FollowCurve> follow_curve_step(

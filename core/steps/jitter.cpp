@@ -1,9 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/kernels/element_numbers.h"
 #include "core/kernels/noise.h"
-#include "core/kernels/numbers_on.h"
-#include "core/steps/shared/displace.h"
 #include "core/steps/shared/movable.h"
+#include "core/steps/shared/point_shares.h"
 #include "core/catalogue/settings.h"
 
 namespace bricol {
@@ -18,21 +17,6 @@ struct Jitter {
     std::string weight;
     std::string only;
 };
-
-/// How much each knot goes. Beside a mesh that has the set or the value, knots without it stay, which is told.
-Array<float> knot_shares(const Jitter& s, StepRun& run, bool beside_mesh) {
-    const Mesh knots = points_of_knots(run.shape().curves);
-    if (knots.vertex_count() == 0) return {};
-    for (const std::string& name : {s.weight, s.only})
-        if (beside_mesh && !name.empty() && !numbers_on(knots, Domain::vertex, name)) {
-            run.tell(Severity::note, "knots-stay", fmt::format("Knots carry no “{}” here: they stay.", name));
-            return Array<float>(knots.vertex_count(), 0.0f);
-        }
-    Array<float> out = run.weights(knots, Domain::vertex, s.weight);
-    const Mask mask = run.chosen(knots, Domain::vertex, s.only);
-    for (std::size_t i = 0; i < out.size(); ++i) out[i] = mask[i] ? out[i] : 0.0f;
-    return out;
-}
 
 void run_jitter(const Jitter& s, StepRun& run) {
     const Mesh& mesh = run.shape().mesh;
@@ -58,19 +42,23 @@ void run_jitter(const Jitter& s, StepRun& run) {
     }
     if (s.on == Movable::knots && !has_elements(run, Domain::knot)) return;
     Array<Vec3> points = *mesh.positions;
-    if (!points.empty() && s.on == Movable::any) {
-        const Array<float> share = shares(run, s.weight, s.only);
+    Shape shape = run.shape();
+    Shape moved_ones = shape;
+    if (s.on == Movable::knots) moved_ones.mesh = {};
+    const PointShares share = point_shares(run, moved_ones, s.weight, s.only);
+    if (s.on == Movable::any) {
         const Array<std::uint32_t> own = element_numbers(mesh, Domain::vertex);
         for (std::size_t i = 0; i < points.size(); ++i)
-            points[i] += Vec3(offset(own[i]) * static_cast<double>(share[i]));
+            points[i] += Vec3(offset(own[i]) * static_cast<double>(share.vertices[i]));
     }
-    Shape shape = run.shape();
-    const Array<float> share = knot_shares(s, run, !points.empty() && s.on == Movable::any);
     std::size_t i = 0;
-    for (Curve& curve : shape.curves)
+    for (Curve& curve : shape.curves) {
+        curve.source_step.clear();
         for (std::size_t k = 0; k < curve.knots.size(); ++k, ++i)
             if (!s.hold_ends || curve.closed || (k > 0 && k + 1 < curve.knots.size()))
-                curve.knots[k].at += Vec3(offset(mixed(static_cast<std::uint32_t>(k))) * static_cast<double>(share[i]));
+                curve.knots[k].at +=
+                    Vec3(offset(mixed(static_cast<std::uint32_t>(k))) * static_cast<double>(share.knots[i]));
+    }
     shape.mesh.positions = std::make_shared<const Array<Vec3>>(std::move(points));
     for (const Domain domain : {Domain::vertex, Domain::corner})
         shape.mesh.attributes.remove(domain, attribute_name::normal);

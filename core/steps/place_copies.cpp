@@ -57,7 +57,7 @@ Points points_of(const PlaceCopiesSettings& s, StepRun& run) {
     if (on == Domain::knot) {
         const Mesh knots = points_of_knots(shape.curves);
         out.attributes = knots.attributes;
-        const Mask mask = run.chosen(knots, Domain::vertex, s.only);
+        const Mask mask = run.chosen(knots, Domain::vertex, s.only, Domain::knot);
         for (std::size_t i = 0; i < mask.size(); ++i)
             if (mask[i])
                 out.at.emplace_back((*knots.positions)[i]), out.facing.emplace_back(0.0), out.source.push_back(i);

@@ -4,7 +4,9 @@
 #include "core/kernels/project.h"
 #include "core/ground/stop.h"
 #include "core/kernels/real_geometry.h"
-#include "core/steps/shared/displace.h"
+#include "core/kernels/stand_ins.h"
+#include "core/kernels/normals.h"
+#include "core/steps/shared/point_shares.h"
 #include "core/catalogue/settings.h"
 
 namespace bricol {
@@ -25,6 +27,33 @@ struct ProjectOnto {
     std::string only;
 };
 
+/// Points that find no place on the surface.
+struct Missed {
+    std::size_t asked = 0, count = 0;
+    std::vector<Vec3> places;  ///< the first few
+};
+
+/// Where the points of a mesh go, each by its share of the way.
+Array<Vec3> led_onto(const SurfaceFinder& onto, const ProjectOptions& options, const Mesh& from,
+                     const Array<float>& share, Missed& missed) {
+    constexpr std::size_t shown = 32;
+    const Array<Vec3> ways = options.by == ProjectBy::normals ? vertex_normals(from) : Array<Vec3>{};
+    const Projected result = projected(*from.positions, ways, onto, options);
+    Array<Vec3> points = *from.positions;
+    for (std::size_t i = 0; i < points.size(); ++i) {
+        stop_point(i);
+        if (share[i] == 0.0f) continue;
+        ++missed.asked;
+        if (result.hits[i]) {
+            points[i] = Vec3(DVec3(points[i]) + (result.points[i] - DVec3(points[i])) * static_cast<double>(share[i]));
+        } else {
+            ++missed.count;
+            if (missed.places.size() < shown) missed.places.push_back(points[i]);
+        }
+    }
+    return points;
+}
+
 void run_project_onto(const ProjectOnto& s, StepRun& run) {
     ShapePtr target = run.input_pointer("onto");
     if (target) target = real_geometry(target);
@@ -33,7 +62,6 @@ void run_project_onto(const ProjectOnto& s, StepRun& run) {
                  "The shape at “onto” has no faces to project on. Link a mesh.");
         return;
     }
-    const Mesh& mesh = run.shape().mesh;
     const SurfaceFinder onto(target->mesh);
     ProjectOptions options;
     const ProjectOnto::By by = s.by;
@@ -50,42 +78,22 @@ void run_project_onto(const ProjectOnto& s, StepRun& run) {
     options.amount = s.amount;
     options.lift = s.lift;
     Shape shape = run.shape();
-    std::size_t missed = 0, asked = 0;
-    std::vector<Vec3> lost;
-    if (!mesh.empty()) {
-        const Array<float> share = shares(run, s.weight, s.only);
-        const Array<Vec3> ways = options.by == ProjectBy::normals ? vertex_normals(mesh) : Array<Vec3>{};
-        const Projected result = projected(*mesh.positions, ways, onto, options);
-        Array<Vec3> points = *mesh.positions;
-        for (std::size_t i = 0; i < points.size(); ++i) {
-            stop_point(i);
-            if (share[i] == 0.0f) continue;
-            ++asked;
-            if (!result.hits[i]) {
-                ++missed;
-                if (lost.size() < 32) lost.push_back(points[i]);
-                continue;
-            }
-            points[i] = Vec3(DVec3(points[i]) + (result.points[i] - DVec3(points[i])) * static_cast<double>(share[i]));
-        }
-        shape.mesh.positions = std::make_shared<const Array<Vec3>>(std::move(points));
+    const PointShares share = point_shares(run, shape, s.weight, s.only);
+    Missed missed;
+    if (!shape.mesh.empty()) {
+        shape.mesh.positions =
+            std::make_shared<const Array<Vec3>>(led_onto(onto, options, shape.mesh, share.vertices, missed));
         for (const Domain domain : {Domain::vertex, Domain::corner})
             shape.mesh.attributes.remove(domain, attribute_name::normal);
     }
-    if (options.by != ProjectBy::normals)
-        for (Curve& curve : shape.curves)
-            for (Knot& knot : curve.knots) {
-                const Projected one = projected(std::span(&knot.at, 1), {}, onto, options);
-                ++asked;
-                if (!one.missed.empty()) ++missed, lost.push_back(knot.at);
-                knot.at = Vec3(one.points[0]);
-            }
-    if (missed > 0)
+    if (!shape.curves.empty())
+        move_knots(shape.curves, led_onto(onto, options, points_of_knots(shape.curves), share.knots, missed));
+    if (missed.count > 0)
         run.tell(Severity::caution, "missed",
                  fmt::format("{} of {} points miss the shape and stay where they are. Turn the direction, or use the "
                              "nearest place.",
-                             missed, asked))
-            .places = lost;
+                             missed.count, missed.asked))
+            .places = std::move(missed.places);
     run.give(std::move(shape));
 }
 
@@ -97,7 +105,8 @@ const StepOf<ProjectOnto> project_onto_step(
         .purpose = "Leads points onto another shape's surface.",
         .words = "snap conform wrap stick surface shrink",
         .help = "To the nearest place, along a direction or the points' normals, or on rays from a centre or an axis. "
-                "Points that miss stay, and are counted. The lift leaves a gap along the surface's own normal.",
+                "Points that miss stay, and are counted. A knot's normal is its way out of a closed curve, or to the "
+                "right of an open one. The lift leaves a gap along the surface's own normal.",
         .glyph = "M3 18 C8 13 16 13 21 18 M7 4v8 M12 4v7 M17 4v8 M5.5 10.5 L7 12 L8.5 10.5 M10.5 9.5 L12 11 L13.5 9.5 "
                  "M15.5 10.5 L17 12 L18.5 10.5",
         .gives = 0,

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/kernels/noise.h"
-#include "core/steps/shared/displace.h"
+#include "core/kernels/normals.h"
+#include "core/steps/shared/point_shares.h"
 #include "core/catalogue/settings.h"
 
 namespace bricol {
@@ -24,7 +25,7 @@ struct Roughen {
 void run_roughen(const Roughen& s, StepRun& run) {
     const Mesh& mesh = run.shape().mesh;
     const Array<Vec3>& p = *mesh.positions;
-    const Array<float> share = shares(run, s.weight, s.only);
+    const Array<float> share = point_shares(run, run.shape(), s.weight, s.only).vertices;
     NoiseOptions options;
     options.size = s.size;
     options.octaves = s.octaves;
@@ -51,7 +52,11 @@ void run_roughen(const Roughen& s, StepRun& run) {
         for (std::size_t i = 0; i < p.size(); ++i)
             points[i] += (normals ? ways[i] : fixed) * ((out_only ? std::abs(noise[i]) : noise[i]) * height * share[i]);
     }
-    give_moved(run, std::move(points));
+    Shape shape = run.shape();
+    shape.mesh.positions = std::make_shared<const Array<Vec3>>(std::move(points));
+    for (const Domain domain : {Domain::vertex, Domain::corner})
+        shape.mesh.attributes.remove(domain, attribute_name::normal);
+    run.give(std::move(shape));
 }
 
 const StepOf<Roughen> roughen_step(

@@ -2,6 +2,7 @@
 #include <cmath>
 
 #include "core/kernels/transform.h"
+#include "core/steps/shared/point_shares.h"
 #include "core/catalogue/settings.h"
 
 namespace bricol {
@@ -19,6 +20,29 @@ struct Transform {
     std::string only;
 };
 
+/// The shape with the chosen points as they are in `moved`. Faces stay as they are, whatever a size does to the rest.
+Shape with_chosen_moved(const Shape& shape, const Shape& moved, const ChosenPoints& chosen) {
+    Shape out = shape;
+    Array<Vec3> points = *shape.mesh.positions;
+    for (std::size_t v = 0; v < points.size(); ++v)
+        if (chosen.vertices[v]) points[v] = (*moved.mesh.positions)[v];
+    out.mesh.positions = std::make_shared<const Array<Vec3>>(std::move(points));
+    for (const Domain domain : {Domain::vertex, Domain::corner})
+        out.mesh.attributes.remove(domain, attribute_name::normal);
+    std::size_t knot = 0, copy = 0;
+    for (std::size_t c = 0; c < out.curves.size(); ++c) {
+        Curve& curve = out.curves[c];
+        curve.source_step.clear();
+        curve.knots = with_handles(curve);
+        for (std::size_t k = 0; k < curve.knots.size(); ++k)
+            if (chosen.knots[knot++]) curve.knots[k] = moved.curves[c].knots[k];
+    }
+    for (std::size_t g = 0; g < out.instances.size(); ++g)
+        for (std::size_t i = 0; i < out.instances[g].places.size(); ++i)
+            if (chosen.copies[copy++]) out.instances[g].places[i] = moved.instances[g].places[i];
+    return out;
+}
+
 void run_transform(const Transform& s, StepRun& run) {
     DVec3 pivot = s.pivot;
     const Transform::About about = s.about;
@@ -35,14 +59,7 @@ void run_transform(const Transform& s, StepRun& run) {
     const Shape& shape = run.shape();
     Shape moved = transformed(shape, placement(s.move, s.turn, size, pivot));
     if (!s.only.empty()) {
-        const Mask chosen = run.chosen(shape.mesh, Domain::vertex, s.only);
-        Array<Vec3> points = *moved.mesh.positions;
-        for (std::size_t v = 0; v < points.size(); ++v)
-            if (!chosen[v]) points[v] = (*shape.mesh.positions)[v];
-        moved = shape;
-        moved.mesh.positions = std::make_shared<const Array<Vec3>>(std::move(points));
-        for (const Domain domain : {Domain::vertex, Domain::corner})
-            moved.mesh.attributes.remove(domain, attribute_name::normal);
+        moved = with_chosen_moved(shape, moved, chosen_points(run, shape, s.only));
     } else if (!moved.mesh.empty() && (std::abs(size.x) != std::abs(size.y) || std::abs(size.y) != std::abs(size.z))) {
         moved.mesh.attributes.set(Domain::whole, attribute_name::uneven, Array<std::uint8_t>(1, 1));
         if (moved.mesh.attributes.find(Domain::whole, attribute_name::even_width))
@@ -82,7 +99,7 @@ const StepOf<Transform> transform_step(
      when(pulled(vector_of(&Transform::pivot, "pivot", "Point", Quantity::length, "The point that stays in place."),
                  HandleKind::point),
           "about=point"),
-     only_of(&Transform::only, "Moves only the vertices of this set.")},
+     only_of(&Transform::only, "Moves only the points of this set: vertices, knots or copies.")},
     run_transform);
 
 }  // namespace

@@ -5,25 +5,12 @@
 #include "core/inspect/element_values.h"
 #include "core/kernels/stand_ins.h"
 #include "core/shape/knot_values.h"
-#include "tests/support/tried.h"
+#include "tests/support/warm_line.h"
 
 using namespace bricol;
 using namespace bricol::test;
 
 namespace {
-
-/// A line of so many pieces along x, two metres long, whose knots carry `heat`: their place on it, from 0 to 1.
-std::vector<Json> warm_line(int pieces) {
-    return {step("line", "line", {{"from", {0, 0, 0}}, {"to", {2, 0, 0}}, {"pieces", pieces}}),
-            step("warm", "formula",
-                 {{"on", "knots"}, {"rows", Json::array({{{"target", "heat"}, {"formula", "x / 2"}}})}})};
-}
-
-Tried of_line(int pieces, std::initializer_list<Json> more) {
-    std::vector<Json> steps = warm_line(pieces);
-    steps.insert(steps.end(), more.begin(), more.end());
-    return tried(recipe_of(Json(steps)));
-}
 
 template <class T>
 Array<T> of_knots(const Tried& made, const std::string& id, const std::string& name) {
@@ -32,12 +19,6 @@ Array<T> of_knots(const Tried& made, const std::string& id, const std::string& n
     REQUIRE(found);
     return *found;
 }
-
-Json formula_rows(const std::string& target, const std::string& text) {
-    return Json::array({{{"target", target}, {"formula", text}}});
-}
-
-Json tips() { return step("tips", "choose", {{"set", "tips"}, {"what", "knots"}, {"rule", "nth"}, {"n", 2}}); }
 
 }  // namespace
 
@@ -337,12 +318,6 @@ TEST_CASE("a blend of curves keeps to a set of knots", "[knots]") {
     REQUIRE(made.clean("b"));
     for (std::size_t i = 0; i < 5; ++i)
         CHECK(made.step("b").shape->curves[0].knots[i].at.z == Approx(i % 2 == 0 ? 1 : 0));
-}
-
-TEST_CASE("a step that does not work on a set of knots says so", "[knots][findings]") {
-    const Tried made = of_line(2, {tips(), step("t", "transform", {{"only", "tips"}, {"move", {0, 0, 1}}})});
-    REQUIRE(made.finding("t", "unknown-set"));
-    CHECK(made.finding("t", "unknown-set")->text.find("“tips” is a set of knots") != std::string::npos);
 }
 
 TEST_CASE("values of knots that end are told", "[knots][findings]") {

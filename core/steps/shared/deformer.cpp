@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/steps/shared/deformer.h"
 
+#include "core/steps/shared/point_shares.h"
+
 namespace bricol {
 
 std::optional<DeformFrame> frame_of(StepRun& run, const DeformSpan& s, Axis axis) {
@@ -21,9 +23,13 @@ std::optional<DeformFrame> frame_of(StepRun& run, const DeformSpan& s, Axis axis
     return frame;
 }
 
+Shape deformed_points(StepRun& run, const Shape& shape, const std::string& only, const PointMap& map) {
+    const ChosenPoints chosen = chosen_points(run, shape, only);
+    return deformed(shape, map, chosen.vertices, chosen.knots);
+}
+
 void give_deformed(StepRun& run, const std::string& only, const PointMap& map) {
-    const Shape& shape = run.shape();
-    run.give(deformed(shape, map, run.selected(shape.mesh, Domain::vertex, only)));
+    run.give(deformed_points(run, run.shape(), only, map));
 }
 
 }  // namespace bricol

@@ -58,6 +58,8 @@ struct DeformFrame {
 /// Span and centre as the parameters say; nothing, and a finding, when there is no room along the axis.
 std::optional<DeformFrame> frame_of(StepRun& run, const DeformSpan& s, Axis axis);
 
+/// The shape with the points of the set that a setting names led by the map: vertices and knots, whichever carry it.
+Shape deformed_points(StepRun& run, const Shape& shape, const std::string& only, const PointMap& map);
 void give_deformed(StepRun& run, const std::string& only, const PointMap& map);
 
 }  // namespace bricol

@@ -34,9 +34,9 @@ bool has_elements(StepRun& run, Domain domain) {
 
 Selection only_these(StepRun& run, const Shape& shape, Domain domain, const std::string& only) {
     if (domain == Domain::instance && !only.empty())
-        return run.selected(points_of_copies(shape.instances), Domain::vertex, only);
+        return run.selected(points_of_copies(shape.instances), Domain::vertex, only, domain);
     if (domain == Domain::knot && !only.empty())
-        return run.selected(points_of_knots(shape.curves), Domain::vertex, only);
+        return run.selected(points_of_knots(shape.curves), Domain::vertex, only, domain);
     return domain == Domain::instance || domain == Domain::knot ? Selection() : run.selected(shape.mesh, domain, only);
 }
 

@@ -20,7 +20,10 @@ MovablePoints::MovablePoints(StepRun& run, Movable on) : run_(run), on_(on) {
 Array<float> MovablePoints::shares(const std::string& weight, const std::string& only) {
     Array<float> out = run_.weights(points_, Domain::vertex, weight);
     if (only.empty()) return out;
-    const Mask mask = run_.chosen(points_, Domain::vertex, only);
+    const Mask mask = run_.chosen(points_, Domain::vertex, only,
+                                  on_ == Movable::knots    ? Domain::knot
+                                  : on_ == Movable::copies ? Domain::instance
+                                                           : Domain::vertex);
     for (std::size_t i = 0; i < out.size(); ++i) out[i] = mask[i] ? out[i] : 0.0f;
     return out;
 }
