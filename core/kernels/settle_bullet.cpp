@@ -15,6 +15,7 @@
 #include "core/ground/progress.h"
 #include "core/ground/stop.h"
 #include "core/kernels/settle_corners.h"
+#include "core/kernels/settle_forms.h"
 #include "core/shape/draft.h"
 
 namespace bricol {
@@ -31,72 +32,6 @@ constexpr float skin = 0.04;
 constexpr double at_rest = 0.06;
 /// For so long a body must be slow before it lies (seconds).
 constexpr double slow_before_rest = 0.25;
-
-/// A body's corners round its own middle, in sizes.
-struct Form {
-    std::vector<std::vector<btVector3>> parts;
-    DVec3 middle{0};  ///< centre of mass in the world (metres)
-    double volume = 0, radius = 0;
-};
-
-/// Volume and centre of mass of the hull of points, by tetrahedra.
-struct Solid {
-    double volume = 0;
-    DVec3 moment{0};
-};
-Solid solid_of(const std::vector<DVec3>& points) {
-    std::vector<btVector3> corners;
-    for (const DVec3& p : points) corners.push_back(vector(p - points[0]));
-    btConvexHullComputer hull;
-    hull.compute(&corners[0].m_floats[0], sizeof(btVector3), static_cast<int>(corners.size()), 0, 0);
-    Solid out;
-    const auto at = [&](int v) { return DVec3(hull.vertices[v].x(), hull.vertices[v].y(), hull.vertices[v].z()); };
-    for (int f = 0; f < hull.faces.size(); ++f) {
-        const auto* first = &hull.edges[hull.faces[f]];
-        const DVec3 a = at(first->getSourceVertex());
-        for (const auto* edge = first->getNextEdgeOfFace(); edge->getTargetVertex() != first->getSourceVertex();
-             edge = edge->getNextEdgeOfFace()) {
-            const DVec3 b = at(edge->getSourceVertex()), c = at(edge->getTargetVertex());
-            const double volume = std::abs(glm::dot(a, glm::cross(b, c))) / 6;
-            out.volume += volume;
-            out.moment += volume * ((a + b + c) / 4.0 + points[0]);
-        }
-    }
-    return out;
-}
-
-Form form_of(const SettleBody& body) {
-    Form out;
-    DVec3 moment(0), mean(0);
-    std::vector<std::vector<DVec3>> parts;
-    std::size_t count = 0;
-    for (const auto& part : *body.form) {
-        if (part.size() < 4) continue;
-        auto& points = parts.emplace_back();
-        for (const Vec3& p : part) points.emplace_back(body.place * glm::dvec4(DVec3(p), 1));
-        const Solid solid = solid_of(points);
-        out.volume += solid.volume, moment += solid.moment;
-        for (const DVec3& p : points) mean += p, ++count;
-    }
-    out.middle = out.volume > 0 ? moment / out.volume : count > 0 ? mean / static_cast<double>(count) : DVec3(0);
-    for (const auto& points : parts) {
-        auto& corners = out.parts.emplace_back();
-        for (const DVec3& p : points) {
-            corners.push_back(vector(p - out.middle));
-            out.radius = std::max(out.radius, glm::distance(p, out.middle));
-        }
-    }
-    return out;
-}
-
-std::vector<Form> forms_of(std::span<const SettleBody> bodies) {
-    std::vector<Form> forms(bodies.size());
-    parallel::each(std::size_t(0), bodies.size(), [&](std::size_t i) {
-        stop_point();
-        forms[i] = form_of(bodies[i]);
-    });
-    return forms;
-}
 
 /// A convex part in sizes, rounded so that alike ones are found, and what to find them by.
 struct Part {
@@ -246,7 +181,7 @@ private:
     static constexpr double longest_untouched = 1.5;
 
     /// Under their full weight bodies press a little into one another, and rows stretch. A twentieth of it gives that
-    /// back and changes nothing of how they lie.
+    /// back and changes nothing of how they lie. A heap in which nothing presses any more has it back.
     void relieve(double step) {
         world_.setGravity(vector({0, 0, -gravity * scale_ / 20}));
         for (auto& body : moving_) {
@@ -257,6 +192,21 @@ private:
         for (int n = 0; n < 60; ++n) {
             stop_point();
             world_.stepSimulation(number(step), 0);
+            if (n % 10 == 9 && !options_.linked && deepest() < 0.001f) break;
+        }
+    }
+    /// How deep bodies press into one another at most, in sizes.
+    btScalar deepest() {
+        btScalar deep = 0;
+        each_touch(
+            [&](const btPersistentManifold&, const btManifoldPoint& at) { deep = std::max(deep, -at.getDistance()); });
+        return deep;
+    }
+    template <class F>
+    void each_touch(const F& f) {
+        for (int m = 0; m < dispatcher_.getNumManifolds(); ++m) {
+            const btPersistentManifold& touch = *dispatcher_.getManifoldByIndexInternal(m);
+            for (int p = 0; p < touch.getNumContacts(); ++p) f(touch, touch.getContactPoint(p));
         }
     }
 
@@ -422,13 +372,11 @@ private:
         std::vector<std::uint8_t> crossing(moving_.size(), 0);
         for (std::size_t i = 0; i < moving_.size(); ++i) moving_[i]->setUserIndex(static_cast<int>(i));
         for (auto& body : standing_) body->setUserIndex(-1);
-        for (int m = 0; m < dispatcher_.getNumManifolds(); ++m) {
-            const btPersistentManifold& touch = *dispatcher_.getManifoldByIndexInternal(m);
-            for (int p = 0; p < touch.getNumContacts(); ++p)
-                if (touch.getContactPoint(p).getDistance() < -0.05f)
-                    for (const btCollisionObject* body : {touch.getBody0(), touch.getBody1()})
-                        if (body->getUserIndex() >= 0) crossing[static_cast<std::size_t>(body->getUserIndex())] = 1;
-        }
+        each_touch([&](const btPersistentManifold& touch, const btManifoldPoint& at) {
+            if (at.getDistance() < -0.05f)
+                for (const btCollisionObject* body : {touch.getBody0(), touch.getBody1()})
+                    if (body->getUserIndex() >= 0) crossing[static_cast<std::size_t>(body->getUserIndex())] = 1;
+        });
         out.crossing = static_cast<std::size_t>(std::ranges::count(crossing, 1));
     }
 
