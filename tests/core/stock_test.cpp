@@ -155,6 +155,29 @@ TEST_CASE("a choice's dial makes every size and every fineness of a part, none w
     }
 }
 
+TEST_CASE("every part has three levels, each lighter than the one before and of the same size", "[stock][wide]") {
+    for (const StockPart& part : stock_parts()) {
+        INFO(part.name);
+        std::vector<std::size_t> faces;
+        std::vector<DVec3> sizes;
+        for (const std::string level : {"near", "middle", "far"}) {
+            const StockMade made = stock_made(part.name.substr(6), {{"detail", level}});
+            CHECK(made.complaints().empty());
+            faces.push_back(made.made.faces(made.recipe));
+            std::optional<Box> whole;
+            for (std::size_t p = 0; p < made.recipe.parts.size(); ++p)
+                if (const auto box = box_of(*made.made.parts[p]->shape); box && made.recipe.parts[p]->delivered())
+                    whole = whole ? Box{glm::min(whole->low, box->low), glm::max(whole->high, box->high)} : *box;
+            REQUIRE(whole);
+            sizes.push_back(whole->size());
+        }
+        CHECK(faces[1] <= 0.85 * static_cast<double>(faces[0]));
+        CHECK(faces[2] < faces[1]);
+        // A circle of eight sides is 8 % narrower across its flats than across its corners.
+        for (int axis = 0; axis < 3; ++axis) CHECK(sizes[2][axis] == Approx(sizes[0][axis]).epsilon(0.09));
+    }
+}
+
 TEST_CASE("every dial of every part goes to both its ends without an error", "[stock][wide]") {
     for (const StockPart& part : stock_parts()) {
         const Recipe recipe = stock_recipe(part.name.substr(6));
