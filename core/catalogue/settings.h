@@ -358,11 +358,14 @@ struct BlockOf {
         };
         Registered{info};
     }
-    BlockOf(StepInfo info, Settings<T> settings, std::initializer_list<NumberGiven<T>> gives = {}) {
+    /// `tells` says what is wrong with the settings; it makes nothing.
+    BlockOf(StepInfo info, Settings<T> settings, std::initializer_list<NumberGiven<T>> gives = {},
+            void (*tells)(const T&, StepRun&) = nullptr) {
         info.aside = true;
         info.gives = 0;
         const std::vector<FieldSlot> slots = settings.described(info);
         field::add_numbers(info, slots, gives);
+        if (tells) field::add_make(info, slots, field::make_as<T>, reinterpret_cast<field::AnyFunction>(tells));
         Registered{info};
     }
 };

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include <algorithm>
 #include <array>
+#include <fmt/format.h>
 
 #include "core/catalogue/settings.h"
 
@@ -16,6 +17,12 @@ struct PickNumber {
 double picked_number(const PickNumber& s) {
     const std::array<double, 6> entries = {s.a, s.b, s.c, s.d, s.e, s.f};
     return entries[static_cast<std::size_t>(std::clamp(s.which, 0, s.count - 1))];
+}
+
+void tell_pick_number(const PickNumber& s, StepRun& run) {
+    if (s.which >= s.count)
+        run.tell(Severity::caution, "out-of-entries",
+                 fmt::format("There is no entry {}; the last one, {}, was taken.", s.which, s.count - 1));
 }
 
 Setting<PickNumber> entry(double PickNumber::*field, std::string_view key, std::string_view label) {
@@ -35,7 +42,7 @@ const BlockOf<PickNumber> pick_number_step(
      count_of(&PickNumber::count, "count", "Entries", 1, 6, 6, "How many there are."), entry(&PickNumber::a, "a", "A"),
      entry(&PickNumber::b, "b", "B"), entry(&PickNumber::c, "c", "C"), entry(&PickNumber::d, "d", "D"),
      entry(&PickNumber::e, "e", "E"), entry(&PickNumber::f, "f", "F")},
-    {{"value", "Value", "The picked number.", picked_number}});
+    {{"value", "Value", "The picked number.", picked_number}}, tell_pick_number);
 
 }  // namespace
 

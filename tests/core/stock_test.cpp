@@ -193,6 +193,33 @@ TEST_CASE("every dial of every part goes to both its ends without an error", "[s
     }
 }
 
+TEST_CASE("a measure a part has no room for is held back, told, and not told once it fits", "[stock]") {
+    const auto told = [](const StockMade& made) {
+        for (const auto& part : made.made.steps)
+            for (const auto& one : part)
+                for (const Finding& f : one->findings)
+                    if (f.code == "held-back") return f.text;
+        return std::string();
+    };
+    for (const auto& [name, dial, asked] : {std::tuple{"spur-gear", "bore", 0.2},
+                                            {"bevel-gear", "width", 0.1},
+                                            {"sprocket", "roller", 0.012},
+                                            {"hand-wheel", "rim", 0.05},
+                                            {"knob", "bore", 0.03},
+                                            {"cleat", "plate", 0.02},
+                                            {"stud", "lower", 0.2},
+                                            {"compression-spring", "length", 0.02}}) {
+        INFO(name);
+        const std::string text = told(stock_made(name, {{dial, asked}}));
+        const std::size_t at = text.find("Ask for ");
+        REQUIRE(at != std::string::npos);
+        const std::string advised = text.substr(at + 8, text.find(" or ", at) - at - 8);
+        const double metres =
+            Json::parse(advised.substr(0, advised.find(' '))).get<double>() / (advised.ends_with(" mm") ? 1000 : 1);
+        CHECK(told(stock_made(name, {{dial, metres}})).empty());
+    }
+}
+
 // Pitch and minor diameters of ISO 724, coarse threads; from memory. Flank angle 60° of ISO 68-1.
 TEST_CASE("threads have the angle of ISO 68-1 and the pitch diameters of ISO 724", "[stock][wide]") {
     const std::map<std::string, std::array<double, 4>> table = {
