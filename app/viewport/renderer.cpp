@@ -4,6 +4,7 @@
 //
 #include "app/viewport/renderer.h"
 
+#include <QElapsedTimer>
 #include <QString>
 #include <algorithm>
 #include <cmath>
@@ -15,6 +16,7 @@
 #include "app/viewport/gl_program.h"
 #include "app/viewport/grid_lines.h"
 #include "app/viewport/mesh_programs.h"
+#include "app/viewport/moving_pace.h"
 #include "app/viewport/shaders.h"
 #include "app/viewport/soft_mask.h"
 
@@ -66,12 +68,14 @@ public:
     GLuint line_buffer = 0, line_array = 0, shadow_texture = 0;
     Target coarse, smooth, shadow_target, ids;
     MeshPrograms mesh_programs;
+    MovingPace pace;
     MeshStore store;
     std::list<GpuPicture> pictures;
     std::vector<const void*> shadow_of;
     std::vector<float> shadow_box, depths;
     std::size_t triangles_drawn = 0;
     double most_moving = 25e3;  ///< triangles of shapes that stand alone in a picture while the hand moves
+    double most_copied = 25e3;  ///< those of copies, beside what stands alone
 
     ~EglRenderer() override {
         if (display == EGL_NO_DISPLAY) return;
@@ -110,7 +114,9 @@ public:
             glVertexArrayAttribBinding(line_array, slot, 0);
         }
         const QString name = driver();
-        most_moving = name.contains("llvmpipe") || name.contains("softpipe") ? 25e3 : 2e6;
+        const bool software = name.contains("llvmpipe") || name.contains("softpipe");
+        most_moving = software ? 25e3 : 2e6;
+        most_copied = software ? 25e3 : 60e3;
         return why->isEmpty();
     }
 
@@ -258,14 +264,14 @@ public:
     }
 
     /// Share of their triangles that copies are drawn with, so that a scene of many stays live in the hand.
-    static double share_of_copies(const Scene& scene, bool fine) {
+    double share_of_copies(const Scene& scene, bool fine) const {
         double alone = 0, copied = 0;
         for (const SceneItem& item : scene.items) {
             const Topology& t = *item.shape->mesh.topology;
             const double triangles = static_cast<double>(t.corner_count()) - 2.0 * static_cast<double>(t.face_count());
             (item.places->size() > 1 ? copied : alone) += triangles * static_cast<double>(item.places->size());
         }
-        const double room = std::max(60e3, (fine ? 1.5e6 : 80e3) - alone);
+        const double room = std::max(fine ? 60e3 : most_copied, (fine ? 1.5e6 : most_copied + 20e3) - alone);
         return copied > room ? room / copied : 1;
     }
 
@@ -376,7 +382,9 @@ public:
     }
 
     QImage render(const Scene& scene, const Camera& camera, QSize pixels, bool fine) override {
-        const QSize size = pixels.expandedTo({8, 8});
+        QElapsedTimer clock;
+        clock.start();
+        const QSize whole = pixels.expandedTo({8, 8}), size = fine ? whole : (whole * pace.share()).expandedTo({8, 8});
         eglMakeCurrent(display, EGL_NO_SURFACE, EGL_NO_SURFACE, context);
         triangles_drawn = 0;
         const bool shadow = scene.shadow && !camera.flat() && camera.pitch > 2 && make_shadow(scene, fine);
@@ -424,7 +432,7 @@ public:
             uniform(p, "flat_view", camera.flat() ? 1 : 0);
             uniform(p, "key",
                     glm::vec3(glm::normalize(camera.direction() * 0.75 + camera.up() * 0.75 - camera.right() * 0.7)));
-            uniform(p, "line_width", 1.25f);
+            uniform(p, "line_width", fine ? 1.25f : 1.25f * static_cast<float>(pace.share()));
         });
         const double share = share_of_copies(scene, fine);
         for (const bool ghosts : {false, true})
@@ -451,7 +459,9 @@ public:
             glReadPixels(0, 0, w, h, GL_DEPTH_COMPONENT, GL_FLOAT, depths.data());
             darken_corners(image, depths, camera);
         }
-        return image;
+        if (fine) return image;
+        pace.took(static_cast<double>(clock.nsecsElapsed()) / 1e6);
+        return size == whole ? image : image.scaled(whole, Qt::IgnoreAspectRatio, Qt::SmoothTransformation);
     }
 };
 
