@@ -13,9 +13,9 @@ namespace bricol {
 class MovingPace {
 public:
     static constexpr std::array<double, 3> shares = {1.0, 0.71, 0.5};
-    /// A hand sees steps when a picture takes longer than two of a screen's 60 a second (milliseconds, with some for
-    /// laying it on the screen).
-    static constexpr double slow = 28;
+    /// A hand sees steps when it waits longer than two of a screen's 60 pictures a second: so much of that may go into
+    /// drawing, the rest is for making the shape and laying the picture on the screen (milliseconds).
+    static constexpr double slow = 20;
 
     double share() const { return shares[level_]; }
     void took(double milliseconds) {

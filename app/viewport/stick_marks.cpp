@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // A stick figure as it is drawn over the picture, and the rings that size its knots.
-#include <QPainterPath>
+#include <QPixmapCache>
+#include <array>
 #include <cmath>
 
 #include "app/theme/theme.h"
@@ -12,6 +13,25 @@ namespace bricol {
 namespace {
 
 constexpr double least_ring = 16;  // pixels, so that grips of thin knots can be caught
+constexpr double knot_middle = 8;  // of its mark, pixels from either side
+
+/// A knot's mark, drawn once for all knots that look alike: dotted rims take long to draw.
+QPixmap knot_mark(const QColor& ink, const QColor& fill, int radius, bool joint, double ratio) {
+    const QString key =
+        QString("knot %1 %2 %3 %4 %5").arg(ink.rgba()).arg(fill.rgba()).arg(radius).arg(joint).arg(ratio);
+    QPixmap mark;
+    if (QPixmapCache::find(key, &mark)) return mark;
+    mark = QPixmap(QSizeF(2 * knot_middle * ratio, 2 * knot_middle * ratio).toSize());
+    mark.setDevicePixelRatio(ratio);
+    mark.fill(Qt::transparent);
+    QPainter painter(&mark);
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.setPen(QPen(ink, joint ? 1.6 : 1, joint ? Qt::SolidLine : Qt::DotLine));
+    painter.setBrush(fill);
+    painter.drawEllipse(QPointF(knot_middle, knot_middle), radius, radius);
+    QPixmapCache::insert(key, mark);
+    return mark;
+}
 
 }  // namespace
 
@@ -86,36 +106,37 @@ void StickTool::pull_grip(const glm::dvec2& at, const Projector& projector, cons
          });
 }
 
-void StickTool::paint(QPainter& painter, const Camera& camera, const QSize& size) const {
-    if (!active()) return;
-    using theme::Role;
-    const Projector projector(camera, size.width(), size.height());
-    const QColor ink = theme::color(Role::chosen), act = theme::color(Role::act);
+void StickTool::paint_bones(QPainter& painter, const Projector& projector) const {
+    const QColor ink = theme::color(theme::Role::chosen);
     const auto mirrored = [&](DVec3 p) {
         p[mirror_] = -p[mirror_];
         return point(projector.to_screen(p));
     };
-    for (const DrawnStick& knot : knots_) {  // bones, narrower towards the end they lead to
+    QColor fill = ink;
+    fill.setAlpha(46);
+    for (const DrawnStick& knot : knots_) {  // narrower towards the end they lead to
         const int from = knot.from < 0 ? -1 : knot_numbered(knot.from);
         if (from < 0) continue;
         const QPointF a = point(projector.to_screen(knots_[from].at)), b = point(projector.to_screen(knot.at));
         const QPointF way = b - a;
         const double length = std::hypot(way.x(), way.y());
         const QPointF side = length > 0 ? QPointF(-way.y(), way.x()) / length * 4 : QPointF();
-        QPainterPath bone(a);
-        bone.lineTo(a + way * 0.15 + side);
-        bone.lineTo(b);
-        bone.lineTo(a + way * 0.15 - side);
-        bone.closeSubpath();
-        painter.setPen(QPen(ink, 1.2));
-        QColor fill = ink;
-        fill.setAlpha(46);
+        const std::array<QPointF, 4> bone{a, a + way * 0.15 + side, b, a + way * 0.15 - side};
+        painter.setPen(QPen(ink, 1));
         painter.setBrush(fill);
-        painter.drawPath(bone);
+        painter.drawConvexPolygon(bone.data(), static_cast<int>(bone.size()));
         if (mirror_ < 0) continue;
         painter.setPen(QPen(ink, 1, Qt::DotLine));
         painter.drawLine(mirrored(knots_[from].at), mirrored(knot.at));
     }
+}
+
+void StickTool::paint(QPainter& painter, const Camera& camera, const QSize& size) const {
+    if (!active()) return;
+    using theme::Role;
+    const Projector projector(camera, size.width(), size.height());
+    const QColor ink = theme::color(Role::chosen), act = theme::color(Role::act);
+    paint_bones(painter, projector);
     for (int k = 0; k < static_cast<int>(knots_.size()); ++k) {
         const QPointF at = point(projector.to_screen(knots_[k].at));
         const bool chosen = session_.knots().contains(k), hot = hot_.knot == k && hot_.grip == Grip::knot;
@@ -134,9 +155,11 @@ void StickTool::paint(QPainter& painter, const Camera& camera, const QSize& size
             painter.drawEllipse(point(grips.roll), 3, 3);
             painter.drawRect(QRectF(point(grips.both) - QPointF(4, 4), QSizeF(8, 8)));
         }
+        const QColor fill = chosen ? ink : hot ? act : theme::color(Role::card);
+        painter.drawPixmap(at - QPointF(knot_middle, knot_middle),
+                           knot_mark(ink, fill, hot ? 6 : 5, knots_[k].joint, painter.device()->devicePixelRatioF()));
         painter.setPen(QPen(ink, knots_[k].joint ? 1.6 : 1, knots_[k].joint ? Qt::SolidLine : Qt::DotLine));
-        painter.setBrush(chosen ? ink : hot ? act : theme::color(Role::card));
-        painter.drawEllipse(at, hot ? 6 : 5, hot ? 6 : 5);
+        painter.setBrush(fill);
         if (knots_[k].root) painter.drawRect(QRectF(at - QPointF(8, 8), QSizeF(16, 16)));
         if ((chosen || hot) && !knots_[k].name.empty()) {
             painter.setFont(theme::text_font(9));

@@ -71,6 +71,7 @@ private:
     void refresh();
     void read();  ///< the chosen step's sticks, worked out
     Grips grips_of(int knot, const Projector& projector, const Camera& camera) const;
+    void paint_bones(QPainter& painter, const Projector& projector) const;
     Hit hit(const glm::dvec2& at, const Projector& projector, const Camera& camera) const;
     /// The knot whose bone is under the pointer, and where on it.
     std::optional<std::pair<int, double>> bone_at(const glm::dvec2& at, const Projector& projector) const;
