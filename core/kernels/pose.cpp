@@ -3,9 +3,11 @@
 
 #include <algorithm>
 #include <array>
+#include <bit>
 #include <cctype>
 #include <cmath>
 #include <glm/gtc/matrix_transform.hpp>
+#include <optional>
 
 #include "core/ground/parallel.h"
 #include "core/ground/stop.h"
@@ -30,12 +32,21 @@ Rows rows_of(const glm::dmat4& m) {
     return out;
 }
 
-/// Joints that a column of weights is there for, and how each moves apart from staying.
-struct Movers {
-    std::vector<const float*> all;      ///< weights of every joint
-    std::vector<const float*> weights;  ///< of those that move
-    std::vector<Rows> moves;            ///< less the identity
+/// A joint that a column of weights is there for, and how it moves apart from staying.
+struct Mover {
+    const float* weights;
+    std::optional<Rows> move;  ///< less the identity; nothing for one that stays
 };
+
+/// Adds weights to their sums; whether one of them is not 0. Without a branch, so that several are looked at in one go.
+bool added(const float* weights, std::size_t count, float* sums) {
+    std::uint32_t bits = 0;
+    for (std::size_t i = 0; i < count; ++i) {
+        bits |= std::bit_cast<std::uint32_t>(weights[i]);
+        sums[i] += weights[i];
+    }
+    return bits << 1 != 0;
+}
 
 }  // namespace
 
@@ -90,17 +101,15 @@ std::optional<Index> joint_of_other_side(const Skeleton& skeleton, Index joint) 
 Posed posed(const Mesh& mesh, std::span<const glm::dmat4> moves) {
     Posed out{mesh, 0, 0};
     const Skeleton& skeleton = *mesh.skeleton;
-    Movers movers;
+    std::vector<Mover> movers;
     for (std::size_t j = 0; j < skeleton.joints.size(); ++j) {
         const auto* column = mesh.attributes.values<float>(Domain::vertex, skeleton.joints[j].name);
         if (!column) {
             ++out.lost_joints;
             continue;
         }
-        movers.all.push_back(column->data());
-        if (moves[j] == glm::dmat4(1)) continue;
-        movers.weights.push_back(column->data());
-        movers.moves.push_back(rows_of(moves[j] - glm::dmat4(1)));
+        movers.push_back({column->data(), {}});
+        if (moves[j] != glm::dmat4(1)) movers.back().move = rows_of(moves[j] - glm::dmat4(1));
     }
     constexpr std::size_t block = 256;
     const std::size_t n = mesh.vertex_count(), blocks = (n + block - 1) / block;
@@ -110,14 +119,14 @@ Posed posed(const Mesh& mesh, std::span<const glm::dmat4> moves) {
         stop_point();
         const std::size_t first = b * block, count = std::min(block, n - first);
         std::array<float, block> sum{};
-        for (const float* column : movers.all)
-            for (std::size_t i = 0; i < count; ++i) sum[i] += column[first + i];
         std::array<Rows, block> blend{};
-        for (std::size_t m = 0; m < movers.moves.size(); ++m) {
-            const float* column = movers.weights[m] + first;
+        for (const Mover& mover : movers) {
+            const float* column = mover.weights + first;
+            // Most joints hold nothing of a stretch of a body.
+            if (!added(column, count, sum.data()) || !mover.move) continue;
             for (std::size_t i = 0; i < count; ++i)
                 if (const float w = column[i]; w != 0)
-                    for (std::size_t e = 0; e < 12; ++e) blend[i][e] += w * movers.moves[m][e];
+                    for (std::size_t e = 0; e < 12; ++e) blend[i][e] += w * (*mover.move)[e];
         }
         for (std::size_t i = 0; i < count; ++i) {
             const Vec3 p = (*mesh.positions)[first + i];
