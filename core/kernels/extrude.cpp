@@ -98,7 +98,10 @@ struct WallBuilder {
         stop_point();
         // Vertices that only dropped faces used go.
         Mask used(points.size(), 0);
-        for (Index v : faces.corners) used[v] = 1;
+        for (std::size_t c = 0; c < faces.corners.size(); ++c) {
+            stop_point(c);
+            used[faces.corners[c]] = 1;
+        }
         for (const auto& edge : faces.loose) used[edge[0]] = used[edge[1]] = 1;
         for (Index v = 0; v < t.vertex_count; ++v) {
             stop_point(v);
