@@ -175,6 +175,10 @@ private:
                           {"end.x", end.x},
                           {"end.y", end.y},
                           {"end.z", end.z}};
+            const Attributes carried = columns_of_knots(one.curves, Domain::vertex);
+            std::vector<Index> own(curve.knots.size());
+            for (std::size_t k = 0; k < own.size(); ++k) own[k] = static_cast<Index>(k);
+            add_attributes(carried, Domain::vertex, own, names);
             take(one, moved(at), at, c, std::move(names));
         }
     }

@@ -19,7 +19,8 @@ struct ApartElement {
     glm::dmat4 place{1};  ///< from there to where it stood
     std::size_t number;   ///< among all of its kind, from 0
     /// Its own numbers: `at.x`, `at.y`, `at.z` (metres), of curves also `end.x` …, where their last knots are, and its
-    /// attributes (of pieces the mean over their points or faces), components of vectors with `.x` and so on.
+    /// attributes (of pieces the mean over their points or faces, of curves over their knots), components of vectors
+    /// with `.x` and so on.
     std::map<std::string, double> names;
 };
 

@@ -7,9 +7,10 @@
 #include "core/ground/parallel.h"
 #include "core/ground/progress.h"
 #include "core/ground/stop.h"
-#include "core/kernels/stand_ins.h"
 #include "core/kernels/take_apart.h"
 #include "core/kernels/transform.h"
+#include "core/steps/shared/element_checks.h"
+#include "core/steps/shared/point_shares.h"
 
 namespace bricol {
 
@@ -49,20 +50,28 @@ Words words_of(ApartBy by) {
     return {"copy", "copies"};
 }
 
-/// The vertices and, behind them, the knots that are in a set.
-Selection points_in(StepRun& run, const std::string& set) {
+/// Which elements of the kind that is taken are in a set: vertices and, behind them, knots; curves with any knot in it.
+Selection elements_in(const Each& s, StepRun& run) {
     const Shape& shape = run.shape();
-    if (set.empty()) return {};
-    const Mesh knots = points_of_knots(shape.curves);
-    if (shape.mesh.empty()) return run.selected(knots, Domain::vertex, set, Domain::knot);
-    const auto more = set_members(knots, Domain::vertex, set);
-    if (more && !set_members(shape.mesh, Domain::vertex, set)) {
-        Mask mask(shape.mesh.vertex_count(), 0);
-        mask.insert(mask.end(), more->begin(), more->end());
+    if (s.only.empty()) return {};
+    if (s.by == ApartBy::piece || s.by == ApartBy::face) return run.selected(shape.mesh, Domain::face, s.only);
+    if (s.by == ApartBy::copy) return only_these(run, shape, Domain::instance, s.only);
+    if (s.by == ApartBy::point) {
+        const ChosenPoints chosen = chosen_points(run, shape, s.only);
+        Mask mask = chosen.vertices.mask(shape.mesh.vertex_count());
+        const Mask knots = chosen.knots.mask(shape.knot_count());
+        mask.insert(mask.end(), knots.begin(), knots.end());
         return Selection(std::move(mask));
     }
-    Mask mask = run.chosen(shape.mesh, Domain::vertex, set);
-    if (more) mask.insert(mask.end(), more->begin(), more->end());
+    const Selection knots = only_these(run, shape, Domain::knot, s.only);
+    Mask mask;
+    std::size_t first = 0;
+    for (const Curve& curve : shape.curves) {
+        std::uint8_t any = 0;
+        for (std::size_t k = 0; k < curve.knots.size(); ++k) any |= knots[first + k] ? 1 : 0;
+        mask.push_back(any);
+        first += curve.knots.size();
+    }
     return Selection(std::move(mask));
 }
 
@@ -72,9 +81,7 @@ ApartOptions apart_options(const Each& s, StepRun& run) {
     out.every = static_cast<std::size_t>(s.every);
     out.first = static_cast<std::size_t>(s.first);
     out.at_origin = s.place == Each::Place::own;
-    if (s.by == ApartBy::piece || s.by == ApartBy::face || s.by == ApartBy::point)
-        out.only =
-            s.by == ApartBy::point ? points_in(run, s.only) : run.selected(run.shape().mesh, Domain::face, s.only);
+    out.only = elements_in(s, run);
     return out;
 }
 
@@ -232,8 +239,9 @@ const StepOf<Each> each_step(
                        {ApartBy::point, "point", "point or knot"},
                        {ApartBy::copy, "copy", "copy"}},
                       "What the recipe is made for, one by one."),
-            when(only_of(&Each::only, "Only those in this set: pieces with any face in it, faces, or points."),
-                 "by=piece|face|point"),
+            only_of(&Each::only,
+                    "Only those in this set: pieces with any face in it, faces, points, knots, curves with "
+                    "any knot in it, copies."),
             count_of(&Each::every, "every", "Every", 1, 100000, 12, "Takes every one, every second, every third …"),
             count_of(&Each::first, "first", "From", 0, 1000000, 12, "Number of the first that is taken, from 0."),
             choice_of(

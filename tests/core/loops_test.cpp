@@ -366,3 +366,41 @@ TEST_CASE("elements are alike when they are the same shape somewhere else", "[lo
     apart.elements[9].shape = std::make_shared<const Shape>(std::move(marked));
     CHECK(alike(apart.elements)[9] == 9);
 }
+
+TEST_CASE("each keeps to the copies and the curves of a set, and knows what a curve's knots carry", "[loops]") {
+    // Of five copies every second becomes twice as high.
+    const Json odd = step("odd", "choose", {{"set", "odd"}, {"what", "instances"}, {"rule", "nth"}, {"n", 2}});
+    Json row = row_of_boards(5);
+    row["result"] = "instances";
+    const Json taller = inner({step("taller", "transform", {{"size", {1, 1, 2}}})});
+    const Tried copies =
+        tried({board(), row, odd, step("e", "each", {{"by", "copy"}, {"only", "odd"}, {"kit", taller}})});
+    REQUIRE(copies.clean("e"));
+    const auto pieces = pieces_along_y(copies.step("e").shape);
+    REQUIRE(pieces.size() == 5);
+    for (std::size_t i = 0; i < 5; ++i) CHECK(pieces[i].box.size().z == Approx(i % 2 == 0 ? 0.1 : 0.05).epsilon(1e-6));
+    // Of two lines the one with a knot in the set is moved by the mean of what its knots carry.
+    Json second = step("b", "line", {{"from", {0, 1, 0}}, {"to", {4, 1, 0}}});
+    second["in"] = {{"shape", ""}};
+    Json both = step("both", "merge");
+    both["in"] = {{"shape", "a"}, {"with", "b"}};
+    const auto rows = [](const char* target, const char* text) {
+        return Json::array({{{"target", target}, {"formula", text}}});
+    };
+    const Tried curves =
+        tried({step("a", "line", {{"from", {0, 0, 0}}, {"to", {2, 0, 0}}}), second, both,
+               step("heat", "formula", {{"on", "knots"}, {"rows", rows("heat", "x")}}),
+               step("far", "choose",
+                    {{"set", "far"}, {"what", "knots"}, {"rule", "formula"}, {"rows", rows("chosen", "x > 3")}}),
+               step("e", "each",
+                    {{"by", "curve"},
+                     {"only", "far"},
+                     {"kit", inner({step("up", "transform", {{"move", {0, 0, "= each.heat"}}})})}})});
+    REQUIRE(curves.clean("e"));
+    const auto& lines = curves.step("e").shape->curves;
+    REQUIRE(lines.size() == 2);
+    for (const Curve& line : lines)
+        for (const Knot& knot : line.knots) CHECK(knot.at.z == Approx(knot.at.y > 0.5f ? 2 : 0).margin(1e-6));
+    CHECK(tried({board(), row, step("e", "each", {{"by", "copy"}, {"only", "nobody"}, {"kit", taller}})})
+              .finding("e", "unknown-set"));
+}
