@@ -146,6 +146,17 @@ public:
         return picture.texture;
     }
 
+    void draw_sky() {
+        glUseProgram(sky_program);
+        uniform(sky_program, "high", rgb(theme::Role::view_high));
+        uniform(sky_program, "low", rgb(theme::Role::view_low));
+        glDisable(GL_CULL_FACE);
+        glBindVertexArray(empty_array);
+        glDepthMask(GL_FALSE);
+        glDrawArrays(GL_TRIANGLES, 0, 3);
+        glDepthMask(GL_TRUE);
+    }
+
     void draw_grid(const Scene& scene, const Camera& camera, const glm::dmat4& matrix) {
         const std::vector<float> vertices = grid_lines(camera, scene.plane, scene.grid_step);
         glNamedBufferData(line_buffer, static_cast<GLsizeiptr>(vertices.size() * sizeof(float)), vertices.data(),
@@ -404,14 +415,7 @@ public:
         flip[1][1] = -1;
         const double aspect = static_cast<double>(size.width()) / size.height();
         const glm::dmat4 matrix = flip * camera.projection(aspect) * camera.view_matrix();
-        glUseProgram(sky_program);
-        uniform(sky_program, "high", rgb(theme::Role::view_high));
-        uniform(sky_program, "low", rgb(theme::Role::view_low));
-        glDisable(GL_CULL_FACE);
-        glBindVertexArray(empty_array);
-        glDepthMask(GL_FALSE);
-        glDrawArrays(GL_TRIANGLES, 0, 3);
-        glDepthMask(GL_TRUE);
+        draw_sky();
         if (scene.grid) draw_grid(scene, camera, matrix);
         if (shadow)
             draw_quad(matrix, {shadow_box[0], shadow_box[1], 0}, {shadow_box[2], 0, 0}, {0, shadow_box[2], 0},
