@@ -208,7 +208,7 @@ Mask picked(const ChooseSettings& s, StepRun& run, const Mesh& mesh, Domain doma
         case Rule::material:
             return turned_over(mesh, of_material(mesh, s.material), Domain::face, domain);
         case Rule::set:
-            return run.chosen(mesh, domain, s.from);
+            return run.chosen(mesh, domain, s.from, s.what);
         case Rule::attribute:
             return by_attribute(s, run, mesh, domain);
         case Rule::formula:
