@@ -23,6 +23,34 @@ QString count_text(const Shape& shape) {
                : grouped(shape.mesh.vertex_count()) + (shape.mesh.vertex_count() == 1 ? " point" : " points");
 }
 
+namespace {
+
+/// A finding folds the corner over; the sign in it says how bad it is without needing the colour.
+void paint_finding_mark(QPainter& painter, const QRect& r, const Session& session, const Step& step,
+                        const StepOutcome* outcome) {
+    using theme::Role;
+    std::vector<Finding> findings = outcome ? outcome->findings : std::vector<Finding>{};
+    const PartOutcome* made = session.made() ? session.made()->part(session.made_recipe(), session.part()) : nullptr;
+    if (made && made->result_step == step.id)
+        findings.insert(findings.end(), made->findings.begin(), made->findings.end());
+    Severity worst = Severity::note;
+    for (const Finding& f : findings) worst = std::max(worst, f.severity);
+    if (worst != Severity::note) {
+        QPainterPath corner;
+        corner.moveTo(r.right() - 17, r.top() + 1);
+        corner.lineTo(r.right(), r.top() + 1);
+        corner.lineTo(r.right(), r.top() + 18);
+        corner.closeSubpath();
+        painter.fillPath(corner, theme::color(worst == Severity::error ? Role::error : Role::caution));
+        painter.setPen(theme::color(Role::card));
+        painter.setFont(theme::text_font(7.5, 600));
+        painter.drawText(QRect(r.right() - 10, r.top() + 1, 9, 10), Qt::AlignCenter,
+                         worst == Severity::error ? "!" : "?");
+    }
+}
+
+}  // namespace
+
 void paint_step_card(QPainter& painter, const QRect& r, const Session& session, const Step& step, bool chosen,
                      double device_ratio) {
     using theme::Role;
@@ -63,6 +91,8 @@ void paint_step_card(QPainter& painter, const QRect& r, const Session& session, 
     painter.setFont(theme::text_font(9.5, 600));
     painter.drawText(QRect(r.left() + 32, r.top() + 6, r.width() - 46, 17), Qt::AlignVCenter,
                      painter.fontMetrics().elidedText(title, Qt::ElideRight, r.width() - 46));
+    paint_finding_mark(painter, r, session, step, outcome);
+    painter.setPen(ink);
     if (info && info->aside) {  // no shape: the words or the value take the whole card
         const QString text = telling_value(session, step, *info);
         painter.setFont(text.size() > 24 ? theme::text_font(8.5) : theme::number_font(9));
@@ -84,26 +114,6 @@ void paint_step_card(QPainter& painter, const QRect& r, const Session& session, 
                                   : "…");
     if (outcome && !step.skipped)
         painter.drawText(foot, Qt::AlignRight | Qt::AlignVCenter, time_text(outcome->milliseconds));
-
-    // A finding folds the corner over; the sign in it says how bad it is without needing the colour.
-    std::vector<Finding> findings = outcome ? outcome->findings : std::vector<Finding>{};
-    const PartOutcome* made = session.made() ? session.made()->part(session.made_recipe(), session.part()) : nullptr;
-    if (made && made->result_step == step.id)
-        findings.insert(findings.end(), made->findings.begin(), made->findings.end());
-    Severity worst = Severity::note;
-    for (const Finding& f : findings) worst = std::max(worst, f.severity);
-    if (worst != Severity::note) {
-        QPainterPath corner;
-        corner.moveTo(r.right() - 17, r.top() + 1);
-        corner.lineTo(r.right(), r.top() + 1);
-        corner.lineTo(r.right(), r.top() + 18);
-        corner.closeSubpath();
-        painter.fillPath(corner, theme::color(worst == Severity::error ? Role::error : Role::caution));
-        painter.setPen(theme::color(Role::card));
-        painter.setFont(theme::text_font(7.5, 600));
-        painter.drawText(QRect(r.right() - 10, r.top() + 1, 9, 10), Qt::AlignCenter,
-                         worst == Severity::error ? "!" : "?");
-    }
 }
 
 void paint_at_work(QPainter& painter, const QRect& r, double of_step) {

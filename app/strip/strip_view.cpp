@@ -169,7 +169,9 @@ void StripView::paintEvent(QPaintEvent*) {
     }
     bool any_loose = false;
     for (const Card& card : cards_) {
-        if (card.loose && !any_loose) {
+        // Blocks that give numbers, cameras and lights stand beside the strip by their nature.
+        const Step* step = card.loose && !any_loose ? find_step(*part, card.id) : nullptr;
+        if (step && !stands_aside(*step)) {
             any_loose = true;
             painter.setPen(theme::color(Role::soft_ink));
             painter.setFont(theme::text_font(8.5));

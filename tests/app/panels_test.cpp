@@ -168,6 +168,31 @@ TEST_CASE("choices, toggles and inputs change the recipe", "[app][details]") {
     CHECK(same(room.recipe(), before));
 }
 
+TEST_CASE("a block beside the strip shows on its card that it has something to say", "[app][strip]") {
+    QTemporaryDir folder;
+    const QString path = folder.filePath("ring.bricol");
+    QFile file(path);
+    REQUIRE(file.open(QIODevice::WriteOnly));
+    file.write(
+        R"json({"bricol":1,"dials":[{"name":"bore","value":0.09,"min":0.01,"max":0.2}],"parts":[{"name":"ring","steps":[
+        {"id":"blank","step":"cylinder","radius":"= held.value","height":0.02},
+        {"id":"held","step":"limit","wanted":"= bore","hold":"most","most":0.08,"as":"length"}]}]})json");
+    file.close();
+    Room room(path);
+    const auto marked = [&] {
+        const QRect card = room.window.strip().card_rect("held");
+        REQUIRE_FALSE(card.isEmpty());
+        const QImage strip = room.window.strip().grab().toImage();
+        return strip.pixelColor(card.right() - 3, card.top() + 12) == theme::color(theme::Role::caution);
+    };
+    CHECK(marked());
+    CHECK(box_of(*room.part("ring").shape)->size().x == Approx(0.16));
+    CHECK(room.session().edit(turn_dial(room.recipe(), "bore", 0.07), "Turn"));  // what the finding says to do
+    room.settle();
+    CHECK_FALSE(marked());
+    CHECK(box_of(*room.part("ring").shape)->size().x == Approx(0.14));
+}
+
 TEST_CASE("a second input is tucked under its card and opens as a strip of its own", "[app][strip]") {
     Room room(demo_file);
     room.click(room.card("turn"));
