@@ -23,8 +23,7 @@ public:
         // Drawn finer, a picture takes at most as much longer as it has more pixels: half as many again are left over.
         const double finer = level_ == 0 ? 0 : shares[level_ - 1] / shares[level_];
         quick_ = level_ > 0 && milliseconds * finer * finer < 0.7 * slow ? quick_ + 1 : 0;
-        if (slow_ == 2 && level_ + 1 < shares.size()) ++level_, slow_ = quick_ = 0;
-        if (slow_ == 2) slow_ = 1;
+        if (slow_ >= 2 && level_ + 1 < shares.size()) ++level_, slow_ = quick_ = 0;
         if (quick_ == 10) --level_, slow_ = quick_ = 0;
     }
 

@@ -33,10 +33,12 @@ std::string written(const Limit& s, double value) {
                                       : fmt::format("{:.6g}", value);
 }
 
-/// Three digits of a bound, rounded to the side on which it holds: the number to ask for instead.
-double within(double bound, bool below) {
+/// Three digits of a bound, no finer than it is written, rounded to the side on which it holds: the number to ask for
+/// instead.
+double within(const Limit& s, double bound, bool below) {
     if (bound == 0) return 0;
-    const double digit = std::pow(10.0, std::floor(std::log10(std::abs(bound))) - 2);
+    const double written_to = s.as == Limit::As::length ? 1e-6 : s.as == Limit::As::angle ? 1e-3 : 0;
+    const double digit = std::max(written_to, std::pow(10.0, std::floor(std::log10(std::abs(bound))) - 2));
     return (below ? std::floor(bound / digit + 1e-9) : std::ceil(bound / digit - 1e-9)) * digit;
 }
 
@@ -53,7 +55,7 @@ void tell_limit(const Limit& s, StepRun& run) {
     run.tell(Severity::caution, "held-back",
              fmt::format("{} is asked for and {} is the {} there is room for, so that is taken. Ask for {} or {}.",
                          written(s, s.wanted), written(s, held), below ? "most" : "least",
-                         written(s, within(held, below)), below ? "less" : "more"));
+                         written(s, within(s, held, below)), below ? "less" : "more"));
 }
 
 const BlockOf<Limit> limit_step(

@@ -28,7 +28,7 @@ TEST_CASE("a slow machine draws moving pictures coarser until they keep up, and 
     for (int i = 0; i < 4; ++i) pace.took(picture(pace, 8, 44));
     const double found = pace.share();
     CHECK(found < 1);
-    CHECK(picture(pace, 8, 44) <= 33);
+    CHECK(picture(pace, 8, 44) <= MovingPace::slow);
     for (int i = 0; i < 200; ++i) {
         pace.took(picture(pace, 8, 44));
         CHECK(pace.share() == found);

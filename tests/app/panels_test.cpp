@@ -169,16 +169,11 @@ TEST_CASE("choices, toggles and inputs change the recipe", "[app][details]") {
 }
 
 TEST_CASE("a block beside the strip shows on its card that it has something to say", "[app][strip]") {
-    QTemporaryDir folder;
-    const QString path = folder.filePath("ring.bricol");
-    QFile file(path);
-    REQUIRE(file.open(QIODevice::WriteOnly));
-    file.write(
+    Room room;
+    room.open_recipe(Json::parse(
         R"json({"bricol":1,"dials":[{"name":"bore","value":0.09,"min":0.01,"max":0.2}],"parts":[{"name":"ring","steps":[
         {"id":"blank","step":"cylinder","radius":"= held.value","height":0.02},
-        {"id":"held","step":"limit","wanted":"= bore","hold":"most","most":0.08,"as":"length"}]}]})json");
-    file.close();
-    Room room(path);
+        {"id":"held","step":"limit","wanted":"= bore","hold":"most","most":0.08,"as":"length"}]}]})json"));
     const auto marked = [&] {
         const QRect card = room.window.strip().card_rect("held");
         REQUIRE_FALSE(card.isEmpty());

@@ -63,6 +63,26 @@ TEST_CASE("limit: what it says to ask for is not held back", "[steps][findings]"
     }
 }
 
+TEST_CASE("limit: lengths and angles are written no finer than they are read, on the side that holds", "[steps]") {
+    struct Case {
+        const char *as, *key;
+        double bound;
+        const char* says;
+    };
+    for (const Case& one : std::initializer_list<Case>{{"length", "most", 0.0255, "Ask for 25.5 mm or less."},
+                                                       {"length", "most", 0.12184, "Ask for 0.121 m or less."},
+                                                       {"length", "least", 1.2399e-5, "Ask for 0.013 mm or more."},
+                                                       {"length", "most", 1.2399e-5, "Ask for 0.012 mm or less."},
+                                                       {"angle", "least", 0.0123, "Ask for 0.013° or more."},
+                                                       {"angle", "most", 12.3456, "Ask for 12.3° or less."}}) {
+        const double wanted = one.bound + (std::string_view(one.key) == "most" ? 90 : -90);
+        const Tried made = box_held({{"wanted", wanted}, {"hold", one.key}, {one.key, one.bound}, {"as", one.as}});
+        REQUIRE(made.finding("n", "held-back"));
+        INFO(made.finding("n", "held-back")->text);
+        CHECK(made.finding("n", "held-back")->text.ends_with(one.says));
+    }
+}
+
 TEST_CASE("limit: bounds that contradict one another are told", "[steps][findings]") {
     const Tried made = box_held({{"wanted", 3}, {"hold", "both"}, {"least", 4}, {"most", 2}, {"as", "length"}});
     REQUIRE(made.finding("n", "crossed-limits"));

@@ -107,6 +107,9 @@ TEST_CASE("what carries no such set stays, and is told", "[knots][deform][findin
     // Chosen on neither, or nobody chosen: said once, and nothing moves.
     const Tried unknown = of_line(4, {tips(), box, both, step("d", "transform", {{"only", "nobody"}})});
     CHECK(unknown.finding("d", "unknown-set"));
+    CHECK(unknown.step("d").findings.size() == 1);
+    CHECK(*unknown.step("d").shape->mesh.positions == *unknown.step("both").shape->mesh.positions);
+    CHECK(unknown.step("d").shape->curves[0].knots[2].at == Vec3(1, 0, 0));
     const Json none =
         step("tips", "choose",
              {{"set", "tips"}, {"what", "knots"}, {"rule", "formula"}, {"rows", formula_rows("chosen", "x > 99")}});
