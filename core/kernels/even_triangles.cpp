@@ -172,8 +172,8 @@ bool EvenTriangles::can_join_at_all(Index h) {
     // A vertex of three triangles opposite the edge would be left with two that lie on each other.
     if (of_three(prior(h)) || (other != no_index && of_three(prior(other)))) return false;
     // Only the corners opposite the edge may be neighbours of both ends (the link condition).
-    look_round(a, near_from_);
     look_round(b, near_to_);
+    look_round(a, near_from_);
     both_.clear();
     std::ranges::set_intersection(near_from_, near_to_, std::back_inserter(both_));
     return both_.size() == (other == no_index ? 1U : 2U);
@@ -187,7 +187,7 @@ bool EvenTriangles::can_join(Index h, double longest, std::size_t most_near) {
         const DVec3 way = point[v] - point[b];
         if (v != b && glm::dot(way, way) > longest) return false;
     }
-    for (const Index e : around(a)) {
+    for (const Index e : ring_) {  // the last that was looked round: those of a
         const Index p = to(e), q = from[prior(e)];
         if (p == b || q == b) continue;
         const DVec3 before = glm::cross(point[p] - point[a], point[q] - point[a]),
@@ -202,7 +202,8 @@ bool EvenTriangles::can_join(Index h, double longest, std::size_t most_near) {
 
 void EvenTriangles::join(Index h, std::vector<Index>& touched) {
     const Index a = from[h], b = to(h), other = twin[h];
-    const std::vector<Index> ring_a = around(a), ring_b = around(b);
+    ring_from_ = around(a);
+    ring_to_ = around(b);
     // Closes the triangle of `side`: its two other edges become one.
     const auto close = [&](Index side) {
         const Index second = next(side), third = prior(side), outer = twin[second], inner = twin[third];
@@ -214,7 +215,7 @@ void EvenTriangles::join(Index h, std::vector<Index>& touched) {
     };
     close(h);
     if (other != no_index) close(other);
-    for (const Index e : ring_a) from[e] = b;
+    for (const Index e : ring_from_) from[e] = b;
     for (const Index side : {h, other})
         if (side != no_index) {
             const Index first = side - side % 3;
@@ -222,7 +223,7 @@ void EvenTriangles::join(Index h, std::vector<Index>& touched) {
             ++gone_;
         }
     leaving[a] = leaving[b] = no_index;
-    for (const std::vector<Index>* ring : {&ring_a, &ring_b})
+    for (const std::vector<Index>* ring : {&ring_from_, &ring_to_})
         for (const Index e : *ring)
             if (leaving[b] == no_index && !gone(e)) leaving[b] = e;
     touched = around(b);

@@ -60,7 +60,7 @@ private:
     void part_fans();
 
     std::size_t gone_ = 0;
-    std::vector<Index> ring_, near_from_, near_to_, both_;
+    std::vector<Index> ring_, ring_from_, ring_to_, near_from_, near_to_, both_;
 };
 
 }  // namespace bricol

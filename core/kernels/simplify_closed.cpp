@@ -47,6 +47,47 @@ struct Candidate {
     bool operator<(const Candidate& o) const { return cost != o.cost ? cost > o.cost : side > o.side; }
 };
 
+/// Joins in the order they are made in. Most are asked anew long before their turn: only the next ones are kept in
+/// order, the rest lie in a heap of another kind until those are used up.
+class Waiting {
+public:
+    void push(const Candidate& one) {
+        if (last_ < one) {
+            soon_.push(one);
+        } else {
+            later_.push_back(one);
+        }
+    }
+    /// The first to be made; nothing when none is left. `stale` says which need not be kept.
+    template <class Stale>
+    std::optional<Candidate> take(const Stale& stale) {
+        if (soon_.empty()) refill(stale);
+        if (soon_.empty()) return std::nullopt;
+        const Candidate first = soon_.top();
+        soon_.pop();
+        return first;
+    }
+
+private:
+    template <class Stale>
+    void refill(const Stale& stale) {
+        std::erase_if(later_, stale);
+        if (later_.empty()) return;
+        const auto first_is_made_first = [](const Candidate& a, const Candidate& b) { return b < a; };
+        const std::size_t count = std::min(later_.size(), std::max<std::size_t>(4096, later_.size() / 8));
+        const auto end = later_.begin() + static_cast<std::ptrdiff_t>(count);
+        std::nth_element(later_.begin(), end - 1, later_.end(), first_is_made_first);
+        last_ = *(end - 1);
+        for (auto one = later_.begin(); one != end; ++one) soon_.push(*one);
+        later_.erase(later_.begin(), end);
+    }
+
+    /// The first to be made on top; four to a node read less memory than two.
+    boost::heap::d_ary_heap<Candidate, boost::heap::arity<4>> soon_;
+    std::vector<Candidate> later_;
+    Candidate last_{-1, 0, 0};  ///< those that come before it are in order
+};
+
 class Simplification {
 public:
     Simplification(EvenTriangles& triangles, const SimplifyOptions& options)
@@ -67,22 +108,23 @@ public:
         }
         std::vector<Index> touched;
         const std::size_t before = t_.alive();
-        for (std::size_t round = 0; !queue_.empty() && t_.alive() > wanted; ++round) {
+        const auto stale = [&](const Candidate& one) { return t_.gone(one.side) || asked_[one.side] != one.asked; };
+        for (std::size_t round = 0; t_.alive() > wanted; ++round) {
             stop_point(round);
             if (round % 8192 == 0)
                 progress_of_work(static_cast<double>(before - t_.alive()) / static_cast<double>(before - wanted));
-            const Candidate best = queue_.top();
-            queue_.pop();
-            if (t_.gone(best.side) || asked_[best.side] != best.asked) continue;
-            if (!t_.can_join(best.side, 1e300, 40)) {
+            const auto best = queue_.take(stale);
+            if (!best) break;
+            if (stale(*best)) continue;
+            if (!t_.can_join(best->side, 1e300, 40)) {
                 // The other way may do.
-                const Index twin = t_.twin[best.side];
-                if (const auto other = twin == no_index ? std::nullopt : candidate(twin); other && *other < best)
+                const Index twin = t_.twin[best->side];
+                if (const auto other = twin == no_index ? std::nullopt : candidate(twin); other && *other < *best)
                     queue_.push(*other);
                 continue;
             }
-            const Index a = t_.from[best.side], b = t_.to(best.side);
-            t_.join(best.side, touched);
+            const Index a = t_.from[best->side], b = t_.to(best->side);
+            t_.join(best->side, touched);
             quadrics_[b] = quadrics_[a] + quadrics_[b];
             for (const Index e : touched) {
                 if (const auto one = asked(e)) queue_.push(*one);
@@ -114,28 +156,33 @@ private:
         }
     }
 
-    /// The join along a half-edge, if it may be at all.
-    std::optional<Candidate> candidate(Index h) const {
-        const Index a = t_.from[h], b = t_.to(h);
-        if (t_.hold[a] == VertexHold::corner) return std::nullopt;
-        const Quadric sum = quadrics_[a] + quadrics_[b];
-        const double error = sum.at(t_.point[b] - middle_);
-        if (error > most_ * sum.weight) return std::nullopt;
+    /// The join along a half-edge, if it may be at all; the quadric is of both its ends.
+    std::optional<Candidate> along(Index h, const Quadric& both, double length2) const {
+        if (t_.hold[t_.from[h]] == VertexHold::corner) return std::nullopt;
+        const double error = both.at(t_.point[t_.to(h)] - middle_);
+        if (error > most_ * both.weight) return std::nullopt;
         // A trace of the length, so that flat places lose their short edges first. Evenly, the length is what counts,
         // and leaving the form by half of it doubles the cost.
-        const double length2 = t_.length2(h), cost = even_ ? length2 + 4 * error / std::max(sum.weight, 1e-300)
-                                                           : error + 1e-7 * sum.weight * length2;
+        const double cost =
+            even_ ? length2 + 4 * error / std::max(both.weight, 1e-300) : error + 1e-7 * both.weight * length2;
+        if (!std::isfinite(cost)) return std::nullopt;  // nothing can be put in order beside it
         return Candidate{cost, h, asked_[h]};
+    }
+    std::optional<Candidate> candidate(Index h) const {
+        return along(h, quadrics_[t_.from[h]] + quadrics_[t_.to(h)], t_.length2(h));
     }
 
     /// What an edge would be joined by first, its two ways compared. What was said of it before is stale now.
     std::optional<Candidate> asked(Index h) {
-        const Index twin = t_.twin[h];
+        const Index twin = t_.twin[h], a = t_.from[h], b = t_.to(h);
         ++asked_[h];
-        auto one = candidate(h);
-        if (twin == no_index) return one;
-        ++asked_[twin];
-        const auto other = candidate(twin);
+        if (twin != no_index) ++asked_[twin];
+        if (t_.hold[a] == VertexHold::corner && t_.hold[b] == VertexHold::corner) return std::nullopt;
+        const Quadric both = quadrics_[a] + quadrics_[b];
+        const DVec3 way = t_.point[b] - t_.point[a];
+        const double length2 = glm::dot(way, way);
+        const auto one = along(h, both, length2);
+        const auto other = twin == no_index ? std::nullopt : along(twin, both, length2);
         return !one || (other && *one < *other) ? other : one;
     }
 
@@ -143,8 +190,7 @@ private:
     bool even_;
     std::vector<Quadric> quadrics_;
     std::vector<std::uint32_t> asked_;  ///< how often each half-edge's edge was
-    /// The first to be made on top; four to a node read less memory than two.
-    boost::heap::d_ary_heap<Candidate, boost::heap::arity<4>> queue_;
+    Waiting queue_;
     DVec3 middle_{0};
     double most_ = 0;
 };
