@@ -6,12 +6,19 @@ namespace bricol {
 namespace {
 
 thread_local std::size_t stop_points = 0;
+/// Whether this thread's flag is gone: what the thread frees at its very end may still ask.
+thread_local bool ended = false;
+
+struct OfThread {
+    std::shared_ptr<StopFlag> flag;
+    ~OfThread() { ended = true; }
+};
 
 }  // namespace
 
 std::shared_ptr<StopFlag>& stop_of_thread() {
-    thread_local std::shared_ptr<StopFlag> flag;
-    return flag;
+    thread_local OfThread held;
+    return held.flag;
 }
 
 StopScope::StopScope(const std::atomic<bool>* flag)
@@ -25,6 +32,7 @@ StopScope::~StopScope() {
 }
 
 bool stop_asked() {
+    if (ended) return false;
     const StopFlag* const held = stop_of_thread().get();
     if (!held) return false;
     const std::atomic<bool>* const flag = held->load(std::memory_order_acquire);

@@ -6,11 +6,13 @@
 #include <catch2/catch.hpp>
 #include <chrono>
 #include <embree3/rtcore.h>
+#include <fstream>
 #include <malloc.h>
 #include <numeric>
 #include <tbb/info.h>
 #include <tbb/parallel_for.h>
 #include <thread>
+#include <unistd.h>
 
 #include "core/ground/kept_memory.h"
 #include "core/ground/parallel.h"
@@ -34,6 +36,32 @@ TEST_CASE("arrays that are freed stay with the program", "[stop]") {
     // other.
     CHECK(mallinfo2().hblks == maps);
     CHECK(mallinfo2().keepcost >= 24u << 20);
+}
+
+TEST_CASE("large arrays freed where a stop is asked for are given back, by another thread", "[stop]") {
+    REQUIRE(keep_freed_memory());
+    const auto resident = [] {  // proc(5): the second number of statm, in pages
+        std::size_t all = 0, here = 0;
+        std::ifstream("/proc/self/statm") >> all >> here;
+        return here * static_cast<std::size_t>(sysconf(_SC_PAGESIZE)) >> 20;
+    };
+    std::atomic<bool> flag = true;
+    const StopScope scope(&flag);
+    std::vector<std::vector<char>> arrays(4);
+    for (auto& array : arrays) array.assign(64 << 20, 1);
+    const std::size_t full = resident(), before = arrays_given_back_later();
+    std::vector<int> small(1000);
+    small = {};
+    CHECK(arrays_given_back_later() == before);
+    arrays.clear();
+    for (int i = 0; i < 1000 && arrays_given_back_later() < before + 4; ++i)
+        std::this_thread::sleep_for(std::chrono::milliseconds(10));
+    CHECK(arrays_given_back_later() == before + 4);
+    if (!sanitized()) CHECK(resident() + 200 < full);  // the sanitisers keep what is freed for a while
+
+    flag = false;  // nothing is asked: freed at once
+    { const std::vector<char> large(64 << 20); }
+    CHECK(arrays_given_back_later() == before + 4);
 }
 
 TEST_CASE("loops on several threads go over each number once", "[stop]") {
