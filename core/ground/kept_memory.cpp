@@ -46,8 +46,8 @@ void give_back() {
 // The unsized one may stay the standard library's: both end in the same place.
 #pragma GCC diagnostic ignored "-Wsized-deallocation"
 
-/// Replaces the program's own for sized arrays, which is what containers call.
-void operator delete(void* place, std::size_t size) noexcept {
+/// Replaces the standard library's for sized arrays, which is what containers call; a program may have one of its own.
+[[gnu::weak]] void operator delete(void* place, std::size_t size) noexcept {
     if (!place || size < large || !thread_runs.load(std::memory_order_relaxed) || !bricol::stop_asked()) {
         delete_at_once(place, size);
         return;

@@ -300,7 +300,7 @@ private:
             old.attributes.remove(domain, attribute_name::normal);
         old.attributes.remove(Domain::corner, attribute_name::uv);
         old.attributes.remove(Domain::edge, attribute_name::bevel);  // used up
-        result_.mesh = rebuilt(old, std::move(points_), source_, faces_);
+        result_.mesh = rebuilt(old, std::move(points_), source_, std::move(faces_));
         if (uvs_) result_.mesh.attributes.set(Domain::corner, attribute_name::uv, std::move(uvs));
         return std::move(result_);
     }

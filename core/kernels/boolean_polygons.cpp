@@ -259,6 +259,7 @@ private:
             }
             if (beyond_[s] && (s == 0 ? keeping_.own_p : keeping_.own_q) > 0) {
                 for (auto t : beyond_[s]->triangles) {
+                    stop_point(whole_triangles_.size());
                     for (Index& v : t) v = base_[s] + v;
                     whole_triangles_.push_back(t);
                 }
@@ -269,7 +270,10 @@ private:
 
     TaggedTriangles triangles() {
         TaggedTriangles out;
+        out.triangles.reserve(whole_triangles_.size());
+        out.tags.reserve(whole_triangles_.size());
         for (std::size_t i = 0; i < whole_triangles_.size(); ++i) {
+            stop_point(i);
             const auto& t = whole_triangles_[i];
             if (t[0] == t[1] || t[1] == t[2] || t[2] == t[0]) continue;  // drawn together
             out.triangles.push_back(t);
@@ -291,11 +295,13 @@ private:
             for (std::size_t k = starts[i]; k < starts[i + 1]; ++k) sides.push_back({sides_[k].from, sides_[k].to});
             pieces[i] = triangles_of_sides(points_, sides, normals_[sides_[starts[i]].polygon]);
         });
-        for (std::size_t i = 0; i < pieces.size(); ++i)
+        for (std::size_t i = 0; i < pieces.size(); ++i) {
+            stop_point(i);
             for (const auto& t : pieces[i]) {
                 out.triangles.push_back(t);
                 out.tags.push_back(tag_of_[sides_[starts[i]].polygon]);
             }
+        }
         drop_unused_points(out);
         separate_fans(out, cut_from);
         return out;
@@ -303,14 +309,16 @@ private:
 
     void drop_unused_points(TaggedTriangles& out) const {
         std::vector<Index> number(points_.size(), no_index);
-        for (auto& t : out.triangles)
-            for (Index& v : t) {
+        for (std::size_t i = 0; i < out.triangles.size(); ++i) {
+            stop_point(i);
+            for (Index& v : out.triangles[i]) {
                 if (number[v] == no_index) {
                     number[v] = static_cast<Index>(out.points.size());
                     out.points.push_back(points_[v]);
                 }
                 v = number[v];
             }
+        }
     }
 
     std::array<const ShadowSurface*, 2> surfaces_;

@@ -17,7 +17,10 @@ std::size_t count_in(const Mesh& mesh, Domain domain) { return mesh.domain_sizes
 
 Mask where(const Mesh& mesh, Domain domain, const auto& inside) {
     Mask mask(count_in(mesh, domain));
-    for (std::size_t i = 0; i < mask.size(); ++i) mask[i] = inside(middle_of(mesh, domain, i));
+    for (std::size_t i = 0; i < mask.size(); ++i) {
+        stop_point(i);
+        mask[i] = inside(middle_of(mesh, domain, i));
+    }
     return mask;
 }
 
@@ -131,7 +134,9 @@ Mask grown(const Mesh& mesh, Domain domain, Mask mask, int rounds) {
 
 Mask shrunk(const Mesh& mesh, Domain domain, Mask mask, int rounds) {
     for (std::uint8_t& b : mask) b = !b;
+    stop_point();
     mask = grown(mesh, domain, std::move(mask), rounds);
+    stop_point();
     for (std::uint8_t& b : mask) b = !b;
     return mask;
 }

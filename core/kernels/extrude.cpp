@@ -125,7 +125,7 @@ struct WallBuilder {
         Mesh plain = old;
         for (const Domain domain : {Domain::vertex, Domain::corner})
             plain.attributes.remove(domain, attribute_name::normal);
-        result.mesh = rebuilt(plain, std::move(kept), kept_source, faces);
+        result.mesh = rebuilt(plain, std::move(kept), kept_source, std::move(faces));
         return std::move(result);
     }
     const Mesh& old;

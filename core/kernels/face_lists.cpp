@@ -29,7 +29,7 @@ Mesh compacted(const Mesh& old, FaceList faces, const Array<Vec3>& extra, const 
         faces.corners[c] = renumbered[faces.corners[c]];
     }
     for (auto& edge : faces.loose) edge = {renumbered[edge[0]], renumbered[edge[1]]};
-    return rebuilt(old, std::move(points), source, faces);
+    return rebuilt(old, std::move(points), source, std::move(faces));
 }
 
 Mask lone_vertices(const Mesh& mesh) {

@@ -153,7 +153,7 @@ std::vector<std::array<Index, 2>> crossing_bones(const Sticks& sticks, const Fle
               [](const Reach& a, const Reach& b) { return std::tie(a.low, a.bone) < std::tie(b.low, b.bone); });
     std::vector<std::array<Index, 2>> out;
     for (std::size_t i = 0; i < order.size(); ++i) {
-        stop_point(i);
+        stop_point();
         for (std::size_t j = i + 1; j < order.size() && order[j].low < order[i].high; ++j) {
             const Index a = std::min(order[i].bone, order[j].bone), b = std::max(order[i].bone, order[j].bone);
             if (std::binary_search(cage.near[a].begin(), cage.near[a].end(), b)) continue;

@@ -3,7 +3,7 @@
 
 #include <algorithm>
 #include <cmath>
-#include <tuple>
+#include <unordered_map>
 
 #include "core/ground/parallel.h"
 #include "core/ground/stop.h"
@@ -11,28 +11,42 @@
 namespace bricol {
 
 PointHomes::PointHomes(const FleshCage& cage) : cage_(cage) {
-    first_.assign(cage.points.size(), no_index);
-    for (std::size_t q = 0; q < cage.quads.size(); ++q)
+    const auto bones = static_cast<Index>(cage.near.size());
+    // The points of few joints lie on several bones, but many on the same: each list is put together once, from the
+    // one a point had before and the bone of its next quad.
+    std::unordered_map<std::uint64_t, Index> further;
+    std::vector<std::vector<Index>> members;  // of the lists beyond those of single bones
+    list_.assign(cage.points.size(), no_index);
+    for (std::size_t q = 0; q < cage.quads.size(); ++q) {
+        stop_point(q);
+        const Index bone = cage.quad_bone[q];
+        if (bone == no_index) continue;
         for (const Index v : cage.quads[q]) {
-            const Index bone = cage.quad_bone[q];
-            if (bone == no_index || first_[v] == bone) continue;
-            if (first_[v] == no_index) {
-                first_[v] = bone;
+            Index& list = list_[v];
+            if (list == bone) continue;
+            if (list == no_index) {
+                list = bone;
                 continue;
             }
-            if (first_[v] < mixed) {
-                own_.push_back({first_[v]});
-                first_[v] = static_cast<Index>(mixed + own_.size() - 1);
+            const auto [known, fresh] = further.try_emplace(std::uint64_t(list) << 32 | bone, list);
+            if (fresh) {
+                std::vector<Index> all = list < bones ? std::vector<Index>{list} : members[list - bones];
+                if (std::find(all.begin(), all.end(), bone) == all.end()) {
+                    known->second = static_cast<Index>(bones + members.size());
+                    all.push_back(bone);
+                    members.push_back(std::move(all));
+                }
             }
-            std::vector<Index>& bones = own_[first_[v] - mixed];
-            if (std::find(bones.begin(), bones.end(), bone) == bones.end()) bones.push_back(bone);
+            list = known->second;
         }
-    for (std::vector<Index>& bones : own_) {
+    }
+    for (const std::vector<Index>& of : members) {
+        stop_point();
         std::vector<Index> all;
-        for (const Index b : bones) all.insert(all.end(), cage.near[b].begin(), cage.near[b].end());
+        for (const Index b : of) all.insert(all.end(), cage.near[b].begin(), cage.near[b].end());
         std::sort(all.begin(), all.end());
         all.erase(std::unique(all.begin(), all.end()), all.end());
-        bones = std::move(all);
+        shared_.push_back(std::move(all));
     }
 }
 
@@ -46,10 +60,13 @@ DVec3 led_out(const FleshCage& cage, std::span<const Index> bones, const DVec3& 
     constexpr double least = 0.3, most = 1.8;
     const DVec3 way = (from - axis) / start;
     double t = start;
+    FieldBounds bounds;
     for (int step = 0; step < 20; ++step) {
-        const FieldValue value = flesh_field(cage.fields, bones, axis + way * t, blend);
+        const FieldValue value = flesh_field(cage.fields, bones, axis + way * t, blend, &bounds);
         const double far = value.distance / std::max(glm::dot(value.way, way), 0.4);
+        const double before = t;
         t = std::clamp(t - far, least * start, most * start);
+        bounds.moved = std::abs(t - before) * (1 + 1e-9);
         if (std::abs(far) < 1e-6 * start) break;
     }
     return axis + way * t;
@@ -61,50 +78,48 @@ DVec3 on_ball(const StickKnot& knot, const DVec3& p) {
     return knot.at + size * glm::normalize((p - knot.at) / size);
 }
 
-struct EdgeKey {
-    Index low, high, quad, side;
-    bool operator<(const EdgeKey& other) const {
-        return std::tie(low, high, quad, side) < std::tie(other.low, other.high, other.quad, other.side);
-    }
-};
-
 /// One round of quads in four, without moving anything. Points: the old ones, then edges in the order in which quads
 /// first come to them, then quads.
 void split_quads(FleshCage& cage) {
     const std::size_t quads = cage.quads.size();
-    std::vector<EdgeKey> sides;
-    sides.reserve(4 * quads);
-    for (Index q = 0; q < quads; ++q)
-        for (Index c = 0; c < 4; ++c) {
-            const Index a = cage.quads[q][c], b = cage.quads[q][(c + 1) % 4];
-            sides.push_back({std::min(a, b), std::max(a, b), q, c});
-        }
-    std::sort(sides.begin(), sides.end());
-    std::vector<Index> edge_of(4 * quads);
-    for (std::size_t i = 0, edge = 0; i < sides.size(); ++i) {
-        if (i > 0 && (sides[i].low != sides[i - 1].low || sides[i].high != sides[i - 1].high)) ++edge;
-        edge_of[4 * sides[i].quad + sides[i].side] = static_cast<Index>(edge);
-    }
     const auto add = [&](const DVec3& point, const DVec3& axis) {
         cage.points.push_back(point);
         cage.axis.push_back(axis);
         return static_cast<Index>(cage.points.size() - 1);
     };
-    std::vector<Index> middle(4 * quads, no_index);
-    std::vector<Index> of_edge(4 * quads, no_index);
-    for (Index q = 0; q < quads; ++q)
+    // The edges at each point's lower end, one after another.
+    struct Edge {
+        Index upper, middle, next;
+    };
+    std::vector<Edge> edges;
+    edges.reserve(2 * quads + 8);
+    std::vector<Index> first_at(cage.points.size(), no_index), middle(4 * quads);
+    cage.points.reserve(cage.points.size() + 3 * quads + 8);
+    cage.axis.reserve(cage.points.capacity());
+    for (Index q = 0; q < quads; ++q) {
+        stop_point(q);
         for (Index c = 0; c < 4; ++c) {
-            Index& m = of_edge[edge_of[4 * q + c]];
-            const Index a = cage.quads[q][c], b = cage.quads[q][(c + 1) % 4];
-            if (m == no_index) m = add(0.5 * (cage.points[a] + cage.points[b]), 0.5 * (cage.axis[a] + cage.axis[b]));
-            middle[4 * q + c] = m;
+            const Index a = cage.quads[q][c], b = cage.quads[q][(c + 1) % 4], upper = std::max(a, b);
+            Index& first = first_at[std::min(a, b)];
+            Index e = first;
+            while (e != no_index && edges[e].upper != upper) e = edges[e].next;
+            if (e == no_index) {
+                e = static_cast<Index>(edges.size());
+                const Index point = add(0.5 * (cage.points[a] + cage.points[b]), 0.5 * (cage.axis[a] + cage.axis[b]));
+                edges.push_back({upper, point, first});
+                first = e;
+            }
+            middle[4 * q + c] = edges[e].middle;
         }
+    }
     std::vector<std::array<Index, 4>> fine;
     std::vector<Index> bone, knot;
+    fine.reserve(4 * quads), bone.reserve(4 * quads), knot.reserve(4 * quads);
     std::vector<Index> flat_knot(quads, no_index);
     for (std::size_t i = 0; i < cage.flat.size(); ++i) flat_knot[cage.flat[i]] = cage.flat_knot[i];
     cage.flat.clear(), cage.flat_knot.clear();
     for (Index q = 0; q < quads; ++q) {
+        stop_point(q);
         const std::array<Index, 4> quad = cage.quads[q];
         DVec3 point(0), axis(0);
         for (const Index v : quad) point += 0.25 * cage.points[v], axis += 0.25 * cage.axis[v];
@@ -130,9 +145,11 @@ std::vector<std::uint8_t> within_flat(const FleshCage& cage) {
     for (const Index q : cage.flat) flat[q] = 1;
     for (const Index q : cage.flat)
         for (const Index v : cage.quads[q]) in_flat[v] = 1;
-    for (std::size_t q = 0; q < cage.quads.size(); ++q)
+    for (std::size_t q = 0; q < cage.quads.size(); ++q) {
+        stop_point(q);
         if (!flat[q])
             for (const Index v : cage.quads[q]) in_flat[v] = 0;
+    }
     return in_flat;
 }
 
@@ -150,10 +167,12 @@ void lead_out(FleshCage& cage, const Sticks& sticks, std::size_t first, double b
                                cage.points[v] = led_out(cage, bones, cage.points[v], cage.axis[v], blend);
                        }
                    });
-    for (std::size_t q = 0; q < cage.quads.size(); ++q)
+    for (std::size_t q = 0; q < cage.quads.size(); ++q) {
+        stop_point(q);
         if (cage.quad_bone[q] == no_index)
             for (const Index v : cage.quads[q])
                 if (v >= first) cage.points[v] = on_ball(sticks.knots[cage.quad_knot[q]], cage.points[v]);
+    }
 }
 
 }  // namespace

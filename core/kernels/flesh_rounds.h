@@ -16,22 +16,20 @@ void refine_cage(FleshCage& cage, const Sticks& sticks, int rounds, double blend
 /// Leads points of rings between knots out onto the flesh, for cages without rounds.
 void lead_out_rings(FleshCage& cage, const Sticks& sticks, double blend);
 
-/// The bones whose flesh points may lie on: those near the bones of their quads. Most lie on one bone and share its
-/// list; the others have one of their own.
+/// The bones whose flesh points may lie on: those near the bones of their quads. Points on the same bones share a list.
 class PointHomes {
 public:
     explicit PointHomes(const FleshCage& cage);
     /// Ascending; empty for points of lone balls.
     std::span<const Index> at(Index v) const {
-        if (first_[v] == no_index) return {};
-        return first_[v] < mixed ? std::span<const Index>(cage_.near[first_[v]]) : own_[first_[v] - mixed];
+        if (list_[v] == no_index) return {};
+        return list_[v] < cage_.near.size() ? cage_.near[list_[v]] : shared_[list_[v] - cage_.near.size()];
     }
 
 private:
-    static constexpr Index mixed = 0x80000000u;
     const FleshCage& cage_;
-    std::vector<Index> first_;
-    std::vector<std::vector<Index>> own_;
+    std::vector<Index> list_;  ///< of every point: a bone whose own list it is, or one of the others after those
+    std::vector<std::vector<Index>> shared_;
 };
 
 }  // namespace bricol

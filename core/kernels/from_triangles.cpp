@@ -131,7 +131,7 @@ public:
         for (const Domain domain : {Domain::vertex, Domain::corner})
             plain.attributes.remove(domain, attribute_name::normal);
         plain.attributes.remove(Domain::corner, attribute_name::uv);
-        Mesh out = rebuilt(plain, std::move(points_), source_, faces_);
+        Mesh out = rebuilt(plain, std::move(points_), source_, std::move(faces_));
         if (uvs_) out.attributes.set(Domain::corner, attribute_name::uv, std::move(new_uvs_));
         FromTriangles result;
         result.mesh = merged_faces(out, group_, may_drop_, &result.face_source);

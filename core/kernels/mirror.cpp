@@ -180,8 +180,8 @@ MirrorResult mirrored(const Shape& shape, const MirrorOptions& options) {
     if (shape.mesh.empty()) return result;
     const Mesh half = options.cut ? clipped(shape.mesh, options.axis, options.at, options.keep_high) : shape.mesh;
     Twins twins = twins_of(half, options, result);
-    const FaceList faces = both_halves(*half.topology, twins);
-    result.shape.mesh = rebuilt(half, std::move(twins.points), twins.source, faces);
+    FaceList faces = both_halves(*half.topology, twins);
+    result.shape.mesh = rebuilt(half, std::move(twins.points), twins.source, std::move(faces));
     turn_normals(result.shape.mesh.attributes, *half.topology, twins, options.axis);
     return result;
 }

@@ -103,23 +103,29 @@ double winding_number(const Mesh& mesh, std::span<const Index> faces, const DVec
 
 Mesh only_faces(const Mesh& mesh, std::span<const Index> faces) {
     const Topology& t = *mesh.topology;
-    std::unordered_map<Index, Index> number;
+    // A list of all vertices for much of a mesh, but not for each of a thousand small pieces.
+    const bool most = faces.size() > t.face_count() / 16;
+    std::unordered_map<Index, Index> few;
+    Array<Index> number(most ? t.vertex_count : 0, no_index);
     FaceList list;
     Array<Vec3> points;
     Array<Index> source;
-    for (const Index f : faces) {
-        stop_point(f);
+    for (std::size_t i = 0; i < faces.size(); ++i) {
+        stop_point(i);
+        const Index f = faces[i];
         for (Index c = t.face_offsets[f]; c < t.face_offsets[f + 1]; ++c) {
-            const auto [known, fresh] = number.try_emplace(t.corner_vertex[c], static_cast<Index>(points.size()));
-            if (fresh) {
-                points.push_back((*mesh.positions)[t.corner_vertex[c]]);
-                source.push_back(t.corner_vertex[c]);
+            const Index v = t.corner_vertex[c];
+            Index& known = most ? number[v] : few.try_emplace(v, no_index).first->second;
+            if (known == no_index) {
+                known = static_cast<Index>(points.size());
+                points.push_back((*mesh.positions)[v]);
+                source.push_back(v);
             }
-            list.corner(known->second, c);
+            list.corner(known, c);
         }
         list.close(f);
     }
-    return rebuilt(mesh, std::move(points), source, list);
+    return rebuilt(mesh, std::move(points), source, std::move(list));
 }
 
 }  // namespace bricol

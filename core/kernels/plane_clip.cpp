@@ -147,17 +147,24 @@ private:
 
     Mesh finished() {
         const Adjacency& near = t_.adjacency();
-        for (Index e = 0; e < t_.edge_count(); ++e)
+        for (Index e = 0; e < t_.edge_count(); ++e) {
+            stop_point(e);
             if (near.faces_of_edge(e).empty() && heights_[t_.edges[e][0]] >= 0 && heights_[t_.edges[e][1]] >= 0)
                 faces_.loose.push_back(t_.edges[e]);
+        }
         std::vector<std::uint8_t> used(points_.size(), 0);
-        for (const Index v : faces_.corners) used[v] = 1;
+        for (std::size_t c = 0; c < faces_.corners.size(); ++c) {
+            stop_point(c);
+            used[faces_.corners[c]] = 1;
+        }
         for (const auto& edge : faces_.loose) used[edge[0]] = used[edge[1]] = 1;
+        stop_point();
         for (Index v = 0; v < mesh_.vertex_count(); ++v)
             if (near.edges_of_vertex(v).empty() && heights_[v] >= 0) used[v] = 1;
         Array<Index> renumbered(points_.size(), no_index), source, old_vertex, on_edge;
         Array<Vec3> kept;
-        for (Index v = 0; v < points_.size(); ++v)
+        for (Index v = 0; v < points_.size(); ++v) {
+            stop_point(v);
             if (used[v]) {
                 renumbered[v] = static_cast<Index>(kept.size());
                 kept.push_back(points_[v]);
@@ -165,11 +172,12 @@ private:
                 old_vertex.push_back(v < mesh_.vertex_count() ? v : no_index);
                 on_edge.push_back(on_edge_[v]);
             }
+        }
         for (Index& v : faces_.corners) v = renumbered[v];
         for (auto& edge : faces_.loose) edge = {renumbered[edge[0]], renumbered[edge[1]]};
         Mesh widened = mesh_;  // the old mesh with columns that know the new vertices, as source for the rebuild
         for (auto& [name, column] : vertex_columns_) widened.attributes.set(Domain::vertex, name, std::move(column));
-        Mesh out = rebuilt(widened, std::move(kept), source, faces_);
+        Mesh out = rebuilt(widened, std::move(kept), source, std::move(faces_));
         for (auto& [name, column] : corner_columns_) out.attributes.set(Domain::corner, name, std::move(column));
         carry_edge_pieces(out, mesh_, old_vertex, on_edge);
         return out;

@@ -157,7 +157,7 @@ Mesh with_borders_filled(const Mesh& mesh) {
         if (loop.size() >= 3) loops.push_back(std::move(loop));
     }
     for (const auto& loop : loops) faces.add(loop);
-    Mesh out = rebuilt(mesh, *mesh.positions, {}, faces);
+    Mesh out = rebuilt(mesh, *mesh.positions, {}, std::move(faces));
     if (const auto* old = mesh.attributes.values<Vec2>(Domain::corner, attribute_name::uv)) {
         Array<Vec2> uvs = *old;
         for (const auto& loop : loops) {

@@ -5,6 +5,7 @@
 #include <complex>
 #include <numbers>
 
+#include "core/ground/stop.h"
 #include "core/kernels/quad_levels.h"
 
 namespace bricol {
@@ -87,7 +88,9 @@ QuadLevel<Map> finest_level(const Nodes& nodes, const MapOf& map_of) {
     for (std::size_t v = 0; v < count; ++v) level.offsets[v + 1] += level.offsets[v];
     level.ways.resize(level.offsets[count]);
     std::vector<Index> next(level.offsets.begin(), level.offsets.end() - 1);
-    for (const QuadEdge& edge : nodes.edges) {
+    for (std::size_t e = 0; e < nodes.edges.size(); ++e) {
+        stop_point(e);
+        const QuadEdge& edge = nodes.edges[e];
         const Index a = nodes.node[edge.a], b = nodes.node[edge.b];
         const Map map = map_of(edge);
         level.ways[next[a]++] = {b, 1, map};
@@ -160,26 +163,31 @@ std::vector<double> quad_directions(const EvenTriangles& t, const QuadMaps& maps
     // What curvature wants, handed down to the coarse levels.
     std::vector<std::vector<Complex>> wish(levels.size());
     for (const Index v : vertex) {
+        stop_point(v);
         const Complex w(curving.fourfold[v].x, curving.fourfold[v].y);
         const double clear = std::abs(w) * cell;
         wish[0].push_back(clear > 0 ? follow_form * w * cell / std::max(clear, 1.0) : 0.0);
     }
     for (std::size_t l = 0; l + 1 < levels.size(); ++l) {
         wish[l + 1].assign(levels[l + 1].size(), 0);
-        for (std::size_t v = 0; v < levels[l].size(); ++v)
+        for (std::size_t v = 0; v < levels[l].size(); ++v) {
+            stop_point(v);
             wish[l + 1][levels[l].parent[v]] += wish[l][v] * std::conj(levels[l].from_parent[v].turn);
+        }
     }
     std::vector<Complex> cross;
     for (std::size_t l = levels.size(); l-- > 0;) {
         const QuadLevel<CrossMap>& level = levels[l];
         std::vector<Complex> finer(level.size(), 1);
-        for (std::size_t v = 0; v < finer.size(); ++v)
+        for (std::size_t v = 0; v < finer.size(); ++v) {
+            stop_point(v);
             if (level.holds[v])
                 finer[v] = 1;
             else if (l + 1 < levels.size())
                 finer[v] = cross[level.parent[v]] * level.from_parent[v].turn;
             else if (std::abs(wish[l][v]) > 0)
                 finer[v] = wish[l][v] / std::abs(wish[l][v]);
+        }
         cross = std::move(finer);
         for (int round = 0; round < rounds_a_level; ++round)
             for (Index v = 0; v < cross.size(); ++v) {
@@ -191,8 +199,10 @@ std::vector<double> quad_directions(const EvenTriangles& t, const QuadMaps& maps
             }
     }
     std::vector<double> turn(t.point.size(), 0);
-    for (std::size_t i = 0; i < vertex.size(); ++i)
+    for (std::size_t i = 0; i < vertex.size(); ++i) {
+        stop_point(i);
         turn[vertex[i]] = t.hold[vertex[i]] == VertexHold::line ? 0 : std::arg(cross[i]) / 4;
+    }
     return turn;
 }
 

@@ -144,16 +144,20 @@ QuadCurving quad_curving(EvenTriangles& t, const QuadMaps& maps) {
     // Over the neighbours too: single edges of a faceted surface say little.
     for (int round = 0; round < 2; ++round) {
         const std::vector<std::array<double, 7>> before = sums;
-        for (const QuadEdge& edge : maps.edges)
+        for (std::size_t e = 0; e < maps.edges.size(); ++e) {
+            stop_point(e);
+            const QuadEdge& edge = maps.edges[e];
             for (std::size_t k = 0; k < 7; ++k) {
                 sums[edge.a][k] += before[edge.b][k] / 2;
                 sums[edge.b][k] += before[edge.a][k] / 2;
             }
+        }
     }
     QuadCurving out;
     out.fourfold.assign(count, DVec2(0));
     out.most.assign(count, 0);
     for (std::size_t v = 0; v < count; ++v) {
+        stop_point(v);
         const std::array<double, 7>& m = sums[v];
         if (!(m[6] > 0)) continue;
         const auto form = [&](const DVec3& a, const DVec3& b) {

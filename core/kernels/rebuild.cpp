@@ -41,9 +41,10 @@ FaceList faces_of(const Mesh& mesh) {
     return faces;
 }
 
-Mesh rebuilt(const Mesh& old, Array<Vec3> points, std::span<const Index> vertex_source, const FaceList& faces) {
+Mesh rebuilt(const Mesh& old, Array<Vec3> points, std::span<const Index> vertex_source, FaceList&& faces) {
     const auto count = static_cast<Index>(points.size());
-    Mesh mesh(std::move(points), make_topology(count, faces.offsets, faces.corners, faces.loose));
+    Mesh mesh(std::move(points),
+              make_topology(count, std::move(faces.offsets), std::move(faces.corners), std::move(faces.loose)));
     mesh.materials = old.materials;
     mesh.skeleton = old.skeleton;
     for (const Attribute& attribute : old.attributes.all())

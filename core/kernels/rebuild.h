@@ -35,7 +35,8 @@ FaceList faces_of(const Mesh& mesh);
 
 /// A mesh of `points` and `faces`. Attributes: vertex values from `vertex_source` (empty: unchanged order), faces and
 /// corners from their sources, edges from the old edge under a surviving corner; elements without a past get zero.
-Mesh rebuilt(const Mesh& old, Array<Vec3> points, std::span<const Index> vertex_source, const FaceList& faces);
+/// The faces themselves are taken, the lists of sources stay.
+Mesh rebuilt(const Mesh& old, Array<Vec3> points, std::span<const Index> vertex_source, FaceList&& faces);
 
 /// Gives the pieces of split edges the values and sets of the edge they are pieces of. For every vertex of `mesh`:
 /// `old_vertex`, the vertex of `old` it is, or no_index; `on_edge`, the edge of `old` it was put on, or no_index.

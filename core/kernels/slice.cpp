@@ -55,7 +55,7 @@ Mesh capped(const Mesh& mesh, const Mask& cut, const DVec3& facing) {
     for (const auto& [a, b, c] : triangles)
         faces.add(std::array<Index, 3>{vertices[static_cast<std::size_t>(a)], vertices[static_cast<std::size_t>(b)],
                                        vertices[static_cast<std::size_t>(c)]});
-    return rebuilt(mesh, *mesh.positions, {}, faces);
+    return rebuilt(mesh, *mesh.positions, {}, std::move(faces));
 }
 
 }  // namespace

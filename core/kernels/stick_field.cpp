@@ -70,15 +70,27 @@ double BoneField::girth_near(const DVec3& point) const {
     return mean_[0] + (mean_[1] - mean_[0]) * t;
 }
 
-FieldValue flesh_field(std::span<const BoneField> all, std::span<const Index> these, const DVec3& point, double blend) {
+FieldValue flesh_field(std::span<const BoneField> all, std::span<const Index> these, const DVec3& point, double blend,
+                       FieldBounds* bounds) {
     // Few bones are near any point: the nearest, and those that may blend with it or with one another.
-    constexpr std::size_t most = 12;
+    constexpr std::size_t most = FieldBounds::most;
+    if (these.size() > most) bounds = nullptr;
+    const bool known = bounds && bounds->known;
+    // No distance changes by more than the way that was gone.
+    const double nearest = known ? bounds->nearest + bounds->moved : 1e30;
     std::array<FieldValue, most> near;
-    std::array<double, most> girth;
+    std::array<double, most> girth, steepness;
     std::size_t count = 0;
     FieldValue best;
-    for (const Index b : these) {
+    for (std::size_t k = 0; k < these.size(); ++k) {
+        const Index b = these[k];
+        // Beyond the widest valley with it a bone neither is the nearest nor blends with one that matters: of two at
+        // distances d <= e a valley takes (1 - (e - d) / width)^2 width / 4 off d, which ends above the nearest.
+        if (known && all[b].round() &&
+            (bounds->least[k] -= bounds->moved) >= nearest + 4 * std::max(0.0, blend) * all[b].reach())
+            continue;
         const FieldValue value = all[b].at(point);
+        if (bounds) bounds->least[k] = value.distance;
         if (value.distance < best.distance) best = value;
         if (blend <= 0) continue;
         std::size_t at = count;
@@ -92,15 +104,19 @@ FieldValue flesh_field(std::span<const BoneField> all, std::span<const Index> th
         }
         near[at] = value;
         girth[at] = all[b].girth_near(point);
+        steepness[at] = glm::length(value.way);
     }
+    if (bounds) bounds->known = true, bounds->nearest = best.distance;
     FieldValue out = best;
     for (std::size_t i = 0; i < count; ++i)
         for (std::size_t j = i + 1; j < count; ++j) {
             const double apart = std::abs(near[i].distance - near[j].distance);
             const double widest = 4 * blend * std::min(girth[i], girth[j]);
             if (apart >= widest) continue;
-            const double cosine = glm::dot(near[i].way, near[j].way) /
-                                  std::max(1e-12, glm::length(near[i].way) * glm::length(near[j].way));
+            // The widest valley takes most off the nearer one's distance: is that no nearer, none is.
+            const double deepest = (1 - apart / widest) * (1 - apart / widest) * widest * 0.25;
+            if (std::min(near[i].distance, near[j].distance) - deepest > out.distance) continue;
+            const double cosine = glm::dot(near[i].way, near[j].way) / std::max(1e-12, steepness[i] * steepness[j]);
             const double width = widest * 0.5 * (1 - cosine);
             if (apart >= width) continue;
             const double h = 1 - apart / width;

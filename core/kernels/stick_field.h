@@ -3,6 +3,7 @@
 // limbs meet at an angle.
 #pragma once
 
+#include <array>
 #include <span>
 
 #include "core/kernels/sticks.h"
@@ -31,6 +32,7 @@ public:
     const DVec3& from() const { return from_; }
     DVec3 to() const { return from_ + along_ * length_; }
     double reach() const { return reach_; }  ///< the largest radius
+    bool round() const { return round_; }    ///< whether the distance is exact
 
 private:
     DVec3 from_{0}, along_{0, 0, 1}, across_{1, 0, 0}, over_{0, 1, 0};
@@ -41,11 +43,23 @@ private:
     bool round_ = true;
 };
 
+/// What is known of the distances to several bones on a way past them, so that those too far to matter are not asked
+/// again. For a dozen bones at most.
+struct FieldBounds {
+    static constexpr std::size_t most = 12;
+    double moved = 0;  ///< metres since the last time, to be set by whoever asks
+    double nearest = 1e30;
+    std::array<double, most> least{};
+    bool known = false;
+};
+
 /// The flesh of several bones as one: the nearest, or where two come near each other a rounded valley between them, as
 /// wide as `blend` (a share of the thinner one's girth across) and the angle between their sides say: bones in one line
 /// do not swell where they meet. Polynomial blend of two distances (common practice), its width scaled by the angle
 /// between their gradients (after O. Gourmel and others, "A gradient-based implicit blend", 2013).
-FieldValue flesh_field(std::span<const BoneField> all, std::span<const Index> these, const DVec3& point, double blend);
+/// `bounds` makes later calls on one way quicker and changes nothing.
+FieldValue flesh_field(std::span<const BoneField> all, std::span<const Index> these, const DVec3& point, double blend,
+                       FieldBounds* bounds = nullptr);
 
 /// How far out along `way` (unit length) the flesh of these bones reaches from `start` (metres, at least 0).
 double flesh_reach(std::span<const BoneField> all, std::span<const Index> these, const DVec3& start, const DVec3& way);

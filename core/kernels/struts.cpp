@@ -261,7 +261,7 @@ public:
         Mesh old = mesh_;
         old.attributes.remove_all(Domain::corner);
         old.attributes.remove(Domain::vertex, attribute_name::normal);
-        result_.mesh = rebuilt(old, std::move(points_), source_, faces_);
+        result_.mesh = rebuilt(old, std::move(points_), source_, std::move(faces_));
         if (square_corners_) tidy();
     }
 

@@ -310,7 +310,7 @@ Mesh ready_for(const Mesh& mesh, SubdivisionScheme scheme) {
         faces.loose.clear();
         for (Index& v : faces.corners) v = renumbered[v];
     }
-    return rebuilt(mesh, std::move(points), source, faces);
+    return rebuilt(mesh, std::move(points), source, std::move(faces));
 }
 
 /// Numbers on vertices go by the same rules as the points, three at a time.

@@ -37,7 +37,7 @@ public:
         Mesh old = mesh_;
         for (const Domain domain : {Domain::vertex, Domain::corner})
             old.attributes.remove(domain, attribute_name::normal);
-        result_.mesh = rebuilt(old, std::move(points_), source_, faces_);
+        result_.mesh = rebuilt(old, std::move(points_), source_, std::move(faces_));
         return std::move(result_);
     }
 

@@ -40,7 +40,11 @@ namespace {
 /// The vertices by the cells they lie in, ascending.
 std::vector<Placed> in_cells(const Mesh& mesh, const std::vector<Index>& vertices, double cell) {
     std::vector<Placed> placed;
-    for (const Index v : vertices) placed.push_back({cell_of(DVec3((*mesh.positions)[v]), cell), v});
+    placed.reserve(vertices.size());
+    for (const Index v : vertices) {
+        stop_point(v);
+        placed.push_back({cell_of(DVec3((*mesh.positions)[v]), cell), v});
+    }
     std::size_t compared = 0;
     std::sort(placed.begin(), placed.end(), [&](const Placed& a, const Placed& b) {
         stop_point(++compared);
@@ -178,7 +182,7 @@ WeldResult joined_together(const Mesh& mesh, DisjointSets& together) {
     for (Index e = 0; e < t.edge_count(); ++e)
         if (near.faces_of_edge(e).empty() && renumbered[t.edges[e][0]] != renumbered[t.edges[e][1]])
             faces.loose.push_back({renumbered[t.edges[e][0]], renumbered[t.edges[e][1]]});
-    result.mesh = rebuilt(mesh, std::move(moved), source, faces);
+    result.mesh = rebuilt(mesh, std::move(moved), source, std::move(faces));
     return result;
 }
 

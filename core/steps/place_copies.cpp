@@ -68,6 +68,7 @@ Points points_of(const PlaceCopiesSettings& s, StepRun& run) {
     const Mask mask = run.chosen(mesh, out.domain, s.only);
     const Array<Vec3> normals = out.domain == Domain::face ? face_normals(mesh) : vertex_normals(mesh);
     for (std::size_t i = 0; i < mask.size(); ++i) {
+        stop_point(i);
         if (!mask[i]) continue;
         out.at.push_back(middle_of(mesh, out.domain, i));
         out.facing.push_back(mesh.face_count() > 0 ? DVec3(normals[i]) : DVec3(0));

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include <fmt/format.h>
 
+#include "core/ground/stop.h"
 #include "core/kernels/curve_edit.h"
 #include "core/catalogue/settings.h"
 #include "core/shape/knot_values.h"
@@ -32,8 +33,10 @@ void run_thread_points(const ThreadPoints& s, StepRun& run) {
     };
     if (!in.mesh.empty()) {
         const Mask mask = run.chosen(in.mesh, Domain::vertex, s.only);
-        for (std::size_t i = 0; i < mask.size(); ++i)
+        for (std::size_t i = 0; i < mask.size(); ++i) {
+            stop_point(i);
             if (mask[i]) points.push_back((*in.mesh.positions)[i]), carry(in.mesh.attributes, Domain::vertex, i);
+        }
     }
     for (const Instances& group : in.instances)
         for (std::size_t i = 0; i < group.count(); ++i)
@@ -58,11 +61,12 @@ void run_thread_points(const ThreadPoints& s, StepRun& run) {
                                         : order == ThreadPoints::Order::axis ? ThreadOrder::axis
                                                                              : ThreadOrder::nearest,
                                         index_of(s.axis))) {
+        stop_point(curve.knots.size());
         Knot knot;
         knot.at = points[i];
         knot.kind = s.smooth ? KnotKind::smooth : KnotKind::corner;
         knot.values = std::move(values[i]);
-        curve.knots.push_back(knot);
+        curve.knots.push_back(std::move(knot));
     }
     Shape shape;
     shape.curves.push_back(std::move(curve));

@@ -151,7 +151,7 @@ TEST_CASE("measures tell what is wrong with a mesh", "[measure]") {
     FaceList faces = faces_of(box);
     // One face turned round: its four edges run the same way as their neighbours'.
     std::reverse(faces.corners.begin(), faces.corners.begin() + 4);
-    const Mesh turned = rebuilt(box, *box.positions, {}, faces);
+    const Mesh turned = rebuilt(box, *box.positions, {}, std::move(faces));
     CHECK(measure(turned).turned_edges == 4);
     CHECK(measure(turned).closed);
     FaceList fewer = faces_of(box);
@@ -159,12 +159,12 @@ TEST_CASE("measures tell what is wrong with a mesh", "[measure]") {
     fewer.corner_source.resize(20);
     fewer.offsets.pop_back();
     fewer.face_source.pop_back();
-    const Measures open = measure(rebuilt(box, *box.positions, {}, fewer));
+    const Measures open = measure(rebuilt(box, *box.positions, {}, std::move(fewer)));
     CHECK(open.border_edges == 4);
     CHECK_FALSE(open.volume);
     FaceList extra = faces_of(box);
     extra.add(std::vector<Index>{0, 1, 2});
-    CHECK(measure(rebuilt(box, *box.positions, {}, extra)).non_manifold_edges >= 2);
+    CHECK(measure(rebuilt(box, *box.positions, {}, std::move(extra))).non_manifold_edges >= 2);
     // Far from the origin little of the digits is left; the volume must not notice.
     const Shape far = transformed(shape_of(box), placement({1000, 2000, 500}, DVec3(0), DVec3(1), DVec3(0)));
     CHECK(*measured(far).volume == Approx(1).epsilon(1e-3));
