@@ -13,11 +13,11 @@ namespace bricol {
 FindingsList::FindingsList(Session& session, QWidget* parent) : QScrollArea(parent), session_(session) {
     setObjectName("findingsList");
     setWidgetResizable(true);
-    connect(&session, &Session::madeChanged, this, &FindingsList::rebuild);
-    rebuild();
+    connect(&session, &Session::madeChanged, this, &FindingsList::gather);
+    gather();
 }
 
-void FindingsList::rebuild() {
+void FindingsList::gather() {
     std::vector<std::tuple<std::string, std::string, Finding>> all;
     if (const Made* made = session_.made()) {
         const Recipe& recipe = session_.made_recipe();
@@ -33,18 +33,34 @@ void FindingsList::rebuild() {
                     all.emplace_back(part.name, made->parts[p]->result_step, f);
         }
     }
-    if (built_ && all == listed_) return;
-    built_ = true;
-    listed_ = all;
+    if (listed_once_ && all == listed_) return;
+    listed_once_ = true;
+    listed_ = std::move(all);
+    const auto serious = static_cast<int>(
+        std::ranges::count_if(listed_, [](const auto& one) { return std::get<2>(one).severity != Severity::note; }));
+    if (serious != count_) {
+        count_ = serious;
+        emit countChanged(count_);
+    }
+    // Lines nobody sees are not built anew with every move of a hand.
+    stale_ = true;
+    if (isVisible()) rebuild();
+}
 
+void FindingsList::showEvent(QShowEvent* event) {
+    if (stale_) rebuild();
+    QScrollArea::showEvent(event);
+}
+
+void FindingsList::rebuild() {
+    stale_ = false;
     auto* body = new QWidget;
     auto* column = new QVBoxLayout(body);
     column->setContentsMargins(16, 10, 16, 10);
     column->setSpacing(6);
-    int serious = 0, shown = 0;
-    for (const auto& [part, step, finding] : all) {
-        serious += finding.severity != Severity::note;
-        if (++shown > 200) continue;
+    int shown = 0;
+    for (const auto& [part, step, finding] : listed_) {
+        if (++shown > 200) break;
         auto* line = new QWidget;
         auto* row = new QHBoxLayout(line);
         row->setContentsMargins(0, 0, 0, 0);
@@ -66,10 +82,6 @@ void FindingsList::rebuild() {
     }
     column->addStretch();
     exchange_widget(*this, body);
-    if (serious != count_) {
-        count_ = serious;
-        emit countChanged(count_);
-    }
 }
 
 }  // namespace bricol

@@ -19,12 +19,16 @@ signals:
     void showPlaces(const std::vector<bricol::Vec3>& places);
     void countChanged(int count);
 
+protected:
+    void showEvent(QShowEvent* event) override;
+
 private:
+    void gather();
     void rebuild();
     Session& session_;
     int count_ = 0;
     std::vector<std::tuple<std::string, std::string, Finding>> listed_;
-    bool built_ = false;
+    bool listed_once_ = false, stale_ = false;  ///< stale: its lines are of another list
 };
 
 }  // namespace bricol

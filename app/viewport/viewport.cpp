@@ -99,13 +99,21 @@ Viewport::Viewport(Session& session, Renderer* renderer, const QString& no_rende
         places_.clear();
         update();
     });
-    connect(&tool_, &KnotTool::changed, this, qOverload<>(&QWidget::update));
+    marks_timer_.setSingleShot(true);
+    connect(&marks_timer_, &QTimer::timeout, this, [this] {
+        // A shape that is there in a moment is drawn with its marks: painting these twice would keep it waiting.
+        if (marks_timer_.interval() == 0 && session_.worker().busy())
+            marks_timer_.start(25);
+        else
+            update();
+    });
+    connect(&tool_, &KnotTool::changed, this, &Viewport::update_marks);
     connect(&sticks_, &StickTool::changed, this, [this] {
         stick_bar_->setVisible(sticks_.active());
         stick_bar_->refresh();
-        update();
+        update_marks();
     });
-    connect(&joints_, &JointTool::changed, this, qOverload<>(&QWidget::update));
+    connect(&joints_, &JointTool::changed, this, &Viewport::update_marks);
     connect(&tool_, &KnotTool::planeChosen, this,
             [this](const DVec3& at, const DVec3& normal) { look_along(at, normal); });
     connect(&picks_, &PickTool::changed, this, [this] {
@@ -114,9 +122,9 @@ Viewport::Viewport(Session& session, Renderer* renderer, const QString& no_rende
             rebuild_scene();
             redraw(false);
         }
-        update();
+        update_marks();
     });
-    connect(&handles_, &HandleTool::changed, this, qOverload<>(&QWidget::update));
+    connect(&handles_, &HandleTool::changed, this, &Viewport::update_marks);
     framing_.setDuration(260);
     framing_.setEasingCurve(QEasingCurve::InOutQuad);
     // A finished picture is not begun again for what changes nothing that is seen.
@@ -124,6 +132,7 @@ Viewport::Viewport(Session& session, Renderer* renderer, const QString& no_rende
         const bool lit = stage_changed(), other = rebuild_scene();
         follow_camera();
         frame_newcomers();
+        marks_timer_.stop();
         lit || other || !shading_->still ? redraw(false) : update();
     });
     connect(&session.worker(), &Worker::drafted, this, [this] {
@@ -137,13 +146,17 @@ Viewport::Viewport(Session& session, Renderer* renderer, const QString& no_rende
         if (rebuild_scene())
             redraw(false);
         else
-            update();
+            update_marks();
     });
     connect(&session, &Session::opened, this, [this] {
         framed_ = false;
         seen_.clear();
     });
     refresh_chips();
+}
+
+void Viewport::update_marks() {
+    if (!marks_timer_.isActive()) marks_timer_.start(0);
 }
 
 void Viewport::set_shading(const ShadingInfo& shading) {

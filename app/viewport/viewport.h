@@ -136,6 +136,8 @@ private:
     void frame_newcomers();
     /// Turns so that a plane through `at` is seen face on.
     void look_along(const DVec3& at, const DVec3& normal);
+    /// Paints knots, handles and the like anew, with the shape that is on its way if it comes in time.
+    void update_marks();
     void redraw(bool fine);
     void follow_camera();
     void leave_camera();
@@ -178,7 +180,7 @@ private:
     QLabel *box_chip_, *peek_chip_;
     QImage picture_;
     bool stale_ = true, fine_ = false, framed_ = false;
-    QTimer rest_timer_, places_timer_;
+    QTimer rest_timer_, places_timer_, marks_timer_;
     QElapsedTimer since_redraw_;
     QPointF last_at_, press_at_;
     Qt::MouseButton turning_ = Qt::NoButton;

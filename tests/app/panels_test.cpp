@@ -5,6 +5,9 @@
 #include <QComboBox>
 #include <QAbstractItemView>
 #include <QListWidget>
+#include <QPushButton>
+#include <QScrollArea>
+#include <QTabBar>
 
 #include "app/document/step_edits.h"
 #include "app/dials/dials_panel.h"
@@ -186,6 +189,47 @@ TEST_CASE("a block beside the strip shows on its card that it has something to s
     room.settle();
     CHECK_FALSE(marked());
     CHECK(box_of(*room.part("ring").shape)->size().x == Approx(0.14));
+}
+
+TEST_CASE("the list of findings is true whenever it is looked at, however much was changed before", "[app][findings]") {
+    Room room;
+    room.open_recipe(Json::parse(
+        R"json({"bricol":1,"dials":[{"name":"bore","value":0.07,"min":0.01,"max":0.2}],"parts":[{"name":"ring","steps":[
+        {"id":"blank","step":"cylinder","radius":"= held.value","height":0.02},
+        {"id":"held","step":"limit","wanted":"= bore","hold":"most","most":0.08,"as":"length"}]}]})json"));
+    auto* tabs = room.find<QTabBar>("bandTabs");
+    REQUIRE(tabs);
+    const auto tab_called = [&](const QString& name) {
+        for (int i = 0; i < tabs->count(); ++i)
+            if (tabs->tabText(i).startsWith(name)) return i;
+        return -1;
+    };
+    const auto turn = [&](double bore) {
+        CHECK(room.session().edit(turn_dial(room.recipe(), "bore", bore), "Turn"));
+        room.settle();
+    };
+    const auto shown = [&] {  // what stands in it, line by line
+        QStringList lines;
+        for (const auto* link : room.find<QScrollArea>("findingsList")->findChildren<QPushButton*>("link"))
+            if (link->isVisible()) lines << link->text();
+        return lines;
+    };
+    const auto look = [&] {
+        room.click(room.in_window(tabs, tabs->tabRect(tab_called("Findings")).center()));
+        QTest::qWait(20);
+    };
+    CHECK(tabs->tabText(tab_called("Findings")) == "Findings");
+    turn(0.09);  // nobody looks at the list yet, but its tab counts
+    CHECK(tabs->tabText(tab_called("Findings")) == "Findings  1");
+    look();
+    CHECK(shown().contains("ring › held"));
+    turn(0.06);
+    CHECK_FALSE(shown().contains("ring › held"));
+    CHECK(tabs->tabText(tab_called("Findings")) == "Findings");
+    room.click(room.in_window(tabs, tabs->tabRect(tab_called("Strip")).center()));
+    turn(0.1);
+    look();
+    CHECK(shown().contains("ring › held"));
 }
 
 TEST_CASE("a second input is tucked under its card and opens as a strip of its own", "[app][strip]") {
