@@ -6,6 +6,8 @@
 #include <cstddef>
 #include <memory>
 
+#include "core/ground/types.h"
+
 namespace bricol {
 
 /// Thrown where work is given up because a stop was asked for. Not a std::exception: nobody takes it for a failure.
@@ -41,6 +43,16 @@ bool stop_asked();
 /// The same in a loop, every 256th time round.
 inline void stop_point(std::size_t round) {
     if ((round & 255) == 0) stop_point();
+}
+/// So many of one value. Filling fresh memory can take longer than a stop may: it is looked at now and then.
+template <class T>
+Array<T> array_of(std::size_t count, T value) {
+    Array<T> out(count);
+    for (std::size_t i = 0; i < count; ++i) {
+        if ((i & 0xffff) == 0) stop_point();
+        out[i] = value;
+    }
+    return out;
 }
 /// How many times this thread has looked, for tests.
 std::size_t stop_points_passed();

@@ -107,8 +107,9 @@ struct WallBuilder {
             stop_point(v);
             if (near.edges_of_vertex(v).empty()) used[v] = 1;
         }
-        Array<Index> renumbered(points.size(), no_index), kept_source;
+        Array<Index> renumbered = array_of(points.size(), no_index), kept_source;
         Array<Vec3> kept;
+        kept.reserve(points.size()), kept_source.reserve(points.size());
         for (Index v = 0; v < points.size(); ++v) {
             stop_point(v);
             if (used[v]) {

@@ -114,7 +114,7 @@ std::shared_ptr<const Topology> make_topology(Index vertex_count, Array<Index> f
     topology->edges.reserve(topology->corner_vertex.size() / 2 + loose.size() + 8);
 
     // One chain of edges per lower vertex: a lookup touches only the few edges that start there.
-    Array<Index> first(vertex_count, no_index), following;
+    Array<Index> first = array_of(vertex_count, no_index), following;
     following.reserve(topology->edges.capacity());
     const auto edge_between = [&](Index a, Index b) {
         const Index low = std::min(a, b), high = std::max(a, b);
