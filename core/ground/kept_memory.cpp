@@ -5,6 +5,7 @@
 #include <dlfcn.h>
 #include <malloc.h>
 #include <new>
+#include <system_error>
 #include <thread>
 
 #include "core/ground/stop.h"
@@ -61,7 +62,13 @@ void give_back() {
 namespace bricol {
 
 bool keep_freed_memory() {
-    if (!thread_runs.exchange(true)) std::thread(give_back).detach();  // it ends with the program
+    if (!thread_runs.exchange(true)) {
+        try {
+            std::thread(give_back).detach();  // it ends with the program
+        } catch (const std::system_error&) {
+            thread_runs = false;  // no more threads to be had: all is given back at once
+        }
+    }
     // glibc takes no more than 32 MB for the first, and with the second set no longer finds the first by itself.
     return mallopt(M_MMAP_THRESHOLD, 32 << 20) == 1 && mallopt(M_TRIM_THRESHOLD, 512 << 20) == 1;
 }

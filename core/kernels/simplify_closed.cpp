@@ -52,11 +52,10 @@ struct Candidate {
 class Waiting {
 public:
     void push(const Candidate& one) {
-        if (last_ < one) {
+        if (last_ < one)
             soon_.push(one);
-        } else {
+        else
             later_.push_back(one);
-        }
     }
     /// The first to be made; nothing when none is left. `stale` says which need not be kept.
     template <class Stale>
@@ -71,6 +70,7 @@ public:
 private:
     template <class Stale>
     void refill(const Stale& stale) {
+        stop_point();
         std::erase_if(later_, stale);
         if (later_.empty()) return;
         const auto first_is_made_first = [](const Candidate& a, const Candidate& b) { return b < a; };
