@@ -166,11 +166,6 @@ void Viewport::set_shading(const ShadingInfo& shading) {
     emit viewChanged();
 }
 
-void Viewport::show_attribute(const std::string& name) {
-    overlay_.name = name;
-    set_shading(shading_named("attribute"));
-}
-
 void Viewport::look_along(const DVec3& at, const DVec3& normal) {
     leave_camera();
     camera_.view = View::free;
@@ -184,35 +179,6 @@ void Viewport::look_along(const DVec3& at, const DVec3& normal) {
     refresh_chips();
     redraw(false);
     emit viewChanged();
-}
-
-void Viewport::set_attribute_numbers(bool on) {
-    overlay_.numbers = on;
-    redraw(false);
-}
-
-void Viewport::set_attribute_arrows(bool on) {
-    overlay_.arrows = on;
-    redraw(false);
-}
-
-void Viewport::refresh_attribute_menu() {
-    QMenu* menu = attribute_chip_->menu();
-    menu->clear();
-    for (const std::string& name : AttributeOverlay::names(builder_.shapes())) {
-        auto* item = menu->addAction(QString::fromStdString(name), this, [this, name] { show_attribute(name); });
-        item->setCheckable(true);
-        item->setChecked(name == overlay_.name);
-    }
-    if (menu->isEmpty()) menu->addAction("The shape has no attributes")->setEnabled(false);
-    menu->addSeparator();
-    const auto toggle = [&](const char* text, bool on, auto set) {
-        auto* item = menu->addAction(text, this, [this, on, set] { (this->*set)(!on); });
-        item->setCheckable(true);
-        item->setChecked(on);
-    };
-    toggle("Write the numbers", overlay_.numbers, &Viewport::set_attribute_numbers);
-    toggle("Draw directions as arrows", overlay_.arrows, &Viewport::set_attribute_arrows);
 }
 
 void Viewport::set_tracing(bool on) {

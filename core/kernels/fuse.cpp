@@ -279,6 +279,46 @@ void forget_fields() { kept_fields().forget(); }
 std::size_t kept_field_bytes() { return kept_fields().bytes(); }
 std::size_t pieces_fielded() { return kept_fields().made; }
 
+namespace {
+
+/// What a ray comes through, one face after another.
+class RayThrough {
+public:
+    RayThrough(const SurfaceFinder& surface, const DVec3& from, const DVec3& way, double past)
+        : surface_(surface), from_(from), way_(way), past_(past) {}
+
+    /// Goes on to the next face: 1 where the ray leaves a piece there, -1 where it enters one, 0 when no more is met.
+    int next() {
+        const SurfaceHit hit = met_++ < 64 ? surface_.along(from_ + way_ * gone_, way_) : SurfaceHit{};
+        if (!hit) return 0;
+        gone_ += hit.distance;
+        at_ = gone_;
+        gone_ += past_;
+        const auto& t = surface_.triangles()[hit.triangle];
+        const auto corner = [&](Index c) {
+            return DVec3((*surface_.mesh().positions)[surface_.mesh().topology->corner_vertex[c]]);
+        };
+        const DVec3 a = corner(t[0]);
+        return glm::dot(glm::cross(corner(t[1]) - a, corner(t[2]) - a), way_) > 0 ? 1 : -1;
+    }
+    double distance() const { return at_; }  ///< to the face that was met last
+
+private:
+    const SurfaceFinder& surface_;
+    DVec3 from_, way_;
+    double past_, gone_ = 0, at_ = 0;
+    int met_ = 0;
+};
+
+/// Whether a place just off a face lies within other pieces: the ray leaves more than it enters.
+bool lies_within(RayThrough ray) {
+    int depth = 0;
+    for (int turn = ray.next(); turn != 0; turn = ray.next()) depth += turn;
+    return depth > 0;
+}
+
+}  // namespace
+
 ThinnestWall thinnest_wall(const Mesh& mesh, std::size_t most_rays) {
     ThinnestWall out;
     const SurfaceFinder surface(mesh);
@@ -293,9 +333,19 @@ ThinnestWall thinnest_wall(const Mesh& mesh, std::size_t most_rays) {
         if (!(size > 0)) continue;
         normal = glm::normalize(normal);
         const DVec3 middle = (a + b + c) / 3.0;
-        // From a little within, so that the face itself is not met.
-        const SurfaceHit hit = surface.along(middle - normal * (1e-4 * size), -normal);
-        if (hit && hit.distance < out.thickness) out.thickness = hit.distance, out.where = middle;
+        // From a little within, so that the face itself is not met; where pieces overlap the wall goes on to where the
+        // last of them ends.
+        const double off = 1e-4 * size;
+        RayThrough inward(surface, middle - normal * off, -normal, off);
+        int depth = 1;
+        while (depth > 0 && off + inward.distance() < out.thickness) {
+            const int turn = inward.next();
+            if (turn == 0) break;
+            depth -= turn;
+        }
+        if (depth > 0 || off + inward.distance() >= out.thickness) continue;
+        if (lies_within(RayThrough(surface, middle + normal * off, normal, off))) continue;  // no wall begins there
+        out.thickness = off + inward.distance(), out.where = middle;
     }
     return out;
 }

@@ -56,7 +56,8 @@ void forget_fields();
 /// Pieces fielded since the program began, for tests.
 std::size_t pieces_fielded();
 
-/// The thinnest place of closed pieces, by rays inward from the middles of some of their faces. O(rays log faces).
+/// The thinnest place of closed pieces, by rays inward from the middles of some of their faces. Pieces that overlap are
+/// one. O(rays log faces).
 struct ThinnestWall {
     double thickness = 1e30;  ///< metres
     DVec3 where{0};

@@ -76,12 +76,13 @@ FieldValue flesh_field(std::span<const BoneField> all, std::span<const Index> th
     constexpr std::size_t most = FieldBounds::most;
     if (these.size() > most) bounds = nullptr;
     const bool known = bounds && bounds->known;
-    // No distance changes by more than the way that was gone.
+    // No distance to a round bone changes by more than the way that was gone.
     const double nearest = known ? bounds->nearest + bounds->moved : 1e30;
     std::array<FieldValue, most> near;
     std::array<double, most> girth, steepness;
     std::size_t count = 0;
     FieldValue best;
+    bool round = true;  // the nearest is
     for (std::size_t k = 0; k < these.size(); ++k) {
         const Index b = these[k];
         // Beyond the widest valley with it a bone neither is the nearest nor blends with one that matters: of two at
@@ -91,7 +92,7 @@ FieldValue flesh_field(std::span<const BoneField> all, std::span<const Index> th
             continue;
         const FieldValue value = all[b].at(point);
         if (bounds) bounds->least[k] = value.distance;
-        if (value.distance < best.distance) best = value;
+        if (value.distance < best.distance) best = value, round = all[b].round();
         if (blend <= 0) continue;
         std::size_t at = count;
         if (count == most) {  // the furthest gives way
@@ -106,7 +107,7 @@ FieldValue flesh_field(std::span<const BoneField> all, std::span<const Index> th
         girth[at] = all[b].girth_near(point);
         steepness[at] = glm::length(value.way);
     }
-    if (bounds) bounds->known = true, bounds->nearest = best.distance;
+    if (bounds) bounds->known = round, bounds->nearest = best.distance;
     FieldValue out = best;
     for (std::size_t i = 0; i < count; ++i)
         for (std::size_t j = i + 1; j < count; ++j) {

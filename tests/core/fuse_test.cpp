@@ -188,6 +188,16 @@ TEST_CASE("fuse: what cannot be fused is told, with a cell that can", "[fuse][fi
     REQUIRE(foil.finding("f", "too-coarse"));
     CHECK(foil.finding("f", "too-coarse")->text.find("make it 32 mm thick") != std::string::npos);
     CHECK_FALSE(sheet(0.032).finding("f", "too-coarse"));
+    // Where pieces overlap by a hair there is no wall of a hair: they are one. A thin one among them is told all the
+    // same.
+    const auto row = [](double thick) {
+        return tried({step("b", "box", {{"size", {1, 1, thick}}}),
+                      step("two", "array", {{"count", 2}, {"offset", {0.995, 0.4, 0}}, {"result", "real"}}),
+                      step("f", "fuse", {{"cell", 0.02}})});
+    };
+    CHECK_FALSE(row(1).finding("f", "too-coarse"));
+    REQUIRE(row(0.01).finding("f", "too-coarse"));
+    CHECK(row(0.01).finding("f", "too-coarse")->text.starts_with("A wall is 10 mm thick"));
     CHECK(tried({box, step("f", "fuse", {{"kind", "cut"}, {"cell", 0.1}})}).finding("f", "one-shape"));
     CHECK(two_balls(5, {{"kind", "common"}, {"cell", 0.1}}).finding("f", "nothing-left"));
     CHECK(cells(0).finding("f", "cells"));
