@@ -48,7 +48,7 @@ struct Candidate {
 };
 
 /// Joins in the order they are made in. Most are asked anew long before their turn: only the next ones are kept in
-/// order, the rest lie in a heap of another kind until those are used up.
+/// order, the rest lie without order until those are used up.
 class Waiting {
 public:
     void push(const Candidate& one) {

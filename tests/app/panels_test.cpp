@@ -171,12 +171,23 @@ TEST_CASE("choices, toggles and inputs change the recipe", "[app][details]") {
     CHECK(same(room.recipe(), before));
 }
 
+namespace {
+
+/// A ring whose bore a dial asks for and a block holds at 80 mm, telling so.
+Json held_ring(double bore) {
+    Json recipe = Json::parse(
+        R"json({"bricol":1,"dials":[{"name":"bore","value":0.07,"min":0.01,"max":0.2}],"parts":[{"name":"ring","steps":[
+        {"id":"blank","step":"cylinder","radius":"= held.value","height":0.02},
+        {"id":"held","step":"limit","wanted":"= bore","hold":"most","most":0.08,"as":"length"}]}]})json");
+    recipe["dials"][0]["value"] = bore;
+    return recipe;
+}
+
+}  // namespace
+
 TEST_CASE("a block beside the strip shows on its card that it has something to say", "[app][strip]") {
     Room room;
-    room.open_recipe(Json::parse(
-        R"json({"bricol":1,"dials":[{"name":"bore","value":0.09,"min":0.01,"max":0.2}],"parts":[{"name":"ring","steps":[
-        {"id":"blank","step":"cylinder","radius":"= held.value","height":0.02},
-        {"id":"held","step":"limit","wanted":"= bore","hold":"most","most":0.08,"as":"length"}]}]})json"));
+    room.open_recipe(held_ring(0.09));
     const auto marked = [&] {
         const QRect card = room.window.strip().card_rect("held");
         REQUIRE_FALSE(card.isEmpty());
@@ -193,10 +204,7 @@ TEST_CASE("a block beside the strip shows on its card that it has something to s
 
 TEST_CASE("the list of findings is true whenever it is looked at, however much was changed before", "[app][findings]") {
     Room room;
-    room.open_recipe(Json::parse(
-        R"json({"bricol":1,"dials":[{"name":"bore","value":0.07,"min":0.01,"max":0.2}],"parts":[{"name":"ring","steps":[
-        {"id":"blank","step":"cylinder","radius":"= held.value","height":0.02},
-        {"id":"held","step":"limit","wanted":"= bore","hold":"most","most":0.08,"as":"length"}]}]})json"));
+    room.open_recipe(held_ring(0.07));
     auto* tabs = room.find<QTabBar>("bandTabs");
     REQUIRE(tabs);
     const auto tab_called = [&](const QString& name) {
