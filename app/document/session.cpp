@@ -9,6 +9,7 @@
 #include <QStandardPaths>
 #include <csignal>
 #include <unistd.h>
+#include <utility>
 
 #include "app/document/renamed.h"
 #include "core/make/ask_made.h"
@@ -248,23 +249,30 @@ void Session::autosave() {
         discard_autosave();
         return;
     }
-    Recipe copy = recipe();
-    copy.extra["autosave_of"] = path_.toStdString();
-    if (autosaving_.valid() && autosaving_.wait_for(std::chrono::seconds(0)) != std::future_status::ready) {
-        autosave_timer_.start();  // the disk is busy with the one before
+    if (autosave_at_work_) {
+        autosave_due_ = true;  // the disk is busy with the one before; as soon as that is written
         return;
     }
+    Recipe copy = recipe();
+    copy.extra["autosave_of"] = path_.toStdString();
+    autosave_at_work_ = true;
     autosaving_ = std::async(std::launch::async, [this, copy, path = autosave_path_.toStdString()] {
-        if (const auto problem = save_recipe(copy, path)) {
-            const QString why = "Autosave failed. " + QString::fromStdString(problem->text());
-            QMetaObject::invokeMethod(
-                this, [this, why] { say(why, true); }, Qt::QueuedConnection);
-        }
+        const auto problem = save_recipe(copy, path);
+        const QString why = problem ? "Autosave failed. " + QString::fromStdString(problem->text()) : QString();
+        QMetaObject::invokeMethod(
+            this, [this, why] { autosaved(why); }, Qt::QueuedConnection);
     });
+}
+
+void Session::autosaved(const QString& why_not) {
+    autosave_at_work_ = false;
+    if (!why_not.isEmpty()) say(why_not, true);
+    if (std::exchange(autosave_due_, false)) autosave();
 }
 
 void Session::discard_autosave() {
     autosave_timer_.stop();
+    autosave_due_ = false;
     if (autosaving_.valid()) autosaving_.wait();
     QFile::remove(autosave_path_);
 }

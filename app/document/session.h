@@ -103,6 +103,7 @@ private:
     void tell_refused();
     std::set<std::string> told_refused_;
     void autosave();
+    void autosaved(const QString& why_not);
     /// Stays with what was chosen in `before`, under its name now; what is gone gives way to the result.
     void keep_choice_valid(const Recipe& before);
 
@@ -121,6 +122,7 @@ private:
     std::set<int> knots_;
     int curve_ = 0;
     QTimer autosave_timer_;
+    bool autosave_at_work_ = false, autosave_due_ = false;  ///< due: again as soon as the one at work is done
     QElapsedTimer unsaved_since_;
     std::future<void> autosaving_;  ///< on a thread of its own: a slow disk must not hold up the window
 };
