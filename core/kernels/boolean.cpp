@@ -2,15 +2,12 @@
 #include "core/kernels/boolean.h"
 
 #include <algorithm>
-#include <atomic>
 #include <cmath>
 #include <iterator>
 #include <mutex>
 #include <set>
 #include <tuple>
 #include <unordered_map>
-#include <unordered_set>
-#include <xxhash.h>
 
 #include "core/ground/progress.h"
 #include "core/ground/stop.h"
@@ -282,6 +279,9 @@ struct Operands {
     std::vector<Index> cutter_of;  ///< which cutter each is of; no_index for the body
     std::vector<Box> boxes;
     std::vector<TaggedTriangles> soups;  ///< of the pieces, or what lies inside of one; tags from 0
+    Mask clean;                          ///< pieces of operands that are known not to cross themselves
+    std::vector<const Mesh*> meshes;     ///< the body and the cutters
+    std::vector<std::size_t> first_piece;
 };
 
 /// Operands that were looked through and do not cross themselves: while a dial turns most stay what they were.
@@ -310,54 +310,79 @@ private:
     std::vector<Known> known_;
 };
 
-/// Takes what lies inside of those pieces of an operand that cross themselves, from `first` on.
-void mend(const Mesh& mesh, std::size_t first, Operands& operands, BooleanResult& told) {
+KnownClean& known_clean() {
     static KnownClean known;
-    constexpr std::size_t most_looked_through = 60000;  // triangles; beyond it looking would cost as much as cutting
-    operands.soups.resize(operands.pieces.size());
-    const bool clean = known.has(mesh);
-    std::vector<std::uint8_t> crosses(operands.pieces.size(), 0), mended = crosses;
-    parallel::each(first, operands.pieces.size(), [&](std::size_t i) {
-        TaggedTriangles& soup = operands.soups[i] = tagged_soup(operands.pieces[i], 0);
-        if (clean || soup.triangles.size() > most_looked_through || !edges_cross_faces(soup)) return;
-        crosses[i] = 1;
-        if (auto inside = mended_by_winding(soup)) soup = std::move(*inside), mended[i] = 1;
-    });
-    for (std::size_t i = first; i < operands.pieces.size(); ++i)  // a touch is no crossing
-        if (crosses[i] && !crossing_faces(operands.pieces[i], 1).empty())
-            (mended[i] ? told.mended : told.crosses_itself).push_back(operands.cutter_of[i]);
-    if (!clean && std::ranges::count(crosses, 1) == 0) known.add(mesh);
+    return known;
 }
 
-/// Takes a piece's triangles, with tags from `first_tag` on.
-TaggedTriangles soup_of(Operands& operands, std::size_t piece, Index first_tag) {
-    TaggedTriangles soup = std::move(operands.soups[piece]);
+/// Pieces of a mesh, outward, as triangles too.
+void add_operand(const Mesh& mesh, Index number, Operands& out) {
+    const std::size_t first = out.pieces.size();
+    for (Mesh& piece : solid_pieces(mesh)) {
+        out.boxes.push_back(bounds(piece));
+        out.cutter_of.push_back(number);
+        out.pieces.push_back(std::move(piece));
+    }
+    out.meshes.push_back(&mesh);
+    out.first_piece.push_back(first);
+    out.clean.resize(out.pieces.size(), known_clean().has(mesh));
+    out.soups.resize(out.pieces.size());
+    parallel::each(first, out.pieces.size(), [&](std::size_t i) { out.soups[i] = tagged_soup(out.pieces[i], 0); });
+}
+
+/// Which pieces cross themselves, or may.
+Mask crossing_pieces(const Operands& operands) {
+    constexpr std::size_t most_looked_through = 60000;  // triangles; beyond it looking would cost as much as cutting
+    Mask crosses(operands.pieces.size(), 0);
+    parallel::each(std::size_t(0), operands.pieces.size(), [&](std::size_t i) {
+        const TaggedTriangles& soup = operands.soups[i];
+        crosses[i] = !operands.clean[i] && soup.triangles.size() <= most_looked_through && edges_cross_faces(soup);
+    });
+    return crosses;
+}
+
+/// Takes what lies inside of those pieces. Whether any is another now.
+bool mend(Operands& operands, const Mask& crosses, BooleanResult& told) {
+    Mask mended(operands.pieces.size(), 0);
+    parallel::each(std::size_t(0), operands.pieces.size(), [&](std::size_t i) {
+        if (!crosses[i]) return;
+        if (auto inside = mended_by_winding(operands.soups[i])) operands.soups[i] = std::move(*inside), mended[i] = 1;
+    });
+    for (std::size_t i = 0; i < operands.pieces.size(); ++i)  // a touch is no crossing
+        if (crosses[i] && !crossing_faces(operands.pieces[i], 1).empty())
+            (mended[i] ? told.mended : told.crosses_itself).push_back(operands.cutter_of[i]);
+    for (std::size_t o = 0; o < operands.meshes.size(); ++o) {
+        const std::size_t end = o + 1 < operands.meshes.size() ? operands.first_piece[o + 1] : crosses.size();
+        bool clean = false;  // found so now
+        for (std::size_t i = operands.first_piece[o]; i < end; ++i) clean |= !operands.clean[i];
+        for (std::size_t i = operands.first_piece[o]; i < end; ++i) clean &= !crosses[i];
+        if (clean) known_clean().add(*operands.meshes[o]);
+    }
+    return std::ranges::count(mended, 1) > 0;
+}
+
+/// A piece's triangles, with tags from `first_tag` on.
+TaggedTriangles soup_of(const Operands& operands, std::size_t piece, Index first_tag) {
+    TaggedTriangles soup = operands.soups[piece];
     for (Index& tag : soup.tags) tag += first_tag;
     return soup;
 }
 
 /// Outward pieces; the fault of the first operand that is no solid.
-std::optional<BooleanResult> read_operands(const Mesh& body, std::span<const Mesh> cutters, Operands& out,
-                                           BooleanResult& told) {
+std::optional<BooleanResult> read_operands(const Mesh& body, std::span<const Mesh> cutters, Operands& out) {
     std::vector<const Mesh*> meshes = {&body};
     for (const Mesh& cutter : cutters) meshes.push_back(&cutter);
     parallel::each(std::size_t(0), meshes.size(), [&](std::size_t i) { fault_of(*meshes[i]); });  // remembered
     for (std::size_t i = 0; i < meshes.size(); ++i) {
         const Index number = i == 0 ? no_index : static_cast<Index>(i - 1);
         if (const Fault fault = fault_of(*meshes[i])) return refused(fault, number);
-        const std::size_t first = out.pieces.size();
-        for (Mesh& piece : solid_pieces(*meshes[i])) {
-            out.boxes.push_back(bounds(piece));
-            out.cutter_of.push_back(number);
-            out.pieces.push_back(std::move(piece));
-        }
-        mend(*meshes[i], first, out, told);
+        add_operand(*meshes[i], number, out);
     }
     return std::nullopt;
 }
 
 /// What the body and the cutters come to.
-TaggedTriangles worked_out(Operands& operands, std::size_t cutters, BooleanKind kind) {
+TaggedTriangles worked_out(const Operands& operands, std::size_t cutters, BooleanKind kind) {
     std::vector<std::vector<TaggedTriangles>> soups(cutters + 1);  // the body first
     std::vector<std::vector<Box>> boxes(cutters + 1);
     Index tag = 0;
@@ -408,8 +433,7 @@ TaggedTriangles worked_out(Operands& operands, std::size_t cutters, BooleanKind 
 BooleanResult boolean_of(const Mesh& body, std::span<const Mesh> cutters, BooleanKind kind) {
     if (cutters.empty()) return left_alone(body);
     Operands operands;
-    BooleanResult told;
-    if (auto fault = read_operands(body, cutters, operands, told)) return std::move(*fault);
+    if (auto fault = read_operands(body, cutters, operands)) return std::move(*fault);
     const auto of_body = static_cast<std::size_t>(std::ranges::count(operands.cutter_of, no_index));
     Box whole = Box::nothing();
     for (std::size_t i = 0; i < of_body; ++i) whole.add(operands.boxes[i]);
@@ -418,11 +442,18 @@ BooleanResult boolean_of(const Mesh& body, std::span<const Mesh> cutters, Boolea
                      [&](const Box& box) { return whole.touches(box); }))
         return left_alone(body);
     progress_of_work(0.1);
-    const TaggedTriangles made = worked_out(operands, cutters.size(), kind);
+    // Hardly any operand crosses itself: it is cut while that is looked for, and once more where it does.
+    Mask crosses;
+    TaggedTriangles made;
+    Mesh all;
+    parallel::together([&] { made = worked_out(operands, cutters.size(), kind); },
+                       [&] { crosses = crossing_pieces(operands); }, [&] { all = joined_meshes(operands.pieces); });
+    BooleanResult told;
+    if (mend(operands, crosses, told)) made = worked_out(operands, cutters.size(), kind);
     progress_of_work(0.9);
     Index body_faces = 0;
     for (std::size_t i = 0; i < of_body; ++i) body_faces += static_cast<Index>(operands.pieces[i].face_count());
-    BooleanResult result = finished(made, joined_meshes(operands.pieces), body_faces);
+    BooleanResult result = finished(made, all, body_faces);
     result.crosses_itself = std::move(told.crosses_itself);
     result.mended = std::move(told.mended);
     return result;
@@ -431,13 +462,9 @@ BooleanResult boolean_of(const Mesh& body, std::span<const Mesh> cutters, Boolea
 BooleanResult sheet_cut(const Mesh& sheet, const Mesh& solid, bool keep_inside) {
     if (const Fault fault = fault_of(solid)) return refused(fault, 0);
     Operands operands;
-    for (Mesh& piece : solid_pieces(solid)) {
-        operands.boxes.push_back(bounds(piece));
-        operands.cutter_of.push_back(0);
-        operands.pieces.push_back(std::move(piece));
-    }
+    add_operand(solid, 0, operands);
     BooleanResult told;
-    mend(solid, 0, operands, told);
+    mend(operands, crossing_pieces(operands), told);
     std::vector<TaggedTriangles> soups;
     auto tag = static_cast<Index>(sheet.face_count());
     for (std::size_t i = 0; i < operands.pieces.size(); ++i) {

@@ -11,9 +11,10 @@
 #include "core/ground/disjoint_sets.h"
 #include "core/ground/parallel.h"
 #include "core/ground/stop.h"
-#include "core/kernels/box_cells.h"
+#include "core/kernels/box_tree.h"
 #include "core/kernels/polygon_triangles.h"
 #include "core/kernels/shadows.h"
+#include "core/kernels/triangles_apart.h"
 
 namespace bricol {
 
@@ -35,9 +36,42 @@ double solid_angle_share(const TaggedTriangles& soup, const DVec3& point) {
     return sum / (2 * std::numbers::pi);
 }
 
+/// Triangles of which an edge of one may go through the other; of a surface that does not cross itself, next to none.
+std::vector<BoxTree::Pair> may_cross(const TaggedTriangles& soup) {
+    std::vector<Box> boxes(soup.triangles.size());
+    parallel::each(parallel::Numbers<std::size_t>(0, boxes.size(), 8192), [&](const auto& range) {
+        stop_point();
+        for (std::size_t i = range.begin(); i != range.end(); ++i) {
+            boxes[i] = Box::nothing();
+            for (const Index v : soup.triangles[i]) boxes[i].add(soup.points[v]);
+        }
+    });
+    const BoxTree tree(boxes);
+    struct Triangle {
+        std::array<DVec3, 3> corners;
+        std::array<Index, 3> points;
+    };
+    std::vector<Triangle> triangles(boxes.size());
+    for (std::size_t i = 0; i < boxes.size(); stop_point(i), ++i) {
+        const auto& t = soup.triangles[tree.order()[i]];
+        triangles[i] = {{soup.points[t[0]], soup.points[t[1]], soup.points[t[2]]}, t};
+    }
+    return tree.pairs([&](std::size_t i, std::size_t j) {
+        const auto &a = triangles[i].points, &b = triangles[j].points;
+        int shared = 0, of_a = -1, of_b = -1;
+        for (int k = 0; k < 3; ++k)
+            for (int l = 0; l < 3; ++l)
+                if (a[k] == b[l]) ++shared, of_a = k, of_b = l;
+        // With two points of the other every edge of either has one of them, and only touches.
+        return shared < 2 && !clearly_apart(triangles[i].corners, triangles[j].corners, of_a, of_b);
+    });
+}
+
 class Mending {
 public:
-    explicit Mending(const TaggedTriangles& soup) : soup_(soup), surface_(soup, 0) {}
+    /// `pairs` as may_cross gives them.
+    Mending(const TaggedTriangles& soup, std::vector<BoxTree::Pair> pairs)
+        : soup_(soup), pairs_(std::move(pairs)), surface_(soup, 0) {}
 
     bool crosses() {
         find_crossings();
@@ -96,23 +130,11 @@ private:
     /// Edges through triangles that have no point of theirs.
     void find_crossings() {
         const Shadows shadows(surface_, surface_);  // nothing is pushed: what crosses has no point in common
-        const std::vector<Box>& boxes = surface_.boxes();
-        const BoxCells cells(boxes, surface_.box(), 3);
-        constexpr std::size_t block = 1024;
-        const std::size_t blocks = (cells.count() + block - 1) / block;
-        std::vector<Near> parts(blocks);
-        parallel::each(std::size_t(0), blocks, [&](std::size_t b) {
-            for (std::size_t cell = b * block; cell < std::min(cells.count(), (b + 1) * block); ++cell) {
-                stop_point(cell);
-                std::size_t looked_at = 0;
-                cells.pairs_in(cell, boxes, [&](Index i, Index j) {
-                    stop_point(++looked_at);
-                    add_near(i, j, parts[b]);
-                });
-            }
-        });
         Near near;
-        for (const auto& part : parts) near.insert(near.end(), part.begin(), part.end());
+        for (std::size_t i = 0; i < pairs_.size(); ++i) {
+            stop_point(i);
+            add_near(pairs_[i][0], pairs_[i][1], near);
+        }
         std::ranges::sort(near);
         points_ = soup_.points;
         for (std::size_t i = 0; i < near.size(); ++i) {
@@ -317,6 +339,7 @@ private:
 
     static constexpr int unknown = 1 << 30;
     const TaggedTriangles& soup_;
+    const std::vector<BoxTree::Pair> pairs_;
     const ShadowSurface surface_;
     std::vector<DVec3> points_;  ///< the surface's, then one for each crossing
     std::vector<Crossing> crossings_;
@@ -328,11 +351,15 @@ private:
 
 }  // namespace
 
-bool edges_cross_faces(const TaggedTriangles& soup) { return !soup.triangles.empty() && Mending(soup).crosses(); }
+bool edges_cross_faces(const TaggedTriangles& soup) {
+    std::vector<BoxTree::Pair> pairs = may_cross(soup);
+    return !pairs.empty() && Mending(soup, std::move(pairs)).crosses();
+}
 
 std::optional<TaggedTriangles> mended_by_winding(const TaggedTriangles& soup) {
-    if (soup.triangles.empty()) return std::nullopt;
-    return Mending(soup).made();
+    std::vector<BoxTree::Pair> pairs = may_cross(soup);
+    if (pairs.empty()) return std::nullopt;
+    return Mending(soup, std::move(pairs)).made();
 }
 
 }  // namespace bricol

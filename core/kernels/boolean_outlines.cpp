@@ -5,6 +5,7 @@
 #include <numeric>
 #include <tuple>
 #include <unordered_map>
+#include <xxhash.h>
 
 #include "core/ground/disjoint_sets.h"
 #include "core/ground/stop.h"
@@ -57,8 +58,13 @@ public:
         const auto key = [](const KeptSide& s) {
             return std::tuple(s.polygon, std::min(s.from, s.to), std::max(s.from, s.to));
         };
-        std::stable_sort(sides.begin(), sides.end(),
-                         [&](const KeptSide& a, const KeptSide& b) { return key(a) < key(b); });
+        sort_by_polygon(sides);
+        for (auto first = sides.begin(); first != sides.end();) {
+            const auto end =
+                std::find_if(first, sides.end(), [&](const KeptSide& s) { return s.polygon != first->polygon; });
+            std::stable_sort(first, end, [&](const KeptSide& a, const KeptSide& b) { return key(a) < key(b); });
+            first = end;
+        }
         std::vector<KeptSide> kept;
         kept.reserve(sides.size());
         for (std::size_t i = 0; i < sides.size();) {
@@ -134,7 +140,7 @@ public:
     }
     /// Sides with the one, and only one, of their polygon that starts where they end and runs back along them.
     std::vector<std::array<Index, 2>> sides_that_run_back() {
-        sort_by_polygon();
+        sort_by_polygon(sides_);
         std::vector<std::array<Index, 2>> spikes, starts;
         for (Index first = 0, end = 0; first < sides_.size(); first = end) {
             stop_point(first);
@@ -152,11 +158,6 @@ public:
         }
         return spikes;
     }
-    void sort_by_polygon() {
-        const auto before = [](const KeptSide& a, const KeptSide& b) { return a.polygon < b.polygon; };
-        if (!std::is_sorted(sides_.begin(), sides_.end(), before))
-            std::stable_sort(sides_.begin(), sides_.end(), before);
-    }
     /// Whether the way from b to c runs back along that from a to b, but for rounding.
     bool runs_back(Index a, Index b, Index c) const {
         const DVec3 there = points_[b] - points_[a], back = points_[c] - points_[b];
@@ -168,36 +169,40 @@ public:
 
     /// Two polygons that lie on one another with their backs enclose nothing.
     void cancel_flaps() {
-        sort_by_polygon();
+        sort_by_polygon(sides_);
         struct Outline {
-            std::vector<std::array<Index, 2>> sides;  ///< lower point first, sorted
-            bool forth = false;                       ///< whether the first of them runs from its lower point
+            std::uint64_t hash = 0;  ///< of its sides, lower point first, in order
             std::size_t from = 0, to = 0;
+            bool forth = false;  ///< whether the first of them runs from its lower point
         };
         std::vector<Outline> outlines;
+        std::vector<std::array<Index, 2>> ends(sides_.size());  // of the sides, in order within each outline
         for (std::size_t i = 0; i < sides_.size();) {
             stop_point(i);
             Outline one;
             one.from = i;
             for (; i < sides_.size() && sides_[i].polygon == sides_[one.from].polygon; ++i)
-                one.sides.push_back({std::min(sides_[i].from, sides_[i].to), std::max(sides_[i].from, sides_[i].to)});
+                ends[i] = {std::min(sides_[i].from, sides_[i].to), std::max(sides_[i].from, sides_[i].to)};
             one.to = i;
-            std::sort(one.sides.begin(), one.sides.end());
+            std::sort(ends.begin() + static_cast<std::ptrdiff_t>(one.from),
+                      ends.begin() + static_cast<std::ptrdiff_t>(one.to));
             for (std::size_t k = one.from; k < one.to; ++k)
-                if (std::min(sides_[k].from, sides_[k].to) == one.sides[0][0] &&
-                    std::max(sides_[k].from, sides_[k].to) == one.sides[0][1])
+                if (std::min(sides_[k].from, sides_[k].to) == ends[one.from][0] &&
+                    std::max(sides_[k].from, sides_[k].to) == ends[one.from][1])
                     one.forth = sides_[k].from < sides_[k].to;
-            outlines.push_back(std::move(one));
+            one.hash = XXH3_64bits(&ends[one.from], (one.to - one.from) * sizeof ends[0]);
+            outlines.push_back(one);
         }
-        std::vector<std::size_t> order(outlines.size());
-        std::iota(order.begin(), order.end(), std::size_t(0));
-        std::stable_sort(order.begin(), order.end(),
-                         [&](std::size_t a, std::size_t b) { return outlines[a].sides < outlines[b].sides; });
+        std::sort(outlines.begin(), outlines.end(), [](const Outline& a, const Outline& b) {
+            return std::tie(a.hash, a.from) < std::tie(b.hash, b.from);
+        });
         std::vector<std::uint8_t> gone(sides_.size(), 0);
         bool any = false;
-        for (std::size_t i = 0; i + 1 < order.size(); ++i) {
-            const Outline &a = outlines[order[i]], &b = outlines[order[i + 1]];
-            if (a.forth == b.forth || a.sides != b.sides) continue;
+        for (std::size_t i = 0; i + 1 < outlines.size(); ++i) {
+            const Outline &a = outlines[i], &b = outlines[i + 1];
+            const auto at = [&](std::size_t place) { return ends.begin() + static_cast<std::ptrdiff_t>(place); };
+            if (a.forth == b.forth || a.hash != b.hash || !std::equal(at(a.from), at(a.to), at(b.from), at(b.to)))
+                continue;
             for (const Outline* one : {&a, &b}) std::fill(gone.begin() + one->from, gone.begin() + one->to, 1);
             any = true;
             ++i;
@@ -283,6 +288,19 @@ private:
 };
 
 }  // namespace
+
+void sort_by_polygon(std::vector<KeptSide>& sides) {
+    const auto before = [](const KeptSide& a, const KeptSide& b) { return a.polygon < b.polygon; };
+    if (std::is_sorted(sides.begin(), sides.end(), before)) return;
+    Index most = 0;
+    for (const KeptSide& side : sides) most = std::max(most, side.polygon);
+    std::vector<std::size_t> place(most + std::size_t(2), 0);
+    for (const KeptSide& side : sides) ++place[side.polygon + std::size_t(1)];
+    std::partial_sum(place.begin(), place.end(), place.begin());
+    std::vector<KeptSide> sorted(sides.size());
+    for (std::size_t i = 0; i < sides.size(); stop_point(i), ++i) sorted[place[sides[i].polygon]++] = sides[i];
+    sides = std::move(sorted);
+}
 
 void tidy_outlines(const std::vector<DVec3>& points, std::vector<KeptSide>& sides,
                    std::vector<std::array<Index, 3>>& whole, Index first_fresh, double reach) {

@@ -15,6 +15,9 @@ struct KeptSide {
     bool line = false;  ///< where the surfaces cross
 };
 
+/// Puts the sides of each polygon together, polygons by number; within a polygon they stay in their order. O(n).
+void sort_by_polygon(std::vector<KeptSide>& sides);
+
 /// Sides of next to no length are drawn together, those that run out and back are taken out, polygons that lie on one
 /// another back to back go, and points at which nobody turns. Every side still has its way back in another polygon.
 /// `whole` are triangles beside the polygons, which follow where their points are drawn together. Points from

@@ -281,9 +281,7 @@ private:
         }
         const std::size_t cut_from = out.triangles.size();
         // Cut ones, each put together and cut anew.
-        const auto before = [](const KeptSide& a, const KeptSide& b) { return a.polygon < b.polygon; };
-        if (!std::is_sorted(sides_.begin(), sides_.end(), before))
-            std::stable_sort(sides_.begin(), sides_.end(), before);
+        sort_by_polygon(sides_);
         std::vector<std::size_t> starts;
         for (std::size_t i = 0; i < sides_.size(); ++i)
             if (i == 0 || sides_[i].polygon != sides_[i - 1].polygon) starts.push_back(i);

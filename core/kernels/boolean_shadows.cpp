@@ -178,7 +178,11 @@ TaggedTriangles boolean_by_shadows(const TaggedTriangles& a, const TaggedTriangl
     if (a.triangles == b.triangles && a.points == b.points)  // the same twice leaves all or nothing
         return kind == BooleanKind::subtract ? TaggedTriangles{} : a;
     const Parted near_a(a, box_of(b)), near_b(b, box_of(a));
-    const ShadowSurface q(near_b.near(), 0), p(near_a.near(), kind == BooleanKind::unite ? 1 : -1, &q.box());
+    const Box reach = box_of(near_b.near());
+    std::optional<ShadowSurface> held_p, held_q;
+    parallel::together([&] { held_p.emplace(near_a.near(), kind == BooleanKind::unite ? 1 : -1, &reach); },
+                       [&] { held_q.emplace(near_b.near(), 0); });
+    const ShadowSurface &p = *held_p, &q = *held_q;
     const Crossed crossed = crossings_of(p, q, true, true);
     Keeping keeping;
     if (kind == BooleanKind::unite) keeping = {1, 1, -1};

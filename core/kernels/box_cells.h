@@ -75,27 +75,6 @@ public:
                         if (one_cell || (first_on(0) && first_on(1) && (dimensions_ < 3 || first_on(2)))) visit(i);
                     }
     }
-    std::size_t count() const { return offsets_.size() - 1; }
-    /// Every two boxes that touch and meet in this cell first, so that over all cells each two are visited once.
-    /// O(members^2).
-    template <class Visit>
-    void pairs_in(std::size_t cell, std::span<const Box> boxes, const Visit& visit) const {
-        const auto all = members(cell);
-        const auto across = static_cast<std::size_t>(count_[0]), deep = static_cast<std::size_t>(count_[1]);
-        const std::array<std::size_t, 3> at = {cell % across, cell / across % deep, cell / across / deep};
-        for (std::size_t i = 0; i < all.size(); ++i) {
-            if (all.size() > 256) stop_point();
-            const Box& a = boxes[all[i]];
-            for (std::size_t j = i + 1; j < all.size(); ++j) {
-                const Box& b = boxes[all[j]];
-                if (!a.touches(b)) continue;
-                bool first = true;
-                for (int k = 0; k < dimensions_; ++k)
-                    first &= cell_of(std::max(a.low[k], b.low[k]), k) == static_cast<int>(at[k]);
-                if (first) visit(all[i], all[j]);
-            }
-        }
-    }
     std::span<const Index> members(std::size_t cell) const {
         return {members_.data() + offsets_[cell], members_.data() + offsets_[cell + 1]};
     }

@@ -61,43 +61,40 @@ DVec3 unit_normal(const DVec3& a, const DVec3& b, const DVec3& c) {
 /// surface stays where it was.
 class FacePlanes {
 public:
-    explicit FacePlanes(const Mesh& mesh)
-        : mesh_(mesh), flats_(triangulated(mesh)), first_(mesh.face_count() + 1, 0), worked_out_(mesh.face_count(), 0) {
-        for (const Index f : flats_.face) ++first_[f + 1];
-        for (std::size_t f = 0; f < mesh.face_count(); ++f) first_[f + 1] += first_[f];
-        normal_.resize(flats_.count());
-        same_as_.resize(flats_.count());
-    }
+    explicit FacePlanes(const Mesh& mesh) : mesh_(mesh), range_(mesh.face_count(), {0, 0}) {}
     /// The plane of a face that a piece lies in; the first of equal ones, so that a flat face is one plane.
     Index nearest(Index f, const DVec3& normal) {
-        if (first_[f + 1] == first_[f] + 1) return static_cast<Index>(first_[f]);
-        if (!std::exchange(worked_out_[f], 1)) work_out(f);
-        std::size_t best = first_[f];
+        if (range_[f][1] == 0) work_out(f);
+        const auto [first, end] = range_[f];
+        std::size_t best = first;
         double nearest = -2;
-        for (std::size_t i = first_[f]; i < first_[f + 1]; ++i)
+        for (std::size_t i = first; end - first > 1 && i < end; ++i)
             if (const double along = std::abs(glm::dot(normal_[i], normal)); along > nearest + 1e-9)
                 nearest = along, best = i;
         return static_cast<Index>(same_as_[best]);
     }
 
 private:
+    /// Only of faces that are asked about: most of a mesh nobody cut.
     void work_out(Index f) {
         // Triangles of a flat face differ by what single precision leaves of a plane, some 1e-5: they are one plane.
         constexpr double alike = 1 - 1e-8;
-        for (std::size_t i = first_[f]; i < first_[f + 1]; ++i) {
+        const Triangles flats = triangulated(mesh_, f, f + std::size_t(1));
+        const std::size_t first = normal_.size(), end = first + std::max<std::size_t>(1, flats.count());
+        range_[f] = {first, end};
+        normal_.resize(end, DVec3(0));
+        for (std::size_t i = first; i < end; ++i) same_as_.push_back(i);
+        for (std::size_t i = first; i < first + flats.count(); ++i) {
             const auto at = [&](std::size_t k) {
-                return DVec3((*mesh_.positions)[mesh_.topology->corner_vertex[flats_.corners[3 * i + k]]]);
+                return DVec3((*mesh_.positions)[mesh_.topology->corner_vertex[flats.corners[3 * (i - first) + k]]]);
             };
             normal_[i] = unit_normal(at(0), at(1), at(2));
-            same_as_[i] = i;
-            for (std::size_t j = first_[f]; j < i && same_as_[i] == i; ++j)
+            for (std::size_t j = first; j < i && same_as_[i] == i; ++j)
                 if (same_as_[j] == j && glm::dot(normal_[i], normal_[j]) > alike) same_as_[i] = j;
         }
     }
     const Mesh& mesh_;
-    const Triangles flats_;
-    std::vector<std::size_t> first_;
-    Mask worked_out_;
+    std::vector<std::array<std::size_t, 2>> range_;  ///< of a face's triangles in the lists; {0, 0} before it is asked
     std::vector<DVec3> normal_;
     std::vector<std::size_t> same_as_;
 };
@@ -147,30 +144,33 @@ private:
     bool part_ill_joined(const FromTriangles& made) {
         const Mesh& mesh = made.mesh;
         const auto at = [&](Index v) { return DVec3((*mesh.positions)[v]); };
-        const Triangles drawn = triangulated(mesh);
-        std::vector<DVec3> area(mesh.face_count(), DVec3(0));
-        for (std::size_t i = 0; i < drawn.count(); ++i) {
-            stop_point(i);
-            const auto vertex = [&](std::size_t k) {
-                return at(mesh.topology->corner_vertex[drawn.corners[3 * i + k]]);
-            };
-            const DVec3 a = vertex(0);
-            area[drawn.face[i]] += glm::cross(vertex(1) - a, vertex(2) - a);
-        }
-        bool any = false;
-        std::vector<std::uint8_t> ill;
-        for (Index f = 0; f < mesh.face_count(); ++f) {
+        Mask ill_face(mesh.face_count(), 0);
+        parallel::each(Index(0), static_cast<Index>(mesh.face_count()), [&](Index f) {
+            stop_point(f);
             const auto face = mesh.topology->face(f);
-            const Index group = group_[made.face_source[f]];
-            if (face.size() == 3 || group == no_index) continue;
-            DVec3 wanted(0);
+            if (face.size() == 3 || group_[made.face_source[f]] == no_index) return;
+            const Triangles drawn = triangulated(mesh, f, f + std::size_t(1));
+            DVec3 area(0), wanted(0);
+            for (std::size_t i = 0; i < drawn.count(); ++i) {
+                const auto vertex = [&](std::size_t k) {
+                    return at(mesh.topology->corner_vertex[drawn.corners[3 * i + k]]);
+                };
+                const DVec3 a = vertex(0);
+                area += glm::cross(vertex(1) - a, vertex(2) - a);
+            }
             double size = 0;
             for (std::size_t i = 1; i + 1 < face.size(); ++i) {
                 const DVec3 u = at(face[i]) - at(face[0]), v = at(face[i + 1]) - at(face[0]);
                 wanted += glm::cross(u, v);
                 size = std::max({size, glm::dot(u, u), glm::dot(v, v)});
             }
-            if (glm::length(wanted - area[f]) <= 1e-6 * size) continue;
+            ill_face[f] = !(glm::length(wanted - area) <= 1e-6 * size);
+        });
+        bool any = false;
+        std::vector<std::uint8_t> ill;
+        for (Index f = 0; f < mesh.face_count(); ++f) {
+            if (!ill_face[f]) continue;
+            const Index group = group_[made.face_source[f]];
             if (group >= ill.size()) ill.resize(group + std::size_t(1), 0);
             ill[group] = 1;
             any = true;
@@ -264,12 +264,14 @@ private:
 
     void write_faces() {
         FacePlanes planes(old_);
-        ring_of_.resize(t_.face_count());
+        corners_left_.resize(t_.face_count());
+        for (std::size_t f = 0; f < t_.face_count(); ++f) corners_left_[f] = static_cast<Index>(t_.face(f).size());
+        told_.assign(t_.corner_count(), 0);
         for (std::size_t i = 0; i < soup_.triangles.size(); ++i) {
             stop_point(i);
             const Index f = soup_.tags[i];
             const auto& [a, b, c] = soup_.triangles[i];
-            if (t_.face(f).size() > 3 && (!ring_of_[f].empty() || untouched(f))) {
+            if (t_.face(f).size() > 3 && (corners_left_[f] < t_.face(f).size() || untouched(f))) {
                 gather_polygon(i);
                 continue;
             }
@@ -286,16 +288,14 @@ private:
     void gather_polygon(std::size_t i) {
         const Index f = soup_.tags[i], first = t_.face_offsets[f], end = t_.face_offsets[f + 1];
         if (!untouched(f)) return;  // written already
-        std::vector<Index>& ring = ring_of_[f];
-        if (ring.empty()) ring.assign(end - first, no_index);
-        for (std::size_t k = 0; k < 3; ++k) ring[corner_of_[i][k] - first] = soup_.triangles[i][k];
-        if (std::ranges::find(ring, no_index) != ring.end()) return;
+        for (const Index corner : corner_of_[i]) corners_left_[f] -= !std::exchange(told_[corner], 1);
+        if (corners_left_[f] > 0) return;
         // Walls of a hole are the cutter's faces the other way round.
         const auto& [a, b, c] = corner_of_[i];
         const bool turned = (a < b) + (b < c) + (c < a) == 1;
         for (Index n = 0; n < end - first; ++n) {
             const Index corner = turned ? end - 1 - n : first + n;
-            put(ring[corner - first], corner, f);
+            put(at_corner_[corner], corner, f);
         }
         faces_.close(f);
         group_.push_back(no_index);
@@ -328,10 +328,11 @@ private:
     Array<Index> source_;
     Mask may_drop_;
     std::vector<std::array<Index, 3>> corner_of_;
-    Array<Index> pieces_;     ///< triangles of a face; no_index once one of them has a corner that is not the face's
-    Array<Index> at_corner_;  ///< the point that stands at each old corner
-    Mask side_there_;         ///< whether the side from each old corner to the next is there
-    std::vector<std::vector<Index>> ring_of_;  ///< for polygons nobody cut: the vertex at each corner
+    Array<Index> pieces_;        ///< triangles of a face; no_index once one of them has a corner that is not the face's
+    Array<Index> at_corner_;     ///< the point that stands at each old corner
+    Mask side_there_;            ///< whether the side from each old corner to the next is there
+    Array<Index> corners_left_;  ///< of polygons nobody cut: how many corners no triangle has told yet
+    Mask told_;                  ///< corners that were told
     FaceList faces_;
     Array<Vec2> new_uvs_;
     Array<Index> group_;

@@ -4,7 +4,6 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
-#include <map>
 #include <numeric>
 
 #include "core/ground/stop.h"
@@ -21,34 +20,40 @@ public:
     Pieces(const Topology& topology, std::span<const Index> group)
         : t_(topology), near_(topology.adjacency()), group_(group), piece_(topology.face_count(), no_index) {
         gather();
-        outline_.resize(faces_.size());
-        for (std::size_t k = 0; k < faces_.size(); ++k)
-            if (faces_[k].size() > 1) outline_[k] = outline_of(k);
+        leaves_.assign(topology.vertex_count, {no_index, no_index});
+        for (std::size_t k = 0; k + 1 < faces_from_.size(); ++k) {
+            if (faces_of(k).size() > 1) add_outline(k);
+            outline_from_.push_back(outlines_.size());
+        }
     }
 
     /// The corners of the polygon that a face is part of; none when it stays a face of its own.
     std::span<const Index> outline(std::size_t f) const {
-        return piece_[f] == no_index ? std::span<const Index>() : outline_[piece_[f]];
+        if (piece_[f] == no_index) return {};
+        const std::size_t from = outline_from_[piece_[f]], to = outline_from_[piece_[f] + std::size_t(1)];
+        return std::span(outlines_).subspan(from, to - from);
     }
     /// Whether it is the face under whose number its polygon is written.
-    bool leads(std::size_t f) const { return faces_[piece_[f]].front() == f; }
+    bool leads(std::size_t f) const { return faces_of(piece_[f]).front() == f; }
 
 private:
+    std::span<const Index> faces_of(std::size_t k) const {
+        return std::span(faces_).subspan(faces_from_[k], faces_from_[k + 1] - faces_from_[k]);
+    }
     void gather() {
         std::vector<Index> stack;
         std::size_t compared = 0;
         for (Index seed = 0; seed < t_.face_count(); ++seed) {
             stop_point(seed);
             if (piece_[seed] != no_index || group_[seed] == no_index) continue;
-            const auto number = static_cast<Index>(faces_.size());
-            faces_.emplace_back();
+            const auto number = static_cast<Index>(faces_from_.size() - 1);
             stack.assign(1, seed);
             piece_[seed] = number;
             for (std::size_t round = 1; !stack.empty(); ++round) {
                 stop_point(round);
                 const Index f = stack.back();
                 stack.pop_back();
-                faces_[number].push_back(f);
+                faces_.push_back(f);
                 for (Index c = t_.face_offsets[f]; c < t_.face_offsets[f + 1]; ++c) {
                     const auto beside = near_.faces_of_edge(t_.corner_edge[c]);
                     if (beside.size() != 2) continue;
@@ -59,50 +64,55 @@ private:
                         }
                 }
             }
-            std::ranges::sort(faces_[number], [&](Index a, Index b) {
-                stop_point(++compared);
-                return a < b;
-            });
+            std::sort(faces_.begin() + static_cast<std::ptrdiff_t>(faces_from_.back()), faces_.end(),
+                      [&](Index a, Index b) {
+                          stop_point(++compared);
+                          return a < b;
+                      });
+            faces_from_.push_back(faces_.size());
         }
     }
 
-    /// Empty when the piece has a hole or touches itself.
-    std::vector<Index> outline_of(std::size_t k) {
-        following_.clear();
+    /// None when the piece has a hole or touches itself.
+    void add_outline(std::size_t k) {
         bool simple = true;
-        Index first = no_index;
-        std::size_t round = 0;
-        for (const Index f : faces_[k]) {
+        Index first = no_index, first_face = no_index;
+        std::size_t round = 0, sides = 0;
+        for (const Index f : faces_of(k)) {
             stop_point(++round);
             for (Index c = t_.face_offsets[f]; c < t_.face_offsets[f + 1]; ++c) {
                 const auto beside = near_.faces_of_edge(t_.corner_edge[c]);
                 if (beside.size() == 2 && piece_[beside[0]] == piece_[beside[1]] && beside[0] != beside[1]) continue;
-                simple &= following_.emplace(t_.corner_vertex[c], c).second;
-                if (first == no_index) first = c;
+                auto& leaves = leaves_[t_.corner_vertex[c]];
+                simple &= leaves[0] == no_index;
+                leaves = {c, f};
+                ++sides;
+                if (first == no_index) first = c, first_face = f;
             }
         }
-        std::vector<Index> loop;
-        Index c = first;
-        while (simple && c != no_index && loop.size() <= following_.size()) {
-            stop_point(loop.size());
-            loop.push_back(c);
-            const auto f = static_cast<std::size_t>(
-                std::upper_bound(t_.face_offsets.begin(), t_.face_offsets.end(), c) - t_.face_offsets.begin() - 1);
-            const Index to = t_.corner_vertex[t_.next_in(f, c)];
-            const auto at = following_.find(to);
-            c = at == following_.end() ? no_index : at->second;
+        const std::size_t from = outlines_.size();
+        Index c = first, f = first_face;
+        while (simple && c != no_index && outlines_.size() - from <= sides) {
+            stop_point(outlines_.size());
+            outlines_.push_back(c);
+            const auto& next = leaves_[t_.corner_vertex[t_.next_in(f, c)]];
+            c = next[0], f = next[1];
             if (c == first) break;
         }
-        const bool whole = simple && c == first && loop.size() == following_.size() && loop.size() >= 3;
-        return whole ? loop : std::vector<Index>();
+        const std::size_t length = outlines_.size() - from;
+        if (!simple || c != first || length != sides || length < 3) outlines_.resize(from);
+        for (const Index face : faces_of(k))
+            for (const Index v : t_.face(face)) leaves_[v] = {no_index, no_index};
     }
 
     const Topology& t_;
     const Adjacency& near_;
     std::span<const Index> group_;
     Array<Index> piece_;
-    std::vector<std::vector<Index>> faces_, outline_;  ///< of a piece: its faces, sorted; the corners of its outline
-    std::map<Index, Index> following_;                 ///< vertex to the corner that leaves it along the outline
+    // Of each piece, one after another: its faces, sorted, and the corners of its outline.
+    std::vector<Index> faces_, outlines_;
+    std::vector<std::size_t> faces_from_{0}, outline_from_{0};
+    std::vector<std::array<Index, 2>> leaves_;  ///< per vertex: corner and face that leave it along the outline at work
 };
 
 bool runs_straight(const DVec3& a, const DVec3& v, const DVec3& b) {
