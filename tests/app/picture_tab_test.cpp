@@ -184,7 +184,7 @@ TEST_CASE("a lamp is added, pulled by its handle, aimed by a click, and chosen b
 
 TEST_CASE("the view refines into a finished picture, and goes back when something moves", "[app][picture]") {
     Room room(demo_file);
-    room.window.resize(1000, 700);  // each pixel is a few hundred paths here
+    room.window.resize(800, 600);  // each pixel is a few hundred paths here
     open_picture_tab(room);
     room.key(Qt::Key_8, Qt::ControlModifier);
     CHECK(view(room).shading().id == "still");

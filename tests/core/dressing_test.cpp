@@ -74,7 +74,7 @@ ShapePtr shared(Mesh mesh) { return std::make_shared<const Shape>(shape_of(std::
 
 }  // namespace
 
-TEST_CASE("a convex hull holds all points and nothing it need not", "[hull]") {
+TEST_CASE("a convex hull holds all points and nothing it need not", "[hull][wide]") {
     std::mt19937 random(3);
     std::uniform_real_distribution<float> inside(-0.99f, 0.99f);
     Array<Vec3> points;

@@ -455,7 +455,8 @@ TEST_CASE("hostile files cost a finding and nothing else", "[import]") {
             const std::string path = folder / ("x." + std::string(suffix));
             REQUIRE_FALSE(export_shapes({&named, 1}, path, {}));
             const std::string good = *read_file(path);
-            for (int round = 0; round < 40; ++round) {
+            const int rounds = sanitized() ? 40 : 10;  // what goes wrong unseen is what is looked for
+            for (int round = 0; round < rounds; ++round) {
                 std::string bad = good;
                 for (unsigned changes = 1 + random() % 12; changes > 0; --changes)
                     bad[random() % bad.size()] = static_cast<char>(random());
