@@ -59,7 +59,8 @@ public:
         Box all = Box::nothing();
         for (const int s : {0, 1}) all.add(surfaces_[s]->box());
         const DVec3 far = glm::max(glm::abs(all.low), glm::abs(all.high));
-        tidy_outlines(points_, sides_, whole_triangles_, fresh_[0], 4e-7 * std::max({far.x, far.y, far.z}));
+        whole_joined_ =
+            tidy_outlines(points_, sides_, whole_triangles_, fresh_[0], 4e-7 * std::max({far.x, far.y, far.z}));
         if (lines)
             for (const KeptSide& side : sides_)
                 if (side.line) lines->push_back({points_[side.from], points_[side.to]});
@@ -301,7 +302,7 @@ private:
             }
         }
         drop_unused_points(out);
-        separate_fans(out, cut_from);
+        separate_fans(out, whole_joined_ ? 0 : cut_from);
         return out;
     }
 
@@ -332,6 +333,7 @@ private:
     std::vector<Index> tag_of_;                     ///< of the polygons
     std::vector<DVec3> normals_;                    ///< of the polygons, of any length, as the result has them
     std::array<std::vector<std::uint8_t>, 2> whole_;
+    bool whole_joined_ = false;  ///< triangles that nothing cuts may have come to share points
 };
 
 }  // namespace

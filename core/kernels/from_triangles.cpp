@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <bit>
 #include <cmath>
+#include <optional>
 #include <utility>
 #include <xxhash.h>
 
@@ -307,17 +308,19 @@ private:
         if (uvs_) new_uvs_.push_back(corner != no_index ? (*uvs_)[corner] : uv_at(f, soup_.points[v]));
     }
     /// Continued over the plane of the face's first corner and the two next ones that span the most.
-    Vec2 uv_at(Index f, const DVec3& place) const {
-        const Index first = t_.face_offsets[f], end = t_.face_offsets[f + 1];
-        const auto at = [&](Index c) { return DVec3((*old_.positions)[t_.corner_vertex[c]]); };
-        UvPlane best;
-        double most = 0;
-        for (Index c = first + 1; c + 1 < end; ++c) {
-            const UvPlane plane{at(first),      at(c) - at(first), at(c + 1) - at(first),
-                                (*uvs_)[first], (*uvs_)[c],        (*uvs_)[c + 1]};
-            if (const double spanned = plane.determinant(); spanned > most) most = spanned, best = plane;
+    Vec2 uv_at(Index f, const DVec3& place) {
+        if (std::exchange(plane_of_, f) != f) {
+            plane_.reset();
+            const Index first = t_.face_offsets[f], end = t_.face_offsets[f + 1];
+            const auto at = [&](Index c) { return DVec3((*old_.positions)[t_.corner_vertex[c]]); };
+            double most = 0;
+            for (Index c = first + 1; c + 1 < end; ++c) {
+                const UvPlane plane{at(first),      at(c) - at(first), at(c + 1) - at(first),
+                                    (*uvs_)[first], (*uvs_)[c],        (*uvs_)[c + 1]};
+                if (const double spanned = plane.determinant(); spanned > most) most = spanned, plane_ = plane;
+            }
         }
-        return most > 0 ? best.at(place) : (*uvs_)[first];
+        return plane_ ? plane_->at(place) : (*uvs_)[t_.face_offsets[f]];
     }
 
     const TaggedTriangles& soup_;
@@ -335,6 +338,8 @@ private:
     Mask told_;                  ///< corners that were told
     FaceList faces_;
     Array<Vec2> new_uvs_;
+    Index plane_of_ = no_index;  ///< the face whose plane of UVs was asked for last
+    std::optional<UvPlane> plane_;
     Array<Index> group_;
 };
 

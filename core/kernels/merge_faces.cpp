@@ -5,6 +5,7 @@
 #include <array>
 #include <cmath>
 #include <numeric>
+#include <tuple>
 
 #include "core/ground/stop.h"
 #include "core/kernels/face_lists.h"
@@ -121,6 +122,36 @@ bool runs_straight(const DVec3& a, const DVec3& v, const DVec3& b) {
     return lengths > 0 && glm::dot(in, out) > 0 && glm::length(glm::cross(in, out)) < 1e-5 * lengths;
 }
 
+/// Where surfaces touch along an edge, points on it may be all that keeps them apart: one stays when without it there
+/// would be a second edge between its neighbours.
+void keep_apart(const Topology& t, const std::vector<std::array<Index, 2>>& between, Mask& needed) {
+    struct Gap {
+        std::array<Index, 2> ends;
+        Index vertex;
+        bool operator<(const Gap& o) const { return std::tie(ends, vertex) < std::tie(o.ends, o.vertex); }
+    };
+    std::vector<Gap> gaps;
+    Mask beside(t.vertex_count, 0);
+    for (Index v = 0; v < t.vertex_count; ++v)
+        if (!needed[v] && between[v][0] != no_index) {
+            gaps.push_back({between[v], v});
+            for (const Index end : between[v]) beside[end] = 1;
+        }
+    std::sort(gaps.begin(), gaps.end());
+    for (std::size_t i = 1; i < gaps.size(); ++i)
+        if (gaps[i].ends == gaps[i - 1].ends) needed[gaps[i].vertex] = 1;
+    if (gaps.empty()) return;
+    for (std::size_t e = 0; e < t.edges.size(); ++e) {
+        stop_point(e);
+        const auto& [a, b] = t.edges[e];
+        if (!beside[a] || !beside[b]) continue;
+        const std::array<Index, 2> ends = {std::min(a, b), std::max(a, b)};
+        for (auto gap = std::ranges::lower_bound(gaps, ends, {}, &Gap::ends); gap != gaps.end() && gap->ends == ends;
+             ++gap)
+            needed[gap->vertex] = 1;
+    }
+}
+
 /// Vertices that stay. One that may go does when every face that is left and uses it runs straight through it, between
 /// the same two neighbours: where two surfaces meet in one point, each would lose another edge.
 Mask needed_vertices(const Mesh& mesh, std::span<const Index> group, const Pieces& pieces, const Selection& may_drop) {
@@ -156,6 +187,7 @@ Mask needed_vertices(const Mesh& mesh, std::span<const Index> group, const Piece
         for (Index e = 0; e < t.edge_count(); ++e)
             if (t.adjacency().faces_of_edge(e).empty())
                 for (const Index v : t.edges[e]) needed[v] = 1;
+    keep_apart(t, between, needed);
     return needed;
 }
 

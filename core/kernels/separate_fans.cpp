@@ -121,11 +121,17 @@ private:
 
     void sort_sides(std::size_t first) {
         sides_.clear();
-        for (auto i = static_cast<Index>(first); i < soup_.triangles.size(); ++i)
+        std::vector<std::uint8_t> looked_at(first > 0 ? soup_.points.size() : 0, 0);
+        for (std::size_t i = first; first > 0 && i < soup_.triangles.size(); ++i)
+            for (const Index v : soup_.triangles[i]) looked_at[v] = 1;
+        for (Index i = 0; i < soup_.triangles.size(); ++i) {
+            stop_point(i);
             for (Index k = 0; k < 3; ++k) {
                 const Index a = soup_.triangles[i][k], b = soup_.triangles[i][(k + 1) % 3];
+                if (i < first && !(looked_at[a] && looked_at[b])) continue;
                 sides_.push_back({std::uint64_t(std::min(a, b)) << 32 | std::max(a, b), 3 * i + k});
             }
+        }
         std::sort(sides_.begin(), sides_.end(), [](const FanSide& a, const FanSide& b) {
             return a.points != b.points ? a.points < b.points : a.place < b.place;
         });

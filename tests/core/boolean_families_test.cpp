@@ -28,6 +28,7 @@ Mesh closed_boolean(const Mesh& a, const Mesh& b, BooleanKind kind) {
     const Ties& ties = result.mesh.topology->ties();
     REQUIRE(ties.border_edges == 0);
     REQUIRE(ties.turned_edges == 0);
+    REQUIRE(ties.non_manifold_edges == 0);
     return result.mesh;
 }
 

@@ -69,6 +69,15 @@ TEST_CASE("drums with both ends in one plane are joined at every angle", "[boole
         CHECK(volume(boolean(drum, placed(drum, DVec3(0), {0, 0, turn}), BooleanKind::intersect)) ==
               Approx(common).epsilon(1e-5));
     }
+    // Together: both ends are one drum's polygon and a hundred corners of the other that stand out, and of every side
+    // the two stretches beside the other's corner are left. Nothing crosses, and no sliver lies along the rims.
+    for (const double turn : {0.01, 0.1, 1.0, 1.8, 17.0}) {
+        const Mesh both = boolean(drum, placed(drum, DVec3(0), {0, 0, turn}), BooleanKind::unite);
+        INFO(turn);
+        CHECK(both.face_count() == 2 * 101 + 2 * 200);
+        CHECK(crossing_faces(both, 1).empty());
+        CHECK(both.topology->ties().non_manifold_edges == 0);
+    }
     // Side by side, 200 sides: the lens of two circles' polygons, by V(A)+V(B).
     const Mesh finer = make_cylinder({0.5, 1, 200, 1, CapStyle::face, 1});
     volumes_agree(finer, placed(finer, {0.5, 0, 0}));
