@@ -3,6 +3,7 @@
 #pragma once
 
 #include <cstddef>
+#include <functional>
 #include <memory>
 #include <type_traits>
 #include <vector>
@@ -79,5 +80,10 @@ void together(const Work&... works) {
         (*static_cast<decltype(std::addressof(one))>(held))(k);
     });
 }
+
+/// Work that cannot look for a stop, as inside a library, on a thread of its own with as many helpers as here. Returns
+/// when it is done, throws what it throws; at a stop it throws Stopped at once, and the work ends by itself, unheard:
+/// what it touches must be its own. Where nobody can ask for a stop, or no thread is to be had, it is done here.
+void beside(std::function<void()> work);
 
 }  // namespace bricol::parallel

@@ -4,7 +4,6 @@
 #include <algorithm>
 #include <cmath>
 #include <iterator>
-#include <mutex>
 #include <set>
 #include <tuple>
 #include <unordered_map>
@@ -16,6 +15,7 @@
 #include "core/kernels/boolean_mend.h"
 #include "core/kernels/boolean_shadows.h"
 #include "core/kernels/from_triangles.h"
+#include "core/kernels/known_clean.h"
 #include "core/kernels/rebuild.h"
 #include "core/kernels/triangulate.h"
 #include "core/ground/disjoint_sets.h"
@@ -284,32 +284,6 @@ struct Operands {
     std::vector<std::size_t> first_piece;
 };
 
-/// Operands that were looked through and do not cross themselves: while a dial turns most stay what they were.
-class KnownClean {
-public:
-    bool has(const Mesh& mesh) {
-        const std::scoped_lock lock(mutex_);
-        return std::ranges::any_of(known_, [&](const Known& one) {
-            return one.positions.lock() == mesh.positions && one.topology.lock() == mesh.topology;
-        });
-    }
-    void add(const Mesh& mesh) {
-        const std::scoped_lock lock(mutex_);
-        std::erase_if(known_, [](const Known& one) { return one.positions.expired() || one.topology.expired(); });
-        constexpr std::size_t most = 256;
-        if (known_.size() == most) known_.erase(known_.begin());
-        known_.push_back({mesh.positions, mesh.topology});
-    }
-
-private:
-    struct Known {
-        std::weak_ptr<const Array<Vec3>> positions;
-        std::weak_ptr<const Topology> topology;
-    };
-    std::mutex mutex_;
-    std::vector<Known> known_;
-};
-
 KnownClean& known_clean() {
     static KnownClean known;
     return known;
@@ -442,14 +416,18 @@ BooleanResult boolean_of(const Mesh& body, std::span<const Mesh> cutters, Boolea
                      [&](const Box& box) { return whole.touches(box); }))
         return left_alone(body);
     progress_of_work(0.1);
-    // Hardly any operand crosses itself: it is cut while that is looked for, and once more where it does.
+    // Hardly any operand crosses itself: it is cut while that is looked for, and once more where it does. The first of
+    // them stays on this thread, which is heard telling how far it is.
     Mask crosses;
     TaggedTriangles made;
     Mesh all;
     parallel::together([&] { made = worked_out(operands, cutters.size(), kind); },
                        [&] { crosses = crossing_pieces(operands); }, [&] { all = joined_meshes(operands.pieces); });
     BooleanResult told;
-    if (mend(operands, crosses, told)) made = worked_out(operands, cutters.size(), kind);
+    if (mend(operands, crosses, told)) {
+        const ProgressScope quiet([](double) {});  // it has told once
+        made = worked_out(operands, cutters.size(), kind);
+    }
     progress_of_work(0.9);
     Index body_faces = 0;
     for (std::size_t i = 0; i < of_body; ++i) body_faces += static_cast<Index>(operands.pieces[i].face_count());

@@ -4,12 +4,12 @@
 #include <algorithm>
 #include <numeric>
 #include <tuple>
-#include <unordered_map>
+#include <unordered_set>
 #include <xxhash.h>
 
-#include "core/ground/box.h"
 #include "core/ground/disjoint_sets.h"
 #include "core/ground/stop.h"
+#include "core/kernels/boolean_strips.h"
 
 namespace bricol {
 
@@ -128,10 +128,7 @@ public:
         for (int round = 0; round < 16; ++round) {
             std::vector<std::array<Index, 2>> spikes = sides_that_run_back();
             if (spikes.empty()) return;
-            std::unordered_map<std::uint64_t, std::vector<Index>> ways;  // sides by where they run
-            ways.reserve(2 * sides_.size());
-            for (Index i = 0; i < sides_.size(); ++i)
-                ways[std::uint64_t(sides_[i].from) << 32 | sides_[i].to].push_back(i);
+            const SideWays ways(sides_);
             std::vector<std::uint8_t> touched(sides_.size(), 0);
             std::vector<KeptSide> fresh;
             for (const auto& [i, o] : spikes) {
@@ -140,9 +137,9 @@ public:
                 const bool in_longer =
                     glm::distance(points_[in.from], points_[in.to]) > glm::distance(points_[out.from], points_[out.to]);
                 const Index longer = in_longer ? i : o, between = in_longer ? out.to : in.from;
-                const auto mates = ways.find(std::uint64_t(sides_[longer].to) << 32 | sides_[longer].from);
-                if (mates == ways.end() || mates->second.size() != 1 || touched[mates->second[0]]) continue;
-                for (const Index side : {longer, mates->second[0]}) {
+                const auto mates = ways.between(sides_[longer].to, sides_[longer].from);
+                if (mates.size() != 1 || touched[mates[0].side]) continue;
+                for (const Index side : {longer, mates[0].side}) {
                     KeptSide second = sides_[side];
                     second.from = between;
                     sides_[side].to = between;
@@ -183,13 +180,13 @@ public:
         std::vector<std::uint8_t> changed;  // polygons that the round before has
         for (int round = 0; round < 16; ++round) {
             sort_by_polygon(sides_);
-            std::vector<Taken> taken;
+            std::vector<TakenEnd> taken;
             std::vector<std::array<Index, 2>> same;
             for (std::size_t first = 0, end = 0; first < sides_.size(); first = end) {
                 stop_point(first);
                 for (end = first; end < sides_.size() && sides_[end].polygon == sides_[first].polygon;) ++end;
                 if (end - first > 3 && (round == 0 || changed[sides_[first].polygon]))  // a triangle has no such strip
-                    points_along(first, end, taken, same);
+                    ends_along_sides(points_, sides_, {first, end}, reach_, taken, same);
             }
             const bool drawn = draw_together(same) != Drawn::nothing;
             changed.assign(sides_.empty() ? 0 : sides_.back().polygon + std::size_t(1), drawn);
@@ -198,93 +195,32 @@ public:
             cancel_spikes(sides_);
         }
     }
-    struct Taken {
-        Index side = 0;
-        double along = 0;  ///< of the side, metres from where it starts
-        Index point = 0;
-        bool operator<(const Taken& o) const {
-            return std::tie(side, along, point) < std::tie(o.side, o.along, o.point);
-        }
-    };
-    /// Ends of sides of one polygon that lie within others of it which run the other way, and those that lie on one
-    /// another's.
-    void points_along(std::size_t first, std::size_t end, std::vector<Taken>& taken,
-                      std::vector<std::array<Index, 2>>& same) const {
-        Box box = Box::nothing();
-        for (std::size_t i = first; i < end; ++i) box.add(points_[sides_[i].from]);
-        const DVec3 size = box.high - box.low;
-        const int axis = size.x >= size.y && size.x >= size.z ? 0 : size.y >= size.z ? 1 : 2;
-        struct Span {
-            double low, high;
-            Index side;
-        };
-        std::vector<Span> spans;
-        for (std::size_t i = first; i < end; ++i) {
-            const double a = points_[sides_[i].from][axis], b = points_[sides_[i].to][axis];
-            spans.push_back({std::min(a, b), std::max(a, b), static_cast<Index>(i)});
-        }
-        std::sort(spans.begin(), spans.end(),
-                  [](const Span& a, const Span& b) { return std::tie(a.low, a.side) < std::tie(b.low, b.side); });
-        for (std::size_t i = 0; i < spans.size(); ++i) {
-            stop_point(i);
-            for (std::size_t j = i + 1; j < spans.size() && spans[j].low <= spans[i].high + reach_; ++j)
-                along_one_another(spans[i].side, spans[j].side, taken, same);
-        }
-    }
-    void along_one_another(Index i, Index j, std::vector<Taken>& taken, std::vector<std::array<Index, 2>>& same) const {
-        const auto way = [&](Index side) { return points_[sides_[side].to] - points_[sides_[side].from]; };
-        const DVec3 one = way(i), other = way(j);
-        if (!(glm::dot(one, other) < 0)) return;
-        const bool first_longer = glm::dot(one, one) >= glm::dot(other, other);
-        const Index longer = first_longer ? i : j, shorter = first_longer ? j : i;
-        const DVec3 from = points_[sides_[longer].from], along = first_longer ? one : other;
-        const double length = glm::length(along);
-        const auto off = [&](const DVec3& p) { return glm::length(glm::cross(p - from, along)) / length; };
-        const DVec3 &p = points_[sides_[shorter].from], &q = points_[sides_[shorter].to];
-        if (!(length > 0) || off(p) > reach_ || off(q) > reach_) return;
-        const double at_p = glm::dot(p - from, along) / length, at_q = glm::dot(q - from, along) / length;
-        if (std::min(length, at_p) - std::max(0.0, at_q) <= reach_) return;  // at_q < at_p: it runs back
-        const auto take = [&](Index side, Index point, double at, double whole) {
-            const KeptSide& into = sides_[side];
-            if (at > reach_ && at < whole - reach_)
-                taken.push_back({side, at, point});
-            else if (at >= -reach_ && at <= whole + reach_ && point != (at <= reach_ ? into.from : into.to))
-                same.push_back({point, at <= reach_ ? into.from : into.to});
-        };
-        take(longer, sides_[shorter].from, at_p, length);
-        take(longer, sides_[shorter].to, at_q, length);
-        const double short_length = at_p - at_q;
-        take(shorter, sides_[longer].from, at_p, short_length);
-        take(shorter, sides_[longer].to, at_p - length, short_length);
-    }
-    using Ways = std::unordered_map<std::uint64_t, std::vector<Index>>;  ///< sides by where they run
-    static std::uint64_t way_key(Index from, Index to) { return std::uint64_t(from) << 32 | to; }
     /// Whether a piece of a side of one polygon, and of another the other way, leaves at most one side each way: where
     /// there are some already, one of them has to cancel.
-    bool free_for(Index from, Index to, Index polygon, Index back, const Ways& ways) const {
-        const auto there = ways.find(way_key(from, to)), here = ways.find(way_key(to, from));
-        const std::size_t forth = there == ways.end() ? 0 : there->second.size(),
-                          again = here == ways.end() ? 0 : here->second.size();
-        if (forth == 0 && again == 0) return true;
-        if (forth != 1 || again != 1 || there->second[0] == no_index || here->second[0] == no_index) return false;
-        return sides_[here->second[0]].polygon == polygon || sides_[there->second[0]].polygon == back;
+    bool free_for(Index from, Index to, Index polygon, Index back, const SideWays& ways) const {
+        const auto there = ways.between(from, to), here = ways.between(to, from);
+        if (there.empty() && here.empty()) return true;
+        if (there.size() != 1 || here.size() != 1) return false;
+        return sides_[here[0].side].polygon == polygon || sides_[there[0].side].polygon == back;
     }
     /// Whether any side could take up its points: one with one way back, in another polygon.
-    bool take_up(std::vector<Taken>& taken, std::vector<std::uint8_t>& changed) {
+    bool take_up(std::vector<TakenEnd>& taken, std::vector<std::uint8_t>& changed) {
         std::sort(taken.begin(), taken.end());
-        Ways ways;
-        ways.reserve(2 * sides_.size());
-        for (Index i = 0; i < sides_.size(); ++i) ways[way_key(sides_[i].from, sides_[i].to)].push_back(i);
+        const SideWays ways(sides_);
+        std::unordered_set<std::uint64_t> used;  // ways of pieces: what runs there stays as it is, to cancel with them
+        const auto is_used = [&](Index from, Index to) {
+            return used.contains(SideWays::key(from, to)) || used.contains(SideWays::key(to, from));
+        };
         std::vector<std::uint8_t> touched(sides_.size(), 0);
         std::vector<KeptSide> fresh;
         for (std::size_t k = 0, end = 0; k < taken.size(); k = end) {
             for (end = k; end < taken.size() && taken[end].side == taken[k].side;) ++end;
             const Index side = taken[k].side;
-            const auto mates = ways.find(way_key(sides_[side].to, sides_[side].from));
-            if (touched[side] || mates == ways.end() || mates->second.size() != 1 || touched[mates->second[0]])
-                continue;
-            const Index mate = mates->second[0];
-            if (ways[way_key(sides_[side].from, sides_[side].to)].size() != 1) continue;
+            if (touched[side] || is_used(sides_[side].from, sides_[side].to)) continue;
+            if (ways.between(sides_[side].from, sides_[side].to).size() != 1) continue;
+            const auto mates = ways.between(sides_[side].to, sides_[side].from);
+            if (mates.size() != 1 || touched[mates[0].side]) continue;
+            const Index mate = mates[0].side;
             const KeptSide whole = sides_[side], back = sides_[mate];
             std::vector<Index> chain{whole.from};
             for (std::size_t t = k; t < end; ++t)
@@ -294,13 +230,12 @@ public:
             for (std::size_t t = k + 1; t < end; ++t)  // of two points in one place it is not known which comes first
                 plain &= taken[t].point == taken[t - 1].point || taken[t].along - taken[t - 1].along > reach_;
             for (std::size_t c = 1; c < chain.size(); ++c)
-                plain &= free_for(chain[c - 1], chain[c], whole.polygon, back.polygon, ways);
+                plain &= !is_used(chain[c - 1], chain[c]) &&
+                         free_for(chain[c - 1], chain[c], whole.polygon, back.polygon, ways);
             if (!plain) continue;
             touched[side] = touched[mate] = 1;
             changed[whole.polygon] = changed[back.polygon] = 1;
-            for (std::size_t c = 1; c < chain.size(); ++c)
-                for (const auto& [from, to] : {std::pair(chain[c - 1], chain[c]), std::pair(chain[c], chain[c - 1])})
-                    ways[way_key(from, to)].push_back(no_index);  // taken now
+            for (std::size_t c = 1; c < chain.size(); ++c) used.insert(SideWays::key(chain[c - 1], chain[c]));
             for (std::size_t c = 2; c < chain.size(); ++c) {
                 fresh.push_back({whole.polygon, chain[c - 1], chain[c], whole.line});
                 fresh.push_back({back.polygon, chain[c], chain[c - 1], back.line});

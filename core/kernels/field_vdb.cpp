@@ -7,6 +7,7 @@
 #include <openvdb/tools/MeshToVolume.h>
 #include <openvdb/tools/VolumeToMesh.h>
 
+#include "core/ground/parallel.h"
 #include "core/ground/stop.h"
 
 // The library brings these templates compiled: only with its own adapter and interrupter are they not made anew here,
@@ -107,10 +108,19 @@ DistanceField smoothed(DistanceField field, FuseSmoothing smoothing, int rounds)
 }
 
 FieldMesh surface_of(const DistanceField& field, double distance) {
-    std::vector<openvdb::Vec3s> points;
-    std::vector<openvdb::Vec3I> triangles;
-    std::vector<openvdb::Vec4I> quads;
-    openvdb::tools::volumeToMesh(*field.grid().values, points, triangles, quads, distance, 0.0, false);
+    struct Meshed {
+        FloatGrid::Ptr grid;
+        std::vector<openvdb::Vec3s> points;
+        std::vector<openvdb::Vec3I> triangles;
+        std::vector<openvdb::Vec4I> quads;
+    };
+    // The library does not look for a stop here, and takes a tenth of a second for a fine field.
+    const auto meshed = std::make_shared<Meshed>(Meshed{field.grid().values, {}, {}, {}});
+    parallel::beside([meshed, distance] {
+        openvdb::tools::volumeToMesh(*meshed->grid, meshed->points, meshed->triangles, meshed->quads, distance, 0.0,
+                                     false);
+    });
+    const auto& [grid, points, triangles, quads] = *meshed;
     stop_point();
     FieldMesh out;
     out.points.reserve(points.size());

@@ -295,6 +295,16 @@ TEST_CASE("a tube that runs through itself is mended to what lies inside it", "[
     CHECK_FALSE(mended_by_winding(plain_soup(make_geodesic_sphere(1, 6))));
 }
 
+TEST_CASE("what is cut once more because it crosses itself tells no less than before", "[boolean][mend]") {
+    const Mesh tube = tube_along(through_itself, 0.2, 12), ball = make_geodesic_sphere(0.3, 4);
+    std::vector<double> told;
+    const ProgressScope listening([&](double share) { told.push_back(share); });
+    const BooleanResult result = boolean_of(tube, std::array<Mesh, 1>{ball}, BooleanKind::subtract);
+    CHECK(result.mended == std::vector<Index>{no_index});
+    CHECK(told.size() >= 3);
+    CHECK(std::ranges::is_sorted(told));
+}
+
 TEST_CASE("tubes along random paths are mended or said not to be, and always closed", "[boolean][mend]") {
     std::mt19937 dice(7);
     const auto roll = [&] { return std::uniform_real_distribution<double>(-1, 1)(dice); };

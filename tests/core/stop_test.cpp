@@ -8,7 +8,9 @@
 #include <embree3/rtcore.h>
 #include <fstream>
 #include <malloc.h>
+#include <memory>
 #include <numeric>
+#include <stdexcept>
 #include <tbb/info.h>
 #include <tbb/parallel_for.h>
 #include <thread>
@@ -176,6 +178,56 @@ TEST_CASE("threads that help obey the stop of the arena they help in", "[stop]")
     CHECK(given_up >= 1);
     CHECK(rounds < 200);
     CHECK_NOTHROW(stop_point());
+}
+
+TEST_CASE("work that does not look is waited for, or left to end by itself at a stop", "[stop]") {
+    std::atomic<bool> stop = false;
+    const StopScope scope(&stop);
+    // Waited for, with as many helpers as here and nothing to obey; what it throws comes out.
+    std::thread::id there;
+    bool obeys = true;
+    std::atomic<int> sum = 0;
+    parallel::beside([&] {
+        there = std::this_thread::get_id();
+        obeys = stop_of_thread() != nullptr;
+        parallel::each(0, 1000, [&](int i) { sum += i; });
+    });
+    CHECK(there != std::this_thread::get_id());
+    CHECK_FALSE(obeys);
+    CHECK(sum == 499500);
+    CHECK_THROWS_AS(parallel::beside([] { throw std::runtime_error("broken"); }), std::runtime_error);
+    // Left behind: thrown before the work has ended, which it then does.
+    struct Own {
+        std::atomic<bool> begun = false, let_go = false, done = false;
+    };
+    const auto own = std::make_shared<Own>();
+    std::thread asker([&, own] {
+        while (!own->begun) std::this_thread::yield();
+        stop = true;
+    });
+    CHECK_THROWS_AS(parallel::beside([own] {
+                        own->begun = true;
+                        while (!own->let_go) std::this_thread::yield();
+                        own->done = true;
+                    }),
+                    Stopped);
+    asker.join();
+    CHECK_FALSE(own->done);
+    own->let_go = true;
+    for (int i = 0; i < 5000 && !own->done; ++i) std::this_thread::sleep_for(std::chrono::milliseconds(1));
+    CHECK(own->done);
+    // Once asked, nothing is begun.
+    bool begun = false;
+    CHECK_THROWS_AS(parallel::beside([&] { begun = true; }), Stopped);
+    CHECK_FALSE(begun);
+}
+
+TEST_CASE("work that does not look is done here where nobody can ask for a stop", "[stop]") {
+    std::thread::id there;
+    std::thread([&] {
+        parallel::beside([&] { there = std::this_thread::get_id(); });
+        CHECK(there == std::this_thread::get_id());
+    }).join();
 }
 
 TEST_CASE("a thread that has helped obeys nothing afterwards", "[stop]") {
