@@ -64,6 +64,12 @@ DVec3 place(std::mt19937& random, bool coarse) {
     return {x, y, z};
 }
 
+Corners some_triangle(std::mt19937& random, bool coarse, const DVec3& off = DVec3(0)) {
+    Corners out;
+    for (DVec3& p : out) p = place(random, coarse) + off;
+    return out;
+}
+
 }  // namespace
 
 TEST_CASE("boxes that touch are found, each two once, large and small ones together", "[near][boolean]") {
@@ -108,9 +114,7 @@ TEST_CASE("triangles said to be apart are, by CGAL's exact predicates, and most 
     std::size_t apart = 0, wrong = 0, unsaid = 0;
     for (int i = 0; i < 3000; ++i) {
         const bool coarse = i % 3 == 0;
-        Corners a, b;
-        for (DVec3& p : a) p = place(random, coarse);
-        for (DVec3& p : b) p = place(random, coarse) + DVec3(0.5, 0, 0);
+        const Corners a = some_triangle(random, coarse), b = some_triangle(random, coarse, {0.5, 0, 0});
         if (!has_area(a) || !has_area(b)) continue;  // CGAL counts those as crossing themselves
         const bool said = clearly_apart(a, b);
         const bool meet = cgal_says_they_meet(a, b);
@@ -128,9 +132,8 @@ TEST_CASE("triangles with a corner in common are apart but for it", "[near][bool
     std::size_t said = 0, wrong = 0, meeting = 0;
     for (int i = 0; i < 3000; ++i) {
         const bool coarse = i % 3 == 0;
-        Corners a, b;
-        for (DVec3& p : a) p = place(random, coarse);
-        for (DVec3& p : b) p = place(random, coarse);
+        const Corners a = some_triangle(random, coarse);
+        Corners b = some_triangle(random, coarse);
         const int of_a = i % 3, of_b = i / 3 % 3;
         b[static_cast<std::size_t>(of_b)] = a[static_cast<std::size_t>(of_a)];
         if (!has_area(a) || !has_area(b)) continue;
