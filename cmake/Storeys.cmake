@@ -52,7 +52,7 @@ function(bricol_sanitized target)
   endif()
   target_compile_options(${target}_sanitized PRIVATE ${pace} -g1 -UNDEBUG -D_GLIBCXX_ASSERTIONS -fsanitize=address,undefined
                          -fno-sanitize=${at_every_access} -fno-sanitize-recover=undefined -fno-omit-frame-pointer)
-  bricol_unity(${target}_sanitized)
+  bricol_unity(${target}_sanitized 20)
   bricol_read_ahead(${target}_sanitized)
   set_property(GLOBAL APPEND PROPERTY BRICOL_SANITIZED_OBJECTS $<TARGET_OBJECTS:${target}_sanitized>)
 endfunction()
@@ -93,7 +93,11 @@ function(bricol_read_ahead target)
       target_precompile_headers(${target} REUSE_FROM ${reader})
     endif()
   elseif(target MATCHES "_room$")
-    target_precompile_headers(${target} PRIVATE ${common} <nlohmann/json.hpp> <QtCore> <QtGui> <QtWidgets>)
+    target_precompile_headers(${target} PRIVATE ${common} <nlohmann/json.hpp>
+                               <QApplication> <QCheckBox> <QComboBox> <QDir> <QElapsedTimer> <QFileDialog> <QFileInfo> <QGridLayout>
+                               <QHeaderView> <QImage> <QKeyEvent> <QLabel> <QLineEdit> <QListWidget> <QMainWindow> <QMenu> <QPainter>
+                               <QPainterPath> <QPushButton> <QScrollArea> <QScrollBar> <QSettings> <QSpinBox> <QStackedWidget>
+                               <QTableView> <QTimer> <QToolButton> <QToolTip> <QVBoxLayout>)
   endif()
 endfunction()
 

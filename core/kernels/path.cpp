@@ -13,7 +13,7 @@ namespace bricol {
 
 namespace {
 
-constexpr double same_place = 1e-9;
+constexpr double same_spot = 1e-9;
 
 DVec3 unit_or(const DVec3& v, const DVec3& otherwise) {
     const double length = glm::length(v);
@@ -281,7 +281,7 @@ Path make_path(const Polyline& line, const PathOptions& options) {
     for (std::size_t i = 0; i < line.points.size(); ++i) {
         stop_point(i);
         const DVec3 p(line.points[i]);
-        if (!path.points.empty() && glm::distance(p, path.points.back().at) < same_place) {
+        if (!path.points.empty() && glm::distance(p, path.points.back().at) < same_spot) {
             ++path.repeats;
             path.sharp.back() |= i < line.sharp.size() && line.sharp[i];
             continue;
@@ -295,8 +295,7 @@ Path make_path(const Polyline& line, const PathOptions& options) {
         if (!line.values.empty()) path.values.push_back(line.values[i]);
         source.push_back(i);
     }
-    while (path.closed && path.size() > 1 &&
-           glm::distance(path.points.front().at, path.points.back().at) < same_place) {
+    while (path.closed && path.size() > 1 && glm::distance(path.points.front().at, path.points.back().at) < same_spot) {
         path.points.pop_back();
         path.sharp.pop_back();
         if (!path.values.empty()) path.values.pop_back();

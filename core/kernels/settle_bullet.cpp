@@ -116,6 +116,27 @@ private:
     std::size_t step_ = 0;
 };
 
+/// What stands keeps the box it had in the first step: Bullet's own works out everybody's in every step. The box is
+/// handed on all the same, since the order in which bodies are seen to be near follows from it.
+class World final : public btDiscreteDynamicsWorld {
+public:
+    using btDiscreteDynamicsWorld::btDiscreteDynamicsWorld;
+    void updateAabbs() override {
+        for (int i = 0; i < m_collisionObjects.size(); ++i) {
+            btCollisionObject& body = *m_collisionObjects[i];
+            btBroadphaseProxy* box = body.getBroadphaseHandle();
+            if (first_ || !body.isStaticObject())
+                updateSingleAabb(&body);
+            else
+                m_broadphasePairCache->setAabb(box, box->m_aabbMin, box->m_aabbMax, m_dispatcher1);
+        }
+        first_ = false;
+    }
+
+private:
+    bool first_ = true;
+};
+
 /// Everything Bullet needs, alive until the end.
 class Room {
 public:
@@ -431,7 +452,7 @@ private:
     Dispatcher dispatcher_;
     btDbvtBroadphase near_;
     btSequentialImpulseConstraintSolver solver_;
-    btDiscreteDynamicsWorld world_;
+    World world_;
 };
 
 }  // namespace

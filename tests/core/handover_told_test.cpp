@@ -209,7 +209,7 @@ TEST_CASE("the preview page shows its presets without a network", "[handover][pa
     const std::string chromium =
         "timeout 60 chromium --headless=new --no-sandbox --disable-gpu-sandbox --use-gl=angle "
         "--use-angle=swiftshader --enable-unsafe-swiftshader --host-resolver-rules='MAP * "
-        "~NOTFOUND' --hide-scrollbars --window-size=640,480 --user-data-dir='" +
+        "~NOTFOUND' --hide-scrollbars --user-data-dir='" +
         (folder / "profile") + "' --virtual-time-budget=2500 ";
     // A browser that does not start within its minute, as happens beside other work, is started again.
     const auto browsed = [&](const std::string& wish) {
@@ -220,7 +220,7 @@ TEST_CASE("the preview page shows its presets without a network", "[handover][pa
     };
     for (const auto& [hash, width] : std::map<std::string, double>{{"", 0.2}, {"#Stout%20one", 0.5}}) {
         INFO(hash);
-        const std::string dom = browsed("--dump-dom '" + page + hash + "'");
+        const std::string dom = browsed("--window-size=160,120 --dump-dom '" + page + hash + "'");
         const auto value = [&](const std::string& name) {
             const std::size_t at = dom.find("data-" + name + "=\"");
             REQUIRE(at != std::string::npos);
@@ -238,7 +238,7 @@ TEST_CASE("the preview page shows its presets without a network", "[handover][pa
         CHECK(dom.find("aria-pressed=\"true\"") != std::string::npos);
     }
     // And it is a picture: something stands before the ground.
-    browsed("--screenshot='" + (folder / "page.png") + "' '" + page + "'");
+    browsed("--window-size=640,480 --screenshot='" + (folder / "page.png") + "' '" + page + "'");
     png_image image{};
     image.version = PNG_IMAGE_VERSION;
     REQUIRE(png_image_begin_read_from_file(&image, (folder / "page.png").c_str()));

@@ -33,27 +33,10 @@ inline Shape shape_of(Mesh mesh) {
 inline Measures measure(const Mesh& mesh) { return measured(shape_of(mesh)); }
 
 /// Every array has the length its domain asks for, indices are in range, edges belong to their corners.
-inline bool sound(const Mesh& mesh) {
-    const Topology& t = *mesh.topology;
-    if (t.vertex_count != mesh.positions->size() || t.corner_edge.size() != t.corner_vertex.size()) return false;
-    if (!t.face_offsets.empty() && t.face_offsets.back() != t.corner_vertex.size()) return false;
-    for (const auto& edge : t.edges)
-        if (edge[0] >= t.vertex_count || edge[1] >= t.vertex_count) return false;
-    for (std::size_t f = 0; f < t.face_count(); ++f) {
-        const Index begin = t.face_offsets[f], end = t.face_offsets[f + 1];
-        if (end < begin + 3) return false;
-        for (Index c = begin; c < end; ++c) {
-            const Index a = t.corner_vertex[c], b = t.corner_vertex[c + 1 == end ? begin : c + 1];
-            if (a >= t.vertex_count || t.corner_edge[c] >= t.edges.size()) return false;
-            const auto& e = t.edges[t.corner_edge[c]];
-            if (!((e[0] == a && e[1] == b) || (e[0] == b && e[1] == a))) return false;
-        }
-    }
-    for (const Attribute& attribute : mesh.attributes.all())
-        if (column_size(*attribute.values) != mesh.domain_sizes()[static_cast<std::size_t>(attribute.domain)])
-            return false;
-    return true;
-}
+bool sound(const Mesh& mesh);
+
+/// Whether every place and every normal of a mesh is a number.
+bool finite(const Mesh& mesh);
 
 inline Json step(const std::string& id, const std::string& type, Json settings = Json::object()) {
     Json json{{"id", id}, {"step", type}};
