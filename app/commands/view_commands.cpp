@@ -97,6 +97,9 @@ constexpr Command view_table[] = {
      .set = [](MainWindow& room, bool on) { room.viewport().set_handles(on); }},
     {.id = "view.shadow",
      .text = "Soft shadow",
+     .tip =
+         "The shapes' shadow on the ground: of the recipe's lamps and suns, each as soft as its size makes it; without "
+         "lamps of light from above",
      .on = [](MainWindow& room) { return room.viewport().shadow(); },
      .set = [](MainWindow& room, bool on) { room.viewport().set_shadow(on); }},
     {.id = "view.occlusion",

@@ -14,11 +14,12 @@
 #include "app/theme/theme.h"
 #include "app/viewport/dark_corners.h"
 #include "app/viewport/gl_program.h"
+#include "app/viewport/gl_target.h"
 #include "app/viewport/grid_lines.h"
+#include "app/viewport/ground_shadow.h"
 #include "app/viewport/mesh_programs.h"
 #include "app/viewport/moving_pace.h"
 #include "app/viewport/shaders.h"
-#include "app/viewport/soft_mask.h"
 
 namespace bricol {
 
@@ -26,34 +27,6 @@ namespace {
 
 glm::vec3 rgb(const QColor& c) { return {c.redF(), c.greenF(), c.blueF()}; }
 glm::vec3 rgb(theme::Role role) { return rgb(theme::color(role)); }
-
-/// A frame buffer of some size and number of samples.
-struct Target {
-    GLuint frame = 0, color = 0, depth = 0;
-    QSize size;
-    int samples = 0;
-
-    void make(QSize wanted, int wanted_samples, GLenum format = GL_RGBA8) {
-        if (size == wanted && samples == wanted_samples) return;
-        drop();
-        size = wanted;
-        samples = wanted_samples;
-        glCreateFramebuffers(1, &frame);
-        glCreateRenderbuffers(1, &color);
-        glCreateRenderbuffers(1, &depth);
-        glNamedRenderbufferStorageMultisample(color, samples, format, size.width(), size.height());
-        glNamedRenderbufferStorageMultisample(depth, samples, GL_DEPTH_COMPONENT32F, size.width(), size.height());
-        glNamedFramebufferRenderbuffer(frame, GL_COLOR_ATTACHMENT0, GL_RENDERBUFFER, color);
-        glNamedFramebufferRenderbuffer(frame, GL_DEPTH_ATTACHMENT, GL_RENDERBUFFER, depth);
-    }
-    void drop() {
-        if (!frame) return;
-        glDeleteFramebuffers(1, &frame);
-        glDeleteRenderbuffers(1, &color);
-        glDeleteRenderbuffers(1, &depth);
-        frame = 0;
-    }
-};
 
 struct GpuPicture {
     qint64 key = 0;
@@ -65,14 +38,14 @@ public:
     EGLDisplay display = EGL_NO_DISPLAY;
     EGLContext context = EGL_NO_CONTEXT;
     GLuint pick_program = 0, line_program = 0, sky_program = 0, picture_program = 0, empty_array = 0;
-    GLuint line_buffer = 0, line_array = 0, shadow_texture = 0;
-    Target coarse, smooth, shadow_target, ids;
+    GLuint line_buffer = 0, line_array = 0;
+    Target coarse, smooth, ids;
+    GroundShadow ground_shadow;
     MeshPrograms mesh_programs;
     MovingPace pace;
     MeshStore store;
     std::list<GpuPicture> pictures;
-    std::vector<const void*> shadow_of;
-    std::vector<float> shadow_box, depths;
+    std::vector<float> depths;
     std::size_t triangles_drawn = 0;
     double most_moving = 25e3;  ///< triangles of shapes that stand alone in a picture while the hand moves
     double most_copied = 25e3;  ///< those of copies, beside what stands alone
@@ -169,77 +142,15 @@ public:
         glDepthMask(GL_TRUE);
     }
 
-    /// A soft contact shadow: the shapes seen from above as a mask, blurred, laid on the ground.
     bool make_shadow(const Scene& scene, bool fine) {
-        constexpr std::size_t fewest = 4096;  // a blurred outline needs no more triangles
-        std::vector<const void*> key;
-        std::optional<Box> box;
-        for (const SceneItem& item : scene.items) {
-            if (item.ghost || item.helper || item.shape->mesh.face_count() == 0) continue;
-            key.push_back(item.shape->mesh.positions.get());
-            key.push_back(item.places.get());
-            Shape only;
-            only.mesh = item.shape->mesh;
-            const auto own = box_of(only);
-            for (const glm::mat4& place : *item.places)
-                for (int corner = 0; corner < 8; ++corner) {
-                    const DVec3 p(glm::dmat4(place) * glm::dvec4(corner & 1 ? own->high.x : own->low.x,
-                                                                 corner & 2 ? own->high.y : own->low.y,
-                                                                 corner & 4 ? own->high.z : own->low.z, 1));
-                    if (!box) box = Box{p, p};
-                    box->low = glm::min(box->low, p);
-                    box->high = glm::max(box->high, p);
-                }
-        }
-        if (!box) return false;
-        if (key == shadow_of && shadow_texture) return true;
-        shadow_of = key;
-        const double size = std::max(box->size().x, box->size().y) * 0.72 + 0.01;
-        const DVec3 middle = box->centre();
-        shadow_box = {static_cast<float>(middle.x - size), static_cast<float>(middle.y - size),
-                      static_cast<float>(2 * size)};
-        constexpr int pixels = 160;
-        shadow_target.make({pixels, pixels}, 0);
-        glBindFramebuffer(GL_FRAMEBUFFER, shadow_target.frame);
-        glViewport(0, 0, pixels, pixels);
-        glClearColor(0, 0, 0, 0);
-        glClear(GL_COLOR_BUFFER_BIT | GL_DEPTH_BUFFER_BIT);
-        glDisable(GL_DEPTH_TEST);
-        glDisable(GL_CULL_FACE);
-        glDisable(GL_BLEND);
-        const glm::dmat4 from_above =
-            glm::ortho(middle.x - size, middle.x + size, middle.y - size, middle.y + size, -1e4, 1e4);
-        glm::dmat4 flatten(1);
-        flatten[2][2] = 0;
-        mesh_programs.begin([&](GLuint p) {
-            uniform(p, "matrix", from_above);
-            uniform(p, "flatten", flatten);
-            uniform(p, "clay", glm::vec3(2));
-            uniform(p, "alpha", 1.0f);
-            uniform(p, "glass_pass", 0);
+        constexpr std::size_t fewest = 4096;  // the outline of a copy needs no more triangles
+        return ground_shadow.make(scene, fine, mesh_programs, [&](const SceneItem& item) {
+            const std::size_t before = triangles_drawn;
+            const Mesh& mesh = item.shape->mesh;
+            draw(item.places->size() > 1 ? store.mesh(mesh, fewest) : store.moving(mesh),
+                 store.places(item.places, item.tints));
+            return triangles_drawn - before;
         });
-        mesh_programs.use(shading_named("clay"));
-        for (const SceneItem& item : scene.items) {
-            if (!item.ghost && !item.helper && item.shape->mesh.face_count() > 0)
-                draw(item.places->size() > 1 ? store.mesh(item.shape->mesh, fewest)
-                     : fine                  ? store.mesh(item.shape->mesh)
-                                             : store.moving(item.shape->mesh),
-                     store.places(item.places, item.tints));
-        }
-        std::vector<std::uint8_t> raw(pixels * pixels * 4);
-        glReadPixels(0, 0, pixels, pixels, GL_RGBA, GL_UNSIGNED_BYTE, raw.data());
-        const std::vector<std::uint8_t> bytes = soft_mask(raw, pixels);
-        if (!shadow_texture) {
-            glCreateTextures(GL_TEXTURE_2D, 1, &shadow_texture);
-            glTextureStorage2D(shadow_texture, 1, GL_R8, pixels, pixels);
-            for (GLenum side : {GL_TEXTURE_WRAP_S, GL_TEXTURE_WRAP_T})
-                glTextureParameteri(shadow_texture, side, GL_CLAMP_TO_EDGE);
-            glTextureParameteri(shadow_texture, GL_TEXTURE_MIN_FILTER, GL_LINEAR);
-        }
-        glPixelStorei(GL_UNPACK_ALIGNMENT, 1);
-        glTextureSubImage2D(shadow_texture, 0, 0, 0, pixels, pixels, GL_RED, GL_UNSIGNED_BYTE, bytes.data());
-        glPixelStorei(GL_UNPACK_ALIGNMENT, 4);
-        return true;
     }
 
     void draw_quad(const glm::dmat4& matrix, const DVec3& corner, const DVec3& across, const DVec3& up, GLuint texture,
@@ -418,8 +329,8 @@ public:
         draw_sky();
         if (scene.grid) draw_grid(scene, camera, matrix);
         if (shadow)
-            draw_quad(matrix, {shadow_box[0], shadow_box[1], 0}, {shadow_box[2], 0, 0}, {0, shadow_box[2], 0},
-                      shadow_texture, theme::night() ? 0.55f : 0.30f, true);
+            draw_quad(matrix, ground_shadow.corner(), {ground_shadow.side(), 0, 0}, {0, ground_shadow.side(), 0},
+                      ground_shadow.texture(), theme::night() ? 0.55f : 0.30f, true);
         for (const ScenePicture& picture : scene.pictures)
             if (!picture.on_top)
                 draw_quad(matrix, picture.corner, picture.across, picture.up, texture_of(picture.image),

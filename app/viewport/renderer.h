@@ -13,6 +13,7 @@
 #include "app/viewport/gpu_mesh.h"
 #include "app/viewport/shadings.h"
 #include "core/shape/shape.h"
+#include "core/shape/stage.h"
 
 namespace bricol {
 
@@ -38,7 +39,9 @@ struct Scene {
     std::vector<SceneItem> items;
     std::vector<ScenePicture> pictures;
     const ShadingInfo* shading = &shading_named("clay");
-    Paint paint;  ///< for shadings that show an attribute
+    Paint paint;                   ///< for shadings that show an attribute
+    std::vector<StageLamp> lamps;  ///< that throw the shadow on the ground
+    StageSky sky;
     bool grid = true, shadow = true, occlusion = false;
     double grid_step = 0.1;          ///< metres between fine lines
     std::optional<DrawPlane> plane;  ///< the grid lies in it; else in the ground, or the plane of a flat view

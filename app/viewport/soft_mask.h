@@ -1,13 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A blurred outline, for the shadow on the ground.
+// Blurs a mask, for the shadow on the ground.
 #pragma once
 
-#include <cstdint>
 #include <vector>
 
 namespace bricol {
 
-/// Where the alpha of a square picture of `pixels` across (RGBA, bytes) is not 0, blurred; one byte a pixel.
-std::vector<std::uint8_t> soft_mask(const std::vector<std::uint8_t>& rgba, int pixels);
+/// Blurs a square of `pixels` across nearly as a Gaussian does: three box blurs, each over `radius` pixels to both
+/// sides. Nothing is done for a radius of 0 or less.
+void soften(std::vector<float>& mask, int pixels, int radius);
 
 }  // namespace bricol

@@ -42,6 +42,7 @@ Viewport::Viewport(Session& session, Renderer* renderer, const QString& no_rende
     setMouseTracking(true);
     setMinimumSize(240, 180);
     occlusion_ = QSettings().value("occlusion").toBool();
+    shadow_ = QSettings().value("shadow", true).toBool();
     const auto chip = [&](const char* name, int x) {
         auto* b = new QToolButton(this);
         b->setObjectName(name);
@@ -92,7 +93,10 @@ Viewport::Viewport(Session& session, Renderer* renderer, const QString& no_rende
         begin_still();
     });
     connect(&stills_, &StillView::changed, this, qOverload<>(&QWidget::update));
-    connect(&stills_, &StillView::lightChanged, this, [this] { redraw(false); });
+    connect(&stills_, &StillView::lightChanged, this, [this] {
+        light_scene();
+        redraw(false);
+    });
     places_timer_.setSingleShot(true);
     places_timer_.setInterval(4000);
     connect(&places_timer_, &QTimer::timeout, this, [this] {
@@ -212,6 +216,7 @@ void Viewport::set_grid(bool on) {
 
 void Viewport::set_shadow(bool on) {
     shadow_ = on;
+    QSettings().setValue("shadow", on);
     redraw(false);
 }
 
@@ -220,6 +225,7 @@ void Viewport::forget_pictures() { builder_.forget_pictures(); }
 bool Viewport::rebuild_scene() {
     bool changed = true;
     unless_memory_ends([&] { changed = builder_.build(scene_, camera_, {picks_.picking(), sticks_.active()}); });
+    light_scene();
     if (!framed_ && shown_box(true)) {
         framed_ = true;
         frame_all();

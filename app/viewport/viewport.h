@@ -145,6 +145,8 @@ private:
     void paint_stage_marks(QPainter& painter);
     /// Whether cameras, lights or backdrop differ from those seen last.
     bool stage_changed();
+    /// Gives the scene the lamps that throw its shadow.
+    void light_scene();
     void begin_still();
     bool stage_wanted() const;
     double nice_step() const;

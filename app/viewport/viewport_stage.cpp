@@ -112,6 +112,19 @@ bool Viewport::press_stage(const QPointF& at) {
     return true;
 }
 
+void Viewport::light_scene() {
+    scene_.lamps.clear();
+    scene_.sky = {};
+    if (!session_.made()) return;
+    const Stage stage = stage_of(session_.made_recipe(), *session_.made());
+    const auto shines = [&](const auto& entry) {
+        return stills_.only_light().empty() || stills_.only_light() == entry.part + "." + entry.step;
+    };
+    for (const auto& lamp : stage.lamps)
+        if (shines(lamp)) scene_.lamps.push_back(lamp.piece);
+    if (stage.sky && shines(*stage.sky)) scene_.sky = stage.sky->piece;
+}
+
 bool Viewport::stage_changed() {
     std::vector<std::shared_ptr<const StagePiece>> now;
     if (session_.made())
