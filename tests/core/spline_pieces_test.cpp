@@ -141,6 +141,14 @@ TEST_CASE("the pier is level across, closed, and goes in straight lengths or smo
         CHECK(one.part("deck").measures.pieces == 1);
         CHECK(one.part("band").measures.closed);
         CHECK_FALSE(one.says("pier", "laid", "longer-than-path"));
+        // Piles go from the sand up into the deck, a pair and a beam under each bay.
+        const PartOutcome& piles = one.part("piles");
+        CHECK(piles.measures.closed);
+        CHECK(piles.measures.pieces == 12);
+        CHECK(box_of(*piles.shape)->low.z == Approx(0).margin(1e-6));
+        const SurfaceFinder walkway(after);
+        for (const Vec3& p : *piles.shape->mesh.positions)
+            if (p.z > 1e-4f) CHECK(walkway.nearest(DVec3(p)).distance < 0.35);
         // Where the deck's edge bends, seen from above: everywhere, or at the breaks only.
         std::vector<Vec3> edge;
         for (std::size_t i = 0; i < before.vertex_count(); ++i)
@@ -182,16 +190,28 @@ TEST_CASE("the windsock's end rings are level, its cloth open, and every gust an
             CHECK((uv.x >= 0 && uv.x <= 1 && uv.y >= 0 && uv.y <= 1));
         CHECK_FALSE(one.says("sock", "cloth", "end-tilted"));
         const auto box = *box_of(*one.part("sock").shape);
-        CHECK(box.low.z == Approx(0).margin(1e-6));
         CHECK(middles.insert({static_cast<float>(box.size().y), static_cast<float>(box.size().z)}).second);
+        // Five bands: orange, white, orange, white, orange.
         const auto& colour = column<Vec4>(one.part("sock").shape->mesh, Domain::vertex, attribute_name::colour);
-        float darkest = 2, lightest = 0;
-        for (const Vec4& c : colour) {
-            CHECK(c.x == c.y);
-            darkest = std::min(darkest, c.x), lightest = std::max(lightest, c.x);
+        for (std::size_t i = 0; i < colour.size(); ++i) {
+            const float at = along[i] * 5, from_rim = std::abs(at - std::round(at));
+            if (from_rim > 0.1f) CHECK((colour[i].z > 0.5f) == (static_cast<int>(at) % 2 == 1));
         }
-        CHECK(lightest > 0.99f);
-        CHECK(darkest < 0.3f);
+    }
+    for (const double mast : {2.0, 2.6, 6.0}) {
+        INFO(mast);
+        const Piece one = made(sock, {{"mast", mast}, {"mouth", 0.9}, {"flutter", 0.6}});
+        // The mouth is sewn round the hoop, the collar goes round the mast, and nothing touches the ground but the
+        // mast.
+        const Mesh& cloth = one.part("sock").shape->mesh;
+        const auto& along = column<float>(cloth, Domain::vertex, "along");
+        const SurfaceFinder hoop(one.part("hoop").shape->mesh);
+        for (std::size_t i = 0; i < along.size(); ++i)
+            if (along[i] == 0) CHECK(hoop.nearest(DVec3((*cloth.positions)[i])).distance < 0.012);
+        CHECK(box_of(*one.part("sock").shape)->low.z > 0.1);
+        CHECK(box_of(*one.part("mast").shape)->low.z == Approx(0).margin(1e-6));
+        CHECK(box_of(*one.part("hoop").shape)->low.x < -0.05);
+        CHECK(box_of(*one.part("hoop").shape)->high.z < mast);
     }
 }
 
