@@ -10,6 +10,7 @@
 #include "core/ground/words.h"
 #include "core/make/making.h"
 #include "core/make/run_step.h"
+#include "core/make/stage.h"
 #include "core/recipe/edit.h"
 #include "core/recipe/settings.h"
 
@@ -157,6 +158,26 @@ double add_kit(const KitWritten& written, const Environment& environment, Digest
     const KitInside inside = inside_of_kit(*kit, environment, known);
     digest.add(inside.content);
     return inside.recipes;
+}
+
+std::vector<Finding> dark_kits(const Recipe& recipe, const Environment& environment) {
+    if (!environment.find_kit || has_lights(recipe)) return {};
+    std::vector<std::string> names;
+    for (const auto& part : recipe.parts)
+        for (const auto& step : part->steps) {
+            const Json* written = part->hidden ? nullptr : written_of(*step, ParameterKind::kit);
+            if (!written) continue;
+            const auto kit = environment.find_kit(*written, environment.folder);
+            if (kit && has_lights(*kit->recipe)) names.push_back(fmt::format("“{}.{}”", part->name, step->id));
+        }
+    if (names.empty()) return {};
+    return {{Severity::note,
+             "kit-lights",
+             fmt::format("The lights inside {} do not shine here: a picture takes those of the recipe it is taken of, "
+                         "and this one has none, so it has the standard lights. Add lamps or a sun here for others.",
+                         fmt::join(names, ", ")),
+             {},
+             {}}};
 }
 
 Result<InnerMade> Making::make_inner(const InnerWanted& inner, const Within& within) {

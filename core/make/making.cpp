@@ -359,9 +359,11 @@ void Making::gather(Made& made) {
         else if (within_.depth == 0)
             made.parts.push_back(finished_part(memory_, recipe_, part, finished, options_.thorough));
     }
-    if (within_.depth == 0 && !stopped())
+    if (within_.depth == 0 && !stopped()) {
         for (Finding& finding : stage_findings(recipe_, made, options_.thorough))
             made.findings.push_back(std::move(finding));
+        for (Finding& finding : dark_kits(recipe_, options_.environment)) made.findings.push_back(std::move(finding));
+    }
     if (within_.depth == 0 && options_.thorough && !stopped())
         for (Finding& finding : parts_in_one_another(recipe_, made)) made.findings.push_back(std::move(finding));
 }

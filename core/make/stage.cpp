@@ -70,13 +70,18 @@ const OnStage<StageCamera>* Stage::camera(const std::string& name) const {
     return found == cameras.end() ? nullptr : &*found;
 }
 
-Stage stage_of(const Recipe& recipe, const Made& made) {
-    Stage stage;
+bool has_lights(const Recipe& recipe) {
     for (const auto& part : recipe.parts)
         for (const auto& step : part->steps) {
             const StepInfo* info = find_step_info(step->type);
-            stage.lights_known |= info && info->family == Family::light && info->parameter("strength");
+            if (info && info->family == Family::light && info->parameter("strength")) return true;
         }
+    return false;
+}
+
+Stage stage_of(const Recipe& recipe, const Made& made) {
+    Stage stage;
+    stage.lights_known = has_lights(recipe);
     each_piece(recipe, made, [&](const Part& part, const Step& step, const StagePiece& piece, bool on) {
         if (!on) return;
         if (const auto* camera = std::get_if<StageCamera>(&piece.what))

@@ -27,6 +27,9 @@ struct Stage {
     const OnStage<StageCamera>* camera(const std::string& name) const;
 };
 
+/// Whether lamps, suns or a sky stand in it, be they on or off.
+bool has_lights(const Recipe& recipe);
+
 /// Entries that are on, of parts that are not hidden, in the recipe's order. Of several skies or backdrops the first.
 Stage stage_of(const Recipe& recipe, const Made& made);
 

@@ -73,6 +73,19 @@ TEST_CASE("stage: what is skipped or hidden is off; what nobody uses is told", "
     const Tried dark = tried({step("b", "box"), step("key", "lamp", {{"skip", true}})});
     CHECK(stage(dark).lights_known);
     CHECK(says(dark.made, "lights-off"));
+    // Nor do the lights inside a kit shine, unless the recipe has its own and so says what shines.
+    const Json kit =
+        Json::parse(recipe_text(recipe_of(Json::array({step("b", "box"), step("key", "lamp")}), Json::array())));
+    MakeOptions options;
+    options.environment.find_kit = kit_reader();
+    const auto with = [&](const Json& more) {
+        Json steps = Json::array({step("k", "recipe", {{"kit", kit}, {"in", {{"shape", ""}}}})});
+        for (const Json& one : more) steps.push_back(one);
+        return Maker().make(recipe_of(steps, Json::array()), options);
+    };
+    CHECK_FALSE(with(Json::array()).has_errors());
+    CHECK(says(with(Json::array()), "kit-lights"));
+    CHECK_FALSE(says(with(Json::array({step("sun", "sun")})), "kit-lights"));
     // A picture of it is dark: nothing shines on its own account.
     const StillScene scene = staged_scene({dark.part().shape}, stage(dark), {});
     CHECK(scene.lights.empty());
