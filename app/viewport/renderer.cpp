@@ -147,8 +147,9 @@ public:
         return ground_shadow.make(scene, fine, mesh_programs, [&](const SceneItem& item) {
             const std::size_t before = triangles_drawn;
             const Mesh& mesh = item.shape->mesh;
-            draw(item.places->size() > 1 ? store.mesh(mesh, fewest) : store.moving(mesh),
-                 store.places(item.places, item.tints));
+            const GpuMesh& drawn = item.places->size() > 1 ? store.mesh(mesh, fewest) : store.moving(mesh);
+            if (drawn.glass && !drawn.solid) return std::size_t(0);  // it lets nearly all light through
+            draw(drawn, store.places(item.places, item.tints));
             return triangles_drawn - before;
         });
     }
