@@ -80,7 +80,7 @@ void cover(const Box& box, const ShadowSources& sources, DVec3& corner, double& 
     for (const ShadowSource& source : sources.places)
         for (int k = 0; k < 8; ++k) {
             DVec3 p = corner_of(box, k);
-            p.z = std::clamp(p.z, 0.0, source.far ? box.high.z : 0.9 * source.at.z);
+            p.z = std::clamp(p.z, 0.0, source.far ? std::max(0.0, box.high.z) : 0.9 * source.at.z);
             const DVec3 reach(2 * size, 2 * size, 0), at = thrown(source, p);
             const DVec3 held = glm::clamp(at, middle * DVec3(1, 1, 0) - reach, middle * DVec3(1, 1, 0) + reach);
             all.low = glm::min(all.low, held);

@@ -268,6 +268,24 @@ TEST_CASE("the ice box: one closed curve of four sides, a wall, a bottom and a l
     }
     const Piece lifted = made(box, {{"open", 0.3}});
     CHECK(box_of(*lifted.part("lid").shape)->low.z == Approx(0.42 + 0.3).margin(1e-3));
+    // Latches and rope bosses sit on the wall however it leans, keepers on the lid however far it is lifted.
+    for (const double flare : {0.9, 1.06, 1.3})
+        for (const double open : {0.0, 0.3}) {
+            INFO("flare " << flare << ", open " << open);
+            const Piece one = made(box, {{"flare", flare}, {"open", open}});
+            for (const auto& [fitting, on] :
+                 {std::pair{"latches", "box"}, std::pair{"bosses", "box"}, std::pair{"keepers", "lid"}}) {
+                INFO(fitting);
+                const SurfaceFinder wall(one.part(on).shape->mesh);
+                double nearest = 1e9, farthest = 0;
+                for (const Vec3& p : *one.part(fitting).shape->mesh.positions) {
+                    const double away = wall.nearest(DVec3(p)).distance;
+                    nearest = std::min(nearest, away), farthest = std::max(farthest, away);
+                }
+                CHECK(nearest < 0.004);
+                CHECK(farthest < 0.09);
+            }
+        }
 }
 
 TEST_CASE("the loom is three cables in one sweep, with a plug at either end along the path", "[demo][loom][wide]") {
