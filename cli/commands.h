@@ -2,6 +2,7 @@
 // The subcommands, apart from reading the command line.
 #pragma once
 
+#include <exception>
 #include <string>
 #include <vector>
 
@@ -93,5 +94,8 @@ int run_dials(const std::string& recipe, const CommonOptions& common);
 int run_stock(const CommonOptions& common);
 int run_formulas(bool manual, const CommonOptions& common);
 int run_steps(const std::string& step, bool manual, bool schema, const CommonOptions& common);
+
+/// Says what ended a command that could not end by itself, such as want of memory; gives its exit code.
+int say_broken(const std::exception& error);
 
 }  // namespace bricol

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include <CLI/CLI.hpp>
+#include <exception>
 #include <functional>
 
 #include "cli/commands.h"
@@ -247,7 +248,11 @@ int main(int count, char** arguments) {
         return program.exit(error) == 0 ? exit_good : exit_wrong_use;
     }
     if (is_stock_name(typed.making.recipe)) typed.making.recipe = stock_path(typed.making.recipe);
-    for (auto& [command, run] : typed.commands)
-        if (command->parsed()) return run();
+    try {
+        for (auto& [command, run] : typed.commands)
+            if (command->parsed()) return run();
+    } catch (const std::exception& error) {
+        return say_broken(error);
+    }
     return exit_wrong_use;
 }

@@ -2,6 +2,7 @@
 #include "cli/running.h"
 
 #include <csignal>
+#include <new>
 #include <cstdio>
 #include <filesystem>
 #include <fmt/format.h>
@@ -88,6 +89,17 @@ std::optional<tbb::global_control> bounded_threads(const CommonOptions& common) 
     if (common.threads > 0)
         threads.emplace(tbb::global_control::max_allowed_parallelism, static_cast<std::size_t>(common.threads));
     return threads;
+}
+
+int say_broken(const std::exception& error) {
+    // Where memory is bounded, want of it also shows as threads that cannot be begun.
+    const std::string what = error.what();
+    if (!dynamic_cast<const std::bad_alloc*>(&error) && what.find("pthread_create") == std::string::npos)
+        return fail({"The command could not go on: " + what + ".", "", "Nothing was written by it from there on."},
+                    exit_file);
+    return fail({"There is not enough memory for this.", "",
+                 "Close other programs, or ask for less: fewer parts, smaller counts, smaller pictures."},
+                exit_file);
 }
 
 }  // namespace bricol

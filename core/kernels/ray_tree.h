@@ -6,8 +6,8 @@ struct RTCSceneTy;
 
 namespace bricol {
 
-/// rtcCommitScene. Throws Stopped where a stop is asked for on a thread that builds; the scene is then good for nothing
-/// but to be released.
+/// rtcCommitScene. Throws Stopped where a stop is asked for on a thread that builds, and std::bad_alloc for want of
+/// memory; the scene is then good for nothing but to be released.
 void build_tree(RTCSceneTy* scene);
 
 }  // namespace bricol

@@ -71,7 +71,7 @@ HardEdges::HardEdges(const Mesh& mesh, std::shared_ptr<RTCDeviceTy> device) : de
     rtcReleaseGeometry(geometry);
     try {
         build_tree(scene_);
-    } catch (const Stopped&) {
+    } catch (...) {
         rtcReleaseScene(scene_);
         throw;
     }

@@ -12,6 +12,7 @@
 #include "tests/support/build.h"
 #include "tests/support/folder.h"
 #include "tests/support/light.h"
+#include "tests/support/node.h"
 #include "tests/support/tried.h"
 
 namespace bricol::test {
@@ -361,3 +362,37 @@ TEST_CASE("frames: shapes that turn on a table and a camera that goes round see 
 }
 
 }  // namespace bricol::test
+
+TEST_CASE("stage: a picture that memory is too short for is refused, never taken of less", "[stage][released]") {
+    if (sanitized()) return;  // the sanitisers' own memory is far beyond any such bound
+    const Folder folder;
+    Json parts = Json::array();
+    for (const char* name : {"near", "far"})
+        parts.push_back({{"name", name},
+                         {"steps", Json::array({step("g", "grid", {{"across", 600}, {"deep", 600}}),
+                                                step("r", "roughen", {{"height", 0.05}})})}});
+    const std::string recipe = folder / "sheets.bricol";
+    std::ofstream(recipe) << Json{{"bricol", 1}, {"budget", 1000000}, {"parts", parts}};
+    const auto taken = [&](long kilobytes, int& code) {
+        const std::string out = folder / "out.png";
+        std::filesystem::remove(out);
+        const std::string said =
+            output_of("ulimit -v " + std::to_string(kilobytes) + "; " + std::string(command_path()) + " still '" +
+                          recipe + "' --size 64x40 --samples 1 --threads 1 --out '" + out + "' 2>&1",
+                      &code);
+        INFO(kilobytes << " kB: " << said);
+        if (code == 0) return std::string(*read_file(out));
+        CHECK(said.find("memory") != std::string::npos);
+        CHECK_FALSE(std::filesystem::exists(out));
+        return std::string();
+    };
+    int code = 0, refused = 0;
+    const std::string whole = taken(8000000, code);
+    REQUIRE(code == 0);
+    for (long kilobytes = 450000; kilobytes <= 700000; kilobytes += 50000) {
+        const std::string picture = taken(kilobytes, code);
+        refused += code != 0;
+        CHECK((code != 0 || picture == whole));
+    }
+    CHECK(refused > 0);
+}
