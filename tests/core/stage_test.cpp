@@ -382,7 +382,8 @@ TEST_CASE("stage: a picture that memory is too short for is refused, never taken
                       &code);
         INFO(kilobytes << " kB: " << said);
         if (code == 0) return std::string(*read_file(out));
-        CHECK(said.find("memory") != std::string::npos);
+        // Where a library cannot even begin its threads it ends the command by itself.
+        CHECK((said.find("memory") != std::string::npos || said.find("pthread_create") != std::string::npos));
         CHECK_FALSE(std::filesystem::exists(out));
         return std::string();
     };
