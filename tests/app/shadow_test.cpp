@@ -10,6 +10,7 @@
 #include "app/viewport/renderer.h"
 #include "core/kernels/primitives.h"
 #include "tests/app/room.h"
+#include "tests/support/shapes.h"
 
 using namespace bricol;
 using namespace bricol::test;
@@ -20,11 +21,7 @@ constexpr double high = 1, lamp_high = 4;  // metres: a plate of one metre, and 
 
 Scene plate_under(const StageLamp& lamp) {
     auto shape = std::make_shared<Shape>();
-    Mesh plate = make_box(DVec3(1, 1, 0.004), {1, 1, 1});
-    Array<Vec3> lifted = *plate.positions;
-    for (Vec3& p : lifted) p.z += static_cast<float>(high);
-    plate.positions = std::make_shared<const Array<Vec3>>(std::move(lifted));
-    shape->mesh = std::move(plate);
+    shape->mesh = placed(make_box(DVec3(1, 1, 0.004), {1, 1, 1}), {0, 0, high});
     Scene scene;
     add_items(scene, shape, theme::part_clay(0));
     scene.grid = false;
@@ -129,11 +126,7 @@ TEST_CASE("a sun's shadow lies where its rays go, and nothing below the ground t
     CHECK(falls_through(dark, 0.5, 0.4, 1.6) == Approx(1.0).margin(0.02));
     // A post that stands 0.2 m out of the ground and goes 2 m down throws what stands out.
     auto post = std::make_shared<Shape>();
-    Mesh box = make_box(DVec3(0.2, 0.2, 2.2), {1, 1, 1});
-    Array<Vec3> sunk = *box.positions;
-    for (Vec3& p : sunk) p.z -= 0.9f;
-    box.positions = std::make_shared<const Array<Vec3>>(std::move(sunk));
-    post->mesh = std::move(box);
+    post->mesh = placed(make_box(DVec3(0.2, 0.2, 2.2), {1, 1, 1}), {0, 0, -0.9});
     Scene scene;
     add_items(scene, post, theme::part_clay(0));
     scene.grid = false;
