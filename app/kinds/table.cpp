@@ -13,6 +13,7 @@
 #include "app/kinds/list_rows.h"
 #include "app/kinds/name_combo.h"
 #include "app/theme/theme.h"
+#include "core/catalogue/number_table.h"
 #include "core/formula/formula.h"
 #include "core/recipe/edit.h"
 
@@ -44,9 +45,8 @@ void widened(Json& table, std::size_t rows, std::size_t heads) {
 }
 
 /// The name formulas know a head by: its unit stands behind it.
-std::string head_name(const Json& head) {
-    const std::string text = head.is_string() ? head.get<std::string>() : std::string();
-    return text.substr(0, text.find(' '));
+std::string name_of_head(const Json& head) {
+    return head.is_string() ? head_name(head.get_ref<const std::string&>()) : std::string();
 }
 
 /// The first line of the grid holds the heads, its first column the rows' names.
@@ -87,17 +87,18 @@ public:
             "Ctrl+V pastes figures from a sheet; Del clears.");
         connect(this, &QTableWidget::cellChanged, this, [this](int line, int column) {
             Json table = table_of(place_.written());
-            const std::string before = line == 0 ? head_name(table["heads"][static_cast<std::size_t>(column) - 1]) : "";
+            const std::string before =
+                line == 0 ? name_of_head(table["heads"][static_cast<std::size_t>(column) - 1]) : "";
             put_text(table, line, column, item(line, column)->text().trimmed());
             if (line == 0)
-                rename_head(table, before, head_name(table["heads"][static_cast<std::size_t>(column) - 1]));
+                rename_head(table, before, name_of_head(table["heads"][static_cast<std::size_t>(column) - 1]));
             else
                 place_.write(table);
         });
     }
     /// Formulas that ask for a head follow its new name, unless another head has it: then it is for them to say which.
     void rename_head(const Json& table, const std::string& before, const std::string& after) {
-        const auto named = [&](const Json& head) { return head_name(head) == after; };
+        const auto named = [&](const Json& head) { return name_of_head(head) == after; };
         if (before.empty() || before == after || !usable_name(after) ||
             std::ranges::count_if(table["heads"], named) > 1)
             return place_.write(table);

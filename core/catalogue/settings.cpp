@@ -39,6 +39,21 @@ BoundSetting& BoundSetting::operator=(const BoundSetting&) = default;
 BoundSetting& BoundSetting::operator=(BoundSetting&&) noexcept = default;
 BoundSetting::~BoundSetting() = default;
 
+field::EnumChoices::EnumChoices(int standard) : standard_(standard) {}
+field::EnumChoices::~EnumChoices() = default;
+
+void field::EnumChoices::add(int value, std::string_view key, std::string_view label) {
+    const bool first = value == standard_;
+    choices_.insert(first ? choices_.begin() : choices_.end(), Choice{key, label});
+    values_.insert(first ? values_.begin() : values_.end(), value);
+}
+
+ParameterInfo field::EnumChoices::described(std::string_view key, std::string_view label, std::string_view help) {
+    return choice_of(key, label, std::move(choices_), help);
+}
+
+void field::EnumChoices::give_values(BoundSetting& setting) { setting.slot.values = std::move(values_); }
+
 BoundSettings::BoundSettings() = default;
 BoundSettings::BoundSettings(BoundSettings&&) noexcept = default;
 BoundSettings::~BoundSettings() = default;

@@ -106,6 +106,21 @@ const T& defaults() {
     return settings;
 }
 
+/// The choices of an enum's setting, its standard value first.
+class EnumChoices {
+public:
+    explicit EnumChoices(int standard);
+    ~EnumChoices();
+    void add(int value, std::string_view key, std::string_view label);
+    ParameterInfo described(std::string_view key, std::string_view label, std::string_view help);
+    void give_values(BoundSetting& setting);
+
+private:
+    int standard_;
+    std::vector<Choice> choices_;
+    std::vector<int> values_;
+};
+
 template <class T, class M>
 Setting<T> bound(M T::*member, ParameterInfo info) {
     const T& settings = defaults<T>();
@@ -160,15 +175,10 @@ template <class T, class E>
 requires std::is_enum_v<E> Setting<T> choice_of(E T::*f, std::string_view key, std::string_view label,
                                                 std::initializer_list<NamedValue<std::type_identity_t<E>>> values,
                                                 std::string_view help) {
-    std::vector<Choice> choices;
-    std::vector<int> numbers;
-    for (const auto& one : values) {
-        const bool first = one.value == field::defaults<T>().*f;
-        choices.insert(first ? choices.begin() : choices.end(), Choice{one.key, one.label});
-        numbers.insert(first ? numbers.begin() : numbers.end(), static_cast<int>(one.value));
-    }
-    Setting<T> setting = field::bound(f, choice_of(key, label, std::move(choices), help));
-    setting.slot.values = std::move(numbers);
+    field::EnumChoices choices(static_cast<int>(field::defaults<T>().*f));
+    for (const auto& one : values) choices.add(static_cast<int>(one.value), one.key, one.label);
+    Setting<T> setting = field::bound(f, choices.described(key, label, help));
+    choices.give_values(setting);
     return setting;
 }
 /// A choice whose list is not known to the compiler; the field holds the key.

@@ -37,8 +37,8 @@ void StepRun::give(Mesh mesh) {
     give(std::move(shape));
 }
 
-Finding& StepRun::tell(Severity severity, std::string code, std::string text) {
-    findings.push_back({severity, std::move(code), std::move(text), std::nullopt, {}});
+Finding& StepRun::tell(Severity severity, std::string_view code, std::string text) {
+    findings.push_back({severity, std::string(code), std::move(text), std::nullopt, {}});
     return findings.back();
 }
 

@@ -91,7 +91,7 @@ public:
     void give(Mesh mesh);
     void give(ShapePtr shape) { result = std::move(shape); }
     /// Tells a finding; give it places and a remedy where there are any.
-    Finding& tell(Severity severity, std::string code, std::string text);
+    Finding& tell(Severity severity, std::string_view code, std::string text);
     /// True when an error has been told.
     bool failed() const;
     /// Tells an error when making would need more than `bound` elements; true when it would.

@@ -99,6 +99,52 @@ std::vector<double> joints_of(const Path& plan, bool in_lengths) {
     return out;
 }
 
+std::vector<double> joints_of(const Path* plan, const StraightLengths& along, const HeightLine& heights,
+                              const StraightLengths& up, double begin) {
+    std::vector<double> places;
+    if (plan) places = joints_of(*plan, along.any());
+    if (up.any() && heights.distance.size() > 2)
+        places.insert(places.end(), heights.distance.begin() + 1, heights.distance.end() - 1);
+    for (double& place : places) place += begin;
+    std::ranges::sort(places);
+    return places;
+}
+
+Polyline ground_plan(Polyline line, double* off) {
+    *off = 0;
+    for (Vec3& p : line.points) *off = std::max(*off, std::abs(static_cast<double>(p.z))), p.z = 0;
+    for (DVec3& t : line.tangent) t.z = 0, t = glm::length(t) > 1e-9 ? glm::normalize(t) : DVec3(0);
+    return line;
+}
+
+Path straight_path(const Vec3& along) {
+    Polyline line;
+    line.points = {Vec3(0), along};
+    return make_path(line, {true, {0, 0, 1}, true});
+}
+
+std::vector<Vec3> sharp_corners(const Polyline& line) {
+    std::vector<Vec3> corners;
+    for (std::size_t i = 1; i + 1 < line.points.size() && i < line.sharp.size(); ++i)
+        if (line.sharp[i]) corners.push_back(line.points[i]);
+    return corners;
+}
+
+Bend tightest_bend(const Path& path) {
+    Bend tight;
+    for (std::size_t i = 0; i < path.size(); ++i)
+        if (const double radius = path.bend_at(i); !path.sharp[i] && radius < tight.radius)
+            tight = {radius, Vec3(path.points[i].at)};
+    return tight;
+}
+
+double steepest_of(const HeightLine& heights) {
+    double worst = 0;
+    for (std::size_t i = 0; i + 1 < heights.distance.size(); ++i)
+        worst = std::max(worst, std::abs(heights.slope_at((heights.distance[i] + heights.distance[i + 1]) / 2)));
+    return worst;
+}
+
 Mesh cut_across(Mesh mesh, int axis, std::span<const double> places) {
     SliceOptions options;
     options.normal = DVec3(0);

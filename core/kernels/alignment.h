@@ -37,8 +37,27 @@ HeightLine in_pieces(const HeightLine& line, const StraightLengths& lengths);
 /// The path in straight lengths, at least three of a closed one; frames found anew.
 Polyline in_lengths(const Polyline& line, const StraightLengths& lengths);
 
+/// The line in the ground plane. `off` tells how far it left that (metres).
+Polyline ground_plan(Polyline line, double* off);
+/// A metre from the origin along a direction of the ground plane.
+Path straight_path(const Vec3& along);
+/// Corners drawn between a line's ends.
+std::vector<Vec3> sharp_corners(const Polyline& line);
+
+/// Where a path bends most between its corners.
+struct Bend {
+    double radius = 1e300;  ///< metres
+    Vec3 at{0};
+};
+Bend tightest_bend(const Path& path);
+/// Metres gained or lost per metre, at most.
+double steepest_of(const HeightLine& heights);
+
 /// Distances along the plan at which the structure bends: between its straight lengths, or at its drawn corners.
 std::vector<double> joints_of(const Path& plan, bool in_lengths);
+/// The same with those of the heights, rising, counted from `begin` (metres). No plan is a straight one.
+std::vector<double> joints_of(const Path* plan, const StraightLengths& along, const HeightLine& heights,
+                              const StraightLengths& up, double begin);
 /// A mesh with an edge across wherever the plane square to the axis goes through it at one of these places: faces that
 /// reach over a joint would cut its corner. Places that cut nothing do nothing. O(places x faces).
 Mesh cut_across(Mesh mesh, int axis, std::span<const double> places);

@@ -3,6 +3,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <glm/gtc/matrix_transform.hpp>
 
 #include "core/kernels/whole_pieces.h"
 
@@ -43,6 +44,36 @@ double piece_for(const Path& path, const AlongOptions& options, std::size_t coun
         (places.size() == count ? low : high) = middle;
     }
     return low;
+}
+
+/// Which way a copy looks: the directions its own axes go to.
+struct Way {
+    DVec3 along, right, up;
+};
+
+Way way_of(AlongStance::Look look, const DVec3& along, const Station& here) {
+    Way way;
+    way.along = along;
+    if (look == AlongStance::Look::level) {
+        const DVec3 flat(along.x, along.y, 0);
+        way.along = glm::length(flat) > 1e-9 ? glm::normalize(flat) : DVec3(1, 0, 0);
+        way.up = {0, 0, 1};
+    } else {
+        way.up = here.up - way.along * glm::dot(here.up, way.along);
+        way.up = glm::length(way.up) > 1e-9 ? glm::normalize(way.up) : here.up;
+    }
+    way.right = glm::cross(way.along, way.up);
+    return way;
+}
+
+/// Matrix that takes the copy's own axis to `along`, keeping it right-handed: x ahead, y left and z up, or turned on
+/// from there.
+glm::dmat3 turned_to(const Way& way, int axis) {
+    glm::dmat3 m;
+    m[axis] = way.along;
+    m[(axis + 1) % 3] = axis == 2 ? way.up : axis == 1 ? way.up : -way.right;
+    m[(axis + 2) % 3] = glm::cross(m[axis], m[(axis + 1) % 3]);
+    return m;
 }
 
 }  // namespace
@@ -133,6 +164,18 @@ AlongPlaces places_along(const Path& path, const AlongOptions& options) {
             add(options.start + length * (static_cast<double>(i) + 0.5) / static_cast<double>(fitted));
     }
     return out;
+}
+
+glm::mat4 copy_on(const AlongPlace& place, const Station& here, bool straight, const AlongStance& stance) {
+    const DVec3 chord = place.b - place.a;
+    const Way way =
+        way_of(stance.look, straight && glm::length(chord) > 1e-12 ? glm::normalize(chord) : here.along, here);
+    const glm::dmat3 turn = stance.look == AlongStance::Look::same ? glm::dmat3(1) : turned_to(way, stance.axis);
+    DVec3 own_axis(0);
+    own_axis[stance.axis] = 1;
+    const glm::dmat4 to = glm::translate(glm::dmat4(1), (place.a + place.b) * 0.5);
+    return glm::mat4(to * glm::dmat4(turn) * glm::rotate(glm::dmat4(1), stance.roll + here.roll, own_axis) *
+                     glm::scale(glm::dmat4(1), stance.size) * glm::translate(glm::dmat4(1), -stance.pivot));
 }
 
 }  // namespace bricol

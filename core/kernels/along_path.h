@@ -37,6 +37,17 @@ double copies_along(const Path& path, const AlongOptions& options);
 /// Stiff copies follow one another by straight distance: each place begins where the one before ends (plus the gap).
 AlongPlaces places_along(const Path& path, const AlongOptions& options);
 
+/// How a copy stands on its place.
+struct AlongStance {
+    enum class Look : std::uint8_t { along, level, same } look = Look::along;
+    int axis = 0;     ///< its own axis that lies along the path
+    double roll = 0;  ///< radians about that axis, besides the path's own
+    DVec3 size{1};    ///< factors along its own axes
+    DVec3 pivot{0};   ///< what of it stands on the place (metres, in its own coordinates)
+};
+/// The copy's matrix. Its axes stay right-handed: the one named ahead, the next to the left of the path, or up.
+glm::mat4 copy_on(const AlongPlace& place, const Station& here, bool straight, const AlongStance& stance);
+
 /// The nearest length beyond `from` whose place is `distance` away in a straight line; negative when the path ends
 /// before.
 double step_along(const Path& path, double from, double distance);

@@ -46,6 +46,9 @@ struct BooleanResult {
 /// well-spread faces.
 BooleanResult boolean_of(const Mesh& body, std::span<const Mesh> cutters, BooleanKind kind);
 
+/// Whether a result has the faces, area (to 1e-7) and volume (to 1e-9) that the body had: nothing was cut.
+bool left_as_it_was(const BooleanResult& result, const Mesh& body);
+
 /// The part of an open sheet inside (or outside) the closed solid, whose border counts as inside; `cut` are its new
 /// borders.
 BooleanResult sheet_cut(const Mesh& sheet, const Mesh& solid, bool keep_inside);

@@ -128,4 +128,32 @@ Mesh only_faces(const Mesh& mesh, std::span<const Index> faces) {
     return rebuilt(mesh, std::move(points), source, std::move(list));
 }
 
+SmallPieces small_pieces(const Mesh& mesh, double share) {
+    const std::vector<MeshPiece> pieces = pieces_of(mesh);
+    double largest = 0;
+    for (const MeshPiece& piece : pieces) largest = std::max(largest, piece.size());
+    SmallPieces out;
+    out.of = pieces.size();
+    out.faces.resize(mesh.face_count(), 0);
+    for (const MeshPiece& piece : pieces) {
+        if (piece.size() >= share * largest) continue;
+        for (const Index f : piece.faces) out.faces[f] = 1;
+        if (out.places.size() < 32) out.places.push_back(Vec3(piece.box.centre()));
+        ++out.count;
+    }
+    return out;
+}
+
+std::optional<Mesh> others_taken(Mesh& mesh) {
+    const std::vector<MeshPiece> pieces = pieces_of(mesh);
+    if (pieces.size() < 2) return std::nullopt;
+    std::vector<Index> others;
+    for (std::size_t i = 1; i < pieces.size(); ++i)
+        others.insert(others.end(), pieces[i].faces.begin(), pieces[i].faces.end());
+    std::ranges::sort(others);
+    Mesh rest = only_faces(mesh, others);
+    mesh = only_faces(mesh, pieces[0].faces);
+    return rest;
+}
+
 }  // namespace bricol

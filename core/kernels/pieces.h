@@ -2,11 +2,13 @@
 // The loose pieces that a mesh consists of.
 #pragma once
 
+#include <optional>
 #include <span>
 #include <vector>
 
 #include "core/ground/box.h"
 #include "core/shape/mesh.h"
+#include "core/shape/sets.h"
 
 namespace bricol {
 
@@ -32,5 +34,16 @@ double winding_number(const Mesh& mesh, std::span<const Index> faces, const DVec
 
 /// These faces as a mesh of their own, with their values and sets, in this order.
 Mesh only_faces(const Mesh& mesh, std::span<const Index> faces);
+
+/// Pieces whose size is below a share of the largest one's.
+struct SmallPieces {
+    std::size_t count = 0, of = 0;  ///< how many, and of all
+    Mask faces;
+    std::vector<Vec3> places;  ///< middles of the first 32 (metres)
+};
+SmallPieces small_pieces(const Mesh& mesh, double share);
+
+/// Leaves a mesh its first loose piece and gives the others; nothing when it has but one.
+std::optional<Mesh> others_taken(Mesh& mesh);
 
 }  // namespace bricol

@@ -7,6 +7,9 @@
 
 #include "core/ground/cells.h"
 #include "core/ground/stop.h"
+#include "core/kernels/choose.h"
+#include "core/kernels/normals.h"
+#include "core/kernels/transform.h"
 
 namespace bricol {
 
@@ -66,6 +69,85 @@ std::vector<std::uint8_t> kept_apart(std::span<const DVec3> centres, std::span<c
         cells[own].push_back(i);
     }
     return keep;
+}
+
+StandPoints stand_points(const Mesh& mesh, Domain on, const Mask& mask) {
+    StandPoints out;
+    out.domain = on == Domain::face ? Domain::face : Domain::vertex;
+    out.attributes = mesh.attributes;
+    const Array<Vec3> normals = out.domain == Domain::face ? face_normals(mesh) : vertex_normals(mesh);
+    const bool faced = on != Domain::knot && mesh.face_count() > 0;
+    for (std::size_t i = 0; i < mask.size(); ++i) {
+        stop_point(i);
+        if (!mask[i]) continue;
+        out.at.push_back(middle_of(mesh, out.domain, i));
+        out.facing.push_back(faced ? DVec3(normals[i]) : DVec3(0));
+        out.source.push_back(i);
+    }
+    return out;
+}
+
+std::optional<std::vector<double>> numbers_at(const StandPoints& points, const std::string& name) {
+    const Attribute* found = points.attributes.find(points.domain, name);
+    if (!found) return std::nullopt;
+    std::vector<double> out(points.at.size());
+    std::visit(
+        [&](const auto& values) {
+            using T = typename std::decay_t<decltype(values)>::value_type;
+            for (std::size_t i = 0; i < out.size(); ++i) {
+                if constexpr (std::is_arithmetic_v<T>)
+                    out[i] = static_cast<double>(values[points.source[i]]);
+                else
+                    out[i] = static_cast<double>(glm::length(values[points.source[i]]));
+            }
+        },
+        *found->values);
+    return out;
+}
+
+std::vector<Instances> copies_at(const StandPoints& points, std::span<const CopyPlace> places,
+                                 std::span<const std::uint8_t> keep, std::span<const ShapePtr> shapes, int axis,
+                                 const Array<Vec4>* colours) {
+    const auto* ids = points.attributes.values<std::int32_t>(points.domain, attribute_name::id);
+    std::vector<Instances> out;
+    for (std::size_t v = 0; v < shapes.size(); ++v) {
+        Instances group;
+        group.shape = shapes[v];
+        std::vector<std::size_t> members;
+        for (std::size_t i = 0; i < places.size(); ++i)
+            if (keep[i] && places[i].variant == static_cast<int>(v) && places[i].size != 0) members.push_back(i);
+        if (members.empty()) continue;
+        Array<std::int32_t> id(members.size());
+        Array<Vec4> colour(colours ? members.size() : 0);
+        for (std::size_t k = 0; k < members.size(); ++k) {
+            stop_point(k);
+            group.places.push_back(copy_matrix(places[members[k]], axis));
+            id[k] = ids ? (*ids)[points.source[members[k]]] : static_cast<std::int32_t>(points.source[members[k]]);
+            if (colours) colour[k] = (*colours)[points.source[members[k]]];
+        }
+        group.attributes.set(Domain::instance, attribute_name::id, std::move(id));
+        if (colours) group.attributes.set(Domain::instance, attribute_name::colour, std::move(colour));
+        out.push_back(std::move(group));
+    }
+    return out;
+}
+
+CopyBalls balls_round(std::span<const CopyPlace> places, std::span<const ShapePtr> shapes, int axis) {
+    std::vector<DVec3> middles;
+    std::vector<double> reaches;
+    for (const ShapePtr& shape : shapes) {
+        const auto box = box_of(*shape);
+        middles.push_back(box ? box->centre() : DVec3(0));
+        reaches.push_back(box ? std::max({box->size().x, box->size().y, box->size().z}) / 2 : 0);
+    }
+    CopyBalls out{std::vector<DVec3>(places.size()), std::vector<double>(places.size())};
+    for (std::size_t i = 0; i < places.size(); ++i) {
+        stop_point(i);
+        const auto v = static_cast<std::size_t>(places[i].variant);
+        out.centres[i] = DVec3(glm::dmat4(copy_matrix(places[i], axis)) * glm::dvec4(middles[v], 1));
+        out.radii[i] = reaches[v] * std::abs(places[i].size);
+    }
+    return out;
 }
 
 }  // namespace bricol

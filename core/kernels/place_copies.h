@@ -2,8 +2,10 @@
 // Copies of shapes at points: which way they look, how large they are, which of several stands where.
 #pragma once
 
+#include <optional>
 #include <span>
 
+#include "core/shape/sets.h"
 #include "core/shape/shape.h"
 
 namespace bricol {
@@ -16,6 +18,32 @@ struct CopyPlace {
     double size = 1;
     int variant = 0;  ///< number of the shape
 };
+
+/// Elements of a shape that copies can stand on, and what they carry.
+struct StandPoints {
+    std::vector<DVec3> at, facing;    ///< metres; the normal where there are faces, else zero
+    std::vector<std::size_t> source;  ///< element each came from
+    Attributes attributes;
+    Domain domain = Domain::vertex;  ///< that the attributes are on
+};
+/// Those of `mask`: vertices or faces of the mesh, or, of Domain::knot, the vertices of `points_of_knots`.
+StandPoints stand_points(const Mesh& mesh, Domain on, const Mask& mask);
+
+/// One number per point from an attribute, the length of a vector; nothing where there is no such attribute.
+std::optional<std::vector<double>> numbers_at(const StandPoints& points, const std::string& name);
+
+/// Copies of shapes by their variants, those of no size and those not kept left out. `axis` is the copies' own that
+/// looks along their facing. They carry `id`, the points' own or the number of the element, and `colours` where given.
+std::vector<Instances> copies_at(const StandPoints& points, std::span<const CopyPlace> places,
+                                 std::span<const std::uint8_t> keep, std::span<const ShapePtr> shapes, int axis,
+                                 const Array<Vec4>* colours);
+
+/// Balls round copies in place, for telling which stand too near one another.
+struct CopyBalls {
+    std::vector<DVec3> centres;
+    std::vector<double> radii;
+};
+CopyBalls balls_round(std::span<const CopyPlace> places, std::span<const ShapePtr> shapes, int axis);
 
 /// The shortest turn that takes one direction to another, as a unit quaternion (w, x, y, z): (1 + a.b, a x b) made
 /// unit; for opposite directions half a turn about a fixed square axis.

@@ -279,13 +279,14 @@ SweepResult sweep(const Path& path, std::span<const SectionLoop> section, const 
     result.mesh.attributes.set(Domain::vertex, "along", std::move(out.along));
     give_path_values(result.mesh, path);
     if (vanishing) {  // rings without width become points
-        result.mesh.attributes.set(Domain::face, "sweep start", Column(result.start));
-        result.mesh.attributes.set(Domain::face, "sweep end", Column(result.end));
-        result.mesh = weld(result.mesh, 1e-8, false).mesh;
-        result.start = *result.mesh.attributes.values<std::uint8_t>(Domain::face, "sweep start");
-        result.end = *result.mesh.attributes.values<std::uint8_t>(Domain::face, "sweep end");
-        result.mesh.attributes.remove(Domain::face, "sweep start");
-        result.mesh.attributes.remove(Domain::face, "sweep end");
+        WeldResult welded = weld(result.mesh, 1e-8, false);
+        result.mesh = std::move(welded.mesh);
+        if (welded.welded > 0)
+            for (Mask* caps : {&result.start, &result.end}) {
+                Mask left(welded.face_source.size());
+                for (std::size_t f = 0; f < left.size(); ++f) left[f] = (*caps)[welded.face_source[f]];
+                *caps = std::move(left);
+            }
     }
     return result;
 }

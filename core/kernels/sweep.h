@@ -60,4 +60,19 @@ struct SweepResult {
 /// x section). Volume and area of planar paths follow Pappus and Guldin.
 SweepResult sweep(const Path& path, std::span<const SectionLoop> section, const SweepOptions& options);
 
+/// One section along several paths, as one mesh. Each twists by `options.twist` and by `twist_each` radians a metre.
+struct SweptPaths {
+    SweepResult all;           ///< its `closing_gap` is the largest of any
+    double most_twist = 0;     ///< radians, over one path
+    double between_rings = 0;  ///< radians by which the section turns about a path from one ring to the next, at most
+};
+SweptPaths swept_paths(std::span<const Path> paths, std::span<const SectionLoop> section, SweepOptions options,
+                       double twist_each);
+
+/// The length of the shortest piece of any path (metres).
+double shortest_piece(std::span<const Path> paths);
+
+/// Whether a closed line has no area to speak of: less than a millionth of a square as wide as it is.
+bool has_no_area(const SectionLoop& loop);
+
 }  // namespace bricol

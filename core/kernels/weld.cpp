@@ -183,6 +183,7 @@ WeldResult joined_together(const Mesh& mesh, DisjointSets& together) {
         if (near.faces_of_edge(e).empty() && renumbered[t.edges[e][0]] != renumbered[t.edges[e][1]])
             faces.loose.push_back({renumbered[t.edges[e][0]], renumbered[t.edges[e][1]]});
     result.mesh = rebuilt(mesh, std::move(moved), source, std::move(faces));
+    result.face_source = std::move(faces.face_source);
     return result;
 }
 

@@ -12,6 +12,7 @@ struct WeldResult {
     Mesh mesh;
     std::size_t welded = 0;           ///< vertices that went away
     std::size_t collapsed_faces = 0;  ///< faces that lost all their area's corners
+    Array<Index> face_source;         ///< the face each was before; empty when no vertex went
 };
 
 /// Vertices within `distance` (metres) of one another, directly or through others, become one at their mean place.

@@ -37,33 +37,16 @@ StraightLengths height_lengths(const AlignmentSettings& s) {
     return lengths_of(s.height_by, s.height_longest, s.height_pieces);
 }
 
-/// The first line of an input, its own sampling made finer where that is asked for.
-std::optional<Polyline> first_line(StepRun& run, std::string_view key, const char* what) {
-    const ShapePtr given = run.input_pointer(key);
-    if (!given) return std::nullopt;
-    std::vector<Polyline> lines = lines_of(finer(*given));
-    std::erase_if(lines, [](const Polyline& line) { return line.points.size() < 2; });
-    if (lines.empty()) return std::nullopt;
-    if (lines.size() > 1)
-        run.tell(Severity::note, "several-paths",
-                 fmt::format("There are {} curves at “{}”; the first is used.", lines.size(), what));
-    return lines.front();
-}
-
 /// The plan as a path in the ground plane; empty, and told, when it has no length there.
 Path plan_path(const AlignmentSettings& s, StepRun& run, const Polyline& drawn) {
-    Polyline flat = drawn;
     double off = 0;
-    for (Vec3& p : flat.points) off = std::max(off, std::abs(static_cast<double>(p.z))), p.z = 0;
-    for (DVec3& t : flat.tangent) t.z = 0, t = glm::length(t) > 1e-9 ? glm::normalize(t) : DVec3(0);
+    const Polyline flat = ground_plan(drawn, &off);
     if (off > 1e-5)
         run.tell(Severity::note, "plan-not-flat",
                  fmt::format("The plan curve leaves the ground plane by {}; only its ground plan is used. Heights "
                              "belong to the height curve.",
                              format_value(off, Quantity::length, "m")));
-    std::vector<Vec3> corners;
-    for (std::size_t i = 1; i + 1 < flat.points.size() && i < flat.sharp.size(); ++i)
-        if (flat.sharp[i]) corners.push_back(flat.points[i]);
+    std::vector<Vec3> corners = sharp_corners(flat);
     const StraightLengths lengths = plan_lengths(s);
     if (!corners.empty() && lengths.any())
         run.tell(Severity::note, "corners-spread",
@@ -125,24 +108,19 @@ void tell_of_sides(const AlignmentSettings& s, StepRun& run, const Path& plan, d
         run.tell(Severity::note, "different-origins",
                  fmt::format("The structure stands {} beside the origin, so it runs beside the plan curve by as much.",
                              format_value(low > 0 ? low : -high, Quantity::length, "m")));
-    double tight = 1e300;
     const double reach = std::max(std::abs(low), std::abs(high));
-    Vec3 where(0);
-    for (std::size_t i = 0; i < plan.size(); ++i)
-        if (const double radius = plan.bend_at(i); !plan.sharp[i] && radius < tight && !plan_lengths(s).any())
-            tight = radius, where = Vec3(plan.points[i].at);
-    if (tight < reach)
+    const Bend bend = plan_lengths(s).any() ? Bend{} : tightest_bend(plan);
+    if (bend.radius < reach)
         run.tell(Severity::caution, "tight-bend",
                  fmt::format("The plan bends with a radius of {} and the structure reaches {} to the side: it folds "
                              "into itself there.",
-                             format_value(tight, Quantity::length, "m"), format_value(reach, Quantity::length, "m")))
-            .places = {where};
+                             format_value(bend.radius, Quantity::length, "m"),
+                             format_value(reach, Quantity::length, "m")))
+            .places = {bend.at};
 }
 
 void tell_of_slope(StepRun& run, const HeightLine& heights, double limit) {
-    double worst = 0;
-    for (std::size_t i = 0; limit > 0 && i + 1 < heights.distance.size(); ++i)
-        worst = std::max(worst, std::abs(heights.slope_at((heights.distance[i] + heights.distance[i + 1]) / 2)));
+    const double worst = limit > 0 ? steepest_of(heights) : 0;
     if (worst > limit / 100)
         run.tell(Severity::caution, "too-steep",
                  fmt::format("The height curve rises by up to {:.3g} %, more than the {:.3g} % allowed.", worst * 100,
@@ -153,12 +131,7 @@ void tell_of_slope(StepRun& run, const HeightLine& heights, double limit) {
 /// told, where that is too much work.
 ShapePtr cut_at_joints(const AlignmentSettings& s, StepRun& run, const ShapePtr& real, const Path* plan,
                        const HeightLine& heights, double begin) {
-    std::vector<double> places;
-    if (plan) places = joints_of(*plan, plan_lengths(s).any());
-    if (height_lengths(s).any() && heights.distance.size() > 2)
-        places.insert(places.end(), heights.distance.begin() + 1, heights.distance.end() - 1);
-    for (double& place : places) place += begin;
-    std::ranges::sort(places);
+    const std::vector<double> places = joints_of(plan, plan_lengths(s), heights, height_lengths(s), begin);
     if (places.empty())
         run.tell(Severity::note, "no-joints",
                  "There is no joint to cut at: the curves are followed as they are and the plan has no corner. Give "
@@ -199,10 +172,8 @@ void run_alignment(const AlignmentSettings& s, StepRun& run) {
     if (plan_line) {
         plan = plan_path(s, run, *plan_line);
         if (plan.empty()) return;
-    } else {
-        Polyline straight;  // no plan: straight on, as long as the structure and its heights are
-        straight.points = {Vec3(0), axis == 0 ? Vec3(1, 0, 0) : Vec3(0, 1, 0)};
-        plan = make_path(straight, {true, {0, 0, 1}, true});
+    } else {  // no plan: straight on, as long as the structure and its heights are
+        plan = straight_path(axis == 0 ? Vec3(1, 0, 0) : Vec3(0, 1, 0));
     }
     HeightLine heights;
     if (height_curve) {

@@ -1,8 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/kernels/along_path.h"
 
-#include <glm/gtc/matrix_transform.hpp>
-
 #include "core/kernels/transform.h"
 #include "core/steps/shared/path_checks.h"
 #include "core/catalogue/settings.h"
@@ -14,7 +12,6 @@ namespace {
 
 struct AlongCurve {
     enum class SpacedBy { count, spacing, touching, fit };
-    enum class Looks { along, level, same };
     SpacedBy by = SpacedBy::count;
     int count = 12;
     bool touch = false;
@@ -23,7 +20,7 @@ struct AlongCurve {
     bool stiff = false;
     bool stretch = false;
     Axis axis = Axis::x;
-    Looks look = Looks::along;
+    AlongStance::Look look = AlongStance::Look::along;
     Frames frames = Frames::least;
     DVec3 up{0, 0, 1};
     double roll = 0;
@@ -35,36 +32,6 @@ struct AlongCurve {
     bool keep_path = false;
     double most = 10000;
 };
-
-/// Which way a copy looks: the directions its own axes go to.
-struct Look {
-    DVec3 along, right, up;
-};
-
-Look look_of(AlongCurve::Looks way, const DVec3& along, const Station& here) {
-    Look look;
-    look.along = along;
-    if (way == AlongCurve::Looks::level) {
-        const DVec3 flat(along.x, along.y, 0);
-        look.along = glm::length(flat) > 1e-9 ? glm::normalize(flat) : DVec3(1, 0, 0);
-        look.up = {0, 0, 1};
-    } else {
-        look.up = here.up - look.along * glm::dot(here.up, look.along);
-        look.up = glm::length(look.up) > 1e-9 ? glm::normalize(look.up) : here.up;
-    }
-    look.right = glm::cross(look.along, look.up);
-    return look;
-}
-
-/// Matrix that takes the copy's own axis to `along`, keeping it right-handed: x ahead, y left and z up, or turned on
-/// from there.
-glm::dmat3 turned_to(const Look& look, int axis) {
-    glm::dmat3 m;
-    m[axis] = look.along;
-    m[(axis + 1) % 3] = axis == 2 ? look.up : axis == 1 ? look.up : -look.right;
-    m[(axis + 2) % 3] = glm::cross(m[axis], m[(axis + 1) % 3]);
-    return m;
-}
 
 /// Whether copies follow one another by their own length.
 bool by_length(const AlongCurve& s) {
@@ -111,21 +78,16 @@ AlongOptions options_of(const AlongCurve& s, const Box& box) {
 /// The matrix of the copy with that number along its path.
 glm::mat4 copy_place(const AlongCurve& s, const Box& box, const AlongPlace& place, const Station& here,
                      std::size_t number, double fitted) {
-    const int axis = index_of(s.axis);
-    const DVec3 chord = place.b - place.a;
-    const Look way = look_of(s.look, s.stiff && glm::length(chord) > 1e-12 ? glm::normalize(chord) : here.along, here);
-    const glm::dmat3 turn = s.look == AlongCurve::Looks::same ? glm::dmat3(1) : turned_to(way, axis);
-    const double roll = glm::radians(s.roll + s.roll_each * static_cast<double>(number)) + here.roll;
-    DVec3 own_axis(0);
-    own_axis[axis] = 1;
-    DVec3 size(s.scale * fitted * (s.by_radius ? here.radius : 1));
-    if (s.stiff && s.stretch && box.size()[axis] > 1e-12) size[axis] = glm::length(chord) / box.size()[axis];
+    AlongStance stance;
+    stance.look = s.look;
+    stance.axis = index_of(s.axis);
+    stance.roll = glm::radians(s.roll + s.roll_each * static_cast<double>(number));
+    stance.size = DVec3(s.scale * fitted * (s.by_radius ? here.radius : 1));
+    if (s.stiff && s.stretch && box.size()[stance.axis] > 1e-12)
+        stance.size[stance.axis] = glm::length(place.b - place.a) / box.size()[stance.axis];
     // Stiff and fitted copies sit by their box, whatever their origin; others by their origin.
-    DVec3 pivot(0);
-    if (s.stiff || by_length(s) || touches(s)) pivot[axis] = box.centre()[axis];
-    const glm::dmat4 to = glm::translate(glm::dmat4(1), (place.a + place.b) * 0.5);
-    return glm::mat4(to * glm::dmat4(turn) * glm::rotate(glm::dmat4(1), roll, own_axis) *
-                     glm::scale(glm::dmat4(1), size) * glm::translate(glm::dmat4(1), -pivot));
+    if (s.stiff || by_length(s) || touches(s)) stance.pivot[stance.axis] = box.centre()[stance.axis];
+    return copy_on(place, here, s.stiff, stance);
 }
 
 void run_along_curve(const AlongCurve& s, StepRun& run) {
@@ -240,9 +202,9 @@ const StepOf<AlongCurve> along_curve_step(
           "stiff"),
      axis_of(&AlongCurve::axis, "axis", "Own axis", "The axis of the copy that lies along the path."),
      choice_of(&AlongCurve::look, "look", "Look",
-               {{AlongCurve::Looks::along, "along", "along the path"},
-                {AlongCurve::Looks::level, "level", "along it, level"},
-                {AlongCurve::Looks::same, "same", "all the same way"}},
+               {{AlongStance::Look::along, "along", "along the path"},
+                {AlongStance::Look::level, "level", "along it, level"},
+                {AlongStance::Look::same, "same", "all the same way"}},
                "Which way copies are turned."),
      frames_of(&AlongCurve::frames), up_of(&AlongCurve::up),
      angle_of(&AlongCurve::roll, "roll", "Roll", -360, 360, "Of the first copy about the path."),

@@ -2,9 +2,8 @@
 #include "core/kernels/boolean.h"
 
 #include <algorithm>
-#include <cmath>
 #include <fmt/format.h>
-#include <set>
+#include <functional>
 
 #include "core/kernels/measure.h"
 #include "core/kernels/pieces.h"
@@ -26,9 +25,13 @@ struct BooleanSettings {
     std::string inside_set;
 };
 
-struct Operand {
-    std::string_view label;
-    Mesh mesh;
+struct Cutters {
+    std::vector<Mesh> meshes;
+    std::vector<std::string_view> labels;
+    void add(std::string_view label, Mesh mesh) {
+        labels.push_back(label);
+        meshes.push_back(std::move(mesh));
+    }
 };
 
 /// What is wrong with an operand, to follow its name.
@@ -45,18 +48,10 @@ std::string fault_words(const BooleanResult& result) {
     }
 }
 
-double volume_of(const Mesh& mesh) { return std::abs(signed_volume(mesh)); }
-
-double area_of(const Mesh& mesh) {
-    Shape shape;
-    shape.mesh = mesh;
-    return measured(shape).area;
-}
-
 /// Nothing, and told, when one of them has something, but no faces. What is empty cuts nothing, and copies count as
 /// what they show.
-std::optional<std::vector<Operand>> cutters_of(StepRun& run) {
-    std::vector<Operand> cutters;
+std::optional<Cutters> cutters_of(StepRun& run) {
+    Cutters cutters;
     // Counted before copies are written out: a boolean takes about a kilobyte a face while it works.
     double faces = 0;
     for (const char* key : {"shape", "with", "and", "also"})
@@ -75,35 +70,37 @@ std::optional<std::vector<Operand>> cutters_of(StepRun& run) {
                      fmt::format("“{}” has no faces, so it cuts nothing. Feed it a closed mesh.", label));
             return std::nullopt;
         }
-        cutters.push_back({label, input->mesh});
+        cutters.add(label, input->mesh);
     }
     return cutters;
 }
 
-/// `name` says what an operand is called.
-template <class Name>
-void tell_of_crossing(StepRun& run, const BooleanResult& result, const Name& name) {
-    std::set<std::string> crossing, mended;
-    for (const Index cutter : result.crosses_itself) crossing.insert(name(cutter));
-    for (const Index cutter : result.mended) mended.insert(name(cutter));
-    for (const std::string& who : mended)
-        run.tell(Severity::note, "mended-crossing",
-                 fmt::format("{} crosses itself; what lies inside it, however often, was taken as the solid.", who));
-    for (const std::string& who : crossing)
-        run.tell(Severity::caution, "crosses-itself",
-                 fmt::format("{} crosses itself where it is cut, and could not be mended; what lies in it twice may be "
-                             "left over there. Make its pieces separate ones: then they count as their union.",
-                             who));
+/// Each operand once, as `name` calls it.
+void tell_of_crossing(StepRun& run, const BooleanResult& result, const std::function<std::string(Index)>& name) {
+    std::vector<std::string> said;
+    const auto tell = [&](const std::vector<Index>& operands, Severity severity, const char* code, const char* what) {
+        said.clear();
+        for (const Index operand : operands) {
+            const std::string who = name(operand);
+            if (std::ranges::find(said, who) != said.end()) continue;
+            said.push_back(who);
+            run.tell(severity, code, who + what);
+        }
+    };
+    tell(result.mended, Severity::note, "mended-crossing",
+         " crosses itself; what lies inside it, however often, was taken as the solid.");
+    tell(result.crosses_itself, Severity::caution, "crosses-itself",
+         " crosses itself where it is cut, and could not be mended; what lies in it twice may be left over there. Make "
+         "its pieces separate ones: then they count as their union.");
 }
 
 /// Parts of an open sheet inside or outside the solids. Nothing, and told, when that fails.
-std::optional<BooleanResult> sheet_result(StepRun& run, const Mesh& sheet, std::span<const Operand> cutters,
-                                          bool keep_inside) {
+std::optional<BooleanResult> sheet_result(StepRun& run, const Mesh& sheet, const Cutters& cutters, bool keep_inside) {
     BooleanResult result;
     result.mesh = sheet;
-    for (const Operand& cutter : cutters) {
-        result = sheet_cut(result.mesh, cutter.mesh, keep_inside);
-        tell_of_crossing(run, result, [&](Index) { return fmt::format("“{}”", cutter.label); });
+    for (std::size_t i = 0; i < cutters.meshes.size(); ++i) {
+        result = sheet_cut(result.mesh, cutters.meshes[i], keep_inside);
+        tell_of_crossing(run, result, [&](Index) { return fmt::format("“{}”", cutters.labels[i]); });
         if (result.fault != BooleanFault::none || result.mesh.empty()) break;
     }
     if (result.fault == BooleanFault::none) return result;
@@ -113,18 +110,12 @@ std::optional<BooleanResult> sheet_result(StepRun& run, const Mesh& sheet, std::
 }
 
 /// Of solids; `reverse` says that the shape and the first cutter have changed places. Nothing, and told, on a fault.
-std::optional<BooleanResult> solid_result(StepRun& run, const Mesh& body, std::span<const Operand> cutters,
-                                          BooleanKind kind, bool reverse) {
-    std::vector<Mesh> meshes;
-    std::vector<std::string_view> labels;
-    for (const Operand& cutter : cutters) {
-        meshes.push_back(cutter.mesh);
-        labels.push_back(cutter.label);
-    }
-    BooleanResult result = boolean_of(body, meshes, kind);
+std::optional<BooleanResult> solid_result(StepRun& run, const Mesh& body, const Cutters& cutters, BooleanKind kind,
+                                          bool reverse) {
+    BooleanResult result = boolean_of(body, cutters.meshes, kind);
     const auto name = [&](Index cutter) -> std::string {
         if (reverse && (cutter == no_index || cutter == 0)) cutter = cutter == 0 ? no_index : 0;
-        return cutter == no_index ? "The shape" : fmt::format("“{}”", labels[cutter]);
+        return cutter == no_index ? "The shape" : fmt::format("“{}”", cutters.labels[cutter]);
     };
     tell_of_crossing(run, result, name);
     if (result.fault == BooleanFault::none) return result;
@@ -134,32 +125,20 @@ std::optional<BooleanResult> solid_result(StepRun& run, const Mesh& body, std::s
 
 /// Keeps the pieces that are wanted; says so when a body fell into crumbs.
 Mesh with_wanted_pieces(const BooleanSettings& s, StepRun& run, std::size_t pieces_before, Mesh mesh) {
-    const std::vector<MeshPiece> pieces = pieces_of(mesh);
-    double largest = 0;
-    for (const MeshPiece& piece : pieces) largest = std::max(largest, piece.size());
-    const double bound = s.pieces == BooleanSettings::Pieces::largest ? largest
-                         : s.pieces == BooleanSettings::Pieces::above ? s.least * largest
-                                                                      : 0.01 * largest;
-    Mask small(mesh.face_count(), 0);
-    std::vector<Vec3> places;
-    std::size_t count = 0;
-    for (const MeshPiece& piece : pieces) {
-        if (piece.size() >= bound) continue;
-        for (const Index f : piece.faces) small[f] = 1;
-        if (places.size() < 32) places.push_back(Vec3(piece.box.centre()));
-        ++count;
-    }
-    if (count == 0) return mesh;
+    SmallPieces small = small_pieces(mesh, s.pieces == BooleanSettings::Pieces::largest ? 1
+                                           : s.pieces == BooleanSettings::Pieces::above ? s.least
+                                                                                        : 0.01);
+    if (small.count == 0) return mesh;
     if (s.pieces != BooleanSettings::Pieces::all) {
-        run.tell(Severity::note, "pieces-dropped", fmt::format("{} of {} pieces went.", count, pieces.size()));
-        return without_faces(mesh, Selection(small));
+        run.tell(Severity::note, "pieces-dropped", fmt::format("{} of {} pieces went.", small.count, small.of));
+        return without_faces(mesh, Selection(small.faces));
     }
-    if (pieces.size() > pieces_before)
+    if (small.of > pieces_before)
         run.tell(Severity::caution, "crumbs",
                  fmt::format("{} of the {} pieces that came out {} smaller than a hundredth of the largest. “Pieces” "
                              "keeps the largest alone, or those above a size.",
-                             count, pieces.size(), count == 1 ? "is" : "are"))
-            .places = std::move(places);
+                             small.count, small.of, small.count == 1 ? "is" : "are"))
+            .places = std::move(small.places);
     return mesh;
 }
 
@@ -169,26 +148,9 @@ void tell_of_result(StepRun& run, const BooleanResult& result, const Mesh& body,
                  kind == BooleanSettings::Kind::intersection
                      ? "The shapes have nothing in common, so nothing is left."
                      : "Nothing is left: the shape lies wholly inside the other. Try it the other way round.");
-    else if (result.unchanged ||
-             (kind != BooleanSettings::Kind::union_ && result.from_cutter.size() == body.face_count() &&
-              result.mesh.face_count() == body.face_count() &&
-              std::abs(area_of(result.mesh) - area_of(body)) <= 1e-7 * area_of(body) &&
-              std::abs(volume_of(result.mesh) - volume_of(body)) <= 1e-9 * std::abs(volume_of(body))))
+    else if (result.unchanged || (kind != BooleanSettings::Kind::union_ && left_as_it_was(result, body)))
         run.tell(Severity::caution, "unchanged",
                  "Nothing was cut: the shapes do not meet. Move one of them, or try it the other way round.");
-}
-
-/// Leaves a mesh its first loose piece and gives the others; nothing when it has but one.
-std::optional<Mesh> other_pieces(Mesh& mesh) {
-    const std::vector<MeshPiece> pieces = pieces_of(mesh);
-    if (pieces.size() < 2) return std::nullopt;
-    std::vector<Index> others;
-    for (std::size_t i = 1; i < pieces.size(); ++i)
-        others.insert(others.end(), pieces[i].faces.begin(), pieces[i].faces.end());
-    std::ranges::sort(others);
-    Mesh rest = only_faces(mesh, others);
-    mesh = only_faces(mesh, pieces[0].faces);
-    return rest;
 }
 
 void run_boolean(const BooleanSettings& s, StepRun& run) {
@@ -199,8 +161,8 @@ void run_boolean(const BooleanSettings& s, StepRun& run) {
     const std::size_t pieces_before = shape.mesh.topology->ties().pieces;
     const bool unlinked = !run.input_pointer("with") && !run.input_pointer("and") && !run.input_pointer("also");
     if (unlinked && s.kind == Kind::union_)
-        if (auto rest = other_pieces(shape.mesh)) cutters->push_back({"the other pieces", std::move(*rest)});
-    if (cutters->empty()) {
+        if (auto rest = others_taken(shape.mesh)) cutters->add("the other pieces", std::move(*rest));
+    if (cutters->meshes.empty()) {
         if (unlinked)
             run.tell(Severity::note, "no-operand",
                      "Link a second shape to “With”; until then the shape stays as it is. A union without one joins "
@@ -210,7 +172,7 @@ void run_boolean(const BooleanSettings& s, StepRun& run) {
     }
     const bool reverse = s.kind == Kind::difference_back;
     Mesh body = shape.mesh;
-    if (reverse) std::swap(body, cutters->front().mesh);
+    if (reverse) std::swap(body, cutters->meshes.front());
     Shape alone;
     alone.mesh = body;
     const Measures measures = measured(alone);

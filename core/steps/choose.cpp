@@ -5,11 +5,10 @@
 #include <fmt/format.h>
 
 #include "core/formula/elements.h"
+#include "core/kernels/choose_pieces.h"
 #include "core/kernels/cut_loops.h"
-#include "core/ground/disjoint_sets.h"
 #include "core/catalogue/settings.h"
 #include "core/ground/words.h"
-#include "core/kernels/pieces.h"
 #include "core/steps/shared/marked.h"
 
 namespace bricol {
@@ -70,40 +69,21 @@ struct ChooseSettings {
 
 /// Vertices of the connected pieces that the step asks for.
 Mask piece_vertices(const ChooseSettings& s, StepRun& run, const Mesh& mesh) {
-    const Topology& t = *mesh.topology;
-    DisjointSets pieces(t.vertex_count);
-    for (const auto& [a, b] : t.edges) pieces.join(a, b);
-    std::vector<std::size_t> size(t.vertex_count, 0);
-    std::vector<Index> order;  // pieces in the order of their first vertex
-    for (Index v = 0; v < t.vertex_count; ++v) {
-        if (pieces.root(v) == v) order.push_back(v);
-        ++size[pieces.root(v)];
+    using Piece = ChooseSettings::Piece;
+    const VertexPieces pieces(mesh);
+    switch (s.piece) {
+        case Piece::largest:
+            return pieces.with_most();
+        case Piece::bulkiest:
+            return pieces.of_size(1);
+        case Piece::above:
+            return pieces.of_size(s.least);
+        case Piece::number:
+            return pieces.nth(static_cast<std::size_t>(s.first));
+        case Piece::holding:
+            break;
     }
-    std::vector<std::uint8_t> wanted(t.vertex_count, 0);
-    const ChooseSettings::Piece which = s.piece;
-    if (which == ChooseSettings::Piece::largest) {
-        Index best = no_index;
-        for (const Index v : order)
-            if (best == no_index || size[v] > size[best]) best = v;
-        if (best != no_index) wanted[best] = 1;
-    } else if (which == ChooseSettings::Piece::bulkiest || which == ChooseSettings::Piece::above) {
-        const auto all = pieces_of(mesh);
-        double most = 0;
-        for (const MeshPiece& piece : all) most = std::max(most, piece.size());
-        const double least = which == ChooseSettings::Piece::bulkiest ? most : s.least * most;
-        for (const MeshPiece& piece : all)
-            if (piece.size() >= least) wanted[pieces.root(t.face(piece.faces.front())[0])] = 1;
-    } else if (which == ChooseSettings::Piece::number) {
-        const auto number = static_cast<std::size_t>(s.first);
-        if (number < order.size()) wanted[order[number]] = 1;
-    } else {
-        const Mask members = run.chosen(mesh, Domain::vertex, s.from);
-        for (Index v = 0; v < t.vertex_count; ++v)
-            if (members[v]) wanted[pieces.root(v)] = 1;
-    }
-    Mask mask(t.vertex_count);
-    for (Index v = 0; v < t.vertex_count; ++v) mask[v] = wanted[pieces.root(v)];
-    return mask;
+    return pieces.holding(run.chosen(mesh, Domain::vertex, s.from));
 }
 
 /// The elements the rule picks, on the domain it works on.

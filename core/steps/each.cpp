@@ -1,14 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/steps/shared/loops.h"
 
-#include <map>
-
 #include "core/catalogue/digest.h"
-#include "core/ground/parallel.h"
-#include "core/ground/progress.h"
-#include "core/ground/stop.h"
-#include "core/kernels/take_apart.h"
-#include "core/kernels/transform.h"
+#include "core/kernels/put_back.h"
 #include "core/steps/shared/element_checks.h"
 #include "core/steps/shared/point_shares.h"
 
@@ -104,77 +98,6 @@ InnerWanted wanted_for(const Each& s, const TakenApart& apart, std::size_t i, st
     return wanted;
 }
 
-/// Makes the recipe for every element, alike ones from the same shape, so that what does not depend on the element's
-/// own numbers is made once.
-std::vector<InnerMade> made_for_each(const Each& s, StepRun& run, const TakenApart& apart) {
-    const std::size_t n = apart.elements.size();
-    const std::vector<std::size_t> like = alike(apart.elements);
-    std::vector<std::optional<Result<InnerMade>>> made(n);
-    const auto make = [&](std::size_t i) { made[i] = run.inner(wanted_for(s, apart, i, like[i])); };
-    // The first of its likes goes before the others, which then find its results in memory.
-    std::vector<std::size_t> firsts, others;
-    for (std::size_t i = 0; i < n; ++i) (like[i] == i ? firsts : others).push_back(i);
-    make(firsts.front());
-    if (!*made[0]) {
-        run.tell(Severity::error, "no-kit", made[0]->problem().text());
-        return {};
-    }
-    constexpr std::size_t batch = 64;  // between which progress is told
-    for (auto* list : {&firsts, &others})
-        for (std::size_t from = 0; from < list->size(); from += batch) {
-            const std::size_t to = std::min(list->size(), from + batch);
-            parallel::each(from, to, [&](std::size_t k) {
-                stop_point();
-                if (!made[(*list)[k]]) make((*list)[k]);
-            });
-            progress_of_work(static_cast<double>((list == &others ? firsts.size() : 0) + to) / static_cast<double>(n));
-        }
-    std::vector<InnerMade> out;
-    for (auto& one : made) out.push_back(*one ? std::move(**one) : InnerMade{nullptr, {}, 0});
-    return out;
-}
-
-/// Puts the results back where their elements stood: what came out alike several times as copies, and what was one
-/// before, with its own values; everything else as real geometry.
-Shape put_back(TakenApart apart, const std::vector<InnerMade>& made, ApartBy by, bool keep) {
-    std::map<std::uint64_t, std::vector<std::size_t>> by_hash;
-    for (std::size_t i = 0; i < made.size(); ++i)
-        if (made[i].shape && !made[i].shape->empty()) by_hash[made[i].hash].push_back(i);
-    std::vector<std::vector<std::size_t>> groups;
-    for (auto& [hash, members] : by_hash) groups.push_back(std::move(members));
-    std::ranges::sort(groups);  // by their first elements
-    Shape out;
-    if (keep) out = std::move(apart.rest);
-    std::vector<Mesh> meshes;
-    if (!out.mesh.empty()) meshes.push_back(out.mesh);
-    for (const auto& members : groups) {
-        const ShapePtr& shape = made[members.front()].shape;
-        const ApartElement& first = apart.elements[members.front()];
-        if (by != ApartBy::copy && members.size() == 1 && glm::determinant(glm::dmat3(first.place)) > 0) {
-            Shape placed = first.place == glm::dmat4(1) ? *shape : transformed(*shape, first.place);
-            if (!placed.mesh.empty()) meshes.push_back(std::move(placed.mesh));
-            out.curves.insert(out.curves.end(), placed.curves.begin(), placed.curves.end());
-            out.instances.insert(out.instances.end(), placed.instances.begin(), placed.instances.end());
-            continue;
-        }
-        Instances group;
-        group.shape = shape;
-        Array<std::int32_t> ids;
-        std::vector<Index> sources;
-        for (const std::size_t i : members) {
-            group.places.push_back(glm::mat4(apart.elements[i].place));
-            ids.push_back(static_cast<std::int32_t>(apart.elements[i].number));
-            sources.push_back(static_cast<Index>(i));
-        }
-        apart.copies.gather_into(group.attributes, Domain::instance, sources);
-        if (!group.attributes.find(Domain::instance, attribute_name::id))
-            group.attributes.set(Domain::instance, attribute_name::id, std::move(ids));
-        out.instances.push_back(std::move(group));
-    }
-    out.mesh = meshes.empty() ? Mesh() : joined_meshes(meshes);
-    return out;
-}
-
 void run_each(const Each& s, StepRun& run) {
     if (no_inner(run)) return;
     const auto [one, several] = words_of(s.by);
@@ -190,7 +113,9 @@ void run_each(const Each& s, StepRun& run) {
     if (run.too_many(static_cast<double>(apart.elements.size()), most_made, "elements, each made by itself,",
                      "Take fewer of them with “only” or “every”."))
         return;
-    std::vector<InnerMade> made = made_for_each(s, run, apart);
+    const std::vector<std::size_t> like = alike(apart.elements);
+    std::vector<InnerMade> made =
+        made_together(run, like, [&](std::size_t i) { return wanted_for(s, apart, i, like[i]); });
     if (made.empty()) return;
     InnerFindings findings;
     std::size_t nothing = 0;
@@ -207,7 +132,9 @@ void run_each(const Each& s, StepRun& run) {
         run.tell(Severity::note, "some-empty",
                  fmt::format("The recipe makes nothing of {} of the {} {}.", nothing, made.size(), several));
     if (run.too_many(faces, most_faces, "faces", "Make less of each, or take fewer.")) return;
-    run.give(put_back(std::move(apart), made, s.by, s.keep));
+    std::vector<ApartMade> shapes;
+    for (InnerMade& one : made) shapes.push_back({std::move(one.shape), one.hash});
+    run.give(put_back(std::move(apart), shapes, s.by, s.keep));
 }
 
 const StepOf<Each> each_step(

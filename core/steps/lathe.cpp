@@ -1,12 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "core/ground/stop.h"
 #include "core/kernels/lathe.h"
 
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
 
-#include "core/kernels/profile_check.h"
+#include "core/kernels/lathe_profiles.h"
 #include "core/kernels/transform.h"
 #include "core/catalogue/settings.h"
 
@@ -170,41 +169,31 @@ void run_lathe(const Lathe& s, StepRun& run) {
                      "Use fewer segments, turns or pieces per bend."))
         return;
 
+    LathedProfiles made = lathed_profiles(lines, options);
     Shape shape;
-    Mask start_caps, end_caps;
-    std::vector<Faults> faults;
-    std::size_t empty = 0;
-    for (std::size_t i = 0; i < lines.size(); ++i) {
-        stop_point();
-        std::size_t caps = 0;
-        Mesh mesh = lathe(lines[i], options, &caps);
-        if (mesh.empty()) ++empty;
-        shape.mesh = appended(shape.mesh, mesh);
-        for (Mask* mask : {&start_caps, &end_caps}) mask->resize(shape.mesh.face_count(), 0);
-        for (std::size_t c = 0; c < caps; ++c)
-            (c % 2 == 0 ? start_caps : end_caps)[shape.mesh.face_count() - caps + c] = 1;
-        faults.push_back({check_profile(lines[i], options), curves[i]});
-    }
+    shape.mesh = std::move(made.mesh);
     if (shape.mesh.empty()) {
         run.tell(Severity::error, "empty-profile",
                  "The profile is empty: it needs at least two knots at different places.");
         return;
     }
-    if (empty > 0)
+    if (made.empty > 0)
         run.tell(Severity::note, "empty-profile",
-                 fmt::format("{} of {} profiles have no length and were left out.", empty, lines.size()));
+                 fmt::format("{} of {} profiles have no length and were left out.", made.empty, lines.size()));
+    std::vector<Faults> faults;
+    for (std::size_t i = 0; i < made.faults.size(); ++i) faults.push_back({std::move(made.faults[i]), curves[i]});
     report(s, run, faults, options, options.segments);
     if (s.from != 0) {
         DVec3 turn(0);
         turn[axis] = s.from;
         shape = transformed(shape, placement(DVec3(0), turn, DVec3(1), s.centre));
     }
-    if (count_of(start_caps) == 0 && !(s.start_set.empty() && s.end_set.empty()))
+    if (count_of(made.start) == 0 && !(s.start_set.empty() && s.end_set.empty()))
         run.tell(
             Severity::caution, "no-caps",
             "Nothing closes this turn, so the sets of its ends are empty. A part turn of a closed profile has ends.");
-    run.name_set(shape.mesh, Domain::face, s.start_set, std::move(start_caps));
-    run.name_set(shape.mesh, Domain::face, s.end_set, std::move(end_caps));
+    run.name_set(shape.mesh, Domain::face, s.start_set, std::move(made.start));
+    run.name_set(shape.mesh, Domain::face, s.end_set, std::move(made.end));
     run.give(std::move(shape));
 }
 

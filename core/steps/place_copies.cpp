@@ -6,9 +6,6 @@
 #include <fmt/format.h>
 
 #include "core/ground/stop.h"
-#include "core/kernels/choose.h"
-#include "core/kernels/flatten.h"
-#include "core/kernels/normals.h"
 #include "core/kernels/stand_ins.h"
 #include "core/catalogue/settings.h"
 
@@ -41,68 +38,28 @@ const Array<T>* column(const Attributes& attributes, Domain domain, const std::s
     return name.empty() ? nullptr : attributes.values<T>(domain, name);
 }
 
-/// Where the copies are to stand, and their attributes on that domain.
-struct Points {
-    std::vector<DVec3> at, facing;
-    std::vector<std::size_t> source;  ///< element each came from
-    Attributes attributes;
-    Domain domain = Domain::vertex;
-};
-
-Points points_of(const PlaceCopiesSettings& s, StepRun& run) {
-    Points out;
-    const Shape& shape = run.shape();
-    const Mesh& mesh = shape.mesh;
-    const Domain on = s.on;
-    if (on == Domain::knot) {
-        const Mesh knots = points_of_knots(shape.curves);
-        out.attributes = knots.attributes;
-        const Mask mask = run.chosen(knots, Domain::vertex, s.only, Domain::knot);
-        for (std::size_t i = 0; i < mask.size(); ++i)
-            if (mask[i])
-                out.at.emplace_back((*knots.positions)[i]), out.facing.emplace_back(0.0), out.source.push_back(i);
-        return out;
+StandPoints points_of(const PlaceCopiesSettings& s, StepRun& run) {
+    if (s.on != Domain::knot) {
+        const Mesh& mesh = run.shape().mesh;
+        return stand_points(mesh, s.on, run.chosen(mesh, s.on == Domain::face ? Domain::face : Domain::vertex, s.only));
     }
-    out.domain = on == Domain::face ? Domain::face : Domain::vertex;
-    out.attributes = mesh.attributes;
-    const Mask mask = run.chosen(mesh, out.domain, s.only);
-    const Array<Vec3> normals = out.domain == Domain::face ? face_normals(mesh) : vertex_normals(mesh);
-    for (std::size_t i = 0; i < mask.size(); ++i) {
-        stop_point(i);
-        if (!mask[i]) continue;
-        out.at.push_back(middle_of(mesh, out.domain, i));
-        out.facing.push_back(mesh.face_count() > 0 ? DVec3(normals[i]) : DVec3(0));
-        out.source.push_back(i);
-    }
-    return out;
+    const Mesh knots = points_of_knots(run.shape().curves);
+    return stand_points(knots, s.on, run.chosen(knots, Domain::vertex, s.only, Domain::knot));
 }
 
 /// A number that may stand in the attribute a setting names; `otherwise` where there is none. One that is named by
 /// default may be missing.
-std::vector<double> numbers(StepRun& run, const Points& points, const std::string& name, std::string_view usual,
+std::vector<double> numbers(StepRun& run, const StandPoints& points, const std::string& name, std::string_view usual,
                             double otherwise) {
-    std::vector<double> out(points.at.size(), otherwise);
-    if (name.empty()) return out;
-    const Attribute* found = points.attributes.find(points.domain, name);
-    if (!found) {
+    if (!name.empty()) {
+        if (auto found = numbers_at(points, name)) return std::move(*found);
         if (name != usual) run.weights(run.shape().mesh, points.domain, name);  // tells that it is missing
-        return out;
     }
-    std::visit(
-        [&](const auto& values) {
-            using T = typename std::decay_t<decltype(values)>::value_type;
-            for (std::size_t i = 0; i < out.size(); ++i) {
-                if constexpr (std::is_arithmetic_v<T>)
-                    out[i] = static_cast<double>(values[points.source[i]]);
-                else
-                    out[i] = static_cast<double>(glm::length(values[points.source[i]]));
-            }
-        },
-        *found->values);
-    return out;
+    return std::vector<double>(points.at.size(), otherwise);
 }
 
-std::vector<CopyPlace> places_of(const PlaceCopiesSettings& s, StepRun& run, const Points& points, std::size_t shapes) {
+std::vector<CopyPlace> places_of(const PlaceCopiesSettings& s, StepRun& run, const StandPoints& points,
+                                 std::size_t shapes) {
     const std::vector<double> sizes = numbers(run, points, s.size, attribute_name::size, 1),
                               turns = numbers(run, points, s.turn, attribute_name::turn, 0),
                               variants = numbers(run, points, s.variant, attribute_name::variant, 0);
@@ -129,20 +86,8 @@ std::vector<CopyPlace> places_of(const PlaceCopiesSettings& s, StepRun& run, con
 std::vector<std::uint8_t> kept_places(const PlaceCopiesSettings& s, StepRun& run, std::span<const CopyPlace> places,
                                       std::span<const ShapePtr> shapes) {
     if (!s.apart) return std::vector<std::uint8_t>(places.size(), 1);
-    std::vector<DVec3> middles, centres(places.size());
-    std::vector<double> reaches, radii(places.size());
-    for (const ShapePtr& shape : shapes) {
-        const auto box = box_of(*shape);
-        middles.push_back(box ? box->centre() : DVec3(0));
-        reaches.push_back(box ? std::max({box->size().x, box->size().y, box->size().z}) / 2 : 0);
-    }
-    for (std::size_t i = 0; i < places.size(); ++i) {
-        stop_point(i);
-        const auto v = static_cast<std::size_t>(places[i].variant);
-        centres[i] = DVec3(glm::dmat4(copy_matrix(places[i], index_of(s.axis))) * glm::dvec4(middles[v], 1));
-        radii[i] = reaches[v] * std::abs(places[i].size);
-    }
-    std::vector<std::uint8_t> keep = kept_apart(centres, radii, s.overlap);
+    const CopyBalls balls = balls_round(places, shapes, index_of(s.axis));
+    std::vector<std::uint8_t> keep = kept_apart(balls.centres, balls.radii, s.overlap);
     if (const auto gone = std::ranges::count(keep, 0); gone > 0)
         run.tell(Severity::note, "left-out",
                  fmt::format("{} of {} copies were left out, because they would overlap by more than {}.", gone,
@@ -164,35 +109,16 @@ void run_place_copies(const PlaceCopiesSettings& s, StepRun& run) {
                  "There is nothing to place: the shape at “copy” is empty. Link one that has geometry.");
         return;
     }
-    const Points points = points_of(s, run);
+    const StandPoints points = points_of(s, run);
     if (points.at.empty()) run.tell(Severity::caution, "no-points", "There are no points here to place copies on.");
     if (run.too_many(static_cast<double>(points.at.size()), 1e6, "copies", "Use fewer points.")) return;
     const std::vector<CopyPlace> places = places_of(s, run, points, shapes.size());
     const std::vector<std::uint8_t> keep = kept_places(s, run, places, shapes);
-    const auto* colours = column<Vec4>(points.attributes, points.domain, s.colour);
-    const int axis = index_of(s.axis);
     Shape out;
     if (s.keep_points) out = run.shape();
-    const auto* ids = points.attributes.values<std::int32_t>(points.domain, attribute_name::id);
-    for (std::size_t v = 0; v < shapes.size(); ++v) {
-        Instances group;
-        group.shape = shapes[v];
-        std::vector<std::size_t> members;
-        for (std::size_t i = 0; i < places.size(); ++i)
-            if (keep[i] && places[i].variant == static_cast<int>(v) && places[i].size != 0) members.push_back(i);
-        if (members.empty()) continue;
-        Array<std::int32_t> id(members.size());
-        Array<Vec4> colour(colours ? members.size() : 0);
-        for (std::size_t k = 0; k < members.size(); ++k) {
-            stop_point(k);
-            group.places.push_back(copy_matrix(places[members[k]], axis));
-            id[k] = ids ? (*ids)[points.source[members[k]]] : static_cast<std::int32_t>(points.source[members[k]]);
-            if (colours) colour[k] = (*colours)[points.source[members[k]]];
-        }
-        group.attributes.set(Domain::instance, attribute_name::id, std::move(id));
-        if (colours) group.attributes.set(Domain::instance, attribute_name::colour, std::move(colour));
+    for (Instances& group : copies_at(points, places, keep, shapes, index_of(s.axis),
+                                      column<Vec4>(points.attributes, points.domain, s.colour)))
         out.instances.push_back(std::move(group));
-    }
     run.give(std::move(out));
 }
 

@@ -5,8 +5,8 @@
 #include <unordered_set>
 
 #include "core/catalogue/settings.h"
-#include "core/ground/numbers.h"
 #include "core/ground/words.h"
+#include "core/kernels/polygon_faults.h"
 
 namespace bricol {
 
@@ -18,47 +18,6 @@ struct PointsAndFaces {
     std::vector<std::vector<int>> edges;
 };
 
-/// Some direction square to a polygon: its own normal, or of the first three corners that are not in line; nothing when
-/// all are.
-std::optional<DVec3> plane_of(const std::vector<DVec3>& polygon) {
-    DVec3 sum(0);
-    double size = 0;
-    for (std::size_t i = 0; i < polygon.size(); ++i) {
-        const DVec3 a = polygon[i] - polygon[0], b = polygon[(i + 1) % polygon.size()] - polygon[0];
-        sum += glm::cross(a, b);
-        size = std::max(size, glm::length(a));
-    }
-    const double least = 1e-9 * size * size;
-    if (glm::length(sum) > least) return unit(sum);
-    for (std::size_t i = 1; i + 1 < polygon.size(); ++i)
-        if (const DVec3 n = glm::cross(polygon[i] - polygon[0], polygon[i + 1] - polygon[0]); glm::length(n) > least)
-            return unit(n);
-    return std::nullopt;
-}
-
-/// Whether two sides of a polygon cross, seen square to a direction. Sides are looked at by where they begin across, so
-/// that only those beside one another are compared.
-bool crosses_itself(const std::vector<DVec3>& polygon, const DVec3& normal) {
-    const std::size_t n = polygon.size();
-    const DVec3 helper = std::abs(normal.z) < 0.9 ? DVec3(0, 0, 1) : DVec3(1, 0, 0);
-    const DVec3 across = unit(glm::cross(helper, normal)), over = glm::cross(normal, across);
-    std::vector<DVec2> flat;
-    for (const DVec3& p : polygon) flat.emplace_back(glm::dot(p, across), glm::dot(p, over));
-    std::vector<std::size_t> sides(n);
-    for (std::size_t i = 0; i < n; ++i) sides[i] = i;
-    const auto low = [&](std::size_t i) { return std::min(flat[i].x, flat[(i + 1) % n].x); };
-    const auto high = [&](std::size_t i) { return std::max(flat[i].x, flat[(i + 1) % n].x); };
-    std::ranges::sort(sides, {}, low);
-    const auto parted = [&](std::size_t side, std::size_t by) {
-        const DVec2 from = flat[by], along = flat[(by + 1) % n] - from;
-        return cross2(along, flat[side] - from) * cross2(along, flat[(side + 1) % n] - from) < 0;
-    };
-    for (std::size_t i = 0; i < n; ++i)
-        for (std::size_t k = i + 1; k < n && low(sides[k]) < high(sides[i]); ++k)
-            if (parted(sides[i], sides[k]) && parted(sides[k], sides[i])) return true;
-    return false;
-}
-
 /// What is wrong with a face that is made of points there are; empty when nothing is.
 std::string fault_of(const std::vector<int>& face, const std::vector<DVec3>& points) {
     std::vector<DVec3> polygon;
@@ -68,9 +27,9 @@ std::string fault_of(const std::vector<int>& face, const std::vector<DVec3>& poi
         if (glm::distance(polygon[i], polygon[next]) < 1e-9)
             return fmt::format("goes from point {} to point {} in the same place", face[i], face[next]);
     }
-    const auto normal = plane_of(polygon);
+    const auto normal = square_to(polygon);
     if (!normal) return "has no area: its points lie in one line";
-    if (crosses_itself(polygon, *normal)) return "crosses itself: put its points in the order they go round";
+    if (sides_cross(polygon, *normal)) return "crosses itself: put its points in the order they go round";
     return {};
 }
 

@@ -1,16 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "core/kernels/settle.h"
+#include "core/kernels/settle_bodies.h"
 
 #include <fmt/format.h>
 
 #include "core/catalogue/settings.h"
-#include "core/ground/stop.h"
-#include "core/kernels/hull.h"
-#include "core/kernels/pieces.h"
-#include "core/kernels/real_geometry.h"
-#include "core/kernels/remove_elements.h"
-#include "core/kernels/transform.h"
-#include "core/kernels/triangulate.h"
+#include "core/ground/words.h"
 #include "core/shape/draft.h"
 
 namespace bricol {
@@ -35,164 +29,7 @@ struct Settle {
     int seed = 1;
 };
 
-/// One body: a copy, or a loose piece of the mesh.
-struct Body {
-    std::size_t group = 0, copy = 0;  ///< of the instances; for pieces `copy` is the piece's number
-    bool piece = false;
-};
-
-/// So many corners at most, and no more once the hull lies within this share of its size: finer ones cost time and
-/// change little.
-constexpr std::size_t most_corners = 64;
-constexpr double near_enough = 0.004;
 constexpr double most_bodies = 20000, most_still = 2e6;
-
-/// Directions spread evenly over the sphere (Fibonacci's lattice, common practice).
-std::vector<DVec3> even_ways(std::size_t count) {
-    std::vector<DVec3> out;
-    for (std::size_t i = 0; i < count; ++i) {
-        const double z = 1 - (2.0 * static_cast<double>(i) + 1) / static_cast<double>(count), r = std::sqrt(1 - z * z),
-                     angle = 2.399963229728653 * static_cast<double>(i);  // the golden angle
-        out.emplace_back(r * std::cos(angle), r * std::sin(angle), z);
-    }
-    return out;
-}
-
-/// The corners of the hull of points; of fine ones those that matter most: one after another the one that stands
-/// farthest out of what was taken before.
-std::vector<Vec3> hull_corners(std::span<const Vec3> points) {
-    const Mesh hull = convex_hull(points);
-    const Array<Vec3>& all = *hull.positions;
-    if (all.size() <= most_corners) return {all.begin(), all.end()};
-    static const std::vector<DVec3> ways = even_ways(600);
-    std::vector<std::size_t> farthest(ways.size(), 0);  // of all, for each way
-    std::vector<double> reach(ways.size()), taken(ways.size(), -1e300);
-    double size = 0;
-    for (std::size_t w = 0; w < ways.size(); ++w) {
-        for (std::size_t v = 1; v < all.size(); ++v)
-            if (glm::dot(DVec3(all[v] - all[farthest[w]]), ways[w]) > 0) farthest[w] = v;
-        reach[w] = glm::dot(DVec3(all[farthest[w]]), ways[w]);
-        size = std::max(size, glm::distance(DVec3(all[farthest[w]]), DVec3(all[0])));
-    }
-    std::vector<Vec3> out;
-    for (std::size_t w = 0; out.size() < most_corners;) {
-        const Vec3 corner = all[farthest[w]];
-        out.push_back(corner);
-        for (std::size_t k = 0; k < ways.size(); ++k) {
-            taken[k] = std::max(taken[k], glm::dot(DVec3(corner), ways[k]));
-            if (reach[k] - taken[k] > reach[w] - taken[w]) w = k;
-        }
-        if (reach[w] - taken[w] < near_enough * size) break;
-    }
-    return out;
-}
-
-std::shared_ptr<const SettleForm> form_of(const Settle& s, const Mesh& mesh) {
-    auto form = std::make_shared<SettleForm>();
-    if (s.as == Settle::As::pieces)
-        for (const Mesh& hull : convex_pieces(mesh, static_cast<std::size_t>(s.most)))
-            form->push_back(hull_corners(*hull.positions));
-    if (form->empty()) form->push_back(hull_corners(*mesh.positions));
-    return form;
-}
-
-/// Bodies of a shape, with the words for those that can be none.
-class Bodies {
-public:
-    Bodies(const Settle& s, const Shape& shape) : s_(s) {
-        for (std::size_t g = 0; g < shape.instances.size(); ++g) {
-            const Instances& group = shape.instances[g];
-            const ShapePtr real = real_geometry(group.shape);
-            const auto form = form_of(s, real->mesh);
-            for (std::size_t i = 0; i < group.count(); ++i) add(form, glm::dmat4(group.places[i]), {g, i, false});
-        }
-        if (shape.mesh.face_count() == 0) return;
-        pieces = pieces_of(shape.mesh);
-        for (std::size_t i = 0; i < pieces.size(); ++i) {
-            stop_point();
-            add(form_of(s, only_faces(shape.mesh, pieces[i].faces)), glm::dmat4(1), {0, i, true});
-        }
-    }
-
-    std::vector<SettleBody> list;
-    std::vector<Body> from;
-    std::vector<MeshPiece> pieces;
-    std::size_t flat = 0;  ///< without a volume: they stay where they are
-
-private:
-    void add(std::shared_ptr<const SettleForm> form, const glm::dmat4& place, Body body) {
-        const bool solid = std::ranges::any_of(*form, [](const auto& part) { return part.size() >= 4; });
-        if (!solid) {
-            ++flat;
-            return;
-        }
-        list.push_back({std::move(form), place, false});
-        from.push_back(body);
-    }
-
-    const Settle& s_;
-};
-
-/// What the bodies lie on; its copies as hulls where that was asked for.
-SettleStill still_of(const Settle& s, Shape shape) {
-    SettleStill out;
-    if (s.hulls) {
-        std::erase_if(shape.instances, [&](const Instances& group) {
-            auto form = std::make_shared<SettleForm>();
-            form->push_back(hull_corners(*real_geometry(group.shape)->mesh.positions));
-            if (form->front().size() < 4) return false;  // too flat for a hull: its faces are felt
-            for (const glm::mat4& place : group.places) out.bodies.push_back({form, glm::dmat4(place), true});
-            return true;
-        });
-    }
-    const ShapePtr real = real_geometry(std::make_shared<const Shape>(std::move(shape)));
-    out.points.assign(real->mesh.positions->begin(), real->mesh.positions->end());
-    const Triangles triangles = triangulated(real->mesh);
-    for (const Index corner : triangles.corners) out.triangles.push_back(real->mesh.topology->corner_vertex[corner]);
-    return out;
-}
-
-/// The shape with its bodies where they lie; those that fell are left out.
-Shape put_down(const Shape& shape, const Bodies& bodies, const Settled& done) {
-    Shape out = shape;
-    std::vector<std::vector<std::uint8_t>> fallen_copies;
-    for (const Instances& group : shape.instances) fallen_copies.emplace_back(group.count(), std::uint8_t(0));
-    Array<Vec3> points = *shape.mesh.positions;
-    Mask fallen_faces(shape.mesh.face_count(), 0);
-    for (std::size_t b = 0; b < bodies.list.size(); ++b) {
-        const Body& from = bodies.from[b];
-        if (!from.piece) {
-            out.instances[from.group].places[from.copy] = glm::mat4(done.places[b]);
-            fallen_copies[from.group][from.copy] = done.fell[b];
-            continue;
-        }
-        for (const Index f : bodies.pieces[from.copy].faces) {
-            fallen_faces[f] = done.fell[b];
-            for (const Index v : shape.mesh.topology->face(f))
-                points[v] = Vec3(done.places[b] * glm::dvec4(DVec3((*shape.mesh.positions)[v]), 1));
-        }
-    }
-    if (!bodies.pieces.empty()) {
-        out.mesh.positions = std::make_shared<const Array<Vec3>>(std::move(points));
-        for (const Domain domain : {Domain::vertex, Domain::corner})
-            out.mesh.attributes.remove(domain, attribute_name::normal);  // they turned with their bodies
-        if (std::ranges::find(fallen_faces, 1) != fallen_faces.end())
-            out.mesh = without_faces(out.mesh, Selection(fallen_faces));
-    }
-    for (std::size_t g = 0; g < out.instances.size(); ++g) {
-        std::vector<Index> stay;
-        for (std::size_t i = 0; i < fallen_copies[g].size(); ++i)
-            if (!fallen_copies[g][i]) stay.push_back(static_cast<Index>(i));
-        if (stay.size() == fallen_copies[g].size()) continue;
-        Instances rest;
-        rest.shape = out.instances[g].shape;
-        for (const Index i : stay) rest.places.push_back(out.instances[g].places[i]);
-        out.instances[g].attributes.gather_into(rest.attributes, Domain::instance, stay);
-        out.instances[g] = std::move(rest);
-    }
-    std::erase_if(out.instances, [](const Instances& group) { return group.places.empty(); });
-    return out;
-}
 
 void tell(StepRun& run, const Settle& s, const Settled& done, std::size_t flat) {
     const auto fell = static_cast<std::size_t>(std::ranges::count(done.fell, 1));
@@ -204,16 +41,16 @@ void tell(StepRun& run, const Settle& s, const Settled& done, std::size_t flat) 
                         fell, done.fell.size(), fell == 1 ? "is" : "are"));
     if (done.crossing > 0)
         run.tell(Severity::caution, "begin-crossing",
-                 fmt::format("{} bodies begin inside others and are pushed apart: leave more room between them.",
-                             done.crossing));
+                 fmt::format("{} inside others and {} pushed apart: leave more room between them.",
+                             counted(done.crossing, "body begins", "bodies begin"), done.crossing == 1 ? "is" : "are"));
     if (done.moving > 0)
         run.tell(Severity::caution, "still-moving",
-                 fmt::format("{} of {} bodies still move after {} s: raise “time” or “damping”.", done.moving,
-                             done.fell.size(), format_number(s.time, 2)));
+                 fmt::format("{} of {} bodies still {} after {} s: raise “time” or “damping”.", done.moving,
+                             done.fell.size(), done.moving == 1 ? "moves" : "move", format_number(s.time, 2)));
     if (flat > 0)
         run.tell(Severity::caution, "flat",
-                 fmt::format("{} bodies are flat and have nothing to lie on; they stay where they are. Thicken them.",
-                             flat));
+                 fmt::format("{} nothing to lie on and stay{} in place. Thicken what is flat.",
+                             counted(flat, "flat body has", "flat bodies have"), flat == 1 ? "s" : ""));
 }
 
 void run_settle(const Settle& s, StepRun& run) {
@@ -221,7 +58,7 @@ void run_settle(const Settle& s, StepRun& run) {
     double count = 0;
     for (const Instances& group : shape.instances) count += static_cast<double>(group.count());
     if (run.too_many(count, most_bodies, "bodies", "Use fewer copies.")) return;
-    Bodies bodies(s, shape);
+    SettleBodies bodies = settle_bodies(shape, s.as == Settle::As::pieces ? static_cast<std::size_t>(s.most) : 0);
     if (run.too_many(static_cast<double>(bodies.list.size()), most_bodies, "bodies", "Use fewer copies.")) return;
     if (bodies.list.empty()) {
         run.tell(Severity::caution, "no-bodies",
@@ -254,7 +91,7 @@ void run_settle(const Settle& s, StepRun& run) {
     options.watch = [&](const Settled& so_far) {
         show_draft(std::make_shared<const Shape>(put_down(shape, bodies, so_far)));
     };
-    const Settled done = settled(bodies.list, still_of(s, onto), options);
+    const Settled done = settled(bodies.list, settle_still(onto, s.hulls), options);
     tell(run, s, done, bodies.flat);
     run.give(put_down(shape, bodies, done));
 }

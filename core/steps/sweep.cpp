@@ -1,5 +1,4 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "core/ground/stop.h"
 #include "core/kernels/sweep.h"
 
 #include <algorithm>
@@ -51,13 +50,7 @@ std::vector<SectionLoop> section_of(const SweepSettings& s, StepRun& run) {
     std::erase_if(loops, [](const SectionLoop& loop) { return loop.points.size() < 2; });
     for (const SectionLoop& loop : loops) {
         open += !loop.closed;
-        double area = 0, edge = 0;
-        for (std::size_t i = 0; i < loop.points.size(); ++i) {
-            const DVec2 &a = loop.points[i], &b = loop.points[(i + 1) % loop.points.size()];
-            area += (a.x * b.y - a.y * b.x) / 2;
-            edge = std::max(edge, glm::distance(a, loop.points[0]));
-        }
-        if (loop.closed && std::abs(area) < 1e-6 * edge * edge)
+        if (loop.closed && has_no_area(loop))
             run.tell(Severity::caution, "no-area",
                      "A closed line of the section has no area: its walls lie on one another. Move its knots apart.");
     }
@@ -85,25 +78,11 @@ void tell_tight_bends(StepRun& run, const std::vector<TightBend>& tight) {
     for (const TightBend& t : tight) finding.places.push_back(t.at);
 }
 
-/// Radians by which the section turns about the path from one ring to the next, at most.
-double turn_between_rings(const Path& path, double twist) {
-    double most = 0;
-    for (std::size_t i = 0; i < path.pieces(); ++i) {
-        const std::size_t next = (i + 1) % path.size();
-        most = std::max(most, std::abs(path.points[next].roll - path.points[i].roll +
-                                       twist * path.length_of_piece(i) / path.whole));
-    }
-    return most;
-}
-
 /// Rings stand at the path's points alone: on a straight path there are two, and a full turn between them is none.
 void tell_coarse_twist(const SweepSettings& s, StepRun& run, double steepest, const std::vector<Path>& paths) {
     constexpr double most = 45;
     if (glm::degrees(steepest) <= most || s.kind == SweepSettings::Kind::round) return;
-    double longest = 1e300;
-    for (const Path& path : paths)
-        for (std::size_t i = 0; i < path.pieces(); ++i)
-            longest = std::min(longest, path.length_of_piece(i) * glm::radians(most / 3) / steepest);
+    const double longest = shortest_piece(paths) * glm::radians(most / 3) / steepest;
     run.tell(Severity::caution, "coarse-twist",
              fmt::format("The section turns by {:.4g}° from one ring to the next, so the walls between go astray. "
                          "Resample the path before it: no piece longer than {}.",
@@ -140,26 +119,12 @@ void run_sweep(const SweepSettings& s, StepRun& run) {
     options.smooth_angle = static_cast<float>(s.smooth);
     options.roll = glm::radians(s.roll);
 
-    std::vector<Mesh> meshes;
-    std::vector<TightBend> tight;
-    Mask start, end;
-    std::size_t long_mitres = 0;
-    double gap = 0, most_twist = 0, steepest = 0;
-    for (const Path& path : paths) {
-        options.twist = glm::radians(s.twist + s.twist_each * path.whole);
-        SweepResult one = sweep(path, section, options);
-        stop_point();
-        meshes.push_back(std::move(one.mesh));
-        start.insert(start.end(), one.start.begin(), one.start.end());
-        end.insert(end.end(), one.end.begin(), one.end.end());
-        tight.insert(tight.end(), one.tight.begin(), one.tight.end());
-        long_mitres += one.long_mitres;
-        if (std::abs(one.closing_gap) > std::abs(gap)) gap = one.closing_gap;
-        most_twist = std::max(most_twist, std::abs(options.twist));
-        steepest = std::max(steepest, turn_between_rings(path, options.twist - glm::radians(one.closing_gap)));
-    }
-    tell_coarse_twist(s, run, steepest, paths);
-    tell_tight_bends(run, tight);
+    options.twist = glm::radians(s.twist);
+    SweptPaths swept = swept_paths(paths, section, std::move(options), glm::radians(s.twist_each));
+    const double gap = swept.all.closing_gap;
+    const std::size_t long_mitres = swept.all.long_mitres;
+    tell_coarse_twist(s, run, swept.between_rings, paths);
+    tell_tight_bends(run, swept.all.tight);
     look_at_ends(run, paths);
     look_at_pieces(run, paths);
     if (long_mitres > 0)
@@ -172,15 +137,15 @@ void run_sweep(const SweepSettings& s, StepRun& run) {
             fmt::format(
                 "The section would miss itself by {:.3g}° where the path closes; only whole turns of twist are kept.",
                 gap));
-    if (most_twist > 1e-9 && s.kind == SweepSettings::Kind::round && !s.ramped)
+    if (swept.most_twist > 1e-9 && s.kind == SweepSettings::Kind::round && !s.ramped)
         run.tell(Severity::note, "needless-twist",
                  "A round section looks the same however it is twisted; the twist only shears its faces.")
             .remedy =
             Remedy{"Take the twist away", {{"", run.key_of(s.twist), 0.0}, {"", run.key_of(s.twist_each), 0.0}}, {}};
     Shape shape;
-    shape.mesh = meshes.size() == 1 ? std::move(meshes[0]) : joined_meshes(meshes);
-    run.name_set(shape.mesh, Domain::face, s.start_set, std::move(start));
-    run.name_set(shape.mesh, Domain::face, s.end_set, std::move(end));
+    shape.mesh = std::move(swept.all.mesh);
+    run.name_set(shape.mesh, Domain::face, s.start_set, std::move(swept.all.start));
+    run.name_set(shape.mesh, Domain::face, s.end_set, std::move(swept.all.end));
     run.give(std::move(shape));
 }
 

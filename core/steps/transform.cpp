@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include <cmath>
 
+#include "core/kernels/flatten.h"
 #include "core/kernels/transform.h"
 #include "core/steps/shared/point_shares.h"
 #include "core/catalogue/settings.h"

@@ -112,6 +112,23 @@ TEST_CASE("width follows the ramp and the knots, and a tip of no width is a poin
     REQUIRE(m.closed);
     CHECK(m.euler == 2);
     CHECK(*m.volume == Approx(64 * 0.5 * 0.25 * std::sin(2 * pi / 64) * 3 / 3).epsilon(1e-4));
+    // What closes the foot is still known by its set though the rings at the tip went; nothing closes the tip.
+    const Tried named = tried({step("path", "line", {{"to", {0, 0, 3}}}), step("even", "resample", {{"count", 8}}),
+                               step("spike", "sweep",
+                                    {{"radius", 0.5},
+                                     {"sides", 64},
+                                     {"ramped", true},
+                                     {"ramp", {{"knots", {{0, 1}, {1, 0}}}}},
+                                     {"start_set", "foot"},
+                                     {"end_set", "tip"}})});
+    const Mesh& spike = named.mesh("spike");
+    const auto foot = set_members(spike, Domain::face, "foot"), tip = set_members(spike, Domain::face, "tip");
+    REQUIRE((foot && tip));
+    CHECK(count_of(*tip) == 0);
+    REQUIRE(count_of(*foot) == 1);
+    const auto cap = spike.topology->face(std::ranges::find(*foot, 1) - foot->begin());
+    CHECK(cap.size() == 64);
+    for (const Index v : cap) CHECK((*spike.positions)[v].z == 0);
     // Radius and roll of knots, straight between them: a frustum.
     Curve curve;
     curve.knots.resize(2);

@@ -4,6 +4,8 @@
 
 #include <algorithm>
 #include <fmt/format.h>
+#include <functional>
+#include <span>
 
 #include "core/catalogue/settings.h"
 
@@ -27,6 +29,12 @@ std::vector<InputInfo> inner_inputs(unsigned main_content);
 
 /// True when there is nothing to make a recipe with, which is told.
 bool no_inner(StepRun& run);
+
+/// The recipe inside made once for each element, on all threads; `like` tells for each the first one it is like, and
+/// that one goes before it, so that what does not depend on an element's own numbers is made once. Empty, and told,
+/// when the recipe cannot be made.
+std::vector<InnerMade> made_together(StepRun& run, std::span<const std::size_t> like,
+                                     const std::function<InnerWanted(std::size_t)>& wanted);
 
 /// What the recipe inside had to say, each sentence once, with how often and where first.
 class InnerFindings {

@@ -58,6 +58,18 @@ std::vector<Path> paths_of(StepRun& run, const Shape& shape, const PathOptions& 
     return paths;
 }
 
+std::optional<Polyline> first_line(StepRun& run, std::string_view key, const char* what) {
+    const ShapePtr given = run.input_pointer(key);
+    if (!given) return std::nullopt;
+    std::vector<Polyline> lines = lines_of(finer(*given));
+    std::erase_if(lines, [](const Polyline& line) { return line.points.size() < 2; });
+    if (lines.empty()) return std::nullopt;
+    if (lines.size() > 1)
+        run.tell(Severity::note, "several-paths",
+                 fmt::format("There are {} curves at “{}”; the first is used.", lines.size(), what));
+    return lines.front();
+}
+
 std::string tight_bend_text(std::string_view what, double radius, double needs, std::size_t places) {
     const std::string reach = format_value(needs, Quantity::length, "m");
     return fmt::format(

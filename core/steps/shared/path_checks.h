@@ -28,6 +28,10 @@ PathOptions path_options(Frames frames, const DVec3& up);
 /// The paths among an input's curves and loose edges; what cannot be one is told.
 std::vector<Path> paths_of(StepRun& run, const Shape& shape, const PathOptions& options);
 
+/// The first line of an input, its own sampling made finer where that is asked for; nothing when there is none. `what`
+/// is what the input is called where there are several, which is told.
+std::optional<Polyline> first_line(StepRun& run, std::string_view key, const char* what);
+
 /// What is said where a bend of `radius` has something reach `needs` inwards (metres).
 std::string tight_bend_text(std::string_view what, double radius, double needs, std::size_t places);
 
