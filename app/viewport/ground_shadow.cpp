@@ -5,12 +5,10 @@
 
 #include <algorithm>
 #include <cmath>
-#include <glm/gtc/matrix_transform.hpp>
 
-#include "app/viewport/gl_program.h"
-#include "app/viewport/gl_target.h"
-#include "app/viewport/shadow_sources.h"
+#include "app/viewport/grounds.h"
 #include "app/viewport/soft_mask.h"
+#include "core/ground/parallel.h"
 
 namespace bricol {
 
@@ -18,38 +16,42 @@ namespace {
 
 constexpr int pixels = 256;
 
-bool throws_shadow(const SceneItem& item) { return !item.ghost && !item.helper && item.shape->mesh.face_count() > 0; }
-
 DVec3 corner_of(const Box& box, int number) {
     return {number & 1 ? box.high.x : box.low.x, number & 2 ? box.high.y : box.low.y,
             number & 4 ? box.high.z : box.low.z};
 }
 
-std::optional<Box> box_of_items(const Scene& scene) {
-    std::optional<Box> box;
-    for (const SceneItem& item : scene.items) {
-        if (!throws_shadow(item)) continue;
-        Shape only;
-        only.mesh = item.shape->mesh;
-        const auto own = box_of(only);
-        for (const glm::mat4& place : *item.places)
-            for (int corner = 0; corner < 8; ++corner) {
-                const DVec3 p(glm::dmat4(place) * glm::dvec4(corner_of(*own, corner), 1));
-                if (!box) box = Box{p, p};
-                box->low = glm::min(box->low, p);
-                box->high = glm::max(box->high, p);
-            }
-    }
+Box box_of_item(const SceneItem& item) {
+    Shape only;
+    only.mesh = item.shape->mesh;
+    const auto own = box_of(only);
+    Box box = Box::nothing();
+    for (const glm::mat4& place : *item.places)
+        for (int corner = 0; corner < 8; ++corner)
+            box.add(DVec3(glm::dmat4(place) * glm::dvec4(corner_of(*own, corner), 1)));
     return box;
 }
 
-std::vector<std::weak_ptr<const void>> shapes_of(const Scene& scene) {
-    std::vector<std::weak_ptr<const void>> out;
+/// What throws a shadow, and the box round it. A ground lies under it and throws none.
+std::vector<const SceneItem*> thrown_items(const Scene& scene, Box& box) {
+    std::vector<const SceneItem*> items, out;
+    std::vector<Box> boxes;
     for (const SceneItem& item : scene.items)
-        if (throws_shadow(item)) {
-            out.emplace_back(item.shape->mesh.positions);
-            out.emplace_back(item.places);
-        }
+        if (!item.ghost && !item.helper && item.shape->mesh.face_count() > 0 && !item.places->empty())
+            items.push_back(&item), boxes.push_back(box_of_item(item));
+    const std::vector<std::uint8_t> ground = grounds_among(boxes);
+    box = Box::nothing();
+    for (std::size_t i = 0; i < items.size(); ++i)
+        if (!ground[i]) out.push_back(items[i]), box.add(boxes[i]);
+    return out;
+}
+
+std::vector<std::weak_ptr<const void>> shapes_of(const std::vector<const SceneItem*>& items) {
+    std::vector<std::weak_ptr<const void>> out;
+    for (const SceneItem* item : items) {
+        out.emplace_back(item->shape->mesh.positions);
+        out.emplace_back(item->places);
+    }
     return out;
 }
 
@@ -98,21 +100,17 @@ double fading(int x, int y) {
 
 }  // namespace
 
-struct GroundShadow::Frame : Target {};
-
-GroundShadow::GroundShadow() : frame_(std::make_unique<Frame>()), raw_(std::size_t(pixels) * pixels * 4) {}
-GroundShadow::~GroundShadow() = default;
-
-bool GroundShadow::make(const Scene& scene, bool fine, MeshPrograms& programs, const Draw& draw) {
-    const auto box = box_of_items(scene);
-    if (!box) return false;
-    auto shapes = shapes_of(scene);
+bool GroundShadow::make(const Scene& scene, bool fine) {
+    Box box;
+    const std::vector<const SceneItem*> items = thrown_items(scene, box);
+    if (items.empty()) return false;
+    auto shapes = shapes_of(items);
     auto lamps = numbers_of_lamps(scene);
     if (texture_ && same_shapes(shapes, shapes_) && lamps == lamps_ && (fine_ || !fine)) return true;
     shapes_ = std::move(shapes);
     lamps_ = std::move(lamps);
     fine_ = fine;
-    const std::vector<float> missing = missing_light(scene, *box, fine, programs, draw);
+    const std::vector<float> missing = missing_light(scene, casters(items), box, fine);
     std::vector<std::uint8_t> bytes(missing.size());
     for (int y = 0; y < pixels; ++y)
         for (int x = 0; x < pixels; ++x) {
@@ -132,57 +130,62 @@ bool GroundShadow::make(const Scene& scene, bool fine, MeshPrograms& programs, c
     return true;
 }
 
-std::vector<float> GroundShadow::missing_light(const Scene& scene, const Box& box, bool fine, MeshPrograms& programs,
-                                               const Draw& draw) {
-    frame_->make({pixels, pixels}, 0);
-    glBindFramebuffer(GL_FRAMEBUFFER, frame_->frame);
-    glViewport(0, 0, pixels, pixels);
-    glDisable(GL_DEPTH_TEST);
-    glDisable(GL_CULL_FACE);
-    glDisable(GL_BLEND);
+std::vector<ShadowCaster> GroundShadow::casters(const std::vector<const SceneItem*>& items) {
+    const auto is = [](const std::weak_ptr<const void>& known, const std::shared_ptr<const void>& given) {
+        return !known.owner_before(given) && !given.owner_before(known);
+    };
+    std::vector<Known> used;
+    std::vector<ShadowCaster> out;
+    for (const SceneItem* item : items) {
+        const Mesh& mesh = item->shape->mesh;
+        const Attribute* column = mesh.attributes.find(Domain::face, attribute_name::material);
+        const std::shared_ptr<const void> materials = column ? column->values : nullptr;
+        const auto same = [&](const Known& known) {
+            return is(known.points, mesh.positions) && is(known.topology, mesh.topology) &&
+                   is(known.materials, materials);
+        };
+        Known mine{mesh.positions, mesh.topology, materials, nullptr};
+        for (const auto* list : {&used, &known_})
+            if (const auto found = std::ranges::find_if(*list, same); !mine.triangles && found != list->end())
+                mine.triangles = found->triangles;
+        if (!mine.triangles) mine.triangles = opaque_triangles(mesh);
+        if (!mine.triangles->empty()) out.push_back({mesh.positions, mine.triangles, item->places});
+        used.push_back(std::move(mine));
+    }
+    known_ = std::move(used);
+    return out;
+}
+
+std::vector<float> GroundShadow::missing_light(const Scene& scene, const std::vector<ShadowCaster>& shapes,
+                                               const Box& box, bool fine) {
     const DVec3 foot(box.centre().x, box.centre().y, 0);
     cover(box, shadow_sources(scene.lamps, scene.sky, foot, 12), corner_, side_);
-    glm::dmat4 flatten(1);
-    flatten[2][2] = 0;
-    const std::size_t triangles = std::max<std::size_t>(1, outline(scene, flatten, programs, draw));
-    const auto count =
-        fine ? std::clamp<std::size_t>(1500000 / triangles, 6, 48) : std::clamp<std::size_t>(100000 / triangles, 3, 12);
-    const ShadowSources sources = shadow_sources(scene.lamps, scene.sky, foot, static_cast<int>(count));
-    std::vector<float> missing(std::size_t(pixels) * pixels);
+    double work = 1;
+    for (const ShadowCaster& one : shapes) work += one.work();
+    const double places = fine ? std::clamp(6e6 / work, 6.0, 48.0) : std::clamp(1e6 / work, 3.0, 12.0);
+    const ShadowSources sources = shadow_sources(scene.lamps, scene.sky, foot, static_cast<int>(places));
+    const GroundSquare square{corner_, side_, pixels};
+    std::vector<std::uint8_t> from_above;
+    std::vector<std::vector<std::uint8_t>> thrown(sources.places.size());
+    parallel::each(std::size_t(0), thrown.size() + 1, [&](std::size_t i) {
+        if (i == thrown.size())
+            from_above = ground_cover(shapes, std::nullopt, square);
+        else
+            thrown[i] = ground_cover(shapes, sources.places[i], square);
+    });
+    std::vector<float> missing(from_above.size());
     for (std::size_t i = 0; i < missing.size(); ++i)
-        missing[i] = raw_[4 * i + 3] ? static_cast<float>(sources.all_around) : 0.0f;
+        missing[i] = from_above[i] ? static_cast<float>(sources.all_around) : 0.0f;
     soften(missing, pixels,
            static_cast<int>(std::lround(0.06 * pixels * std::max(box.size().x, box.size().y) / side_)));
     if (sources.places.empty()) return missing;
-    std::vector<float> thrown_by_lamps(missing.size(), 0.0f);
-    for (const ShadowSource& source : sources.places) {
-        outline(scene, thrown_matrix(source, box.high.z), programs, draw);
+    std::vector<float> by_lamps(missing.size(), 0.0f);
+    for (std::size_t k = 0; k < thrown.size(); ++k)
         for (std::size_t i = 0; i < missing.size(); ++i)
-            if (raw_[4 * i + 3]) thrown_by_lamps[i] += static_cast<float>(source.weight);
-    }
-    soften(thrown_by_lamps, pixels, sources.places.size() < 24 ? 2 : 1);  // steps from place to place
-    for (std::size_t i = 0; i < missing.size(); ++i) missing[i] += thrown_by_lamps[i];
+            if (thrown[k][i]) by_lamps[i] += static_cast<float>(sources.places[k].weight);
+    soften(by_lamps, pixels, sources.places.size() < 24 ? 2 : 1);  // steps from place to place
+    for (std::size_t i = 0; i < missing.size(); ++i) missing[i] += by_lamps[i];
     return missing;
-}
-
-std::size_t GroundShadow::outline(const Scene& scene, const glm::dmat4& flatten, MeshPrograms& programs,
-                                  const Draw& draw) {
-    glClearColor(0, 0, 0, 0);
-    glClear(GL_COLOR_BUFFER_BIT);
-    const glm::dmat4 from_above = glm::ortho(corner_.x, corner_.x + side_, corner_.y, corner_.y + side_);
-    programs.begin([&](unsigned p) {
-        uniform(p, "matrix", from_above);
-        uniform(p, "flatten", flatten);
-        uniform(p, "clay", glm::vec3(2));
-        uniform(p, "alpha", 1.0f);
-        uniform(p, "glass_pass", 0);
-    });
-    programs.use(shading_named("clay"));
-    std::size_t triangles = 0;
-    for (const SceneItem& item : scene.items)
-        if (throws_shadow(item)) triangles += draw(item);
-    glReadPixels(0, 0, pixels, pixels, GL_RGBA, GL_UNSIGNED_BYTE, raw_.data());
-    return triangles;
 }
 
 }  // namespace bricol

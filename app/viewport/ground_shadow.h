@@ -4,42 +4,40 @@
 // up. What comes from the sky, or from nowhere in particular, leaves a blurred outline as seen from above.
 #pragma once
 
-#include <functional>
 #include <memory>
 #include <vector>
 
-#include "app/viewport/mesh_programs.h"
+#include "app/viewport/ground_cover.h"
 #include "app/viewport/renderer.h"
 
 namespace bricol {
 
 class GroundShadow {
 public:
-    /// Draws an item with the program in hand and gives the number of triangles that took.
-    using Draw = std::function<std::size_t(const SceneItem& item)>;
-
-    GroundShadow();
-    ~GroundShadow();
+    GroundShadow() = default;
     GroundShadow(const GroundShadow&) = delete;
     GroundShadow& operator=(const GroundShadow&) = delete;
 
     /// Brings the shadow up to what the scene shows; false when nothing throws one. Nothing is done for shapes and
     /// lamps it was made of before. `fine`: more places on the lamps, for when the hand rests.
-    bool make(const Scene& scene, bool fine, MeshPrograms& programs, const Draw& draw);
+    bool make(const Scene& scene, bool fine);
     unsigned texture() const { return texture_; }
     const DVec3& corner() const { return corner_; }  ///< of the square it covers (metres)
     double side() const { return side_; }
 
 private:
-    struct Frame;
-    /// How much of the light each pixel lacks, 0 to 1.
-    std::vector<float> missing_light(const Scene& scene, const Box& box, bool fine, MeshPrograms& programs,
-                                     const Draw& draw);
-    /// The shapes thrown onto the ground, in raw_'s alpha. Gives the number of triangles drawn.
-    std::size_t outline(const Scene& scene, const glm::dmat4& flatten, MeshPrograms& programs, const Draw& draw);
+    /// A mesh that was thrown before, for the next time.
+    struct Known {
+        std::weak_ptr<const void> points, topology, materials;
+        std::shared_ptr<const Array<Index>> triangles;
+    };
 
-    std::unique_ptr<Frame> frame_;
-    std::vector<std::uint8_t> raw_;
+    std::vector<ShadowCaster> casters(const std::vector<const SceneItem*>& items);
+    /// How much of the light each pixel lacks, 0 to 1.
+    std::vector<float> missing_light(const Scene& scene, const std::vector<ShadowCaster>& shapes, const Box& box,
+                                     bool fine);
+
+    std::vector<Known> known_;
     unsigned texture_ = 0;
     std::vector<std::weak_ptr<const void>> shapes_;  ///< it was made of; an address alone may be used again
     std::vector<double> lamps_;

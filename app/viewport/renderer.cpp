@@ -142,18 +142,6 @@ public:
         glDepthMask(GL_TRUE);
     }
 
-    bool make_shadow(const Scene& scene, bool fine) {
-        constexpr std::size_t fewest = 4096;  // the outline of a copy needs no more triangles
-        return ground_shadow.make(scene, fine, mesh_programs, [&](const SceneItem& item) {
-            const std::size_t before = triangles_drawn;
-            const Mesh& mesh = item.shape->mesh;
-            const GpuMesh& drawn = item.places->size() > 1 ? store.mesh(mesh, fewest) : store.moving(mesh);
-            if (drawn.glass && !drawn.solid) return std::size_t(0);  // it lets nearly all light through
-            draw(drawn, store.places(item.places, item.tints));
-            return triangles_drawn - before;
-        });
-    }
-
     void draw_quad(const glm::dmat4& matrix, const DVec3& corner, const DVec3& across, const DVec3& up, GLuint texture,
                    float opacity, bool mask_only) {
         glUseProgram(picture_program);
@@ -310,7 +298,7 @@ public:
         const QSize whole = pixels.expandedTo({8, 8}), size = fine ? whole : (whole * pace.share()).expandedTo({8, 8});
         eglMakeCurrent(display, EGL_NO_SURFACE, EGL_NO_SURFACE, context);
         triangles_drawn = 0;
-        const bool shadow = scene.shadow && !camera.flat() && camera.pitch > 2 && make_shadow(scene, fine);
+        const bool shadow = scene.shadow && !camera.flat() && camera.pitch > 2 && ground_shadow.make(scene, fine);
         coarse.make(size, 0);
         if (fine) smooth.make(size, 4);
         glBindFramebuffer(GL_FRAMEBUFFER, fine ? smooth.frame : coarse.frame);
@@ -339,7 +327,6 @@ public:
 
         mesh_programs.begin([&](GLuint p) {
             uniform(p, "matrix", matrix);
-            uniform(p, "flatten", glm::dmat4(1));
             uniform(p, "ink", rgb(theme::Role::ink));
             uniform(p, "front_tint", rgb(theme::Role::facing));
             uniform(p, "back_tint", rgb(theme::Role::facing_away));

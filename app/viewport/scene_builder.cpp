@@ -6,6 +6,7 @@
 #include <algorithm>
 
 #include "app/theme/theme.h"
+#include "app/viewport/grounds.h"
 #include "core/kernels/real_geometry.h"
 
 namespace bricol {
@@ -121,26 +122,42 @@ void SceneBuilder::add_pictures(Scene& scene, const Camera& camera) {
     }
 }
 
-std::optional<Box> SceneBuilder::shown_box(bool everything) const {
-    std::optional<Box> box;
-    const auto add = [&](const std::optional<Box>& other) {
-        if (!other) return;
-        if (!box) box = *other;
-        box->low = glm::min(box->low, other->low);
-        box->high = glm::max(box->high, other->high);
-    };
+std::vector<Box> SceneBuilder::boxes_of_parts(bool everything) const {
+    std::vector<Box> boxes;
     const Made* made = session_.made();
-    if (!made) return box;
+    if (!made) return boxes;
     const Recipe& recipe = session_.made_recipe();
     for (std::size_t p = 0; p < recipe.parts.size(); ++p) {
         const Part& part = *recipe.parts[p];
         const bool chosen = part.name == session_.part();
         if (!made->parts[p] || (everything ? part.hidden : !chosen)) continue;
         const StepOutcome* instead = peeked(part);
-        add(instead ? box_of(*instead->shape)
-                    : made->parts[p]->measures.box);  // measured already: this is asked for at every picture
+        const auto own = instead ? box_of(*instead->shape)
+                                 : made->parts[p]->measures.box;  // measured already: asked for at every picture
+        if (own) boxes.push_back(*own);
     }
+    return boxes;
+}
+
+std::optional<Box> SceneBuilder::shown_box(bool everything) const {
+    const std::vector<Box> boxes = boxes_of_parts(everything);
+    if (boxes.empty()) return std::nullopt;
+    const std::vector<std::uint8_t> ground = grounds_among(boxes);
+    Box box = Box::nothing();
+    for (std::size_t i = 0; i < boxes.size(); ++i)
+        if (!ground[i]) box.add(boxes[i]);
     return box;
+}
+
+bool SceneBuilder::mostly_specks() const {
+    const auto all = shown_box(true);
+    if (!all) return false;
+    const auto side = [](const Box& box) { return std::max({box.size().x, box.size().y, box.size().z}); };
+    std::vector<double> sides;
+    for (const Box& box : boxes_of_parts(true)) sides.push_back(side(box));
+    const auto middle = sides.begin() + static_cast<std::ptrdiff_t>(sides.size() / 2);
+    std::ranges::nth_element(sides, middle);
+    return 40 * *middle < side(*all);
 }
 
 }  // namespace bricol

@@ -23,11 +23,14 @@ public:
     bool build(Scene& scene, const Camera& camera, const AtWork& work);
     /// Shapes whose curves, points and values are drawn over the picture.
     const std::vector<ShapePtr>& shapes() const { return shapes_; }
-    /// Box of what is shown of the chosen part, or of everything.
+    /// Box of what is shown of the chosen part, or of everything but for grounds under the rest.
     std::optional<Box> shown_box(bool everything) const;
+    /// Whether half of the parts would be no larger than a fortieth of the picture if all of it were framed.
+    bool mostly_specks() const;
     void forget_pictures() { cache_.clear(); }
 
 private:
+    std::vector<Box> boxes_of_parts(bool everything) const;
     void add_parts(Scene& scene, const AtWork& work);
     /// What steps at work have so far, seen through over what was made before.
     void add_drafts(Scene& scene);

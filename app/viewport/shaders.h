@@ -8,11 +8,11 @@ namespace bricol::shaders {
 // marks, the byte above them the number of the face's material in its table.
 inline constexpr const char* mesh_vertex = R"(#version 450 core
 layout(location=0) in vec3 position; layout(location=1) in vec4 normal; layout(location=2) in uint mask; layout(location=3) in mat4 place; layout(location=7) in vec4 copy_tint; layout(location=8) in vec4 own_tint;
-uniform mat4 matrix; uniform mat4 flatten;
+uniform mat4 matrix;
 out vec3 at; out vec3 n; out vec3 sides; out vec3 tint; out float coloured; flat out uint edges; flat out uint look;
 void main() {
     vec4 world = place * vec4(position, 1);
-    gl_Position = matrix * (flatten * world); at = world.xyz;
+    gl_Position = matrix * world; at = world.xyz;
     mat3 p = mat3(place);
     mat3 cofactor = mat3(cross(p[1], p[2]), cross(p[2], p[0]), cross(p[0], p[1]));
     n = cofactor * normal.xyz * (dot(p[0], cofactor[0]) < 0.0 ? -1.0 : 1.0);

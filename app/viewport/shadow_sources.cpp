@@ -112,21 +112,4 @@ DVec3 thrown(const ShadowSource& source, const DVec3& p) {
     return {(source.at.z * p.x - p.z * source.at.x) / w, (source.at.z * p.y - p.z * source.at.y) / w, 0};
 }
 
-glm::dmat4 thrown_matrix(const ShadowSource& source, double high) {
-    const DVec3& l = source.at;
-    glm::dmat4 m(0);
-    if (source.far) {
-        m[0][0] = m[1][1] = 1;
-        m[2][0] = -l.x / l.z, m[2][1] = -l.y / l.z;
-        m[3][3] = 1;
-        m[3][2] = 1, m[2][2] = -1 / std::max(high, 1e-9);  // z = w on the ground, 0 at the top
-        return m;
-    }
-    m[0][0] = m[1][1] = l.z;
-    m[2][0] = -l.x, m[2][1] = -l.y;
-    m[3][3] = l.z, m[2][3] = -1;
-    m[3][2] = l.z, m[2][2] = -1 - 1e-3;
-    return m;
-}
-
 }  // namespace bricol

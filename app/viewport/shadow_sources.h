@@ -2,7 +2,6 @@
 // Where the light on the ground comes from, for the shadow the view lays there.
 #pragma once
 
-#include <glm/mat4x4.hpp>
 #include <span>
 #include <vector>
 
@@ -30,9 +29,5 @@ ShadowSources shadow_sources(std::span<const StageLamp> lamps, const StageSky& s
 
 /// Where the ray from a source through `p` meets the ground, z = 0.
 DVec3 thrown(const ShadowSource& source, const DVec3& p);
-
-/// The same for a vertex shader: x, y and w give the place on the ground; z lies between -w and w where the point is
-/// above the ground and below the source, so that nothing else throws a shadow. `high`: no point is higher (metres).
-glm::dmat4 thrown_matrix(const ShadowSource& source, double high);
 
 }  // namespace bricol

@@ -229,6 +229,8 @@ bool Viewport::rebuild_scene() {
     if (!framed_ && shown_box(true)) {
         framed_ = true;
         frame_all();
+        // A wide scene framed as a whole shows next to nothing.
+        if (builder_.mostly_specks()) stand_at_first_camera();
     }
     refresh_chips();
     return changed;

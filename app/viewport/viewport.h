@@ -141,6 +141,8 @@ private:
     void redraw(bool fine);
     void follow_camera();
     void leave_camera();
+    /// Looks from where the recipe's first camera stands, with the usual lens.
+    void stand_at_first_camera();
     bool press_stage(const QPointF& at);
     void paint_stage_marks(QPainter& painter);
     /// Whether cameras, lights or backdrop differ from those seen last.

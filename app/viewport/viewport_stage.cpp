@@ -54,6 +54,14 @@ void Viewport::follow_camera() {
         glm::degrees(std::atan(height / 2 / std::max(seen->focal, 1e-3) * this->height() / frame.height()));
 }
 
+void Viewport::stand_at_first_camera() {
+    const Stage stage = stage_of(session_.made_recipe(), *session_.made());
+    if (stage.cameras.empty()) return;
+    through_ = StageName{stage.cameras.front().part, stage.cameras.front().step};
+    follow_camera();
+    leave_camera();
+}
+
 void Viewport::leave_camera() {
     if (!through_) return;
     through_.reset();
