@@ -46,11 +46,18 @@ std::vector<const SceneItem*> thrown_items(const Scene& scene, Box& box) {
     return out;
 }
 
+/// Which face is of what: glass throws none.
+std::shared_ptr<const void> materials_of(const Mesh& mesh) {
+    const Attribute* column = mesh.attributes.find(Domain::face, attribute_name::material);
+    return column ? column->values : nullptr;
+}
+
 std::vector<std::weak_ptr<const void>> shapes_of(const std::vector<const SceneItem*>& items) {
     std::vector<std::weak_ptr<const void>> out;
     for (const SceneItem* item : items) {
         out.emplace_back(item->shape->mesh.positions);
         out.emplace_back(item->places);
+        out.emplace_back(materials_of(item->shape->mesh));
     }
     return out;
 }
@@ -138,8 +145,7 @@ std::vector<ShadowCaster> GroundShadow::casters(const std::vector<const SceneIte
     std::vector<ShadowCaster> out;
     for (const SceneItem* item : items) {
         const Mesh& mesh = item->shape->mesh;
-        const Attribute* column = mesh.attributes.find(Domain::face, attribute_name::material);
-        const std::shared_ptr<const void> materials = column ? column->values : nullptr;
+        const std::shared_ptr<const void> materials = materials_of(mesh);
         const auto same = [&](const Known& known) {
             return is(known.points, mesh.positions) && is(known.topology, mesh.topology) &&
                    is(known.materials, materials);
