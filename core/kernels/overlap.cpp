@@ -174,26 +174,33 @@ Look held_against(const TaggedTriangles& a, const TaggedTriangles& b, bool close
     return out;
 }
 
-/// Pairs whose boxes meet by more than a touch, in order.
-std::vector<std::array<Index, 2>> near_pairs(const Bodies& bodies, Among among) {
+/// Making a pair ready to be held against each other costs as much as this many triangles of it (measured).
+constexpr double faces_of_a_pair = 200;
+
+/// Pairs whose boxes meet by more than a touch, in order, and whether these are all: every one of twenty thousand
+/// pieces in one place would meet every other.
+std::pair<std::vector<std::array<Index, 2>>, bool> near_pairs(const Bodies& bodies, Among among) {
+    constexpr std::size_t most_pairs = 2000000;
     std::vector<Index> order(bodies.list.size());
     for (Index i = 0; i < order.size(); ++i) order[i] = i;
     const auto left = [&](Index i) { return bodies.list[i].box.low.x; };
     std::stable_sort(order.begin(), order.end(), [&](Index i, Index j) { return left(i) < left(j); });
     std::vector<std::array<Index, 2>> pairs;
-    for (std::size_t i = 0; i < order.size(); ++i) {
+    bool all = true;
+    for (std::size_t i = 0; i < order.size() && all; ++i) {
         stop_point(i);
         const Body& a = bodies.list[order[i]];
-        for (std::size_t j = i + 1; j < order.size() && left(order[j]) < a.box.high.x; ++j) {
+        for (std::size_t j = i + 1; all && j < order.size() && left(order[j]) < a.box.high.x; ++j) {
             const Body& b = bodies.list[order[j]];
             // What stands in the same copy is looked at in the first of its kind only.
             if (!a.box.touches(b.box) || (among == Among::shapes && a.shape == b.shape)) continue;
             if (a.shape == b.shape && a.copy == b.copy && !a.first) continue;
             pairs.push_back({std::min(order[i], order[j]), std::max(order[i], order[j])});
+            all = pairs.size() < most_pairs;
         }
     }
     std::sort(pairs.begin(), pairs.end());
-    return pairs;
+    return {std::move(pairs), all};
 }
 
 /// How one piece stands to another, to a millionth: alike for the neighbours in a row.
@@ -236,7 +243,7 @@ void add_bodies(Bodies& bodies, const ShapePtr& shape, Index number, std::size_t
 
 Overlaps overlaps_of(const Bodies& bodies, Among among, double most_faces) {
     Overlaps out;
-    const std::vector<std::array<Index, 2>> pairs = near_pairs(bodies, among);
+    const auto [pairs, all_pairs] = near_pairs(bodies, among);
     // Pairs that stand alike, the first of each kind with those after it.
     std::map<std::vector<std::int64_t>, std::size_t> known;
     std::vector<std::size_t> kind(pairs.size()), firsts;
@@ -247,13 +254,14 @@ Overlaps overlaps_of(const Bodies& bodies, Among among, double most_faces) {
         const auto [at, fresh] = known.try_emplace(standing(a, b), firsts.size());
         if (fresh) {
             faces += static_cast<double>(bodies.pieces[a.piece].soup.triangles.size() +
-                                         bodies.pieces[b.piece].soup.triangles.size());
+                                         bodies.pieces[b.piece].soup.triangles.size()) +
+                     faces_of_a_pair;
             if (faces > most_faces) break;
             firsts.push_back(looked_at);
         }
         kind[looked_at] = at->second;
     }
-    out.all = looked_at == pairs.size();
+    out.all = all_pairs && looked_at == pairs.size();
     std::vector<Look> looks(firsts.size());
     parallel::each(std::size_t(0), firsts.size(), [&](std::size_t i) {
         const Body &a = bodies.list[pairs[firsts[i]][0]], &b = bodies.list[pairs[firsts[i]][1]];

@@ -153,15 +153,18 @@ void watched(const std::string& name, const Ran& ran) {
     CHECK(ran.megabytes < (sanitized() ? 8000 : 2000));
 }
 /// What harms does so every time: where another program took the machine meanwhile, the second run tells how long it
-/// takes. How it ends and what it holds are watched in both.
-void held_by_watch(const std::string& name, const std::vector<std::string>& arguments) {
+/// takes. How it ends and what it holds are watched in both. What it wrote to `out` goes at once: the disk's own queue
+/// of it would be counted to the next.
+void held_by_watch(const std::string& name, const std::vector<std::string>& arguments, const std::string& out = "") {
     Ran ran = run_command(arguments);
     if (!sanitized() && ran.seconds >= three_seconds()) {
+        if (!out.empty()) fs::remove(out);
         const Ran again = run_command(arguments);
         ran.seconds = again.seconds;
         watched(name, again);
     }
     watched(name, ran);
+    if (!out.empty()) fs::remove(out);
 }
 
 }  // namespace
@@ -200,7 +203,7 @@ TEST_CASE("nothing hostile takes three seconds or two gigabytes", "[cases][hosti
     }
     CHECK(names.size() > 40);
     if (!sanitized()) {  // the machine to itself, as an artist has it
-        for (std::size_t i = 0; i < names.size(); ++i) held_by_watch(names[i], commands[i]);
+        for (std::size_t i = 0; i < names.size(); ++i) held_by_watch(names[i], commands[i], commands[i][3]);
         return;
     }
     for (auto& command : commands) command.insert(command.end(), {"--threads", "1"});  // a core each

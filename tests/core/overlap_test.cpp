@@ -57,6 +57,30 @@ double advised(const Finding& finding) {
 
 }  // namespace
 
+TEST_CASE("what is too much to hold against each other is left out, and that is told", "[overlap]") {
+    // Twenty boxes turned differently about one middle: 190 pairs, none like another.
+    Bodies turned;
+    for (int i = 0; i < 20; ++i)
+        add_bodies(turned, standing_at(box_of_one(), placement(DVec3(0), DVec3(0, 0, 4 * i), DVec3(1), DVec3(0))), 0,
+                   100);
+    const Overlaps every = overlaps_of(turned, Among::all, 1e6);
+    CHECK(every.all);
+    CHECK(every.pairs.size() == 190);
+    // Twelve triangles a box, and what a pair costs however small it is: a budget of 24 each is not enough.
+    const Overlaps some = overlaps_of(turned, Among::all, 190 * 24);
+    CHECK_FALSE(some.all);
+    CHECK(some.pairs.size() > 10);
+    CHECK(some.pairs.size() < 190);
+    // More pairs than are kept at all.
+    Bodies heap;
+    add_bodies(heap, standing_at(box_of_one(), DVec3(0)), 0, 1);
+    heap.list.resize(2200, heap.list[0]);
+    for (Index i = 0; i < heap.list.size(); ++i) heap.list[i].copy = i;
+    const Overlaps most = overlaps_of(heap, Among::all, 1e6);
+    CHECK_FALSE(most.all);
+    CHECK(most.pairs.size() == 2000000);
+}
+
 TEST_CASE("what two solids share, against closed forms", "[overlap]") {
     const Mesh box = box_of_one();
     const auto corner = overlaps_in(two(standing_at(box, DVec3(0)), standing_at(box, DVec3(0.9, 0.8, 0.5))));
