@@ -8,6 +8,7 @@
 #include <bit>
 
 #include "app/viewport/mesh_buffer.h"
+#include "core/ground/colour.h"
 
 namespace bricol {
 
@@ -150,7 +151,8 @@ const GpuPlaces& MeshStore::places(const Places& places, const Tints& tints) {
     }
     Array<GpuPlace> sorted(places->size());
     for (std::size_t i = 0; i < sorted.size(); ++i)
-        sorted[i] = {(*places)[i], tints && i < tints->size() ? Vec4(Vec3((*tints)[i]), 1) : Vec4(1, 1, 1, 0)};
+        sorted[i] = {(*places)[i], tints && i < tints->size() ? Vec4(Vec3(screen_from_linear(DVec3((*tints)[i]))), 1)
+                                                              : Vec4(1, 1, 1, 0)};
     const auto middle = std::stable_partition(
         sorted.begin(), sorted.end(), [](const GpuPlace& p) { return glm::determinant(glm::mat3(p.place)) >= 0; });
     GpuPlaces gpu;

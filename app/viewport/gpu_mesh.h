@@ -28,7 +28,7 @@ struct GpuMesh {
 /// One copy as the shader reads it.
 struct GpuPlace {
     glm::mat4 place;
-    Vec4 tint;  ///< linear
+    Vec4 tint;  ///< as on a screen; alpha 0 where nothing was given
 };
 
 struct GpuPlaces {

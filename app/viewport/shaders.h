@@ -9,31 +9,33 @@ namespace bricol::shaders {
 inline constexpr const char* mesh_vertex = R"(#version 450 core
 layout(location=0) in vec3 position; layout(location=1) in vec4 normal; layout(location=2) in uint mask; layout(location=3) in mat4 place; layout(location=7) in vec4 copy_tint; layout(location=8) in vec4 own_tint;
 uniform mat4 matrix;
-out vec3 at; out vec3 n; out vec3 sides; out vec3 tint; out float coloured; flat out uint edges; flat out uint look;
+out vec3 at; out vec3 n; out vec2 sides; out vec3 tint; out float coloured; flat out uint marks;
 void main() {
     vec4 world = place * vec4(position, 1);
     gl_Position = matrix * world; at = world.xyz;
     mat3 p = mat3(place);
     mat3 cofactor = mat3(cross(p[1], p[2]), cross(p[2], p[0]), cross(p[0], p[1]));
     n = cofactor * normal.xyz * (dot(p[0], cofactor[0]) < 0.0 ? -1.0 : 1.0);
-    tint = own_tint.rgb * mix(copy_tint.rgb * 12.92, 1.055 * pow(max(copy_tint.rgb, vec3(0.0)), vec3(1.0 / 2.4)) - 0.055, step(0.0031308, copy_tint.rgb));
+    tint = own_tint.rgb * copy_tint.rgb;
     coloured = max(own_tint.a, copy_tint.a);
-    edges = mask & 63u; look = mask >> 8;
-    sides = vec3(gl_VertexID % 3 == 0, gl_VertexID % 3 == 1, gl_VertexID % 3 == 2);
+    marks = mask;
+    int corner = gl_VertexID % 3; sides = vec2(corner == 0, corner == 1);
 })";
 
 // Light of the drawing shades: a soft sky, a key light over the viewer's left shoulder, a thin rim that lifts the
 // outline from the ground. What shadings may use stands here; the own function of one follows (viewport/shadings/),
 // then main.
 inline constexpr const char* mesh_fragment_head = R"(#version 450 core
-in vec3 at; in vec3 n; in vec3 sides; in vec3 tint; in float coloured; flat in uint edges; flat in uint look;
+in vec3 at; in vec3 n; in vec2 sides; in vec3 tint; in float coloured; flat in uint marks;
+#define edges (marks & 63u)
+#define look (marks >> 8)
 uniform vec3 clay, ink, front_tint, back_tint, eye, toward_eye, key; uniform int flat_view, glass_pass; uniform float alpha, line_width, sharp_only;
 // values: metallic, roughness, transmission, index of refraction; glow: light given out, and the share of a clear coat
 struct Material { vec4 base; vec4 values; vec4 glow; };
 layout(std140, binding=0) uniform Materials { Material materials[64]; };
 layout(location=0, index=0) out vec4 color; layout(location=0, index=1) out vec4 keep;
 float edge_cover(uint bits, float width) {
-    vec3 d = sides / max(fwidth(sides), vec3(1e-6));
+    vec3 own = vec3(sides, 1.0 - sides.x - sides.y), d = own / max(fwidth(own), vec3(1e-6));
     vec3 far = vec3(1e6);
     if ((bits & 1u) == 0u) d.x = far.x; if ((bits & 2u) == 0u) d.y = far.y; if ((bits & 4u) == 0u) d.z = far.z;
     return 1.0 - smoothstep(width - 0.5, width + 0.5, min(d.x, min(d.y, d.z)));

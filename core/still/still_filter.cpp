@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/ground/colour.h"
 #include "core/ground/parallel.h"
 #include "core/ground/stop.h"
 #include "core/still/numbers.h"
@@ -129,9 +130,7 @@ Vec3 screen_colour(const Vec3& light, StillCurve curve) {
     Vec3 c = glm::max(light, Vec3(0));
     if (curve == StillCurve::filmic) c = c * (2.51f * c + 0.03f) / (c * (2.43f * c + 0.59f) + 0.14f);
     c = glm::clamp(c, 0.0f, 1.0f);
-    // IEC 61966-2-1.
-    const auto encoded = [](float v) { return v <= 0.0031308f ? 12.92f * v : 1.055f * std::pow(v, 1 / 2.4f) - 0.055f; };
-    return {encoded(c.x), encoded(c.y), encoded(c.z)};
+    return Vec3(screen_from_linear(DVec3(c)));
 }
 
 }  // namespace bricol

@@ -4,6 +4,7 @@
 #include <fmt/format.h>
 
 #include "core/catalogue/kinds/pieces.h"
+#include "core/catalogue/number_table.h"
 #include "core/formula/tokens.h"
 #include "core/formula/units.h"
 
@@ -26,12 +27,11 @@ Head head_of(const ParameterInfo& p, const Json& written, std::size_t at, Readin
         return {};
     }
     const auto& text = written.get_ref<const std::string&>();
-    const std::size_t gap = text.find(' ');
-    Head head{text.substr(0, gap), 1};
+    Head head{head_name(text), 1};
     if (head.name.empty() || !name_start(head.name.front()) ||
         !std::ranges::all_of(head.name, [](char c) { return c != '.' && name_part(c); }))
         reading.tell(where, fmt::format("“{}” cannot be asked for: letters, digits and _ make a name.", head.name));
-    const std::size_t unit_begin = text.find_first_not_of(' ', std::min(gap, text.size()));
+    const std::size_t unit_begin = text.find_first_not_of(' ', head.name.size());
     const std::string unit = unit_begin == std::string::npos ? "" : text.substr(unit_begin);
     if (unit.empty()) return head;
     if (const auto known = find_unit(unit))
