@@ -19,6 +19,7 @@
 #include "core/kernels/noise.h"
 #include "core/kernels/primitives.h"
 #include "core/kernels/quads.h"
+#include "core/kernels/project.h"
 #include "core/kernels/remesh.h"
 #include "core/kernels/scatter.h"
 #include "core/kernels/simplify.h"
@@ -89,11 +90,25 @@ void rays_100k(benchmark::State& state) {
     const Mesh mesh = hundred_thousand();
     const SurfaceFinder finder(mesh);
     const std::vector<Vec3> from = places(100000, 1.5f), ways = places(100000, 1);
-    std::vector<SurfaceHit> hits(from.size());
-    for (auto _ : state) finder.along(from, ways, hits);
-    benchmark::DoNotOptimize(hits.data());
+    std::vector<float> found(from.size());
+    for (auto _ : state)
+        tbb::parallel_for(tbb::blocked_range<std::size_t>(0, from.size(), 512), [&](const auto& range) {
+            for (std::size_t i = range.begin(); i < range.end(); ++i)
+                found[i] = finder.first(DVec3(from[i]), DVec3(glm::normalize(ways[i]))).distance;
+        });
+    benchmark::DoNotOptimize(found.data());
 }
 BENCHMARK(rays_100k)->Unit(benchmark::kMillisecond)->UseRealTime();
+
+/// The same rays as projecting has them, with the place of every hit in double and the points led there.
+void projected_100k(benchmark::State& state) {
+    const Mesh mesh = hundred_thousand();
+    const SurfaceFinder finder(mesh);
+    const std::vector<Vec3> from = places(100000, 1.5f), ways = places(100000, 1);
+    const ProjectOptions options{.by = ProjectBy::normals, .both_ways = false};
+    for (auto _ : state) benchmark::DoNotOptimize(projected(from, ways, finder, options));
+}
+BENCHMARK(projected_100k)->Unit(benchmark::kMillisecond)->UseRealTime();
 
 /// Embree on the same triangles with nothing of ours between, its searches on both threads as ours.
 struct BareEmbree {

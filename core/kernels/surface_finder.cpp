@@ -189,51 +189,50 @@ SurfaceHit SurfaceFinder::nearest(const DVec3& point, double radius) const {
     return search.triangle == no_index ? SurfaceHit{} : scene_->hit(search.triangle, point);
 }
 
-namespace {
-
-/// First triangle along a ray of unit length; no_index for none.
-Index first_along(RTCScene scene, const Vec3& from, const Vec3& way, float reach) {
+SurfaceRay SurfaceFinder::first(const DVec3& from, const DVec3& unit, double reach) const {
+    if (empty()) return {};
     RTCIntersectContext context;
     rtcInitIntersectContext(&context);
     RTCRayHit ray;
-    ray.ray.org_x = from.x, ray.ray.org_y = from.y, ray.ray.org_z = from.z, ray.ray.tnear = 0;
-    ray.ray.dir_x = way.x, ray.ray.dir_y = way.y, ray.ray.dir_z = way.z, ray.ray.time = 0;
-    ray.ray.tfar = reach;
+    ray.ray.org_x = static_cast<float>(from.x), ray.ray.org_y = static_cast<float>(from.y);
+    ray.ray.org_z = static_cast<float>(from.z), ray.ray.tnear = 0;
+    ray.ray.dir_x = static_cast<float>(unit.x), ray.ray.dir_y = static_cast<float>(unit.y);
+    ray.ray.dir_z = static_cast<float>(unit.z), ray.ray.time = 0;
+    ray.ray.tfar = static_cast<float>(std::min(reach, 1e30));
     ray.ray.mask = 0xffffffffu, ray.ray.id = 0, ray.ray.flags = 0;
     ray.hit.geomID = ray.hit.primID = ray.hit.instID[0] = RTC_INVALID_GEOMETRY_ID;
-    rtcIntersect1(scene, &context, &ray);
-    return ray.hit.geomID == RTC_INVALID_GEOMETRY_ID ? no_index : ray.hit.primID;
+    rtcIntersect1(scene_->scene, &context, &ray);
+    if (ray.hit.geomID == RTC_INVALID_GEOMETRY_ID) return {};
+    __builtin_prefetch(&scene_->places[ray.hit.primID]);  // for its crossing, while further rays are followed
+    return {ray.hit.primID, ray.ray.tfar};
 }
 
-/// Where the ray crosses that triangle, worked out again in double: T. Moller and B. Trumbore, 1997.
-void cross_triangle(const std::array<Vec3, 3>& corner, Index triangle, const DVec3& from, const DVec3& way,
-                    SurfaceHit& out) {
-    const DVec3 a(corner[0]), b(corner[1]), c(corner[2]), ab = b - a, ac = c - a, cross = glm::cross(way, ac);
+/// Worked out again in double: T. Moller and B. Trumbore, 1997.
+SurfaceHit SurfaceFinder::crossing(const SurfaceRay& ray, const DVec3& from, const DVec3& unit) const {
+    SurfaceHit out;
+    if (!ray) return out;
+    const auto [a, b, c] = scene_->at(ray.triangle);
+    const DVec3 ab = b - a, ac = c - a, cross = glm::cross(unit, ac);
     const double determinant = glm::dot(ab, cross);
     double u = 1.0 / 3, v = u;  // a ray in the plane of the triangle crosses it nowhere in particular
     if (std::abs(determinant) > 0) {
         const double share = 1 / determinant;
         const DVec3 s = from - a, q = glm::cross(s, ab);
         u = std::clamp(glm::dot(s, cross) * share, 0.0, 1.0);
-        v = std::clamp(glm::dot(way, q) * share, 0.0, 1.0 - u);
+        v = std::clamp(glm::dot(unit, q) * share, 0.0, 1.0 - u);
     }
-    out.triangle = triangle;
+    out.triangle = ray.triangle;
     out.share = {1 - u - v, u, v};
     out.at = a + ab * u + ac * v;
     out.distance = glm::distance(from, out.at);
+    return out;
 }
-
-}  // namespace
 
 SurfaceHit SurfaceFinder::along(const DVec3& from, const DVec3& way, double reach) const {
     const double length = glm::length(way);
-    SurfaceHit out;
-    if (empty() || !(length > 0)) return out;
+    if (!(length > 0)) return {};
     const DVec3 unit = way / length;
-    const Index triangle =
-        first_along(scene_->scene, Vec3(from), Vec3(unit), static_cast<float>(std::min(reach * length, 1e30)));
-    if (triangle != no_index) cross_triangle(scene_->places[triangle], triangle, from, unit, out);
-    return out;
+    return crossing(first(from, unit, reach * length), from, unit);
 }
 
 bool SurfaceFinder::inside(const DVec3& point) const {
@@ -262,39 +261,6 @@ void SurfaceFinder::nearest(std::span<const Vec3> points, std::span<SurfaceHit> 
         for (std::size_t i = range.begin(); i < range.end(); ++i) {
             hits[i] = start > 0 ? nearest(DVec3(points[i]), start) : SurfaceHit{};
             if (!hits[i]) hits[i] = nearest(DVec3(points[i]));
-        }
-    });
-}
-
-void SurfaceFinder::along(std::span<const Vec3> from, std::span<const Vec3> ways, std::span<SurfaceHit> hits) const {
-    if (empty()) {
-        std::ranges::fill(hits, SurfaceHit{});
-        return;
-    }
-    parallel::each(parallel::Numbers<std::size_t>(0, from.size(), 512), [&](const auto& range) {
-        stop_point();
-        // In blocks: while the next rays are followed, the triangles found are fetched.
-        constexpr std::size_t block = 32;
-        std::array<Index, block> found;
-        std::array<DVec3, block> unit;
-        for (std::size_t begin = range.begin(); begin < range.end(); begin += block) {
-            const std::size_t n = std::min(block, range.end() - begin);
-            for (std::size_t k = 0; k < n; ++k) {
-                const DVec3 way(ways[begin + k]);
-                const double length2 = glm::dot(way, way);
-                found[k] = no_index;
-                if (!(length2 > 0)) continue;
-                unit[k] = way * (1 / std::sqrt(length2));
-                found[k] = first_along(scene_->scene, from[begin + k], Vec3(unit[k]), 1e30f);
-                if (found[k] != no_index) __builtin_prefetch(&scene_->places[found[k]]);
-            }
-            for (std::size_t k = 0; k < n; ++k) {
-                if (found[k] == no_index)
-                    hits[begin + k] = SurfaceHit{};
-                else
-                    cross_triangle(scene_->places[found[k]], found[k], DVec3(from[begin + k]), unit[k],
-                                   hits[begin + k]);
-            }
         }
     });
 }

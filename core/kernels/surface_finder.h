@@ -18,6 +18,13 @@ struct SurfaceHit {
     explicit operator bool() const { return triangle != no_index; }
 };
 
+/// What a ray meets first, in single precision: enough to tell which of several is nearer.
+struct SurfaceRay {
+    Index triangle = no_index;  ///< as in SurfaceHit
+    float distance = 0;         ///< metres; off by some 1e-6 of the coordinates
+    explicit operator bool() const { return triangle != no_index; }
+};
+
 /// A mesh prepared for questions about its surface. Faces are cut into triangles as everywhere; triangles without area
 /// are left out. Questions may be asked from any thread; the answers do not depend on how many there are.
 class SurfaceFinder {
@@ -37,12 +44,14 @@ public:
     SurfaceHit nearest(const DVec3& point, double radius = 1e30) const;
     /// First triangle from `from` along `way` (any length), within `reach` lengths of it.
     SurfaceHit along(const DVec3& from, const DVec3& way, double reach = 1e30) const;
+    /// The same in its two halves, for where not every ray's place is used. `unit` is of length 1; `reach` in metres.
+    SurfaceRay first(const DVec3& from, const DVec3& unit, double reach = 1e30) const;
+    SurfaceHit crossing(const SurfaceRay& ray, const DVec3& from, const DVec3& unit) const;
     /// Whether a closed mesh holds the point: rays in three directions cross it an odd number of times, by majority.
     bool inside(const DVec3& point) const;
 
     /// The same for many points on all threads. `start` is a guess of the distance, to save work; 0 for none.
     void nearest(std::span<const Vec3> points, std::span<SurfaceHit> hits, double start = 0) const;
-    void along(std::span<const Vec3> from, std::span<const Vec3> ways, std::span<SurfaceHit> hits) const;
 
 private:
     struct Scene;

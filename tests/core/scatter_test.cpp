@@ -262,11 +262,28 @@ TEST_CASE("nearest places agree with CGAL, rays with bare Embree", "[project][ou
         if (!hit) continue;
         ++hits;
         CHECK(hit.distance == Approx(static_cast<double>(ray.ray.tfar)).margin(1e-5));
+        const SurfaceRay first = finder.first(DVec3(points[i]), DVec3(way));
+        CHECK(first.triangle == ray.hit.primID);
+        CHECK(first.distance == Approx(hit.distance).margin(1e-5));
+        CHECK_FALSE(finder.first(DVec3(points[i]), DVec3(way), 0.99 * hit.distance - 1e-5));
     }
     CHECK(hits > 300);
     rtcReleaseGeometry(geometry);
     rtcReleaseScene(scene);
     rtcReleaseDevice(device);
+}
+
+TEST_CASE("of two hits, one either way, the nearer counts, and the one ahead where both are as near", "[project]") {
+    const Mesh box = mesh_of(step("b", "box", {{"size", {2, 2, 2}}, {"origin", "centre"}}));
+    const SurfaceFinder finder(box);
+    ProjectOptions options;
+    options.by = ProjectBy::direction;
+    options.direction = {0, 0, 1};
+    // A hair to either side of the middle is within what single precision can tell, a millimetre is not.
+    const std::vector<Vec3> points = {{0.3f, 0.1f, 0}, {0.3f, 0.1f, 1e-7f}, {0.3f, 0.1f, -1e-7f}, {0.3f, 0.1f, -1e-3f}};
+    const Projected led = projected(points, {}, finder, options);
+    const std::array<double, 4> wanted = {1, 1, -1, -1};
+    for (std::size_t i = 0; i < points.size(); ++i) CHECK(led.points[i].z == Approx(wanted[i]));
 }
 
 TEST_CASE("points are projected each way as geometry says", "[project][outside]") {
