@@ -68,6 +68,86 @@ void add_triangles(RTCDevice device, RTCScene scene, const Mesh& mesh) {
     rtcReleaseGeometry(geometry);
 }
 
+/// Embree's tree of the still's triangles, built as the still's own.
+struct BareScene {
+    RTCDevice device = rtcNewDevice(nullptr);
+    RTCScene scene = rtcNewScene(device);
+    explicit BareScene(const std::vector<ShapePtr>& shapes) {
+        rtcSetSceneBuildQuality(scene, RTC_BUILD_QUALITY_HIGH);
+        for (const ShapePtr& shape : shapes) add_triangles(device, scene, shape->mesh);
+        rtcCommitScene(scene);
+    }
+    ~BareScene() { rtcReleaseScene(scene), rtcReleaseDevice(device); }
+};
+
+/// Into all directions from a place.
+Vec3 any_way(PathNumbers& numbers) {
+    const Vec2 a = numbers.two();
+    const float z = 2 * a.x - 1, r = std::sqrt(std::max(0.0f, 1 - z * z)), phi = 2 * float_pi * a.y;
+    return {r * std::cos(phi), r * std::sin(phi), z};
+}
+
+/// One path of rays as the still follows them, with no light reckoned: from the camera, at every hit a look toward a
+/// lamp, on by chance. As many as the still has bounces; all surfaces there are as light as its own.
+std::uint64_t bare_path(RTCScene scene, const StillScene& still, const DVec2& side, PathNumbers& numbers) {
+    RTCIntersectContext context;
+    rtcInitIntersectContext(&context);
+    const StillRay start = camera_ray(still.camera, 1.5, side, DVec2(0));
+    Vec3 from(start.from), way(start.way);
+    std::uint64_t rays = 0;
+    for (int bounce = 0; bounce <= StillOptions{}.bounces; ++bounce) {
+        RTCRayHit ray{};
+        ray.ray = {from.x, from.y, from.z, 0, way.x, way.y, way.z, 0, 1e30f, ~0u, 0, 0};
+        ray.hit.geomID = ray.hit.instID[0] = RTC_INVALID_GEOMETRY_ID;
+        rtcIntersect1(scene, &context, &ray);
+        ++rays;
+        if (ray.hit.geomID == RTC_INVALID_GEOMETRY_ID) break;
+        Vec3 flat = glm::normalize(Vec3(ray.hit.Ng_x, ray.hit.Ng_y, ray.hit.Ng_z));
+        if (glm::dot(flat, way) > 0) flat = -flat;
+        const Vec3 at = from + way * ray.ray.tfar + flat * 2e-5f;
+        const Vec2 pick = numbers.two();
+        const Vec3 lamp(
+            still
+                .lights[std::min(still.lights.size() - 1,
+                                 static_cast<std::size_t>(pick.x * static_cast<float>(still.lights.size())))]
+                .at);
+        const Vec3 to = lamp + 0.3f * any_way(numbers) - at;
+        const float far = glm::length(to);
+        if (glm::dot(to, flat) > 0) {
+            RTCRay shadow{at.x, at.y, at.z, 0, to.x / far, to.y / far, to.z / far, 0, far * 0.999f, ~0u, 0, 0};
+            rtcOccluded1(scene, &context, &shadow);
+            ++rays;
+        }
+        way = glm::normalize(flat + any_way(numbers));  // by the cosine
+        from = at;
+        if (bounce >= 3 && numbers.one() >= 0.7f) break;
+    }
+    return rays;
+}
+
+void embree_bare_paths(benchmark::State& state) {
+    const StillScene still = torus_on_sheet();
+    const BareScene bare(still.shapes);
+    std::atomic<std::uint64_t> rays = 0;
+    constexpr int width = 300, height = 200, samples = 16;
+    for (auto _ : state)
+        parallel::each(parallel::Numbers<int>(0, width * height, 256), [&](const auto& range) {
+            std::uint64_t own = 0;
+            for (int pixel = range.begin(); pixel != range.end(); ++pixel)
+                for (std::uint32_t sample = 0; sample < samples; ++sample) {
+                    PathNumbers numbers(static_cast<std::uint32_t>(pixel), sample, 1);
+                    const Vec2 in_pixel = numbers.two();
+                    own += bare_path(bare.scene, still,
+                                     {(pixel % width + static_cast<double>(in_pixel.x)) / width,
+                                      (pixel / width + static_cast<double>(in_pixel.y)) / height},
+                                     numbers);
+                }
+            rays += own;
+        });
+    state.counters["rays"] = benchmark::Counter(static_cast<double>(rays), benchmark::Counter::kIsRate);
+}
+BENCHMARK(embree_bare_paths)->Unit(benchmark::kMillisecond)->UseRealTime();
+
 /// From points round the torus into all directions, one ray in two asked only whether something is in its way; the same
 /// triangles as in the still, in one tree.
 void embree_bare_rays(benchmark::State& state) {

@@ -153,8 +153,11 @@ WayToLamp Lamps::way_to(const Lamp& lamp, const Vec3& from, const Vec2& two) con
 std::optional<WayToLamp> Lamps::sampled(const Vec3& from, PathNumbers& numbers) const {
     if (empty()) return std::nullopt;
     const float count = choices();
-    const auto which = std::min(static_cast<std::size_t>(numbers.one() * count), static_cast<std::size_t>(count) - 1);
-    const Vec2 two = numbers.two();
+    // The number that chooses the lamp is, over what it chose, one of the place on it too.
+    Vec2 two = numbers.two();
+    const float at = two.x * count;
+    const auto which = std::min(static_cast<std::size_t>(at), static_cast<std::size_t>(count) - 1);
+    two.x = std::min(at - static_cast<float>(which), 0x1.fffffep-1f);
     WayToLamp out = which < lamps_.size()                   ? way_to(lamps_[which], from, two)
                     : which == lamps_.size() && sky_shines_ ? way_to_sky(two)
                                                             : way_to_shining(from, numbers.one(), two);

@@ -69,11 +69,12 @@ public:
 
     Vec3 light_at(int x, int y, std::uint32_t sample, FirstSurface& first, Caught& caught, std::uint64_t& count) const {
         PathNumbers numbers(static_cast<std::uint32_t>(y * options_.width + x), sample, options_.seed);
-        const Vec2 in_pixel = numbers.two(), lens = numbers.two();
+        const Vec2 in_pixel = numbers.two();
         const DVec2 side((x + static_cast<double>(in_pixel.x)) / options_.width,
                          (y + static_cast<double>(in_pixel.y)) / options_.height);
         DVec2 on_lens(0);
         if (camera_.blurs()) {
+            const Vec2 lens = numbers.two();
             const float r = std::sqrt(lens.x), phi = 6.2831853f * lens.y;
             on_lens = {r * std::cos(phi), r * std::sin(phi)};
         }

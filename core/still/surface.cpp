@@ -157,6 +157,12 @@ Vec3 shine_albedo(const Vec3& at_front, const Albedo& a) {
 }
 float front_of(float index) { return square((index - 1) / (index + 1)); }
 
+/// A number that chose among parts, as one over the part it chose: drawing another costs more (P. Shirley and others,
+/// "Monte Carlo techniques for direct lighting calculations", 1996).
+float share_of(float number, float begin, float size) {
+    return std::clamp((number - begin) / std::max(size, 1e-7f), 0.0f, 0x1.fffffep-1f);
+}
+
 Vec3 over_cosine(const Vec2& two) {
     const float r = std::sqrt(two.x), phi = 2 * float_pi * two.y;
     return {r * std::cos(phi), r * std::sin(phi), std::sqrt(std::max(0.0f, 1 - two.x))};
@@ -303,16 +309,18 @@ ThrownLight Surface::through_glass(PathNumbers& numbers) const {
 }
 
 ThrownLight Surface::under_thrown(PathNumbers& numbers) const {
+    if (glass_ >= 1) return through_glass(numbers);
     ThrownLight t;
-    const float choice = numbers.one();
-    if (choice < glass_) {
-        t = through_glass(numbers);
-    } else if (choice < glass_ + chance_shine_) {
-        const Vec3 h = seen_facet(out_, rough_, numbers.two());
+    Vec2 two = numbers.two();
+    if (two.x < glass_) return through_glass(numbers);
+    if (two.x < glass_ + chance_shine_) {
+        two.x = share_of(two.x, glass_, chance_shine_);
+        const Vec3 h = seen_facet(out_, rough_, two);
         t.way = 2 * glm::dot(out_, h) * h - out_;
         t.weight = Vec3(t.way.z > 0 ? 1 : 0);
     } else {
-        t.way = over_cosine(numbers.two());
+        two.x = share_of(two.x, glass_ + chance_shine_, chance_matt_);
+        t.way = over_cosine(two);
         t.weight = Vec3(1);
     }
     return t;
