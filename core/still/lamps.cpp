@@ -132,7 +132,7 @@ WayToLamp Lamps::way_to(const Lamp& lamp, const Vec3& from, const Vec2& two) con
     const Vec3 off = to - from;
     const float distance2 = std::max(glm::dot(off, off), 1e-12f);
     out.distance = std::sqrt(distance2);
-    out.way = off / out.distance;
+    out.way = off * (1 / out.distance);
     const float toward = -glm::dot(out.way, lamp.forward);
     switch (lamp.kind) {
         case StageLamp::Kind::point:

@@ -12,6 +12,7 @@ namespace {
 
 constexpr float mirror_rough = 1e-3f;  // below it glass is clear: one direction
 constexpr float least_rough = 2e-4f;
+constexpr float over_pi = 1 / float_pi;
 constexpr float coat_front = 0.04f;  // of varnish, index 1.5 (KHR_materials_clearcoat)
 
 float square(float x) { return x * x; }
@@ -19,7 +20,7 @@ float fifth(float x) { return square(square(x)) * x; }
 /// GGX's density of facets, E. Heitz' Lambda and shares seen.
 float facets(float cosine, float rough) {
     const float t = square(cosine) * (square(rough) - 1) + 1;
-    return square(rough) / (float_pi * t * t);
+    return square(rough) * over_pi / (t * t);
 }
 float lambda(float cosine, float rough) {
     const float c2 = std::max(square(cosine), 1e-12f);
@@ -148,12 +149,13 @@ const GlassTable& glass_table() {
 
 /// Light that leaves rough metal after more than one bounce, as a factor on the first (E. Turquin, "Practical multiple
 /// scattering compensation for microfacet models", 2019).
-Vec3 more_bounces(const Vec3& at_front, const Albedo& a) {
+template <class Number>
+Number more_bounces(const Number& at_front, const Albedo& a) {
     const float all = std::max(a.plain + a.grazing, 1e-3f);
-    return Vec3(1) + at_front * ((1 - all) / all);
+    return Number(1) + at_front * ((1 - all) / all);
 }
-Vec3 shine_albedo(const Vec3& at_front, const Albedo& a) {
-    return (at_front * a.plain + Vec3(a.grazing)) * more_bounces(at_front, a);
+float shine_albedo(float at_front, const Albedo& a) {
+    return (at_front * a.plain + a.grazing) * more_bounces(at_front, a);
 }
 float front_of(float index) { return square((index - 1) / (index + 1)); }
 
@@ -205,22 +207,26 @@ Surface::Surface(const Material& m, const Vec3& colour, const Vec3& out, bool in
         coat_rough_ = std::max(square(m.coat_roughness), least_rough);
         coat_lambda_ = lambda(out.z, coat_rough_);
         const Albedo a = albedo_table().at(out.z, coat_rough_);
-        const Vec3 front(coat_front);
-        const float share = std::min(m.coat, 1.0f), gain = share * more_bounces(front, a).x;
+        const float share = std::min(m.coat, 1.0f), gain = share * more_bounces(coat_front, a);
         coat_square_on_ = coat_front * gain, coat_grazing_ = gain;
         // What the coat throws back does not reach what is under it, so that white under a coat stays white.
-        under_ = 1 - share * shine_albedo(front, a).x;
+        under_ = 1 - share * shine_albedo(coat_front, a);
     }
     lambda_ = lambda(out.z, rough_);
+    seen_out_ = 1 / (1 + lambda_);
     // What is lost to further bounces is given back in proportion (E. Turquin, 2019), as for metal.
     if (glass_ > 0 && !clear_ && !thin_) glass_gain_ = 1 / glass_table().at(out.z, rough_, index_);
     if (glass_ >= 1) return;
     const Albedo a = albedo_table().at(out.z, rough_);
     // Paint and metal each with the bounces of its own, so that white of any mixture loses nothing.
-    const Vec3 coat(front_of(m.ior)), coat_gain = more_bounces(coat, a), metal_gain = more_bounces(colour_, a);
-    square_on_ = glm::mix(coat * coat_gain, colour_ * metal_gain, metal);
-    grazing_ = glm::mix(coat_gain, metal_gain, metal);
-    matt_ = colour_ * ((1 - metal) * (1 - shine_albedo(coat, a).x));
+    const float coat = front_of(m.ior), coat_gain = more_bounces(coat, a);
+    square_on_ = Vec3(coat * coat_gain), grazing_ = Vec3(coat_gain);
+    if (metal > 0) {
+        const Vec3 metal_gain = more_bounces(colour_, a);
+        square_on_ = glm::mix(square_on_, colour_ * metal_gain, metal);
+        grazing_ = glm::mix(grazing_, metal_gain, metal);
+    }
+    matt_ = colour_ * ((1 - metal) * (1 - shine_albedo(coat, a)));
     const float shine = brightness(square_on_ * a.plain + grazing_ * a.grazing), matt = brightness(matt_),
                 sum = std::max(shine + matt, 1e-6f);
     chance_shine_ = (1 - glass_) * shine / sum;
@@ -250,11 +256,11 @@ Surface::Answer Surface::under(const Vec3& in, const Vec3& h) const {
     Answer answer;
     if (in.z > 0 && glass_ < 1) {
         const float fading = fifth(1 - std::clamp(glm::dot(out_, h), 0.0f, 1.0f)),
-                    shape = facets(h.z, rough_) * over_out_, matt = in.z / float_pi;
+                    shape = facets(h.z, rough_) * over_out_, matt = in.z * over_pi;
         answer.value = (1 - glass_) * ((square_on_ * (1 - fading) + grazing_ * fading) *
                                            (shape / (1 + lambda_ + lambda(in.z, rough_))) +
                                        matt_ * matt);
-        answer.density = chance_shine_ * shape / (1 + lambda_) + chance_matt_ * matt;
+        answer.density = chance_shine_ * shape * seen_out_ + chance_matt_ * matt;
     }
     if (clear_ || glass_ <= 0) return answer;
     const Answer through = glass(in, h);
@@ -273,7 +279,7 @@ float Surface::front_of_glass(float cosine) const {
 Surface::Answer Surface::glass(const Vec3& in, const Vec3& h) const {
     if (in.z > 0) {
         const float shape = front_of_glass(std::max(glm::dot(out_, h), 0.0f)) * facets(h.z, rough_) * over_out_;
-        return {Vec3(shape / (1 + lambda_ + lambda(in.z, rough_))), shape / (1 + lambda_)};
+        return {Vec3(shape / (1 + lambda_ + lambda(in.z, rough_))), shape * seen_out_};
     }
     if (thin_) return {};
     const Vec3 passing = passing_facet(out_, in, index_);
@@ -341,7 +347,7 @@ ThrownLight Surface::thrown(PathNumbers& numbers) const {
     if (t.weight == Vec3(0)) return t;
     const Answer answer = to(t.way);
     t.density = answer.density;
-    t.weight = t.density > 0 ? answer.value / t.density : Vec3(0);
+    t.weight = t.density > 1e-30f ? answer.value * (1 / t.density) : Vec3(0);
     return t;
 }
 

@@ -50,6 +50,7 @@ private:
     bool clear_, thin_;
     float glass_gain_ = 1;  ///< for what rough glass loses to further bounces
     float lambda_ = 0;      ///< of `out`
+    float seen_out_ = 0;    ///< share of facets seen from there, 1 / (1 + lambda_)
     float over_out_ = 0;    ///< 1 / (4 cosine of `out`)
     /// What is reflected, of light that meets a facet squarely and of light that grazes it; further bounces counted.
     Vec3 square_on_{0}, grazing_{0};
