@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <cmath>
 #include <map>
+#include <xxhash.h>
 
 #include "core/ground/parallel.h"
 #include "core/ground/stop.h"
@@ -44,6 +45,29 @@ std::vector<BodyPiece> body_pieces(const Mesh& mesh) {
         soup.tags.push_back(static_cast<Index>(soup.tags.size()));
     }
     return out;
+}
+
+std::uint64_t hash_of(const BodyPiece& piece) {
+    const auto& [points, triangles, tags] = piece.soup;
+    return XXH3_64bits_withSeed(triangles.data(), triangles.size() * sizeof(triangles[0]),
+                                XXH3_64bits(points.data(), points.size() * sizeof(points[0])));
+}
+
+/// The number of a piece, or that of one which is the same in every point: parts that take the same shape, and shapes
+/// laid over one another, are held against the others once.
+Index kept_piece(Bodies& bodies, BodyPiece&& piece) {
+    const std::uint64_t hash = hash_of(piece);
+    const auto [begin, end] = bodies.by_hash.equal_range(hash);
+    for (auto known = begin; known != end; ++known) {
+        const BodyPiece& other = bodies.pieces[known->second];
+        if (other.closed == piece.closed && other.soup.points == piece.soup.points &&
+            other.soup.triangles == piece.soup.triangles)
+            return known->second;
+    }
+    const auto number = static_cast<Index>(bodies.pieces.size());
+    bodies.by_hash.emplace(hash, number);
+    bodies.pieces.push_back(std::move(piece));
+    return number;
 }
 
 /// A piece where its body stands, outward there too.
@@ -222,11 +246,11 @@ void add_bodies(Bodies& bodies, const ShapePtr& shape, Index number, std::size_t
     Index copy = 0;
     for (const PlacedMesh& placed : placed_meshes(shape)) {
         if (placed.shape->mesh.face_count() == 0) continue;
-        const auto first_piece = static_cast<Index>(bodies.pieces.size());
-        for (BodyPiece& piece : body_pieces(placed.shape->mesh)) bodies.pieces.push_back(std::move(piece));
+        std::vector<Index> pieces;
+        for (BodyPiece& piece : body_pieces(placed.shape->mesh)) pieces.push_back(kept_piece(bodies, std::move(piece)));
         for (std::size_t i = 0; i < placed.places.size(); ++i) {
             if (placed.shape != shape) ++copy;
-            for (Index p = first_piece; p < bodies.pieces.size(); ++p) {
+            for (const Index p : pieces) {
                 if (bodies.list.size() >= most) {
                     bodies.all = false;
                     return;

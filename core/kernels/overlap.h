@@ -2,6 +2,7 @@
 // Which bodies run into one another, by how much, and how far apart they would have to stand.
 #pragma once
 
+#include <map>
 #include <optional>
 
 #include "core/ground/box.h"
@@ -27,7 +28,8 @@ struct Body {
 };
 
 struct Bodies {
-    std::vector<BodyPiece> pieces;
+    std::vector<BodyPiece> pieces;                ///< of alike ones each once
+    std::multimap<std::uint64_t, Index> by_hash;  ///< of what they hold
     std::vector<Body> list;
     bool all = true;  ///< false when there were more than `most` and the rest was left out
 };

@@ -249,6 +249,8 @@ TEST_CASE("long chains and circles are worked out once each", "[cases][hostile]"
         std::ofstream(path) << recipe.dump();
         held_by_watch(circle ? "parts in a circle" : "parts", {"check", path, "--quiet"});
     }
+    // A thousand parts alike in one place: half a million pairs of one kind.
+    held_by_watch("parts in one place", {"check", cases / "hostile" / "parts_1000.bricol", "--quiet"});
 }
 
 TEST_CASE("the command says what it wrote and what it did not look for", "[cases][command]") {

@@ -71,6 +71,14 @@ TEST_CASE("what is too much to hold against each other is left out, and that is 
     CHECK_FALSE(some.all);
     CHECK(some.pairs.size() > 10);
     CHECK(some.pairs.size() < 190);
+    // A hundred alike in one place are one kind of pair: a budget for two triangles' worth of pairs holds them all.
+    Bodies alike;
+    for (Index i = 0; i < 100; ++i) add_bodies(alike, standing_at(box_of_one(), DVec3(0)), i, 200);
+    CHECK(alike.pieces.size() == 1);
+    const Overlaps all = overlaps_of(alike, Among::shapes, 230);
+    CHECK(all.all);
+    REQUIRE(all.pairs.size() == 4950);
+    CHECK(all.pairs.back().volume == Approx(1));
     // More pairs than are kept at all.
     Bodies heap;
     add_bodies(heap, standing_at(box_of_one(), DVec3(0)), 0, 1);
