@@ -93,6 +93,24 @@ void EvenTriangles::part_fans() {
     }
 }
 
+void EvenTriangles::drop_gone() {
+    const std::size_t triangles = from.size() / 3;
+    if (4 * gone_ < triangles) return;
+    std::vector<Index> number(triangles);
+    Index kept = 0;
+    for (std::size_t f = 0; f < triangles; ++f) number[f] = gone(static_cast<Index>(3 * f)) ? no_index : kept++;
+    const auto moved = [&](Index h) { return h == no_index ? h : 3 * number[h / 3] + h % 3; };
+    for (Index h = 0; h < from.size(); ++h) {
+        stop_point(h);
+        if (gone(h)) continue;
+        const Index to = moved(h);
+        from[to] = from[h], twin[to] = moved(twin[h]), held[to] = held[h];
+    }
+    from.resize(3 * kept), twin.resize(3 * kept), held.resize(3 * kept);
+    for (Index& h : leaving) h = moved(h);
+    gone_ = 0;
+}
+
 const std::vector<Index>& EvenTriangles::around(Index v) {
     ring_.clear();
     const Index first = leaving[v];
@@ -161,27 +179,37 @@ void EvenTriangles::look_round(Index v, std::vector<Index>& neighbours) {
         neighbours.push_back(to(e));
         if (twin[prior(e)] == no_index) neighbours.push_back(from[prior(e)]);
     }
-    std::ranges::sort(neighbours);
 }
 
-bool EvenTriangles::can_join_at_all(Index h) {
-    const Index a = from[h], b = to(h), other = twin[h];
+bool EvenTriangles::may_leave(Index h) const {
+    const Index a = from[h], other = twin[h];
     if (hold[a] == VertexHold::corner || (hold[a] == VertexHold::line && !held[h])) return false;
     if (twin[next(h)] == no_index && twin[prior(h)] == no_index) return false;
     if (other != no_index && twin[next(other)] == no_index && twin[prior(other)] == no_index) return false;
     // A vertex of three triangles opposite the edge would be left with two that lie on each other.
-    if (of_three(prior(h)) || (other != no_index && of_three(prior(other)))) return false;
-    // Only the corners opposite the edge may be neighbours of both ends (the link condition).
-    look_round(b, near_to_);
-    look_round(a, near_from_);
+    return !of_three(prior(h)) && !(other != no_index && of_three(prior(other)));
+}
+
+bool EvenTriangles::linked_as_one(Index h) {
+    std::ranges::sort(near_to_);
+    std::ranges::sort(near_from_);
     both_.clear();
     std::ranges::set_intersection(near_from_, near_to_, std::back_inserter(both_));
-    return both_.size() == (other == no_index ? 1U : 2U);
+    return both_.size() == (twin[h] == no_index ? 1U : 2U);
+}
+
+bool EvenTriangles::can_join_at_all(Index h) {
+    if (!may_leave(h)) return false;
+    look_round(to(h), near_to_);
+    look_round(from[h], near_from_);
+    return linked_as_one(h);
 }
 
 bool EvenTriangles::can_join(Index h, double longest, std::size_t most_near) {
-    if (!can_join_at_all(h)) return false;
+    if (!may_leave(h)) return false;
     const Index a = from[h], b = to(h);
+    look_round(b, near_to_);
+    look_round(a, near_from_);
     if (near_from_.size() + near_to_.size() > most_near) return false;
     for (const Index v : near_from_) {
         const DVec3 way = point[v] - point[b];
@@ -197,7 +225,7 @@ bool EvenTriangles::can_join(Index h, double longest, std::size_t most_near) {
             return false;
         if (!(glm::dot(after, after) > 0)) return false;
     }
-    return true;
+    return linked_as_one(h);  // last: most that cannot be joined would get too long an edge or turn over
 }
 
 void EvenTriangles::join(Index h, std::vector<Index>& touched) {

@@ -37,6 +37,9 @@ public:
     /// All half-edges from a vertex, round it; a border vertex's begin on the border.
     const std::vector<Index>& around(Index v);
     std::size_t alive() const { return from.size() / 3 - gone_; }
+    /// Moves the triangles that are left together, in their order, where a quarter or more are gone: half-edges get
+    /// other numbers.
+    void drop_gone();
 
     /// Puts a vertex into the middle of the edge and gives its number.
     Index split(Index h);
@@ -56,6 +59,11 @@ private:
     void pair(Index a, Index b);
     /// Whether the vertex h leaves has three triangles at most, all round it.
     bool of_three(Index h) const;
+    /// Whether what is held at the vertex h leaves, borders and the triangles round it let it go at all.
+    bool may_leave(Index h) const;
+    /// Whether only the corners opposite the edge are neighbours of both ends (the link condition), of those that
+    /// near_from_ and near_to_ list.
+    bool linked_as_one(Index h);
     void look_round(Index v, std::vector<Index>& neighbours);
     void part_fans();
 

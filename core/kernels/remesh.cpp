@@ -5,8 +5,10 @@
 #include <cmath>
 #include <functional>
 #include <map>
+#include <optional>
 
 #include "core/ground/box.h"
+#include "core/ground/parallel.h"
 #include "core/ground/stop.h"
 #include "core/kernels/even_triangles.h"
 #include "core/kernels/normals.h"
@@ -143,16 +145,20 @@ RemeshResult remeshed(const Mesh& mesh, RemeshOptions options, std::span<const I
     const Triangles cut = triangulated(mesh);
     std::vector<Index> point_of;
     RemeshTriangles soup = remesh_soup(mesh, cut, point_of);
-    const SurfaceFinder surface(mesh);
     options.held_edges = remesh_held_edges(*mesh.topology, held, point_of);
     const bool twice = sizes.by != RemeshSizes::By::even;
     if (twice) options.share_behind = 0.5;
     EvenTriangles work;
-    if (!remesh_evenly(work, soup, options, surface)) {
+    std::optional<SurfaceFinder> finder;  // its tree grows on one thread, beside the first round
+    bool good = false;
+    parallel::together([&] { finder.emplace(mesh); }, [&] { good = remesh_cut(work, soup, options); });
+    const SurfaceFinder& surface = *finder;
+    if (!good) {
         result.refused = true;
         result.mesh = mesh;
         return result;
     }
+    remesh_rest(work, options, surface);
     if (twice) {
         options.share_before = 0.5, options.share_behind = 1;
         options.lengths = remesh_sizes(work, sizes, options.edge, surface);

@@ -71,6 +71,9 @@ std::vector<std::array<Index, 2>> remesh_held_edges(const Topology& topology, st
 /// The operation with what is held still known: takes the triangles and gives them even. False as above.
 bool remesh_evenly(EvenTriangles& work, RemeshTriangles& mesh, const RemeshOptions& options,
                    const SurfaceFinder& surface);
+/// Its two halves: the first round up to where the surface is asked for, and the rest.
+bool remesh_cut(EvenTriangles& work, RemeshTriangles& mesh, const RemeshOptions& options);
+void remesh_rest(EvenTriangles& work, const RemeshOptions& options, const SurfaceFinder& surface);
 /// Some more rounds on what has been made even and knows what is held.
 void remesh_further(EvenTriangles& work, const RemeshOptions& options, const SurfaceFinder& surface);
 

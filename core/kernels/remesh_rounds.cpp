@@ -22,28 +22,40 @@ struct QueuedEdge {
     Index side;
 };
 
+DVec3 normal_of(const SurfaceFinder& surface, Index triangle) {
+    const auto& corners = surface.triangles()[triangle];
+    const Mesh& mesh = surface.mesh();
+    const auto at = [&](std::size_t k) { return DVec3((*mesh.positions)[mesh.topology->corner_vertex[corners[k]]]); };
+    const DVec3 normal = glm::cross(at(1) - at(0), at(2) - at(0));
+    return normal / std::max(glm::length(normal), 1e-300);
+}
+
 class RemeshRounds {
 public:
-    RemeshRounds(EvenTriangles& triangles, const RemeshOptions& options, const SurfaceFinder& surface)
-        : t_(triangles), o_(options), surface_(surface) {
+    RemeshRounds(EvenTriangles& triangles, const RemeshOptions& options) : t_(triangles), o_(options) {
         longest2_ = std::pow(o_.edge * 4 / 3, 2);
         shortest2_ = std::pow(o_.edge * 4 / 5, 2);
         lengths_ = o_.lengths;
         lengths_.resize(lengths_.empty() ? 0 : t_.point.size(), o_.edge);
     }
     void hold_lines(const std::vector<DVec3>& normals);
-    void run() {
+    /// A round up to evening out, which alone asks for the surface.
+    void cut() {
+        split_long();
+        // Joining is held back where stars would grow; turning takes them apart, so both go in turn.
+        for (int pass = 0; pass < 40; ++pass) {
+            const std::size_t before = t_.alive();
+            join_short();
+            t_.drop_gone();  // what comes next goes over all there are, again and again
+            turn_even();
+            if (static_cast<double>(before - t_.alive()) < 0.001 * static_cast<double>(before)) break;
+        }
+    }
+    void run(const SurfaceFinder& surface, bool first_is_cut) {
         for (int round = 0; round < o_.rounds; ++round) {
             progress_of_work(o_.share_before + (o_.share_behind - o_.share_before) * round / o_.rounds);
-            split_long();
-            // Joining is held back where stars would grow; turning takes them apart, so both go in turn.
-            for (int pass = 0; pass < 40; ++pass) {
-                const std::size_t before = t_.alive();
-                join_short();
-                turn_even();
-                if (static_cast<double>(before - t_.alive()) < 0.001 * static_cast<double>(before)) break;
-            }
-            even_out();
+            if (round > 0 || !first_is_cut) cut();
+            even_out(surface);
         }
     }
 
@@ -51,17 +63,8 @@ private:
     void split_long();
     void join_short();
     void turn_even();
-    void even_out();
+    void even_out(const SurfaceFinder& surface);
     bool may_split(Index h) const;
-    DVec3 surface_normal(Index triangle) const {
-        const auto& corners = surface_.triangles()[triangle];
-        const Mesh& mesh = surface_.mesh();
-        const auto at = [&](std::size_t k) {
-            return DVec3((*mesh.positions)[mesh.topology->corner_vertex[corners[k]]]);
-        };
-        const DVec3 normal = glm::cross(at(1) - at(0), at(2) - at(0));
-        return normal / std::max(glm::length(normal), 1e-300);
-    }
     /// Of the two half-edges of an edge the one that stands for it.
     bool first_of_edge(Index h) const { return t_.twin[h] == no_index || h < t_.twin[h]; }
 
@@ -88,7 +91,6 @@ private:
 
     EvenTriangles& t_;
     const RemeshOptions& o_;
-    const SurfaceFinder& surface_;
     double longest2_ = 0, shortest2_ = 0;
     std::vector<double> lengths_;
 };
@@ -218,7 +220,7 @@ void RemeshRounds::turn_even() {
 }
 
 /// Moves free vertices to the middle of their neighbours along the surface, and back onto the old surface.
-void RemeshRounds::even_out() {
+void RemeshRounds::even_out(const SurfaceFinder& surface) {
     std::vector<Index> moved;
     Array<Vec3> wanted;
     std::vector<DVec3> normals;
@@ -237,11 +239,11 @@ void RemeshRounds::even_out() {
         wanted.push_back(Vec3(middle + normal * glm::dot(normal, t_.point[v] - middle)));
     }
     std::vector<SurfaceHit> hits(moved.size());
-    surface_.nearest(wanted, hits, o_.edge);
+    surface.nearest(wanted, hits, o_.edge);
     for (std::size_t i = 0; i < moved.size(); ++i) {
         stop_point(i);
         // Through a thin wall the nearest place may lie on its far side.
-        if (!hits[i] || glm::dot(surface_normal(hits[i].triangle), normals[i]) < 0.2) continue;
+        if (!hits[i] || glm::dot(normal_of(surface, hits[i].triangle), normals[i]) < 0.2) continue;
         DVec3& at = t_.point[moved[i]];
         bool good = true;
         for (const Index h : t_.around(moved[i])) {
@@ -254,10 +256,9 @@ void RemeshRounds::even_out() {
 
 }  // namespace
 
-bool remesh_evenly(EvenTriangles& work, RemeshTriangles& soup, const RemeshOptions& options,
-                   const SurfaceFinder& surface) {
+bool remesh_cut(EvenTriangles& work, RemeshTriangles& soup, const RemeshOptions& options) {
     if (!work.build(std::move(soup.points), soup.triangles)) return false;
-    RemeshRounds rounds(work, options, surface);
+    RemeshRounds rounds(work, options);
     // A triangle without area lies as its face does.
     std::vector<DVec3> normals(soup.triangles.size());
     for (std::size_t f = 0; f < normals.size(); ++f) {
@@ -266,12 +267,23 @@ bool remesh_evenly(EvenTriangles& work, RemeshTriangles& soup, const RemeshOptio
         if (!(glm::dot(normals[f], normals[f]) > 0) && f < soup.face_normals.size()) normals[f] = soup.face_normals[f];
     }
     rounds.hold_lines(normals);
-    rounds.run();
+    if (options.rounds > 0) rounds.cut();
+    return true;
+}
+
+void remesh_rest(EvenTriangles& work, const RemeshOptions& options, const SurfaceFinder& surface) {
+    RemeshRounds(work, options).run(surface, true);
+}
+
+bool remesh_evenly(EvenTriangles& work, RemeshTriangles& soup, const RemeshOptions& options,
+                   const SurfaceFinder& surface) {
+    if (!remesh_cut(work, soup, options)) return false;
+    remesh_rest(work, options, surface);
     return true;
 }
 
 void remesh_further(EvenTriangles& work, const RemeshOptions& options, const SurfaceFinder& surface) {
-    RemeshRounds(work, options, surface).run();
+    RemeshRounds(work, options).run(surface, false);
 }
 
 bool remesh_triangles(RemeshTriangles& soup, const RemeshOptions& options, const SurfaceFinder& surface) {

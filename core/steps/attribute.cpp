@@ -13,6 +13,7 @@
 #include "core/catalogue/settings.h"
 #include "core/formula/standing_fields.h"
 #include "core/steps/shared/marked.h"
+#include "core/ground/parallel.h"
 #include "core/ground/stop.h"
 
 namespace bricol {
@@ -66,7 +67,7 @@ bool by_distance(const AttributeSettings& s, StepRun& run, const Mesh& mesh, Dom
                  "There is no other shape to measure the distance to. Link one to “other”.");
         return false;
     }
-    for (std::size_t i = 0; i < values.size(); ++i) {
+    parallel::each(std::size_t(0), values.size(), [&](std::size_t i) {
         stop_point();
         const DVec3 at = middle_on(mesh, domain, i);
         double distance = 1e300;
@@ -75,7 +76,7 @@ bool by_distance(const AttributeSettings& s, StepRun& run, const Mesh& mesh, Dom
         else
             for (const Vec3& p : *other->mesh.positions) distance = std::min(distance, glm::distance(DVec3(p), at));
         values[i] = s.from + (s.to - s.from) * std::min(1.0, distance / std::max(s.reach, 1e-9));
-    }
+    });
     return true;
 }
 
