@@ -36,6 +36,15 @@ public:
     DVec3 normal(Index triangle) const;
     /// All half-edges from a vertex, round it; a border vertex's begin on the border.
     const std::vector<Index>& around(Index v);
+    /// The same in that order for a vertex inside, which begins with `leaving`; from any thread.
+    template <class Of>
+    void each_around(Index v, const Of& of) const {
+        Index h = leaving[v];
+        do {
+            of(h);
+            h = twin[prior(h)];
+        } while (h != no_index && h != leaving[v]);
+    }
     std::size_t alive() const { return from.size() / 3 - gone_; }
     /// Moves the triangles that are left together, in their order, where a quarter or more are gone: half-edges get
     /// other numbers.

@@ -222,22 +222,27 @@ void RemeshRounds::turn_even() {
 /// Moves free vertices to the middle of their neighbours along the surface, and back onto the old surface.
 void RemeshRounds::even_out(const SurfaceFinder& surface) {
     std::vector<Index> moved;
-    Array<Vec3> wanted;
-    std::vector<DVec3> normals;
-    for (Index v = 0; v < t_.leaving.size(); ++v) {
-        stop_point(v);
-        if (t_.leaving[v] == no_index || t_.hold[v] != VertexHold::free) continue;
-        DVec3 middle(0), normal(0);
-        const std::vector<Index>& ring = t_.around(v);
-        for (const Index h : ring) middle += t_.point[t_.to(h)], normal += t_.normal(h / 3);
-        middle /= static_cast<double>(ring.size());
-        const double size = glm::length(normal);
-        if (!(size > 0)) continue;
-        normal /= size;
-        moved.push_back(v);
-        normals.push_back(normal);
-        wanted.push_back(Vec3(middle + normal * glm::dot(normal, t_.point[v] - middle)));
-    }
+    for (Index v = 0; v < t_.leaving.size(); ++v)
+        if (t_.leaving[v] != no_index && t_.hold[v] == VertexHold::free) moved.push_back(v);
+    // Where each would go is reckoned from where all stand, on all threads.
+    Array<Vec3> wanted(moved.size());
+    std::vector<DVec3> normals(moved.size(), DVec3(0));
+    parallel::each(parallel::Numbers<std::size_t>(0, moved.size(), 512), [&](const auto& range) {
+        stop_point();
+        for (std::size_t i = range.begin(); i < range.end(); ++i) {
+            const Index v = moved[i];
+            DVec3 middle(0);
+            std::size_t count = 0;
+            t_.each_around(v, [&](Index h) {
+                middle += t_.point[t_.to(h)], normals[i] += t_.normal(h / 3);
+                ++count;
+            });
+            middle /= static_cast<double>(count);
+            const double size = glm::length(normals[i]);
+            normals[i] = size > 0 ? normals[i] / size : DVec3(0);  // without area there is no way along the surface
+            wanted[i] = Vec3(size > 0 ? middle + normals[i] * glm::dot(normals[i], t_.point[v] - middle) : t_.point[v]);
+        }
+    });
     std::vector<SurfaceHit> hits(moved.size());
     surface.nearest(wanted, hits, o_.edge);
     for (std::size_t i = 0; i < moved.size(); ++i) {
@@ -246,10 +251,10 @@ void RemeshRounds::even_out(const SurfaceFinder& surface) {
         if (!hits[i] || glm::dot(normal_of(surface, hits[i].triangle), normals[i]) < 0.2) continue;
         DVec3& at = t_.point[moved[i]];
         bool good = true;
-        for (const Index h : t_.around(moved[i])) {
+        t_.each_around(moved[i], [&](Index h) {
             const DVec3 &p = t_.point[t_.to(h)], &q = t_.point[t_.from[EvenTriangles::prior(h)]];
             good = good && glm::dot(glm::cross(p - at, q - at), glm::cross(p - hits[i].at, q - hits[i].at)) > 0;
-        }
+        });
         if (good) at = hits[i].at;
     }
 }
