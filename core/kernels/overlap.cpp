@@ -223,7 +223,11 @@ std::pair<std::vector<std::array<Index, 2>>, bool> near_pairs(const Bodies& bodi
             all = pairs.size() < most_pairs;
         }
     }
-    std::sort(pairs.begin(), pairs.end());
+    std::size_t compared = 0;
+    std::ranges::sort(pairs, [&compared](const auto& a, const auto& b) {
+        stop_point(++compared);
+        return a < b;
+    });
     return {std::move(pairs), all};
 }
 
@@ -247,7 +251,10 @@ void add_bodies(Bodies& bodies, const ShapePtr& shape, Index number, std::size_t
     for (const PlacedMesh& placed : placed_meshes(shape)) {
         if (placed.shape->mesh.face_count() == 0) continue;
         std::vector<Index> pieces;
-        for (BodyPiece& piece : body_pieces(placed.shape->mesh)) pieces.push_back(kept_piece(bodies, std::move(piece)));
+        for (BodyPiece& piece : body_pieces(placed.shape->mesh)) {
+            stop_point(pieces.size());
+            pieces.push_back(kept_piece(bodies, std::move(piece)));
+        }
         for (std::size_t i = 0; i < placed.places.size(); ++i) {
             if (placed.shape != shape) ++copy;
             for (const Index p : pieces) {
@@ -274,6 +281,7 @@ Overlaps overlaps_of(const Bodies& bodies, Among among, double most_faces) {
     double faces = 0;
     std::size_t looked_at = 0;
     for (; looked_at < pairs.size(); ++looked_at) {
+        stop_point(looked_at);
         const Body &a = bodies.list[pairs[looked_at][0]], &b = bodies.list[pairs[looked_at][1]];
         const auto [at, fresh] = known.try_emplace(standing(a, b), firsts.size());
         if (fresh) {
@@ -293,6 +301,7 @@ Overlaps overlaps_of(const Bodies& bodies, Among among, double most_faces) {
                                 bodies.pieces[b.piece].closed);
     });
     for (std::size_t i = 0; i < looked_at; ++i) {
+        stop_point(i);
         const Look& look = looks[kind[i]];
         if (!look.overlaps) continue;
         // The place is told where this pair stands, not where the first of its kind does.

@@ -8,6 +8,7 @@
 
 #include "app/theme/theme.h"
 #include "app/viewport/renderer.h"
+#include "core/kernels/normals.h"
 #include "core/kernels/primitives.h"
 #include "tests/app/room.h"
 #include "tests/support/shapes.h"
@@ -37,8 +38,8 @@ StageLamp disc_over(double radius) {
     return lamp;
 }
 
-/// How dark the ground is along x, as a share of its darkest place there; x from `from` to `to` (metres).
-std::vector<double> darkness(Scene scene, double from, double to, int count, double yaw = 0) {
+/// How much light the ground loses to the shadow along x (0..1); x from `from` to `to` (metres).
+std::vector<double> light_lost(Scene scene, double from, double to, int count, double yaw = 0) {
     static QString why;
     static const std::unique_ptr<Renderer> renderer = Renderer::create(&why);
     REQUIRE(renderer);
@@ -59,6 +60,12 @@ std::vector<double> darkness(Scene scene, double from, double to, int count, dou
         const QPoint pixel(static_cast<int>(at.x), static_cast<int>(at.y));
         out.push_back(without.pixelColor(pixel).lightnessF() - with.pixelColor(pixel).lightnessF());
     }
+    return out;
+}
+
+/// The same as a share of what its darkest place there loses.
+std::vector<double> darkness(const Scene& scene, double from, double to, int count, double yaw = 0) {
+    std::vector<double> out = light_lost(scene, from, to, count, yaw);
     const double most = *std::ranges::max_element(out);
     REQUIRE(most > 0.1);
     for (double& d : out) d /= most;
@@ -133,6 +140,31 @@ TEST_CASE("a sun's shadow lies where its rays go, and nothing below the ground t
     scene.lamps = {sun};
     const auto thrown = darkness(scene, 0.11, 0.6, 400, 90);
     CHECK(falls_through(thrown, 0.5, 0.11, 0.6) == Approx(0.1 + 0.1).margin(0.02));
+}
+
+TEST_CASE("a shape whose faces become glass loses its shadow, though none of its points moved", "[shadow]") {
+    const auto lost_under = [](const Scene& scene) {
+        const std::vector<double> lost = light_lost(scene, 0.3, 0.5, 20);
+        return *std::ranges::max_element(lost);
+    };
+    Scene scene = plate_under(disc_over(0.2));
+    Shape plate = *scene.items.at(0).shape;
+    Material glass;
+    glass.transmission = 1;
+    const std::int32_t number = material_number(glass);
+    plate.mesh.materials = std::make_shared<const MaterialList>(MaterialList{{number, glass}});
+    const Array<Vec3> normals = face_normals(plate.mesh);
+    const auto looks_so = [&](std::int32_t up_and_down) {
+        Array<std::int32_t> column(normals.size(), 0);
+        for (std::size_t f = 0; f < column.size(); ++f)
+            if (std::abs(normals[f].z) > 0.5f) column[f] = up_and_down;
+        plate.mesh.attributes.set(Domain::face, attribute_name::material, column);
+        scene.items.at(0).shape = std::make_shared<const Shape>(plate);
+        return lost_under(scene);
+    };
+    CHECK(looks_so(0) > 0.1);
+    CHECK(looks_so(number) < 0.01);
+    CHECK(looks_so(0) > 0.1);
 }
 
 TEST_CASE("the soft shadow follows the recipe's lamps, is switched in the menu, and stays switched", "[shadow]") {
